@@ -1,0 +1,1 @@
+"""Bench calculators: one registry, name → (input model, function), read by the command line and the window."""

@@ -1,0 +1,110 @@
+"""The registry of bench calculators and the plain-words errors they share."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from importlib import import_module
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from urial.complaints import complaint
+
+
+class CalcError(ValueError):
+    """The question cannot be answered; the message is one sentence."""
+
+
+class Question(BaseModel):
+    """Base of every calculator's input: unknown keys, wrong types, NaN and infinity are refused."""
+
+    model_config = ConfigDict(extra="forbid", strict=False, frozen=True, allow_inf_nan=False)
+
+
+Answer = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Calculator:
+    """A question, its answer, and a title for people."""
+
+    name: str
+    title: str
+    question: type[Question]
+    answer: Callable[[Any], Answer]
+
+
+_CALCULATORS: dict[str, Calculator] = {}
+_MODULES = ("structure", "connections", "towing")
+
+
+def calculator(name: str, title: str, question: type[Question]) -> Callable[[Callable[[Any], Answer]], Callable[[Any], Answer]]:
+    """Register a function as the calculator ``name``."""
+
+    def register(answer: Callable[[Any], Answer]) -> Callable[[Any], Answer]:
+        _CALCULATORS[name] = Calculator(name, title, question, answer)
+        return answer
+
+    return register
+
+
+def calculators() -> Mapping[str, Calculator]:
+    """Every calculator by name."""
+    for module in _MODULES:
+        import_module(f"urial.calc.{module}")
+    return dict(sorted(_CALCULATORS.items()))
+
+
+def find(name: str) -> Calculator:
+    """The calculator called ``name``; CalcError names the others."""
+    table = calculators()
+    if name not in table:
+        raise CalcError(f"There is no calculator called “{name}”; there are {', '.join(table)}.")
+    return table[name]
+
+
+def _no_infinities(value: Any, where: str) -> None:
+    if isinstance(value, float) and not math.isfinite(value):
+        raise CalcError(f"The answer's {where} runs out of range; check the sizes for a misplaced decimal point.")
+    if isinstance(value, Mapping):
+        for key, item in value.items():
+            _no_infinities(item, str(key))
+    elif isinstance(value, (list, tuple)):
+        for item in value:
+            _no_infinities(item, where)
+
+
+def _finite_constant(text: str) -> float:
+    raise CalcError(f"The input holds {text}, which is not a number; write a figure.")
+
+
+def ask(name: str, text: str) -> Answer:
+    """Answer a question given as JSON text.  CalcError for anything that cannot be read or answered."""
+    entry = find(name)
+    try:
+        data = json.loads(text, parse_constant=_finite_constant)
+    except json.JSONDecodeError as error:
+        raise CalcError(f"The input of {name} is not JSON: line {error.lineno}, column {error.colno}.") from None
+    except RecursionError:
+        raise CalcError(f"The input of {name} is nested too deeply to be a question.") from None
+    return answer(entry, data)
+
+
+def answer(entry: Calculator, data: object) -> Answer:
+    """Answer a question given as parsed JSON."""
+    if not isinstance(data, dict):
+        raise CalcError(f"The input of {entry.name} is not a JSON object; write {{\"key\": value}}.")
+    try:
+        question = entry.question.model_validate(data)
+    except ValidationError as error:
+        raise CalcError(f"{entry.name}: {complaint(error)}") from None
+    try:
+        result = entry.answer(question)
+    except (ValueError, OverflowError, ZeroDivisionError, FloatingPointError) as error:
+        words = str(error) if isinstance(error, ValueError) else "the numbers run out of range; check the sizes."
+        raise CalcError(f"{entry.name}: {words}") from None
+    _no_infinities(result, entry.name)
+    return result

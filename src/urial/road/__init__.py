@@ -1,0 +1,1 @@
+"""Vehicle and trailer as masses on wheels: balance, heights, coupling values."""

@@ -1,0 +1,1 @@
+"""Materials, sections, fasteners and electrodes, read from the data files beside the code."""

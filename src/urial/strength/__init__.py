@@ -1,0 +1,1 @@
+"""Structural engineering: frame, members, welds, bolts, pins, plates, checks and the verdict."""

@@ -1,0 +1,49 @@
+"""Pins in double shear and the plates they pass through; the bar in its receiver.
+
+Sources: AISC 360-22 J3 (shear), F1 (bending, Ω 1.67), J7 (bearing 1.8 Fy A, Ω 2.00), D5 (pin-connected plates);
+pin moment M = P/2·(to/2 + gap + ti/4) as in Melcon and Hoblit's lug method.
+"""
+
+from __future__ import annotations
+
+import math
+
+
+def shear_stress(load: float, diameter: float) -> float:
+    """Mean shear in each of the two planes, MPa."""
+    return load / (2 * math.pi * diameter**2 / 4)
+
+
+def nominal_shear_stress(fu: float) -> float:
+    """0.563 Fu, MPa: no threads in the planes."""
+    return 0.563 * fu
+
+
+def bending_moment(load: float, outer: float, inner: float, gap: float) -> float:
+    """Greatest moment in the pin, N·mm."""
+    return load / 2 * (outer / 2 + gap + inner / 4)
+
+
+def elastic_modulus(diameter: float) -> float:
+    """πd³/32, mm³."""
+    return math.pi * diameter**3 / 32
+
+
+def bearing(fy: float, diameter: float, thickness: float) -> float:
+    """Nominal bearing 1.8 Fy d t, N (J7-1); Fy the lesser of pin and plate."""
+    return 1.8 * fy * diameter * thickness
+
+
+def plate_rupture(fu: float, thickness: float, edge_across: float) -> float:
+    """D5-1: 2 t be Fu with be = 2t + 16 mm, no more than the metal at the side of the hole, N (Ω 2.00)."""
+    return 2 * thickness * min(2 * thickness + 16, edge_across) * fu
+
+
+def plate_shear(fu: float, thickness: float, end_distance: float, diameter: float) -> float:
+    """D5-2: 0.60 Fu · 2 t (a + d/2), N (Ω 2.00); ``end_distance`` from the hole's edge to the plate's end."""
+    return 0.60 * fu * 2 * thickness * (end_distance + diameter / 2)
+
+
+def rattle_angle(clearance: float, engagement: float) -> float:
+    """Free rock of a bar in its receiver, radians: 2·clearance / engagement (clearance on each side)."""
+    return 2 * clearance / engagement

@@ -1,0 +1,231 @@
+"""Text to quantity and back, the way the trade writes it.
+
+Inside Urial every value is in core units: mm, N, N·mm, MPa, kg, degrees, m/s² and plain numbers.
+``parse`` reads what a person types (``24 3/8"``, ``2' 1 1/2"``, ``61.9 cm``, ``450 lbf``) into core units,
+``show`` writes a core value in the system chosen.  Unit names are understood by pint, which is only
+imported when the text holds a unit beyond inches, feet, millimetres and kilograms, because it is slow to load.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cache
+from typing import TYPE_CHECKING, Literal
+
+if TYPE_CHECKING:
+    from pint import UnitRegistry
+
+System = Literal["inch", "metric"]
+Kind = Literal["length", "mass", "force", "moment", "stress", "angle", "number", "percent", "line_force"]
+
+MM_PER_INCH = 25.4
+KG_PER_POUND = 0.45359237
+STANDARD_GRAVITY = 9.80665  # m/s²
+N_PER_LBF = KG_PER_POUND * STANDARD_GRAVITY
+
+
+class UnitError(ValueError):
+    """The text is not a quantity of the kind wanted; the message is a sentence for the user."""
+
+
+@dataclass(frozen=True)
+class _Kind:
+    core: str  # pint's name of the core unit
+    metric: str  # written after a metric figure
+    inch: str
+    metric_factor: float  # core units per metric display unit
+    inch_factor: float
+    metric_places: int
+    inch_places: int
+    example: str
+
+
+_KINDS: dict[str, _Kind] = {
+    "length": _Kind("mm", "mm", '"', 1.0, MM_PER_INCH, 1, 0, '24 3/8" or 619 mm'),
+    "mass": _Kind("kg", "kg", "lb", 1.0, KG_PER_POUND, 1, 0, "900 kg or 2000 lb"),
+    "force": _Kind("N", "kN", "lbf", 1000.0, N_PER_LBF, 2, 0, "4.5 kN or 1000 lbf"),
+    "moment": _Kind("N*mm", "N·m", "ft·lb", 1000.0, N_PER_LBF * 12 * MM_PER_INCH, 0, 0, "80 N·m or 60 ft·lb"),
+    "stress": _Kind("MPa", "MPa", "ksi", 1.0, 1000 * N_PER_LBF / MM_PER_INCH**2, 0, 1, "345 MPa or 50 ksi"),
+    "line_force": _Kind("N/mm", "N/mm", "lbf/in", 1.0, N_PER_LBF / MM_PER_INCH, 0, 0, "600 N/mm"),
+    "angle": _Kind("degree", "°", "°", 1.0, 1.0, 1, 1, "45°"),
+    "number": _Kind("", "", "", 1.0, 1.0, 3, 3, "1.5"),
+    "percent": _Kind("", "%", "%", 1.0, 1.0, 1, 1, "10 %"),
+}
+
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_NUM = r"(?:\d+(?:[.,]\d*)?|[.,]\d+)"
+_FRAC = rf"(?:(?P<whole>\d+)[\s-]+(?P<n1>\d+)/(?P<d1>\d+)|(?P<n2>\d+)/(?P<d2>\d+)|(?P<dec>{_NUM}(?:[eE][+-]?\d+)?))"
+_VALUE = re.compile(rf"^(?P<sign>[-+]?)\s*{_FRAC}\s*(?P<unit>.*)$", re.S)
+_FEET = re.compile(
+    rf"^(?P<sign>[-+]?)\s*(?P<ft>{_NUM})\s*(?:'|ft\.?|feet|foot)[\s-]*(?P<rest>.*)$", re.IGNORECASE | re.S
+)
+_INCH_NAMES = {'"', "in", "in.", "inch", "inches", "''"}
+_FAST: dict[str, dict[str, float]] = {
+    "length": {"mm": 1.0, "cm": 10.0, "m": 1000.0, "ft": 304.8, "'": 304.8, **dict.fromkeys(_INCH_NAMES, MM_PER_INCH)},
+    "mass": {"kg": 1.0, "lb": KG_PER_POUND, "lbs": KG_PER_POUND, "t": 1000.0, "g": 0.001},
+    "force": {"N": 1.0, "kN": 1000.0, "lbf": N_PER_LBF, "kgf": STANDARD_GRAVITY},
+    "stress": {"MPa": 1.0, "N/mm²": 1.0, "N/mm2": 1.0},
+    "angle": {"°": 1.0, "deg": 1.0},
+    "percent": {"%": 1.0},
+}
+
+
+@cache
+def registry() -> UnitRegistry:
+    """The one pint registry (about half a second to load, so made on first need)."""
+    from pint import UnitRegistry
+
+    return UnitRegistry(cache_folder=None)
+
+
+def _tidy_unit(text: str) -> str:
+    text = text.strip().rstrip(".").replace("·", "*").replace("²", "**2").replace("⋅", "*")
+    aliases = {"ft*lb": "foot*force_pound", "ft-lb": "foot*force_pound", "ft*lbf": "foot*force_pound",
+               "ftlb": "foot*force_pound", "in*lb": "inch*force_pound", "Nm": "N*m", "kNm": "kN*m",
+               "lbs": "lb", "kip": "kip", "#": "lb", "psi": "psi", "lbf/in": "force_pound/inch"}  # fmt: skip
+    return aliases.get(text, text)
+
+
+def _by_pint(amount: float, unit: str, kind: str, original: str) -> float:
+    from pint.errors import PintError
+
+    spec = _KINDS[kind]
+    ureg = registry()
+    try:
+        quantity = ureg.Quantity(amount, _tidy_unit(unit))
+        if kind == "force" and quantity.check("[mass]"):
+            quantity = quantity * ureg.standard_gravity
+        elif kind == "mass" and quantity.check("[force]"):
+            quantity = quantity / ureg.standard_gravity
+        return float(quantity.to(spec.core or "dimensionless").magnitude)
+    except (PintError, AttributeError, TypeError, AssertionError, ValueError, SyntaxError, KeyError):
+        raise UnitError(f"“{original}” is not a {_noun(kind)}. Write it like {spec.example}.") from None
+
+
+def _noun(kind: str) -> str:
+    return {"number": "number", "percent": "percentage", "line_force": "force per length"}.get(kind, kind)
+
+
+def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
+    """Read ``text`` as a quantity of ``kind``; a bare figure is in the ``system``'s display unit.
+
+    Returns the value in core units (mm, kg, N, N·mm, MPa, degrees).
+    Raises UnitError with a sentence when the text is not understood.
+    """
+    spec = _KINDS[kind]
+    original = text.strip()
+    cleaned = original.replace("′", "'").replace("″", '"').replace("”", '"').replace("’", "'").replace("−", "-")
+    cleaned = cleaned.replace("\u2044", "/").replace("\u00a0", " ").replace("\u2009", "").replace("\u202f", "")
+    for glyph, plain in _VULGAR.items():
+        cleaned = cleaned.replace(glyph, " " + plain)
+    cleaned = re.sub(r"(?<=\d) (?=\d{3}(?![\d/]))", "", cleaned.strip())
+    if not cleaned:
+        raise UnitError(f"Nothing is written here. Write a {_noun(kind)} like {spec.example}.")
+    if kind == "length":
+        feet = _FEET.match(cleaned)
+        if feet:
+            rest = feet["rest"].strip()
+            inches = parse(rest, "length", "inch") if rest else 0.0
+            if inches < 0:
+                raise UnitError(f"“{original}” mixes signs. Write it like 2' 1 1/2\".")
+            value = round(_decimal(feet["ft"]) * 12 * MM_PER_INCH + inches, 9)
+            return -value if feet["sign"] == "-" else value
+    match = _VALUE.match(cleaned)
+    if not match:
+        raise UnitError(f"“{original}” is not a {_noun(kind)}. Write it like {spec.example}.")
+    amount = _amount(match, original, spec)
+    if match["sign"] == "-":
+        amount = -amount
+    unit = match["unit"].strip()
+    if not unit:
+        return round(amount * (spec.inch_factor if system == "inch" else spec.metric_factor), 9)
+    fast = _FAST.get(kind, {}).get(unit)
+    if fast is not None:
+        return round(amount * fast, 9)
+    if kind == "percent":
+        raise UnitError(f"“{original}” is not a percentage. Write it like {spec.example}.")
+    if not unit[0].isalpha() and unit[0] not in "°µ#":
+        raise UnitError(f"“{original}” is not a {_noun(kind)}. Write it like {spec.example}.")
+    return _by_pint(amount, unit, kind, original)
+
+
+def _decimal(text: str) -> float:
+    return float(text.replace(",", "."))
+
+
+def _amount(match: re.Match[str], original: str, spec: _Kind) -> float:
+    if match["dec"] is not None:
+        text = match["dec"]
+        if re.fullmatch(r"\d{1,3},\d{3}", text):
+            raise UnitError(f"“{original}” can be read two ways. Write the figure without a comma, like {spec.example}.")
+        value = _decimal(text)
+        if value in (float("inf"),):
+            raise UnitError(f"“{original}” is too large to be a size. Write it like {spec.example}.")
+        return value
+    whole = int(match["whole"] or 0)
+    num, den = (match["n1"], match["d1"]) if match["n1"] else (match["n2"], match["d2"])
+    if int(den) == 0:
+        raise UnitError(f"“{original}” divides by nothing. Write it like {spec.example}.")
+    return whole + int(num) / int(den)
+
+
+def _trim(value: float, places: int) -> str:
+    text = f"{value:.{places}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text == "-0" else text
+
+
+def _spaced(text: str) -> str:
+    """Thin no-break spaces between thousands: 12 450."""
+    sign, digits = ("-", text[1:]) if text.startswith("-") else ("", text)
+    head, dot, tail = digits.partition(".")
+    if len(head) > 4:
+        head = f"{int(head):,}".replace(",", "\u202f")
+    return sign + head + dot + tail
+
+
+def fraction_of_inch(value_mm: float, nearest: int = 16) -> tuple[int, Fraction]:
+    """Whole inches and the fraction (reduced, nearest 1/``nearest``) of a length ≥ 0 in mm."""
+    ticks = round(abs(value_mm) / MM_PER_INCH * nearest)
+    return ticks // nearest, Fraction(ticks % nearest, nearest)
+
+
+def show_length(value_mm: float, system: System, nearest: int = 16, feet: bool = False) -> str:
+    """A length as the trade writes it; inches to the nearest 1/16 or 1/32, millimetres to 0.1."""
+    if system == "metric":
+        return f"{_trim(value_mm, 1)} mm"
+    whole, part = fraction_of_inch(value_mm, nearest)
+    sign = "-" if value_mm < 0 and (whole or part) else ""
+    if feet and whole >= 12:
+        return f"{sign}{whole // 12}' {_inches(whole % 12, part)}"
+    return sign + _inches(whole, part)
+
+
+def _inches(whole: int, part: Fraction) -> str:
+    if not part:
+        return f'{whole}"'
+    text = f"{part.numerator}/{part.denominator}"
+    return f'{whole} {text}"' if whole else f'{text}"'
+
+
+def show(value: float, kind: Kind = "length", system: System = "metric", nearest: int = 16) -> str:
+    """Write a core value with its unit in the system chosen; ``parse`` reads it back to the value shown."""
+    if kind == "length":
+        return show_length(value, system, nearest)
+    spec = _KINDS[kind]
+    metric = system == "metric"
+    amount = value / (spec.metric_factor if metric else spec.inch_factor)
+    places = spec.metric_places if metric else spec.inch_places
+    if kind == "mass" and metric and abs(amount) >= 100:
+        places = 0 if abs(amount - round(amount)) < 0.05 else 1
+    unit = spec.metric if metric else spec.inch
+    text = _spaced(_trim(amount, places))
+    return text + ("" if unit in ("", "°") else "\u00a0") + unit
+
+
+def kinds() -> tuple[str, ...]:
+    """Names of every kind of quantity."""
+    return tuple(_KINDS)
