@@ -1,0 +1,219 @@
+"""Edits by dotted path: read, set with validation, and name what changed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from difflib import get_close_matches
+from functools import cache
+from typing import Any, get_args
+
+from pydantic import BaseModel, ValidationError
+
+from urial import units
+from urial.complaints import complaint
+from urial.job.fields import Spec, spec, specs
+from urial.job.model import Design, HardPoint, Job, Towing, designs
+from urial.stock import catalogue
+from urial.units import Kind
+
+
+class EditError(ValueError):
+    """The edit is refused and the old value kept; the message is one sentence."""
+
+
+def get(job: Job, path: str) -> Any:
+    """The value at a dotted path; list rows by number: ``vehicle.left.0.height_mm``."""
+    value: Any = job
+    for part in path.split("."):
+        if isinstance(value, Mapping):
+            value = value.get(part)
+        elif part.lstrip("-").isdigit():
+            value = value[int(part)]
+        else:
+            value = getattr(value, part)
+    return value
+
+
+@cache
+def _specs(family: str) -> dict[str, Spec]:
+    out = specs(Job)
+    out.update(specs(designs().get(family, Design), "design."))
+    out.pop("design.family", None)
+    return out
+
+
+def all_specs(job: Job) -> dict[str, Spec]:
+    """Every leaf field of the job by path (hole lists apart)."""
+    return _specs(job.design.family)
+
+
+def spec_of(job: Job, path: str) -> Spec:
+    """The Spec at a path, rows of the hole lists included."""
+    table = _specs(job.design.family)
+    if path in table:
+        return table[path]
+    parts = path.split(".")
+    if len(parts) == 4 and parts[:1] == ["vehicle"] and parts[1] in ("left", "right") and parts[3] in HardPoint.model_fields:
+        row = spec(path, HardPoint.model_fields[parts[3]])
+        side = f"{parts[1]} hole {int(parts[2]) + 1}, {row.title}"
+        return Spec(path, side, row.kind, row.help, row.group, row.choices, row.words, row.shelf, row.only, row.lo, row.hi)
+    raise EditError(f"There is no field called “{path}” in this job.")
+
+
+def _replace(value: Any, parts: list[str], new: Any) -> Any:
+    """A copy of a nested value with one place changed, not yet validated (plain containers)."""
+    if not parts:
+        return new
+    head, rest = parts[0], parts[1:]
+    if isinstance(value, BaseModel):
+        if head not in type(value).model_fields:
+            raise EditError(f"There is no field called “{head}” here.")
+        return {**{k: getattr(value, k) for k in type(value).model_fields}, head: _replace(getattr(value, head), rest, new)}
+    if isinstance(value, Mapping):
+        return {**value, head: new}
+    row = int(head)
+    items = list(value)
+    items[row] = _replace(items[row], rest, new)
+    return items
+
+
+def _revalidated(model: type[BaseModel], data: Any) -> BaseModel:
+    return model.model_validate(data)
+
+
+def put(job: Job, path: str, value: Any) -> Job:
+    """A new job with ``value`` (core units) at ``path``.  EditError with one sentence when it is refused."""
+    parts = path.split(".")
+    try:
+        if len(parts) == 1:
+            return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, path: value})
+        branch = getattr(job, parts[0])
+        changed = _replace(branch, parts[1:], value)
+        return job.model_copy(update={parts[0]: _revalidated(type(branch), changed)})
+    except ValidationError as error:
+        raise EditError(_refusal(job, path, value, error)) from None
+
+
+def _refusal(job: Job, path: str, value: Any, error: ValidationError) -> str:
+    first = error.errors(include_url=False)[0]
+    try:
+        field = spec_of(job, path)
+    except EditError:
+        return complaint(error)
+    name = field.title[0].upper() + field.title[1:]
+    if first["type"] in ("greater_than_equal", "less_than_equal") and field.quantity and isinstance(value, (int, float)):
+        shown = units.show(float(value), field.quantity, job.units, job.nearest)
+        low = units.show(field.lo or 0.0, field.quantity, job.units, job.nearest)
+        high = units.show(field.hi or 0.0, field.quantity, job.units, job.nearest)
+        return f"{name}: {shown} cannot be right; it must be between {low} and {high}."
+    return f"{name}: {complaint(error)}"
+
+
+def read_text(job: Job, path: str, written: str) -> Any:
+    """What a person wrote in a field, as the field's value in core units."""
+    field = spec_of(job, path)
+    name = field.title[0].upper() + field.title[1:]
+    if field.kind == "text":
+        return written
+    if field.kind == "stock":
+        try:
+            return catalogue.find(field.shelf, written).name
+        except catalogue.StockError as error:
+            raise EditError(f"{name}: {error}") from None
+    if field.kind == "choice":
+        plain = written.strip().lower()
+        if field.choices == ("yes", "no"):
+            if plain in ("yes", "true", "1", "on"):
+                return True
+            if plain in ("no", "false", "0", "off"):
+                return False
+            raise EditError(f"{name}: “{written}” is neither yes nor no.")
+        for option in field.choices:
+            if plain in (option.lower(), field.words.get(option, option).lower()):
+                return int(option) if option.isdigit() else option
+        raise EditError(f"{name}: “{written}” is not one of {', '.join(field.choices)}.")
+    try:
+        return units.parse(written, field.kind, job.units)  # type: ignore[arg-type]
+    except units.UnitError as error:
+        raise EditError(f"{name}: {error}") from None
+
+
+def write(job: Job, path: str, written: str) -> Job:
+    """A new job with the text a person wrote at ``path``."""
+    return put(job, path, read_text(job, path, written))
+
+
+def shown(job: Job, path: str) -> str:
+    """The value at a path as it is shown in the job's units."""
+    field, value = spec_of(job, path), get(job, path)
+    if field.quantity:
+        return units.show(float(value), field.quantity, job.units, job.nearest)
+    if field.kind == "choice":
+        key = ("yes" if value else "no") if isinstance(value, bool) else str(value)
+        return field.words.get(key, key)
+    if field.kind == "stock":
+        return title_of(str(value))
+    return str(value)
+
+
+def title_of(stock_name: str) -> str:
+    """A stock name with true multiplication signs."""
+    row = catalogue.bars().get(stock_name)
+    return row.title if row else stock_name
+
+
+def change_name(job: Job, path: str) -> str:
+    """What an edit did, in words for the undo menu: cross tube 2 1/2 × 2 1/2 × 1/4."""
+    parts = path.split(".")
+    if path.startswith("duty.factors."):
+        return f"factor {parts[-1]}"
+    try:
+        return f"{spec_of(job, path).title} {shown(job, path)}"
+    except (EditError, AttributeError, IndexError):
+        return parts[-1].replace("_", " ")
+
+
+_UNIT_TAILS = ("_mm", "_kg", "_deg", "_kg100")
+
+
+def find_path(job: Job, key: str) -> str:
+    """The full path of a key given whole, or by its last name if only one field ends so (unit suffix optional)."""
+    table = _specs(job.design.family)
+    if key in table:
+        return key
+    parts = key.split(".")
+    if len(parts) == 4 and parts[0] == "vehicle":
+        spec_of(job, key)
+        side = getattr(job.vehicle, parts[1])
+        if not parts[2].isdigit() or int(parts[2]) >= len(side):
+            raise EditError(f"There is no {parts[1]} hole {parts[2]}; there are {len(side)}, counted from 0.")
+        return key
+    if key.startswith("duty.factors."):
+        return key
+    wanted = key.lower().replace("-", "_").replace(" ", "_")
+    bare = [p for p in table if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted) or p.rsplit(".", 1)[-1] == wanted
+            or (("." in wanted) and _bare(p).endswith(_bare(wanted)))]  # fmt: skip
+    if len(bare) == 1:
+        return bare[0]
+    if bare:
+        raise EditError(f"“{key}” could be {' or '.join(bare)}; write the whole name.")
+    near = get_close_matches(wanted, [p.rsplit(".", 1)[-1] for p in table], n=3, cutoff=0.4)
+    raise EditError(f"There is no parameter called “{key}”" + (f"; nearest: {', '.join(near)}." if near else "."))
+
+
+def _bare(name: str) -> str:
+    for tail in _UNIT_TAILS:
+        name = name.removesuffix(tail)
+    return name
+
+
+def schools() -> tuple[str, ...]:
+    """The two schools of tongue weight."""
+    return get_args(Towing.model_fields["school"].annotation)
+
+
+def quantity_kind(field: Spec) -> Kind:
+    """The unit kind of a field that is known to hold a quantity."""
+    kind = field.quantity
+    assert kind is not None
+    return kind

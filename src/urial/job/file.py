@@ -1,0 +1,163 @@
+"""The ``.urial`` file: an open zip of ``job.json`` and ``attachments/``, written atomically, the same bytes each time."""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import io
+import json
+import os
+import tempfile
+import zipfile
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any
+
+from pydantic import ValidationError
+
+from urial.complaints import complaint
+from urial.job.model import FORMAT, Job
+
+LARGEST = 512 * 1024 * 1024
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+class FileError(ValueError):
+    """The file cannot be read or written; the message says which, why and what to do.  The file is left alone."""
+
+
+@dataclass(frozen=True)
+class Document:
+    """A job and the files attached to it (name → bytes)."""
+
+    job: Job
+    attachments: Mapping[str, bytes] = field(default_factory=lambda: MappingProxyType({}))
+
+
+UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+"""Format version → function that lifts a job's raw data to the next version."""
+
+
+def upgraded(raw: dict[str, Any], name: str) -> dict[str, Any]:
+    """Raw job data lifted to the present format, one version at a time."""
+    version = raw.get("format")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise FileError(f"{name} does not say which format it is in, so it is not a Urial job; open another file.")
+    if version > FORMAT:
+        raise FileError(f"{name} was saved by a newer Urial (format {version}, this one reads {FORMAT}); update Urial to open it.")
+    while version < FORMAT:
+        raw = UPGRADES[version](raw)
+        version += 1
+        raw["format"] = version
+    return raw
+
+
+def job_bytes(job: Job) -> bytes:
+    """``job.json``: fields in the model's order, so the same job is the same bytes."""
+    return (json.dumps(job.model_dump(mode="json"), ensure_ascii=False, indent=1) + "\n").encode()
+
+
+def to_bytes(document: Document) -> bytes:
+    """The whole file.  Members are stored uncompressed with a fixed date: open, save is byte-stable."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
+        members = {"job.json": job_bytes(document.job)}
+        members.update({f"attachments/{name}": data for name, data in sorted(document.attachments.items())})
+        for name, data in members.items():
+            info = zipfile.ZipInfo(name, _EPOCH)
+            info.external_attr = 0o644 << 16
+            archive.writestr(info, data)
+    return out.getvalue()
+
+
+def from_bytes(data: bytes, name: str = "The file") -> Document:
+    """Read a whole file; FileError with one sentence when it is not one."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if sum(info.file_size for info in archive.infolist()) > LARGEST:
+                raise FileError(f"{name} unpacks to more than 512 MB, which no job is; open another file.")
+            text = archive.read("job.json")
+            attachments = {
+                info.filename.removeprefix("attachments/"): archive.read(info)
+                for info in archive.infolist()
+                if info.filename.startswith("attachments/") and not info.is_dir()
+            }
+    except KeyError:
+        raise FileError(f"{name} holds no job.json, so it is not a Urial job; open another file.") from None
+    except FileError:
+        raise
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, ValueError, NotImplementedError, RuntimeError):
+        raise FileError(f"{name} is damaged or cut short and cannot be read; take an earlier copy. It was left as it is.") from None
+    return Document(read_job(text, name), MappingProxyType(attachments))
+
+
+def read_job(text: bytes, name: str) -> Job:
+    """A job from the bytes of ``job.json``."""
+    try:
+        raw = json.loads(text)
+        if not isinstance(raw, dict):
+            raise ValueError
+    except (ValueError, RecursionError):
+        raise FileError(f"{name} is damaged: its job.json cannot be read; take an earlier copy. It was left as it is.") from None
+    try:
+        return Job.model_validate(upgraded(raw, name))
+    except ValidationError as error:
+        raise FileError(f"{name} holds something Urial cannot use: {complaint(error)}") from None
+
+
+def load(path: Path) -> Document:
+    """Open a job file."""
+    try:
+        if path.stat().st_size > LARGEST:
+            raise FileError(f"{path.name} is larger than 512 MB, which no job is; open another file.")
+        data = path.read_bytes()
+    except OSError as error:
+        raise FileError(f"{path.name} cannot be opened: {os_words(error)}.") from None
+    return from_bytes(data, path.name)
+
+
+def os_words(error: OSError) -> str:
+    """An operating system error in words, with what to do."""
+    words = {
+        errno.ENOENT: "there is no such file or folder",
+        errno.EACCES: "you may not use that place; choose another folder",
+        errno.EPERM: "you may not use that place; choose another folder",
+        errno.EROFS: "the folder is read-only; choose another folder",
+        errno.ENOSPC: "the disk is full; make room or choose another disk",
+        errno.EDQUOT: "your share of the disk is full; make room or choose another disk",
+        errno.EISDIR: "that is a folder; give a file name",
+        errno.ENOTDIR: "part of that path is a file, not a folder; choose another folder",
+        errno.ENAMETOOLONG: "the name is too long; shorten it",
+        errno.EEXIST: "something else of that name is in the way; choose another name",
+    }
+    return words.get(error.errno or 0, (error.strerror or "it failed").lower())
+
+
+def write_atomically(path: Path, data: bytes, *, durable: bool = True) -> None:
+    """Write beside the target, then rename over it: the target is always the old file or the new one, whole."""
+    path = Path(os.path.realpath(path))
+    handle, temporary = -1, ""
+    try:
+        handle, temporary = tempfile.mkstemp(prefix=f".{path.name[:40]}.", dir=path.parent)
+        with os.fdopen(handle, "wb") as out:
+            out.write(data)
+            out.flush()
+            if durable:
+                os.fsync(out.fileno())
+        mode = 0o644
+        with contextlib.suppress(OSError):
+            mode = path.stat().st_mode & 0o777
+        os.chmod(temporary, mode)
+        os.replace(temporary, path)
+    except OSError as error:
+        if temporary:
+            with contextlib.suppress(OSError):
+                os.unlink(temporary)
+        raise FileError(f"{path.name} could not be saved in {path.parent}: {os_words(error)}. Nothing was lost.") from None
+
+
+def save(path: Path, document: Document) -> None:
+    """Save a job file atomically."""
+    write_atomically(path, to_bytes(document))

@@ -1,0 +1,84 @@
+"""Recovery after a crash: every edit is kept beside the state of the application until the job is saved or closed."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+from dataclasses import dataclass
+from pathlib import Path
+from uuid import uuid4
+
+from platformdirs import user_state_path
+
+from urial.job.file import Document, FileError, from_bytes, to_bytes, write_atomically
+
+
+def state_dir() -> Path:
+    """Where logs and recovery copies live."""
+    return Path(os.environ.get("URIAL_STATE_DIR") or user_state_path("urial"))
+
+
+@dataclass(frozen=True)
+class Leftover:
+    """A recovery copy whose application is gone."""
+
+    document: Document
+    path: Path  # the recovery copy
+    origin: Path | None  # the file it was opened from
+
+
+class Recovery:
+    """One open document's recovery copy."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self.folder = folder or state_dir() / "recovery"
+        self._stem = uuid4().hex
+        self._path = self.folder / f"{self._stem}.urial"
+        self._note = self.folder / f"{self._stem}.json"
+
+    def keep(self, document: Document, origin: Path | None) -> None:
+        """Keep the document as it is now (survives the application being killed at any moment)."""
+        self.folder.mkdir(parents=True, exist_ok=True)
+        if not self._note.exists() or json.loads(self._note.read_text())["origin"] != (str(origin) if origin else None):
+            note = {"pid": os.getpid(), "started": _started(os.getpid()), "origin": str(origin) if origin else None}
+            write_atomically(self._note, json.dumps(note).encode(), durable=False)
+        write_atomically(self._path, to_bytes(document), durable=False)
+
+    def drop(self) -> None:
+        """The document is safely saved, or closed on purpose."""
+        for path in (self._path, self._note):
+            with contextlib.suppress(OSError):
+                path.unlink()
+
+
+def _started(pid: int) -> str | None:
+    """When a process began, so that a recycled process number is not mistaken for it; None when it is gone."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[19]
+    except (OSError, IndexError):
+        return None
+
+
+def leftovers(folder: Path | None = None) -> list[Leftover]:
+    """Recovery copies left behind by an application that is no longer running."""
+    folder = folder or state_dir() / "recovery"
+    found: list[Leftover] = []
+    for note_path in sorted(folder.glob("*.json")):
+        copy = note_path.with_suffix(".urial")
+        try:
+            note = json.loads(note_path.read_text())
+            if _started(int(note["pid"])) is not None and _started(int(note["pid"])) == note["started"]:
+                continue
+            document = from_bytes(copy.read_bytes(), copy.name)
+        except (OSError, ValueError, KeyError, TypeError, FileError):
+            continue
+        found.append(Leftover(document, copy, Path(note["origin"]) if note.get("origin") else None))
+    return found
+
+
+def forget(leftover: Leftover) -> None:
+    """Remove a recovery copy that was taken up or declined."""
+    for path in (leftover.path, leftover.path.with_suffix(".json")):
+        with contextlib.suppress(OSError):
+            path.unlink()

@@ -1,0 +1,1 @@
+"""Duty and vehicle to load cases, by a policy kept as data."""

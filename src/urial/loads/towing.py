@@ -1,0 +1,174 @@
+"""Ball towing: coupling values and the load cases of the policy, as forces on the ball and the chain holes (N)."""
+
+from __future__ import annotations
+
+import math
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+
+from urial.assembly.model import Assembly
+from urial.job.model import Job
+from urial.road import balance
+from urial.units import STANDARD_GRAVITY
+
+FACTORS = ("along", "across", "angled", "static", "bounce", "chain")
+
+
+class PolicyError(ValueError):
+    """The policy file is wrong; the message names the row."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """One row of the policy."""
+
+    id: str
+    title: str
+    factors: Mapping[str, float]
+    spread_deg: float
+    judged: str
+    reason: str
+    source: str
+
+
+@dataclass(frozen=True)
+class Coupling:
+    """UN R55 values of this vehicle and trailer: D, Dc, V in kN; static tongue force S in kN."""
+
+    D: float
+    Dc: float
+    V: float
+    S: float
+
+
+@dataclass(frozen=True)
+class Case:
+    """One load case: forces by node, with where it comes from.  ``weight`` scales demands (1/1.67 for a test load)."""
+
+    id: str
+    title: str
+    loads: Mapping[str, tuple[float, float, float, float, float, float]]
+    reason: str
+    source: str
+    weight: float = 1.0
+    changed: bool = False
+
+
+@cache
+def policy() -> tuple[Row, ...]:
+    """The rows of the towing policy."""
+    raw = tomllib.loads((files("urial.loads") / "data" / "towing.toml").read_text(encoding="utf-8"))
+    rows = []
+    for entry in raw["case"]:
+        try:
+            rows.append(Row(entry["id"], entry["title"], {k: float(entry[k]) for k in FACTORS if k in entry},
+                            float(entry.get("spread_deg", 0.0)), entry.get("judged", "service"), entry["reason"], entry["source"]))  # fmt: skip
+        except KeyError as missing:
+            raise PolicyError(f"Row {entry.get('id', '?')} of the towing policy has no {missing}; add it.") from None
+    return tuple(rows)
+
+
+def coupling(job: Job) -> Coupling:
+    """D, Dc, V and S of the job, kN."""
+    d, v = job.duty, job.vehicle
+    towing = (v.front_kg + v.rear_kg + d.tongue_mass_kg) / 1000
+    trailer = d.trailer_mass_kg / 1000
+    axle = max(trailer - d.tongue_mass_kg / 1000, 1e-6)
+    return Coupling(balance.d_value(towing, trailer), balance.d_value(towing, axle),
+                    balance.v_value(axle, d.bed_length_mm, d.axle_behind_mm, d.air_suspension),
+                    d.tongue_mass_kg / 1000 * STANDARD_GRAVITY)  # fmt: skip
+
+
+def factor(job: Job, row: Row, name: str) -> float:
+    """A factor of the policy, or the job's own."""
+    return float(job.duty.factors.get(f"{row.id}/{name}", row.factors.get(name, 0.0)))
+
+
+def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
+    """Every load case of the job on this assembly."""
+    c = coupling(job)
+    out: list[Case] = []
+    for row in policy():
+        changed = any(key.startswith(f"{row.id}/") for key in job.duty.factors)
+        weight = 1.0 if row.judged == "service" else 1 / 1.67
+        if "chain" in row.factors:
+            out += _chains(job, assembly, row, factor(job, row, "chain"), changed)
+            continue
+        swing = math.radians(job.duty.articulation_deg)
+        angled = factor(job, row, "angled")
+        # a trailer swung to the left pushes forward and to the right
+        fx = factor(job, row, "along") * c.D + abs(angled) * c.D * math.cos(swing)
+        fy = factor(job, row, "across") * c.D - angled * c.D * math.sin(swing)
+        fz = -factor(job, row, "static") * c.S - factor(job, row, "bounce") * c.V
+        load = (1000 * fx, 1000 * fy, 1000 * fz, 0.0, 0.0, 0.0)
+        out.append(Case(row.id, row.title, {assembly.load_node: load}, row.reason, row.source, weight, changed))
+    return tuple(out)
+
+
+def _chains(job: Job, assembly: Assembly, row: Row, times: float, changed: bool) -> list[Case]:
+    """Each chain alone holds the trailer, straying sideways or up and down."""
+    pull, stray = times * job.duty.trailer_mass_kg * STANDARD_GRAVITY, math.radians(row.spread_deg)
+    out = []
+    for node, side, sign in zip(assembly.chain_nodes, ("left", "right"), (1, -1), strict=True):
+        for word, y, z in (("outward", sign, 0), ("inward", -sign, 0), ("up", 0, 1), ("down", 0, -1)):
+            load = (-pull * math.cos(stray), y * pull * math.sin(stray), z * pull * math.sin(stray), 0.0, 0.0, 0.0)
+            out.append(Case(f"{side} chain {word}", f"{side} chain alone, {word}", {node: load}, row.reason, row.source, 1.0, changed))
+    return out
+
+
+@dataclass(frozen=True)
+class Rating:
+    """A limit set by somebody else: what is asked of it, what it allows, in kg."""
+
+    id: str
+    name: str
+    link: str
+    demand: float
+    limit: float
+    path: str
+    source: str
+
+
+def ratings(job: Job, ball_overhang_mm: float, ball_rated_kg: float) -> tuple[Rating, ...]:
+    """Vehicle, ball and combination limits against this duty."""
+    v, d = job.vehicle, job.duty
+    axles = balance.axle_loads(v.wheelbase_mm, ball_overhang_mm, v.front_kg, v.rear_kg, d.tongue_mass_kg)
+    gross = v.front_kg + v.rear_kg + d.tongue_mass_kg
+    plate = "the maker's plate or handbook"
+    return (
+        Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, ball_rated_kg, "design.ball_mount.ball", "the stamp on the ball"),
+        Rating("towing limit", "towing limit", "vehicle", d.trailer_mass_kg, v.tow_rating_kg, "vehicle.tow_rating_kg", plate),
+        Rating("tongue limit", "tongue limit", "vehicle", d.tongue_mass_kg, v.tongue_rating_kg, "vehicle.tongue_rating_kg", plate),
+        Rating("rear axle", "rear axle", "vehicle", max(axles.rear_kg, 0.0), v.rear_rating_kg, "vehicle.rear_rating_kg", plate),
+        Rating("front axle", "front axle", "vehicle", max(axles.front_kg, 0.0), v.front_rating_kg, "vehicle.front_rating_kg", plate),
+        Rating("gross vehicle", "gross vehicle mass", "vehicle", gross, v.gross_rating_kg, "vehicle.gross_rating_kg", plate),
+        Rating("combination", "gross combination", "vehicle", gross + d.trailer_mass_kg - d.tongue_mass_kg, v.combination_rating_kg, "vehicle.combination_rating_kg", plate),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class TongueAdvice:
+    """Where the tongue weight stands in the chosen school: percent, band, and what to do if it is outside."""
+
+    percent: float
+    low: float
+    high: float
+    words: str
+    warn: bool
+
+
+def tongue_advice(job: Job) -> TongueAdvice:
+    """Judge the tongue weight by the school chosen; below 4 % always says what happens."""
+    d = job.duty
+    percent = 100 * d.tongue_mass_kg / d.trailer_mass_kg
+    low, high = (10.0, 15.0) if d.school == "10-15" else (4.0, 8.0)
+    if percent < 4:
+        return TongueAdvice(percent, low, high, f"{percent:.1f} % on the ball: below 4 % the trailer wanders and can start to sway by itself. Move cargo forward.", True)
+    if percent < low:
+        return TongueAdvice(percent, low, high, f"{percent:.1f} % is under this school's {low:.0f} %. Move {(low - percent) / 100 * d.trailer_mass_kg:.0f} kg worth of tongue weight forward, or choose the other school.", True)
+    if percent > high:
+        return TongueAdvice(percent, low, high, f"{percent:.1f} % is over this school's {high:.0f} %. It unloads the steering axle; move cargo back.", True)
+    return TongueAdvice(percent, low, high, f"{percent:.1f} % is inside this school's {low:.0f}–{high:.0f} %.", False)
