@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from urial.assembly.model import Beam, BoltJoint, EyeJoint, FitJoint, NetSection, PinJoint, Vec, WallJoint, WeldJoint
 from urial.strength import bolts, members, pins, plates, welds
@@ -313,7 +312,6 @@ def bolt_checks(forces: Forces, basis: Basis, j: BoltJoint, method: str) -> Iter
     used = np.maximum(np.maximum(rt, rv), (rt + rv) / 1.3)
     by_case = used.max(axis=1)
     worst = used.argmax(axis=1)
-    shear_of = per_bolt[np.arange(len(worst)), worst]
 
     def work(k: int) -> Working:
         w = int(worst[k])
@@ -336,7 +334,6 @@ def bolt_checks(forces: Forces, basis: Basis, j: BoltJoint, method: str) -> Iter
     for what, (steel, thick), clear, link, where in (("plate", j.plate, _clear_distance(j), "plates", "side plate"), ("rail", j.rail, j.rail_edge - j.hole_diameter / 2, "rail", "frame rail")):
         yield _bearing(forces, basis, j, top, steel.Fu, thick, clear, link, f"{name} {where}", f"{what} holes {name}")
     yield _block_shear(forces, basis, j, force, name)
-    del shear_of
 
 
 def _bearing(forces: Forces, basis: Basis, j: BoltJoint, shear: Array, fu: float, t: float, clear: float, link: str, name: str, id: str) -> Check:
@@ -400,7 +397,7 @@ def pin_checks(forces: Forces, basis: Basis, j: PinJoint) -> Iterator[Check]:
     (outer_steel, outer), (inner_steel, inner) = j.outer, j.inner
     area = 2 * math.pi * j.diameter**2 / 4
     shear = basis.available(pins.nominal_shear_stress(j.material.Fu) * area, 2.00)
-    lever = pins.bending_moment(1.0, outer, inner if inner < 60 else inner, j.gap)
+    lever = pins.bending_moment(1.0, outer, inner, j.gap)
     bending = basis.available(j.material.Fy * pins.elastic_modulus(j.diameter), 1.67) / lever
     options: list[tuple[str, str, float, str, Working]] = [
         ("shear", "0.563 Fu on two planes", shear, "AISC 360-22 J3.7",
@@ -441,8 +438,8 @@ def wall_check(forces: Forces, basis: Basis, j: WallJoint) -> Check:
     """Side walls of a tube under a branch across its full width: thrust and both moments together (K2, K4)."""
     force, moment = forces.resultant(j.ends, j.at)
     t, steel, chord = j.chord.wall, j.material, j.chord
-    inward = basis.available(min(plates.wall_yielding(steel.Fy, t, j.chord.radius, j.along, False) / 1.50 * 1.50, plates.wall_crippling(steel, chord, j.along) * 1.50 / 2.00), 1.50)
-    outward = basis.available(plates.wall_yielding(steel.Fy, t, j.chord.radius, j.along, False), 1.50)
+    outward = basis.available(plates.wall_yielding(steel.Fy, t, chord.radius, j.along, False), 1.50)
+    inward = min(outward, basis.available(plates.wall_crippling(steel, chord, j.along), 2.00))
     ip = basis.available(plates.in_plane_moment(steel, chord, j.along), 1.50)
     op = basis.available(plates.out_of_plane_moment(steel, chord, j.along), 1.50)
     p = np.where(force[:, 2] > 0, force[:, 2] / inward, -force[:, 2] / outward)
@@ -498,5 +495,3 @@ def judge(forces: Forces, basis: Basis, method: str) -> list[Check]:
             out.append(eye_check(forces, basis, j))
     return out
 
-
-IndexArray = NDArray[np.intp]

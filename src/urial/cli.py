@@ -1,0 +1,307 @@
+"""The ``urial`` command.  No logic of its own: it reads arguments, calls one function, prints."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import logging
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from urial.job.file import Document
+    from urial.job.model import Job
+    from urial.strength.verdict import Verdict
+
+HOLDS, SHORT, BAD = 0, 1, 2
+
+
+class Refused(Exception):
+    """Bad input; the message is the sentence to print."""
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> Any:
+        raise Refused(f"{message[0].upper()}{message[1:]}. See “{self.prog} --help”.")
+
+
+def _parser() -> argparse.ArgumentParser:
+    p = _Parser(prog="urial", description="From tape measure to shop sheet: receiver hitches sized against what they tow.")
+    p.add_argument("--version", action="store_true", help="print the version")
+    sub = p.add_subparsers(dest="command", metavar="command", parser_class=_Parser)
+    demo = sub.add_parser("demo", help="open the demo jobs")
+    demo.add_argument("--shots", metavar="DIR", type=Path, help="render each main view at 1280x800 into DIR and leave")
+    sub.add_parser("families", help="list the kinds of part")
+    new = sub.add_parser("new", help="write a job from a family")
+    new.add_argument("family")
+    new.add_argument("-o", "--output", metavar="JOB", type=Path, required=True)
+    new.add_argument("--set", metavar="key=value", action="append", default=[], help="a parameter, with units: drop=120mm, trailer_mass=2000lb")
+    keys = sub.add_parser("keys", help="the parameters of a family, with their starting values")
+    keys.add_argument("family")
+    for name, words in (("check", "verdict and ranked checks"), ("frame", "the analysis model as JSON"), ("parts", "parts and hardware"), ("sheet", "write the shop packet")):
+        c = sub.add_parser(name, help=words)
+        c.add_argument("job", metavar="JOB", type=Path)
+        if name in ("check", "parts"):
+            c.add_argument("--json", action="store_true")
+        if name == "sheet":
+            c.add_argument("-o", "--output", metavar="DIR", type=Path, required=True)
+            c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    calc = sub.add_parser("calc", help="bench calculators, JSON in, JSON out")
+    calc.add_argument("name", nargs="?")
+    calc.add_argument("file", nargs="?", default="-")
+    calc.add_argument("--list", action="store_true")
+    calc.add_argument("--schema", action="store_true")
+    sub.add_parser("schema", help="JSON Schema of the job document")
+    return p
+
+
+def _print_json(value: Any) -> None:
+    print(json.dumps(value, indent=1, ensure_ascii=False, allow_nan=False))
+
+
+def _load(path: Path) -> Document:
+    import urial.families  # noqa: F401  (families make their parameters known to the document)
+    from urial.job.file import FileError, load
+
+    try:
+        return load(path)
+    except FileError as error:
+        raise Refused(str(error)) from None
+
+
+def _prove(job: Job) -> Verdict:
+    from urial.assembly.model import BuildError
+    from urial.strength.verdict import prove
+
+    try:
+        return prove(job)
+    except BuildError as error:
+        raise Refused(str(error)) from None
+
+
+def _families(_: argparse.Namespace) -> int:
+    from urial.families import families
+
+    for family in families().values():
+        print(f"{family.name}  {family.title}")
+    return 0
+
+
+def _new(args: argparse.Namespace) -> int:
+    from urial.assembly.model import BuildError
+    from urial.families import build, new_job
+    from urial.job.edit import EditError, find_path, write
+    from urial.job.file import Document, FileError, save
+
+    try:
+        job = new_job(args.family)
+        for item in args.set:
+            key, sign, value = item.partition("=")
+            if not sign:
+                raise Refused(f"“{item}” is not key=value; write it like drop=120mm.")
+            job = write(job, find_path(job, key.strip()), value)
+        build(job)
+        save(args.output, Document(job))
+    except (BuildError, EditError, FileError) as error:
+        raise Refused(str(error)) from None
+    return 0
+
+
+def _keys(args: argparse.Namespace) -> int:
+    from urial.assembly.model import BuildError
+    from urial.families import new_job
+    from urial.job.edit import all_specs, shown
+
+    try:
+        job = new_job(args.family)
+    except BuildError as error:
+        raise Refused(str(error)) from None
+    for path, field in all_specs(job).items():
+        options = f"  ({' | '.join(field.choices)})" if field.choices else ""
+        print(f"{path} = {shown(job, path)}{options}  {field.title}")
+    return 0
+
+
+def _check(args: argparse.Namespace) -> int:
+    verdict = _prove(_load(args.job).job)
+    from urial.assembly.solids import total_mass
+
+    mass = total_mass(verdict.assembly)
+    if args.json:
+        from urial.papers.tables import check_json
+
+        _print_json(check_json(verdict, mass))
+    else:
+        from urial.strength.verdict import CAUTION
+
+        worst = verdict.weak_link
+        print("It holds." if verdict.holds else f"Short in {len(verdict.short)} place(s).")
+        print(f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”. Basis {verdict.basis.name}. {mass:.1f} kg.")
+        print()
+        for c in verdict.checks:
+            print(f"{'SHORT' if c.short else '     '} {100 * c.utilisation:5.0f} %  {c.name} ({c.case})")
+        for w in verdict.warnings:
+            print(f"Mind: {w}")
+        print(f"\n{CAUTION}")
+    return HOLDS if verdict.holds else SHORT
+
+
+def _frame(args: argparse.Namespace) -> int:
+    from urial.calc.structure import frame_question
+    from urial.strength.analysis import frame_of
+
+    verdict = _prove(_load(args.job).job)
+    loads = {c.id: c.loads for c in verdict.cases}
+    _print_json(frame_question(frame_of(verdict.assembly, verdict.job.proof.foot), loads))
+    return 0
+
+
+def _parts(args: argparse.Namespace) -> int:
+    from urial.papers.tables import parts_json
+    from urial.shop.parts import parts_list, torque_note
+
+    verdict = _prove(_load(args.job).job)
+    rows = parts_list(verdict.assembly)
+    if args.json:
+        _print_json(parts_json(rows))
+        return 0
+    from urial.units import show_length
+
+    job = verdict.job
+    for r in rows:
+        size = show_length(r.cut_length_mm, job.units, job.nearest) if not r.hardware else ""
+        print(f"{r.mark:3} {r.qty:2} × {r.name:36} {r.stock:28} {size:>12} {r.ends:8} {r.mass_kg:7.2f} kg{'  mirror pair' if r.mirror else ''}")
+    print(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(verdict.assembly)}")
+    return 0
+
+
+def _sheet(args: argparse.Namespace) -> int:
+    from urial.job.file import FileError
+    from urial.papers.packet import packet, write_packet
+
+    verdict = _prove(_load(args.job).job)
+    try:
+        for path in write_packet(packet(verdict, args.paper), args.output):
+            print(path)
+    except FileError as error:
+        raise Refused(str(error)) from None
+    return 0
+
+
+def _calc(args: argparse.Namespace) -> int:
+    from urial.calc.registry import CalcError, ask, calculators, find
+    from urial.job.file import os_words
+
+    try:
+        if args.list or not args.name:
+            for c in calculators().values():
+                print(f"{c.name}  {c.title}")
+            return 0
+        if args.schema:
+            _print_json(find(args.name).question.model_json_schema())
+            return 0
+        find(args.name)
+        try:
+            text = sys.stdin.read() if args.file == "-" else Path(args.file).read_text(encoding="utf-8")
+        except OSError as error:
+            raise Refused(f"{args.file} cannot be read: {os_words(error)}.") from None
+        except UnicodeDecodeError:
+            raise Refused(f"{args.file} is not text, so it is not a question; give a JSON file.") from None
+        _print_json(ask(args.name, text))
+    except CalcError as error:
+        raise Refused(str(error)) from None
+    return 0
+
+
+def _schema(_: argparse.Namespace) -> int:
+    import urial.families  # noqa: F401
+    from urial.job.model import json_schema
+
+    _print_json(json_schema())
+    return 0
+
+
+def _demo(args: argparse.Namespace) -> int:
+    if args.shots:
+        from urial.desk.shots import render_all
+
+        return render_all(args.shots)
+    return _window(None, demo=True)
+
+
+def _window(path: Path | None, demo: bool = False) -> int:
+    from urial.desk.application import NoDisplay, run
+
+    try:
+        return run(path, demo=demo)
+    except NoDisplay:
+        raise Refused("There is no display to open a window on. “urial demo --shots DIR” draws the views into pictures without one.") from None
+
+
+_COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
+    "demo": _demo, "families": _families, "new": _new, "keys": _keys, "check": _check, "frame": _frame, "parts": _parts,
+    "sheet": _sheet, "calc": _calc, "schema": _schema,
+}  # fmt: skip
+
+
+def _run(argv: Sequence[str]) -> int:
+    if not argv or (argv[0] not in _COMMANDS and not argv[0].startswith("-")):
+        if len(argv) > 1:
+            raise Refused(f"“{argv[0]}” is not a command; the commands are {', '.join(_COMMANDS)}.")
+        if argv and not argv[0].endswith(".urial") and not Path(argv[0]).exists():
+            raise Refused(f"“{argv[0]}” is neither a command nor a job file; the commands are {', '.join(_COMMANDS)}.")
+        return _window(Path(argv[0]) if argv else None)
+    args = _parser().parse_args(argv)
+    if args.version:
+        from urial import __version__
+
+        print(f"urial {__version__}")
+        return 0
+    return _COMMANDS[args.command](args) if args.command else _window(None)
+
+
+def start_log() -> logging.Logger:
+    """The log in the state directory; silence when it cannot be written."""
+    from logging.handlers import RotatingFileHandler
+
+    from urial.job.recovery import state_dir
+
+    log = logging.getLogger("urial")
+    if not log.handlers:
+        try:
+            state_dir().mkdir(parents=True, exist_ok=True)
+            handler: logging.Handler = RotatingFileHandler(state_dir() / "urial.log", maxBytes=500_000, backupCount=2, encoding="utf-8", delay=True)
+        except OSError:
+            handler = logging.NullHandler()
+        handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))
+        log.addHandler(handler)
+        log.propagate = False
+    return log
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run a command; every failure is one sentence on stderr and an entry in the log."""
+    try:
+        code = _run(list(sys.argv[1:] if argv is None else argv))
+        sys.stdout.flush()
+        return code
+    except Refused as error:
+        print(str(error), file=sys.stderr)
+        return BAD
+    except BrokenPipeError:
+        sys.stderr.close()
+        return 0
+    except KeyboardInterrupt:
+        return 130
+    except Exception:
+        from urial.job.recovery import state_dir
+
+        start_log().exception("unexpected")
+        print(f"Something went wrong inside Urial; nothing was changed. The details are in {state_dir() / 'urial.log'}.", file=sys.stderr)
+        return BAD
+
+
+if __name__ == "__main__":
+    sys.exit(main())

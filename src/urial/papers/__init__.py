@@ -1,0 +1,1 @@
+"""What leaves the shop: PDF packet, DXF, true-size templates, tables."""

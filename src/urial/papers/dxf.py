@@ -1,0 +1,47 @@
+"""One DXF for each plate: outline, holes, centre and fold lines on named layers, millimetres."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+
+import ezdxf
+from ezdxf import units
+from ezdxf.document import Drawing
+
+from urial.assembly.model import PlateShape
+from urial.assembly.outline import bounds
+
+LAYERS = {"OUTLINE": 7, "HOLES": 5, "CENTRE": 8, "FOLD": 3, "TEXT": 8}
+
+
+def plate_drawing(shape: PlateShape, label: Sequence[str]) -> Drawing:
+    """A plate flat, its lower left corner at the origin; cut layers hold closed curves only."""
+    doc = ezdxf.new("R2010", setup=False)
+    doc.units = units.MM
+    doc.header["$MEASUREMENT"] = 1
+    doc.linetypes.add("CENTER", [32.0, 20.0, -4.0, 4.0, -4.0])
+    for name, colour in LAYERS.items():
+        layer = doc.layers.add(name, color=colour)
+        if name in ("CENTRE", "FOLD"):
+            layer.dxf.linetype = "CENTER"
+    space = doc.modelspace()
+    u0, v0, _, _ = bounds(shape.outline)
+    space.add_lwpolyline([(u - u0, v - v0, bulge) for u, v, bulge in shape.outline], format="xyb", close=True, dxfattribs={"layer": "OUTLINE"})
+    for u, v, d in shape.holes:
+        space.add_circle((u - u0, v - v0), d / 2, dxfattribs={"layer": "HOLES"})
+        for du, dv in ((0.9 * d, 0.0), (0.0, 0.9 * d)):
+            space.add_line((u - u0 - du, v - v0 - dv), (u - u0 + du, v - v0 + dv), dxfattribs={"layer": "CENTRE"})
+    for layer, lines in (("CENTRE", shape.centre_lines), ("FOLD", shape.fold_lines)):
+        for x0, y0, x1, y1 in lines:
+            space.add_line((x0 - u0, y0 - v0), (x1 - u0, y1 - v0), dxfattribs={"layer": layer})
+    for n, text in enumerate(label):
+        space.add_text(text, height=6, dxfattribs={"layer": "TEXT"}).set_placement((0, -12 - 9 * n))
+    return doc
+
+
+def plate_dxf(shape: PlateShape, label: Sequence[str]) -> bytes:
+    """The drawing as the bytes of a DXF file."""
+    out = io.StringIO()
+    plate_drawing(shape, label).write(out)
+    return out.getvalue().encode()

@@ -1,0 +1,210 @@
+"""The shop packet: cover with caution and basis, dimensioned elevations, parts, load chain, every check with its working."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from urial import units
+from urial.assembly import solids
+from urial.assembly.model import PlateShape, View
+from urial.job.file import FileError, os_words, write_atomically
+from urial.loads import towing
+from urial.papers import dxf, tables, templates
+from urial.papers.pdf import BRICK, GREY, INK, MM, OCHRE, PALE, PAPERS, SLATE, Elevation, Pages
+from urial.shop.parts import Row, parts_list, torque_note
+from urial.strength.verdict import CAUTION, Verdict
+
+VIEW_TITLES: dict[View, str] = {"side": "Side, from the left", "rear": "Rear", "top": "Top"}
+
+
+@dataclass(frozen=True)
+class Packet:
+    """File name → bytes of everything a sheet writes."""
+
+    files: dict[str, bytes]
+
+
+def tone(utilisation: float) -> str:
+    """Colour of a utilisation; the figure always stands beside it."""
+    return BRICK if utilisation >= 1 else OCHRE if utilisation >= 0.7 else SLATE
+
+
+def _cover(p: Pages, v: Verdict, mass: float) -> None:
+    job, worst = v.job, v.weak_link
+    p.heading(job.title, 20)
+    p.paragraph(f"{job.vehicle.name} · {job.duty.trailer_name}" + (f" · for {job.customer}" if job.customer else ""), 11, GREY)
+    p.gap(8)
+    verdict = "It holds" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}"
+    p.paragraph(verdict, 18, BRICK if not v.holds else INK, "Helvetica-Bold")
+    p.paragraph(f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”.", 11)
+    p.gap(6)
+    p.paragraph(CAUTION, 9, BRICK)
+    c = towing.coupling(job)
+    advice = towing.tongue_advice(job)
+    basis = {"ASD": "ASD: real forces against strength divided by its factor Ω", "LRFD": "LRFD: loads × 1.6 against φ × strength", "FoS": f"plain factor {job.proof.factor_of_safety:g} on yield"}[v.basis.name]
+    show = lambda value, kind: units.show(value, kind, job.units, job.nearest)  # noqa: E731
+    p.gap(6)
+    p.table(["Basis", ""], [
+        ["strength", f"{basis}; AISC 360-22 and the clauses named at each check. Weld groups: {job.proof.weld_method}. Plates on the rails: {job.proof.foot}."],
+        ["trailer, loaded", show(job.duty.trailer_mass_kg, "mass")],
+        ["tongue weight", f"{show(job.duty.tongue_mass_kg, 'mass')}: {advice.words}"],
+        ["coupling values", f"D {c.D:.2f} kN, Dc {c.Dc:.2f} kN, V {c.V:.2f} kN, S {c.S:.2f} kN (UN R55)"],
+        ["the part weighs", f"{show(mass, 'mass')} with hardware"],
+        ["centre of mass", "{} behind the rear axle, {} above ground".format(*(show(x, "length") for x in (-solids.centre_of_mass(v.assembly)[0], solids.centre_of_mass(v.assembly)[2])))],
+        ["rail bolts", torque_note(v.assembly)],
+    ], [1, 4], 9)  # fmt: skip
+    if v.warnings:
+        p.heading("Mind", 11)
+        for w in v.warnings:
+            p.paragraph("· " + w, 9)
+    p.heading("Load cases on the ball and the chains", 11)
+    rows = []
+    for case in v.cases:
+        force = next(iter(case.loads.values()))
+        rows.append([case.title + (" (changed)" if case.changed else ""), *(units.show(f, "force", job.units) for f in force[:3]), case.reason])
+    p.table(["case", "along", "across", "up", "why"], rows, [1.6, 0.9, 0.9, 0.9, 4], 7.5, right=(1, 2, 3))
+
+
+def _elevations(p: Pages, v: Verdict) -> None:
+    job = v.job
+    for view in ("side", "rear", "top"):
+        p.new_page()
+        p.heading(VIEW_TITLES[view])
+        drawing = Elevation(v.assembly, view)
+        scale = drawing.fit(p.margin, 30 * MM, p.width - 2 * p.margin, p.y - 40 * MM)
+        drawing.draw(p.canvas)
+        for d in v.assembly.dimensions:
+            if view in d.views:
+                size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
+                drawing.dimension(p.canvas, d, f"{d.name} {units.show(size, 'length', job.units, job.nearest)}")
+        p.canvas.setFont("Helvetica", 8)
+        p.canvas.setFillColor(GREY)
+        p.canvas.drawString(p.margin, 20 * MM, f"scale 1 : {MM / scale:.1f} on this page; work to the figures, not the drawing")
+
+
+def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
+    p.new_page()
+    p.heading("Parts")
+    body = [[r.mark, r.name, r.stock, str(r.qty), p.length(r.cut_length_mm) if not r.hardware else "", p.length(r.width_mm) if not r.ends and not r.hardware else "",
+             r.ends, "mirror pair" if r.mirror else "", f"{r.mass_kg:.2f}"] for r in rows]  # fmt: skip
+    p.table(["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "kg"], body, [0.5, 2.4, 1.8, 0.4, 1, 0.9, 0.7, 0.9, 0.6], 8, right=(3, 4, 5, 8))
+    paint = sum(r.paint_mm2 for r in rows if not r.hardware) / 1e6
+    p.paragraph(f"Total {sum(r.mass_kg for r in rows):.1f} kg. Surface to paint {paint:.2f} m² (inside of tubes included).", 9)
+    p.paragraph(torque_note(v.assembly), 9)
+
+
+def _chain(p: Pages, v: Verdict) -> None:
+    p.heading("Load chain, from the ball to the vehicle")
+    rows = []
+    for state in v.chain:
+        if state.worst is None:
+            continue
+        rows.append([state.link.name + ("" if state.link.yours else " (not yours)"), state.worst.name, state.worst.case, f"{100 * state.utilisation:.0f} %", "SHORT" if state.worst.short else ""])
+    p.table(["link", "worst check", "in", "used", ""], rows, [1.4, 3, 1.4, 0.6, 0.6], 8.5, right=(3,))
+    p.gap(10)
+    p.need(60)
+    c, left, wide, high = p.canvas, p.margin, p.width - 2 * p.margin, 34.0
+    links = [s for s in v.chain if s.worst]
+    step = wide / len(links)
+    for n, state in enumerate(links):
+        # each link necks like a test bar as it nears its limit
+        neck = high / 2 * max(0.18, 1 - 0.8 * min(state.utilisation, 1.1))
+        x, y = left + n * step, p.y - high / 2
+        path = c.beginPath()
+        path.moveTo(x + 2, y + high / 2)
+        path.curveTo(x + step * 0.35, y + neck, x + step * 0.65, y + neck, x + step - 2, y + high / 2)
+        path.lineTo(x + step - 2, y - high / 2)
+        path.curveTo(x + step * 0.65, y - neck, x + step * 0.35, y - neck, x + 2, y - high / 2)
+        path.close()
+        c.setFillColor(PALE)
+        c.setStrokeColor(tone(state.utilisation))
+        c.setLineWidth(1.4)
+        c.drawPath(path, fill=1)
+        c.setFillColor(INK)
+        c.setFont("Helvetica", 6)
+        c.drawCentredString(x + step / 2, y - high / 2 - 8, state.link.name)
+        c.setFont("Helvetica-Bold", 7)
+        c.drawCentredString(x + step / 2, y - high / 2 - 16, f"{100 * state.utilisation:.0f} %")
+    p.y -= high + 24
+
+
+def _workings(p: Pages, v: Verdict) -> None:
+    p.heading("Every check with its working")
+    for c in v.checks:
+        p.need(60)
+        p.gap(5)
+        p.paragraph(f"{'SHORT  ' if c.short else ''}{c.name}: {100 * c.utilisation:.0f} % in “{c.case}”", 9.5, BRICK if c.short else INK, "Helvetica-Bold")
+        p.paragraph(f"{c.clause} · {c.basis} · part {c.part}", 7.5, GREY)
+        for line in c.working():
+            text = f"{line.what}: {line.formula}" + (f" = {line.numbers}" if line.numbers else "") + (f" = {line.result}" if line.result else "")
+            p.paragraph(text, 8, INK, "Helvetica", 10)
+
+
+def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
+    """The packet as PDF."""
+    mass = sum(r.mass_kg for r in rows)
+    p = Pages(v.job.title, "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper])
+    _cover(p, v, mass)
+    _elevations(p, v)
+    _parts(p, v, rows)
+    _chain(p, v)
+    _workings(p, v)
+    return p.finish()
+
+
+def plate_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, PlateShape, str]]:
+    """Mark, shape and label of every plate to cut; a mirror pair is drawn once."""
+    out = []
+    for r in rows:
+        shape = v.assembly.part(r.parts[0]).shapes[0]
+        if isinstance(shape, PlateShape):
+            note = f"{r.qty} off, {r.stock}, {r.material}" + (", one left one right: mark the outer face of each" if r.mirror else "")
+            out.append((r.mark, shape, f"{r.name}, {note}"))
+    return out
+
+
+def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
+    """All plate templates at 1:1."""
+    p = Pages(f"{v.job.title}: templates", "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper])
+    p.heading("True-size templates")
+    p.paragraph("Print at 100 %. Measure the 100 mm and the 4 in bar on every sheet before you cut. Glue tiled sheets cross on cross.")
+    pieces = plate_pieces(v, rows)
+    p.gap(8)
+    sheets = [templates.tiles(s, paper) for _, s, _ in pieces]
+    p.table(["mark", "plate", "sheets"], [[m, note, str(t[0] * t[1])] for (m, _, note), t in zip(pieces, sheets, strict=True)], [0.5, 5, 0.7])
+    for mark, shape, note in pieces:
+        templates.add_template(p, shape, mark, note, paper)
+    return p.finish()
+
+
+def packet(v: Verdict, paper: str = "A4", progress: Callable[[str], None] = lambda _: None) -> Packet:
+    """Every file of the packet in memory: nothing half-written if one of them fails."""
+    rows = parts_list(v.assembly)
+    mass = sum(r.mass_kg for r in rows)
+    files: dict[str, bytes] = {}
+    progress("packet")
+    files["packet.pdf"] = packet_pdf(v, rows, paper)
+    progress("templates")
+    files["templates.pdf"] = template_pdf(v, rows, paper)
+    for mark, shape, note in plate_pieces(v, rows):
+        progress(f"plate {mark}")
+        files[f"plate-{mark}.dxf"] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
+    files["parts.csv"] = tables.parts_csv(rows)
+    files["results.json"] = (json.dumps(tables.results_json(v, rows, mass), indent=1, ensure_ascii=False) + "\n").encode()
+    return Packet(files)
+
+
+def write_packet(p: Packet, folder: Path) -> list[Path]:
+    """Write the files into a folder, each atomically.  FileError with one sentence when the place will not take them."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FileError(f"The folder {folder} cannot be made: {os_words(error)}.") from None
+    out = []
+    for name, data in p.files.items():
+        write_atomically(folder / name, data)
+        out.append(folder / name)
+    return out

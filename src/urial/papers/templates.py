@@ -1,0 +1,122 @@
+"""True-size paper templates of the plates: 1:1 with check bars, tiled with overlap and marks where wider than the paper."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from reportlab.lib.pagesizes import A4, letter
+
+from urial.assembly.model import PlateShape
+from urial.assembly.outline import bounds, flatten
+from urial.papers.pdf import BLUE, GREY, INK, MM, Pages
+
+PAPER = {"A4": A4, "Letter": letter}
+OVERLAP = 12.0  # mm
+MARGIN = 12.0
+TOP = 22.0
+FOOT = 34.0
+
+
+def tiles(shape: PlateShape, paper: str = "A4") -> tuple[int, int, float, float]:
+    """Columns and rows of sheets, and the width and height in mm each of them shows."""
+    wide, high = PAPER[paper][0] / MM - 2 * MARGIN, PAPER[paper][1] / MM - TOP - FOOT
+    u0, v0, u1, v1 = bounds(shape.outline)
+
+    def count(size: float, room: float) -> int:
+        return 1 if size <= room else math.ceil((size - OVERLAP) / (room - OVERLAP))
+
+    return count(u1 - u0, wide), count(v1 - v0, high), wide, high
+
+
+def add_template(pages: Pages, shape: PlateShape, mark: str, note: str, paper: str = "A4") -> None:
+    """Draw a plate at 1:1 on as many sheets as it takes, each with a 100 mm and a 4 in check bar."""
+    columns, rows, wide, high = tiles(shape, paper)
+    u0, v0, u1, v1 = bounds(shape.outline)
+    for row in range(rows):
+        for column in range(columns):
+            pages.new_page()
+            left = u0 + column * (wide - OVERLAP) if columns > 1 else u0 - (wide - (u1 - u0)) / 2
+            low = v0 + row * (high - OVERLAP) if rows > 1 else v0 - (high - (v1 - v0)) / 2
+            _sheet(pages, shape, mark, note, (left, low), (wide, high), (column, row), (columns, rows))
+
+
+def _sheet(pages: Pages, shape: PlateShape, mark: str, note: str, origin: tuple[float, float], room: tuple[float, float],
+           tile: tuple[int, int], count: tuple[int, int]) -> None:  # fmt: skip
+    c, (left, low), (wide, high) = pages.canvas, origin, room
+
+    def at(u: float, v: float) -> tuple[float, float]:
+        return (MARGIN + u - left) * MM, (FOOT + v - low) * MM
+
+    c.saveState()
+    window = c.beginPath()
+    window.rect(MARGIN * MM, FOOT * MM, wide * MM, high * MM)
+    c.clipPath(window, stroke=0)
+    c.setStrokeColor(INK)
+    c.setLineWidth(0.6)
+    outline = [at(u, v) for u, v in flatten(shape.outline, math.radians(2))]
+    path = c.beginPath()
+    path.moveTo(*outline[0])
+    for p in outline[1:]:
+        path.lineTo(*p)
+    path.close()
+    c.drawPath(path)
+    for u, v, d in shape.holes:
+        x, y = at(u, v)
+        c.circle(x, y, d / 2 * MM)
+        for dx, dy in ((d * 0.9, 0.0), (0.0, d * 0.9)):
+            c.line(x - dx * MM, y - dy * MM, x + dx * MM, y + dy * MM)
+        c.setFont("Helvetica", 7)
+        c.drawString(x + d / 2 * MM + 3, y + d / 2 * MM + 2, f"dia {d:.4g}")
+    c.setDash(8, 3)
+    c.setStrokeColor(GREY)
+    for x0, y0, x1, y1 in shape.centre_lines + shape.fold_lines:
+        c.line(*at(x0, y0), *at(x1, y1))
+    c.setDash()
+    middle = np.mean(flatten(shape.outline), axis=0)
+    c.setFillColor(BLUE)
+    c.setFont("Helvetica-Bold", 12)
+    c.drawCentredString(*at(float(middle[0]), float(middle[1]) - 14), mark)
+    c.restoreState()
+    _registration(pages, room, tile, count)
+    _check_bars(pages)
+    c.setFillColor(INK)
+    c.setFont("Helvetica-Bold", 9)
+    part = f", sheet {tile[0] + 1 + tile[1] * count[0]} of {count[0] * count[1]}" if count != (1, 1) else ""
+    pages.y = pages.height - 14 * MM
+    pages.paragraph(f"Template {mark}: {note}{part}. Print at 100 %, no fitting; measure both bars before cutting.", 8.5)
+
+
+def _registration(pages: Pages, room: tuple[float, float], tile: tuple[int, int], count: tuple[int, int]) -> None:
+    """Crosses on the overlaps: those of neighbouring sheets fall on each other."""
+    if count == (1, 1):
+        return
+    c, (wide, high) = pages.canvas, room
+    c.setStrokeColor(BLUE)
+    c.setLineWidth(0.4)
+    for x in [OVERLAP / 2] * (tile[0] > 0) + [wide - OVERLAP / 2] * (tile[0] < count[0] - 1):
+        for y in (high * 0.25, high * 0.75):
+            _cross(pages, x, y)
+    for y in [OVERLAP / 2] * (tile[1] > 0) + [high - OVERLAP / 2] * (tile[1] < count[1] - 1):
+        for x in (wide * 0.25, wide * 0.75):
+            _cross(pages, x, y)
+
+
+def _cross(pages: Pages, x: float, y: float) -> None:
+    px, py = (MARGIN + x) * MM, (FOOT + y) * MM
+    pages.canvas.line(px - 9, py, px + 9, py)
+    pages.canvas.line(px, py - 9, px, py + 9)
+    pages.canvas.circle(px, py, 5)
+
+
+def _check_bars(pages: Pages) -> None:
+    c, x = pages.canvas, MARGIN * MM
+    c.setStrokeColor(INK)
+    c.setFillColor(INK)
+    for y, size, words, parts in ((26 * MM, 100 * MM, "100 mm", 10), (20 * MM, 4 * 72.0, "4 in", 4)):
+        c.setLineWidth(0.8)
+        c.line(x, y, x + size, y)
+        for n in range(parts + 1):
+            c.line(x + size * n / parts, y, x + size * n / parts, y + (6 if n in (0, parts) else 3))
+        c.setFont("Helvetica", 8)
+        c.drawString(x + size + 6, y - 1, words)

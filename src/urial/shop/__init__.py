@@ -1,0 +1,1 @@
+"""What the shop does with an assembly: parts list, cut lengths, marks."""
