@@ -215,7 +215,12 @@ class Elevation:
         for tx, ty in ticks:
             c.line(tx - 2, ty - 2, tx + 2, ty + 2)
         wide = c.stringWidth(plain(text), FONT, 7.5) + 3
+        c.saveState()
+        c.translate(*middle)
+        if ticks[0][0] == ticks[1][0]:
+            c.rotate(90)
         c.setFillColor("#FFFFFF")
-        c.rect(middle[0] - wide / 2, middle[1] - 4, wide, 8, stroke=0, fill=1)
+        c.rect(-wide / 2, -4, wide, 8, stroke=0, fill=1)
         c.setFillColor(INK)
-        c.drawCentredString(middle[0], middle[1] - 2.6, plain(text))
+        c.drawCentredString(0, -2.6, plain(text))
+        c.restoreState()

@@ -1,0 +1,58 @@
+"""Start of the window: display, fonts, log, and the last line of defence against an unexpected failure."""
+
+from __future__ import annotations
+
+import logging
+import os
+import sys
+from pathlib import Path
+from types import TracebackType
+
+
+class NoDisplay(Exception):
+    """There is no display to open a window on."""
+
+
+def has_display() -> bool:
+    """Is there something to draw on?"""
+    platform = os.environ.get("QT_QPA_PLATFORM", "")
+    if platform.split(":")[0] in ("offscreen", "minimal", "vnc", "linuxfb", "eglfs"):
+        return True
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
+
+
+def _caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    logging.getLogger("urial").error("unexpected", exc_info=(kind, error, trace))
+
+
+def run(path: Path | None, demo: bool = False) -> int:
+    """Open the window, on a file or on the first demo job, and stay until it is closed."""
+    if not has_display():
+        raise NoDisplay
+    from PySide6.QtGui import QIcon, QPixmap
+    from PySide6.QtWidgets import QApplication
+
+    from urial.cli import start_log
+    from urial.desk.start import demo_jobs
+    from urial.desk.theme import load_fonts
+    from urial.desk.window import Window
+
+    start_log()
+    sys.excepthook = _caught
+    app = QApplication.instance() or QApplication(["urial"])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("urial")
+    app.setDesktopFileName("urial")
+    load_fonts()
+    from importlib.resources import files
+
+    pixmap = QPixmap()
+    pixmap.loadFromData((files("urial.desk.theme") / "urial.png").read_bytes())
+    app.setWindowIcon(QIcon(pixmap))
+    window = Window()
+    window.show()
+    if path is not None:
+        window.open_file(path)
+    elif demo:
+        window.open_demo(demo_jobs()[0][0])
+    return int(app.exec())

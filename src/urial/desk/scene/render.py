@@ -1,0 +1,122 @@
+"""VTK renders off-screen into an image: one merged mesh painted by utilisation, with its feature edges.
+
+Imported after the window's first paint.  Nothing else in the window knows VTK.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtGui import QImage
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray, vtk_to_numpy
+from vtkmodules.vtkCommonCore import vtkPoints, vtkUnsignedCharArray
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkFiltersCore import vtkFeatureEdges
+from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkPolyDataMapper, vtkRenderer, vtkRenderWindow
+
+import vtkmodules.vtkRenderingOpenGL2  # noqa: F401  isort: skip  (registers the OpenGL back end)
+
+from urial.assembly.solids import Mesh
+from urial.desk.scene.camera import Camera
+
+Array = NDArray[np.float64]
+
+
+class Renderer:
+    """An off-screen window with the merged mesh in it."""
+
+    def __init__(self) -> None:
+        self.window = vtkRenderWindow()
+        self.window.SetOffScreenRendering(1)
+        self.window.SetShowWindow(False)
+        self.window.SetMultiSamples(0)
+        self.window.SetAlphaBitPlanes(1)
+        self.renderer = vtkRenderer()
+        self.renderer.SetBackground(0, 0, 0)
+        self.renderer.SetBackgroundAlpha(0.0)
+        self.window.AddRenderer(self.renderer)
+        self.data, self.lines = vtkPolyData(), vtkPolyData()
+        self.solid, self.edges = vtkActor(), vtkActor()
+        faces, ink = vtkPolyDataMapper(), vtkPolyDataMapper()
+        faces.SetInputData(self.data)
+        faces.SetScalarModeToUseCellData()
+        ink.SetInputData(self.lines)
+        ink.SetScalarVisibility(False)
+        ink.SetResolveCoincidentTopologyToPolygonOffset()
+        self.solid.SetMapper(faces)
+        self.edges.SetMapper(ink)
+        surface = self.solid.GetProperty()
+        surface.SetAmbient(0.34)
+        surface.SetDiffuse(0.72)
+        surface.SetSpecular(0.06)
+        surface.SetInterpolationToFlat()
+        self.renderer.AddActor(self.solid)
+        self.renderer.AddActor(self.edges)
+        self.renderer.RemoveAllLights()
+        for position, strength in (((-0.5, 0.8, 1.4), 0.95), ((0.9, -0.3, 0.5), 0.35)):
+            light = vtkLight()
+            light.SetLightTypeToCameraLight()
+            light.SetPosition(*position)
+            light.SetIntensity(strength)
+            self.renderer.AddLight(light)
+        self.set_ink("#20292E")
+
+    def set_ink(self, colour: str) -> None:
+        """Colour of the edges."""
+        rgb = [int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]
+        self.edges.GetProperty().SetColor(*rgb)
+        self.edges.GetProperty().SetLighting(False)
+
+    def set_mesh(self, mesh: Mesh, points: Array | None = None) -> None:
+        """Replace the geometry; ``points`` displaced ones for the deflected shape."""
+        where = mesh.points if points is None else points
+        vtk_points = vtkPoints()
+        vtk_points.SetData(numpy_to_vtk(np.ascontiguousarray(where), deep=True))
+        cells = vtkCellArray()
+        offsets = np.arange(0, 3 * len(mesh.triangles) + 1, 3, dtype=np.int64)
+        cells.SetData(numpy_to_vtkIdTypeArray(offsets, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(mesh.triangles, dtype=np.int64).ravel(), deep=True))
+        self.data.SetPoints(vtk_points)
+        self.data.SetPolys(cells)
+        self.data.Modified()
+        bare = vtkPolyData()
+        bare.SetPoints(vtk_points)
+        bare.SetPolys(cells)
+        finder = vtkFeatureEdges()
+        finder.SetInputData(bare)
+        finder.SetFeatureAngle(28)
+        finder.BoundaryEdgesOff()
+        finder.NonManifoldEdgesOff()
+        finder.ManifoldEdgesOff()
+        finder.ColoringOff()
+        finder.Update()
+        self.lines.ShallowCopy(finder.GetOutput())
+
+    def set_colours(self, rgb: NDArray[np.uint8]) -> None:
+        """Paint every triangle (m, 3) uint8."""
+        scalars: vtkUnsignedCharArray = numpy_to_vtk(np.ascontiguousarray(rgb), deep=True)
+        scalars.SetName("paint")
+        self.data.GetCellData().SetScalars(scalars)
+        self.data.Modified()
+
+    def image(self, camera: Camera, width: int, height: int, ratio: float, fine: bool) -> QImage:
+        """Render at a pixel size; ``ratio`` is image pixels per widget pixel."""
+        right, up, towards = camera.axes()
+        del right
+        cam = self.renderer.GetActiveCamera()
+        cam.ParallelProjectionOn()
+        cam.SetFocalPoint(*camera.focus)
+        cam.SetPosition(*(camera.focus + towards * 5000))
+        cam.SetViewUp(*up)
+        cam.SetParallelScale(camera.size[1] / 2 / camera.scale)
+        self.renderer.ResetCameraClippingRange()
+        self.edges.GetProperty().SetLineWidth(max(1.0, 1.2 * ratio) if fine else 1.0)
+        self.window.SetMultiSamples(4 if fine else 0)
+        self.window.SetSize(width, height)
+        self.window.Render()
+        pixels = vtkUnsignedCharArray()
+        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 1, pixels)
+        flat = vtk_to_numpy(pixels).reshape(height, width, 4)[::-1]
+        data = np.ascontiguousarray(flat)
+        return QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied).copy()
+
+

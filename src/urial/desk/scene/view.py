@@ -1,0 +1,527 @@
+"""The scene: solids by VTK under one of four cameras, and over them, drawn by Qt at screen resolution, the vehicle,
+dimensions that can be clicked and typed over, load arrows, and labels."""
+
+from __future__ import annotations
+
+import logging
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+
+from urial import units
+from urial.assembly import solids
+from urial.assembly.model import BuildError, Dimension
+from urial.desk.scene import picture, vehicle
+from urial.desk.scene.camera import VIEWS, Camera
+from urial.desk.store import Store
+from urial.desk.theme import Theme, font
+from urial.job import edit
+
+if TYPE_CHECKING:
+    from urial.desk.scene.render import Renderer
+
+log = logging.getLogger("urial")
+TITLES = {"side": "Side, from the left", "rear": "Rear", "top": "Top", "turned": "Turned"}
+
+
+class _Typed(QLineEdit):
+    """The editor over a dimension."""
+
+    left = Signal()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+            return
+        super().keyPressEvent(event)
+
+
+class Scene(QWidget):
+    """The true-scale thing, dimensioned, always."""
+
+    drawn = Signal()
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.setObjectName("scene")
+        self.setAccessibleName("Drawing of the part on the vehicle")
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.camera = Camera()
+        self.renderer: Renderer | None = None
+        self.mesh: solids.Mesh | None = None
+        self.image: QImage | None = None
+        self.show_paint, self.show_deflection = True, False
+        self._stale = {"geometry", "paint", "image"}
+        self._labels: list[tuple[QRectF, Dimension]] = []
+        self._press: QPointF | None = None
+        self._moved = False
+        self._hover: str | None = None
+        self._fitted = False
+        self.rest = QTimer(self)
+        self.rest.setSingleShot(True)
+        self.rest.setInterval(140)
+        self.rest.timeout.connect(lambda: self._draw_fine())
+        self.editor: _Typed | None = None
+        self.problem = QLabel(self)
+        self.problem.setProperty("role", "problem")
+        self.problem.setWordWrap(True)
+        self.problem.setAutoFillBackground(True)
+        self.problem.hide()
+        self._bar()
+        store.changed.connect(self._job_changed)
+        store.selected.connect(lambda: self._invalidate("paint"))
+        store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
+
+    def _bar(self) -> None:
+        self.bar = QWidget(self)
+        row = QHBoxLayout(self.bar)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self.view_buttons: dict[str, QPushButton] = {}
+        for view in VIEWS:
+            button = QPushButton(view.capitalize())
+            button.setCheckable(True)
+            button.setProperty("segment", True)
+            button.setObjectName(f"view:{view}")
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(lambda _=False, v=view: self.set_view(v))
+            row.addWidget(button)
+            self.view_buttons[view] = button
+        row.addSpacing(10)
+        self.paint_button, self.bend_button = QPushButton("Paint"), QPushButton("Bent")
+        for button, tip, slot in ((self.paint_button, "Paint parts by how near they are to their limit", self.toggle_paint),
+                                  (self.bend_button, "Show the shape under load, enlarged", self.toggle_deflection)):  # fmt: skip
+            button.setCheckable(True)
+            button.setProperty("segment", True)
+            button.setToolTip(tip)
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(slot)
+            row.addWidget(button)
+        self.paint_button.setChecked(True)
+        self.view_buttons["side"].setChecked(True)
+
+    # ---- what is shown
+
+    def attach(self, renderer: Renderer) -> None:
+        """VTK has arrived."""
+        self.renderer = renderer
+        renderer.set_ink(self.theme.palette.ink if self.theme.palette.paper > "#8" else "#0C1012")
+        self._invalidate("geometry")
+
+    def set_view(self, view: str) -> None:
+        """Change the camera."""
+        self.close_editor()
+        self.camera.view = view
+        for name, button in self.view_buttons.items():
+            button.setChecked(name == view)
+        self.fit()
+
+    def next_view(self) -> None:
+        """The next of the four."""
+        self.set_view(VIEWS[(VIEWS.index(self.camera.view) + 1) % len(VIEWS)])
+
+    def toggle_paint(self) -> None:
+        """Paint by utilisation, or bare steel."""
+        self.show_paint = not self.show_paint
+        self.paint_button.setChecked(self.show_paint)
+        self._invalidate("paint")
+
+    def toggle_deflection(self) -> None:
+        """Straight, or bent as under the shown case."""
+        self.show_deflection = not self.show_deflection
+        self.bend_button.setChecked(self.show_deflection)
+        self._invalidate("geometry")
+
+    def fit(self) -> None:
+        """Show the whole part with room for its dimensions."""
+        self.camera.size = (max(self.width(), 50), max(self.height(), 50))
+        px = self.theme.px
+        mesh = self._mesh()
+        points = mesh.points
+        v = self.store.job.vehicle
+        # some of the vehicle belongs in the picture: the rails just ahead of the part
+        ahead = points[:, 0].max() + 60
+        face = v.rail_spacing_mm / 2
+        extra = np.array([(ahead, face, v.rail_bottom_mm), (ahead, -face, v.rail_bottom_mm + v.rail_height_mm), (points[:, 0].min(), 0, points[:, 2].min() - 40)])
+        margins = {"side": (70, 96, 120, 112), "rear": (90, 110, 60, 70), "top": (60, 70, 110, 90), "turned": (50, 70, 50, 40)}[self.camera.view]
+        self.camera.fit(np.concatenate([points, extra]), tuple(px(m) for m in margins))  # type: ignore[arg-type]
+        self._invalidate("image")
+
+    def _mesh(self) -> solids.Mesh:
+        if self.mesh is None:
+            self.mesh = solids.mesh(self.store.verdict.assembly)
+        return self.mesh
+
+    def _job_changed(self) -> None:
+        self.close_editor()
+        self.mesh = None
+        if not self._fitted and self.isVisible():
+            self.fit()
+        self._invalidate("geometry")
+
+    def _invalidate(self, what: str) -> None:
+        self._stale |= {"geometry": {"geometry", "paint", "image"}, "paint": {"paint", "image"}, "image": {"image"}, "none": set()}[what]
+        self.update()
+        if self.renderer is not None:
+            self.rest.start()
+
+    # ---- drawing
+
+    def _case_number(self) -> int:
+        ids = [c.id for c in self.store.verdict.cases]
+        return ids.index(self.store.shown_case())
+
+    def _refresh_image(self, fine: bool) -> None:
+        if self.renderer is None:
+            return
+        mesh = self._mesh()
+        verdict = self.store.verdict
+        if "geometry" in self._stale:
+            points = None
+            if self.show_deflection:
+                case = self._case_number()
+                points = picture.displaced(verdict, mesh, case, picture.exaggeration(verdict, case))
+            self.renderer.set_mesh(mesh, points)
+        if "paint" in self._stale or "geometry" in self._stale:
+            self.renderer.set_colours(self._colours(mesh))
+        ratio = self.devicePixelRatioF() if fine else 0.6 * self.devicePixelRatioF()
+        self.image = self.renderer.image(self.camera, max(2, round(self.width() * ratio)), max(2, round(self.height() * ratio)), ratio, fine)
+        self._stale.clear()
+
+    def _colours(self, mesh: solids.Mesh) -> np.ndarray:
+        used = picture.utilisation_of_parts(self.store.verdict)
+        rows = []
+        for number, part in enumerate(self.store.verdict.assembly.parts):
+            rgb = np.array(self.theme.ramp(float(used[number]) if self.show_paint else 0.0))
+            if part.mark in self._marks(self.store.part):
+                rgb = 0.55 * rgb + 0.45 * np.array(QColor(self.theme.palette.touch).getRgbF()[:3])
+            rows.append(rgb)
+        return (255 * np.array(rows)[mesh.part_of_triangle]).astype(np.uint8)
+
+    def _marks(self, mark: str | None) -> tuple[str, ...]:
+        return (mark,) if mark else ()
+
+    def _draw_fine(self) -> None:
+        try:
+            self._refresh_image(fine=True)
+        except Exception:  # a broken graphics driver must not take the window down; the flat drawing remains
+            log.exception("drawing")
+            self.renderer = None
+        self.update()
+        self.drawn.emit()
+
+    def settle(self) -> None:
+        """Draw finely now (for pictures and tests)."""
+        self.rest.stop()
+        if not self._fitted:
+            self._fitted = True
+            self.fit()
+        self._draw_fine()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = self.theme
+        p.fillRect(self.rect(), QColor(t.palette.card))
+        self._vehicle(p)
+        if self.renderer is not None:
+            if self.image is None or "image" in self._stale:
+                self._refresh_image(fine=False)
+            if self.image is not None:
+                p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+                p.drawImage(QRectF(self.rect()), self.image)
+        elif self._fitted and self.mesh is not None and self.camera.view != "turned":
+            self._flat(p)
+        self._arrows(p)
+        self._dimensions(p)
+        self._title(p)
+        p.setPen(QPen(QColor(t.palette.line), 1))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _polyline(self, p: QPainter, points: np.ndarray) -> None:
+        p.drawPolyline(QPolygonF([QPointF(float(x), float(y)) for x, y in self.camera.project(points)]))
+
+    def _vehicle(self, p: QPainter) -> None:
+        pal = self.theme.palette
+        groups = vehicle.outline(self.store.job)
+        for name, lines in groups.items():
+            if name in vehicle.hidden_in(self.camera.view):
+                continue
+            p.setPen(QPen(QColor(pal.line), 1.4 if name in ("wheels", "bumper") else 1.8))
+            for line in lines:
+                self._polyline(p, line)
+        if self.camera.view in ("side", "rear"):
+            y = float(self.camera.project(np.zeros((1, 3)))[0, 1])
+            if y < self.height():
+                p.setPen(QPen(QColor(pal.quiet), 1.5))
+                p.drawLine(QPointF(0, y), QPointF(self.width(), y))
+                p.setPen(QPen(QColor(pal.line), 1))
+                for x in range(0, self.width(), 14):
+                    p.drawLine(QPointF(x, y + 7), QPointF(x + 7, y))
+
+    def _flat(self, p: QPainter) -> None:
+        """Elevations by silhouettes, while VTK loads or where it cannot run."""
+        pal = self.theme.palette
+        worst = self.store.verdict.part_utilisation()
+        right, up, _ = self.camera.axes()
+        middle = np.array([self.camera.focus @ right, self.camera.focus @ up])
+        half = np.array(self.camera.size) / 2
+
+        def place(uv: np.ndarray) -> QPolygonF:
+            xy = (uv - middle) * self.camera.scale * [1, -1] + half
+            return QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
+
+        for piece in solids.elevation(self.store.verdict.assembly, self.camera.view):  # type: ignore[arg-type]
+            p.setPen(QPen(QColor(pal.ink), 1.2))
+            used = worst.get(piece.mark, 0.0) if self.show_paint else 0.0
+            p.setBrush(QColor(pal.touch) if piece.mark == self.store.part else QColor.fromRgbF(*self.theme.ramp(used)))
+            for polygon in piece.polygons:
+                p.drawPolygon(place(polygon))
+
+    def _arrows(self, p: QPainter) -> None:
+        verdict, pal = self.store.verdict, self.theme.palette
+        case = verdict.cases[self._case_number()]
+        biggest = max(float(np.linalg.norm(f[:3])) for c in verdict.cases for f in c.loads.values())
+        for node, load in case.loads.items():
+            tip_world = np.array(verdict.assembly.nodes[node])
+            tip = self.camera.project(tip_world[None])[0]
+            for axis in range(3):
+                force = load[axis]
+                if abs(force) < 0.01 * biggest:
+                    continue
+                direction = np.zeros(3)
+                direction[axis] = np.sign(force)
+                flat = self.camera.project((tip_world + direction)[None])[0] - tip
+                size = float(np.hypot(*flat))
+                if size < 0.25 * self.camera.scale:
+                    continue  # straight into the picture
+                way = flat / size
+                # an arrow that pushes ends at the point; drawn from outside towards it
+                length = self.theme.px(26 + 74 * abs(force) / biggest)
+                end = tip - way * self.theme.px(16) if node == verdict.assembly.load_node else tip - way * 4
+                start = end - way * length
+                p.setPen(QPen(QColor(pal.touch), self.theme.px(3)))
+                p.drawLine(QPointF(*start), QPointF(*(end - way * 6)))
+                side = np.array([-way[1], way[0]])
+                head = self.theme.px(7)
+                p.setBrush(QColor(pal.touch))
+                p.setPen(Qt.PenStyle.NoPen)
+                p.drawPolygon(QPolygonF([QPointF(*end), QPointF(*(end - way * head * 1.7 + side * head)), QPointF(*(end - way * head * 1.7 - side * head))]))
+                p.setFont(font(self.theme, 14, bold=True, mono=True))
+                text = units.show(abs(force), "force", self.store.job.units)
+                wide, high = p.fontMetrics().horizontalAdvance(text), p.fontMetrics().height()
+                spot = start - way * 8
+                x = spot[0] - wide / 2 - way[0] * wide / 2
+                y = spot[1] - way[1] * high / 2
+                x = min(max(x, 4), self.width() - wide - 4)
+                box = QRectF(x - 3, y - high / 2, wide + 6, high)
+                back = QColor(pal.card)
+                back.setAlpha(215)
+                p.fillRect(box, back)
+                p.setPen(QColor(pal.touch))
+                p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _dimensions(self, p: QPainter) -> None:
+        self._labels = []
+        view = self.camera.view
+        if view == "turned" or self.show_deflection:
+            return
+        pal, px = self.theme.palette, self.theme.px
+        job, mesh = self.store.job, self._mesh()
+        corners = self.camera.project(mesh.points)
+        low, high = corners.min(axis=0), corners.max(axis=0)
+        rows: dict[str, int] = {}
+        for d in self.store.verdict.assembly.dimensions:
+            if view not in d.views:
+                continue
+            a, b = self.camera.project(np.array([d.a, d.b]))
+            flat = abs(b[0] - a[0]) >= abs(b[1] - a[1])
+            lane = f"{flat}{d.side}"
+            row = rows[lane] = rows.get(lane, -1) + 1
+            p.setPen(QPen(QColor(pal.quiet), 1))
+            if flat:
+                y = high[1] + px(22 + 25 * row) if d.side == "low" else low[1] - px(20 + 25 * row)
+                p.drawLine(QPointF(a[0], a[1]), QPointF(a[0], y + 4))
+                p.drawLine(QPointF(b[0], b[1]), QPointF(b[0], y + 4))
+                p.drawLine(QPointF(a[0], y), QPointF(b[0], y))
+                ends, middle = [(a[0], y), (b[0], y)], QPointF((a[0] + b[0]) / 2, y)
+            else:
+                x = low[0] - px(26 + 34 * row) if d.side == "low" else high[0] + px(30 + 34 * row)
+                x = min(max(x, px(52)), self.width() - px(52))
+                p.drawLine(QPointF(a[0], a[1]), QPointF(x, a[1]))
+                p.drawLine(QPointF(b[0], b[1]), QPointF(x, b[1]))
+                p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
+                ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
+            p.setPen(QPen(QColor(pal.ink), 1.6))
+            for x, y in ends:
+                p.drawLine(QPointF(x - 4, y + 4), QPointF(x + 4, y - 4))
+            size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
+            text = units.show(size, "length", job.units, job.nearest)
+            p.setFont(font(self.theme, 13, bold=True, mono=True))
+            box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
+            box.moveCenter(middle)
+            p.setPen(QPen(QColor(pal.touch), 2 if self._hover == d.path else 1))
+            p.setBrush(QColor(pal.card))
+            p.drawRect(box)
+            p.setPen(QColor(pal.touch))
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            self._labels.append((box, d))
+
+    def _title(self, p: QPainter) -> None:
+        t = self.theme
+        p.setPen(QColor(t.palette.quiet))
+        p.setFont(font(t, 12))
+        case = self.store.verdict.cases[self._case_number()]
+        ratio = 25.4 / self.logicalDpiX() / (1 / self.camera.scale)
+        scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
+        text = f"{TITLES[self.camera.view]} · {scale} · load shown: {case.title}"
+        if self.show_deflection:
+            text += f" · bending × {picture.exaggeration(self.store.verdict, self._case_number()):.0f}"
+        p.drawText(QPointF(t.px(14), self.height() - t.px(10)), text)
+        if self._hover:
+            hovered = next((d.name for _, d in self._labels if d.path == self._hover), None)
+            if hovered:
+                p.setPen(QColor(t.palette.touch))
+                p.drawText(QPointF(t.px(14), t.px(22)), f"{hovered}: click to type")
+
+    # ---- hands
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.bar.adjustSize()
+        self.bar.move(self.width() - self.bar.sizeHint().width() - self.theme.px(8), self.theme.px(8))
+        self.camera.size = (self.width(), self.height())
+        if event.size().width() > 100:
+            self._fitted = True
+            self.fit()
+
+    def label_at(self, pos: QPointF) -> tuple[QRectF, Dimension] | None:
+        """The dimension label under a point."""
+        return next(((box, d) for box, d in self._labels if box.contains(pos)), None)
+
+    def part_at(self, pos: QPointF) -> str | None:
+        """The mark of the nearest part under a point."""
+        mesh = self._mesh()
+        flat = self.camera.project(mesh.points)
+        depth = mesh.points @ self.camera.axes()[2]
+        tri = flat[mesh.triangles]
+        q = np.array([pos.x(), pos.y()])
+
+        def side(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+            out: np.ndarray = (b[:, 0] - a[:, 0]) * (q[1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (q[0] - a[:, 0])
+            return out
+
+        s0, s1, s2 = side(tri[:, 0], tri[:, 1]), side(tri[:, 1], tri[:, 2]), side(tri[:, 2], tri[:, 0])
+        inside = ((s0 >= 0) & (s1 >= 0) & (s2 >= 0)) | ((s0 <= 0) & (s1 <= 0) & (s2 <= 0))
+        hits = np.flatnonzero(inside)
+        if not hits.size:
+            return None
+        nearest = hits[depth[mesh.triangles[hits]].mean(axis=1).argmax()]
+        return self.store.verdict.assembly.parts[int(mesh.part_of_triangle[nearest])].mark
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus()
+        self._press, self._moved = event.position(), False
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._press is None or not event.buttons():
+            found = self.label_at(event.position())
+            hover = found[1].path if found else None
+            self.setCursor(Qt.CursorShape.IBeamCursor if found else Qt.CursorShape.ArrowCursor)
+            if hover != self._hover:
+                self._hover = hover
+                self.update()
+            return
+        move = event.position() - self._press
+        if not self._moved and move.manhattanLength() < 4:
+            return
+        self.close_editor()
+        self._moved = True
+        self._press = event.position()
+        if self.camera.view == "turned" and event.buttons() & Qt.MouseButton.LeftButton:
+            self.camera.azimuth += 0.4 * move.x()
+            self.camera.elevation = min(89.0, max(-89.0, self.camera.elevation + 0.4 * move.y()))
+        else:
+            self.camera.pan(move.x(), move.y())
+        self._invalidate("image")
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._press is not None and not self._moved:
+            found = self.label_at(event.position())
+            if found:
+                self.open_editor(*found)
+            else:
+                self.close_editor()
+                self.store.select_part(self.part_at(event.position()))
+        self._press = None
+
+    def mouseDoubleClickEvent(self, _: QMouseEvent) -> None:
+        self.fit()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.close_editor()
+        at = np.array([event.position().x(), event.position().y()])
+        factor = 1.0015 ** event.angleDelta().y()
+        off = at - np.array(self.camera.size) / 2
+        # keep what is under the pointer there: pan by what the zoom would shift it
+        self.camera.scale = min(20.0, max(0.02, self.camera.scale * factor))
+        self.camera.pan(*(off * (1 - factor)))
+        self._invalidate("image")
+
+    def leaveEvent(self, _: QEvent) -> None:
+        self._hover = None
+        self.update()
+
+    # ---- typing over a dimension
+
+    def open_editor(self, box: QRectF, d: Dimension) -> None:
+        """Put an editor over a dimension."""
+        self.close_editor()
+        self.editor = _Typed(self)
+        self.editor.setObjectName("dimension editor")
+        self.editor.setAccessibleName(d.name)
+        self.editor.setText(edit.shown(self.store.job, d.path))
+        self.editor.setGeometry(box.adjusted(-16, -5, 16, 5).toRect())
+        self.editor.selectAll()
+        self.editor.returnPressed.connect(lambda: self._typed(d.path))
+        self.editor.left.connect(self.close_editor)
+        self.editor.show()
+        self.editor.setFocus()
+
+    def _typed(self, path: str) -> None:
+        assert self.editor is not None
+        text = self.editor.text()
+        try:
+            self.store.write(path, text)
+        except (edit.EditError, BuildError) as error:
+            # wrong text stays, marked, with the reason beside it; the old value keeps working
+            assert self.editor is not None
+            self.editor.setProperty("wrong", True)
+            self.editor.style().unpolish(self.editor)
+            self.editor.style().polish(self.editor)
+            self.problem.setText(str(error))
+            self.problem.setFixedWidth(self.theme.px(300))
+            self.problem.adjustSize()
+            x = min(self.editor.x(), self.width() - self.problem.width() - 8)
+            y = self.editor.geometry().bottom() + 4
+            if y + self.problem.height() > self.height():
+                y = self.editor.y() - self.problem.height() - 4
+            self.problem.move(x, y)
+            self.problem.show()
+            self.problem.raise_()
+            return
+        self.close_editor()
+
+    def close_editor(self) -> None:
+        """Leave the editor without a change."""
+        self.problem.hide()
+        if self.editor is not None:
+            editor, self.editor = self.editor, None
+            editor.hide()
+            editor.deleteLater()
+            self.setFocus()

@@ -1,0 +1,76 @@
+"""``urial demo --shots``: each main view of the demo job at 1280x800, drawn without a display."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from pathlib import Path
+
+
+def render_all(folder: Path) -> int:
+    """Write the pictures into a folder; 0, or 2 with one sentence when the place will not take them."""
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    os.environ.setdefault("URIAL_STATE_DIR", str(folder / ".state"))
+    from PySide6.QtWidgets import QApplication
+
+    from urial.desk.scene.render import Renderer
+    from urial.desk.start import demo_jobs
+    from urial.desk.theme import load_fonts
+    from urial.desk.window import Window
+    from urial.job.file import os_words
+
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        print(f"The folder {folder} cannot be made: {os_words(error)}.", file=sys.stderr)
+        return 2
+    app = QApplication.instance() or QApplication(["urial"])
+    assert isinstance(app, QApplication)
+    load_fonts()
+    window = Window()
+    window.show()
+    window.scene.attach(Renderer())
+    done: list[str] = []
+
+    def shoot(name: str) -> None:
+        end = time.monotonic() + 8
+        while window.store.remedies is None and time.monotonic() < end:
+            app.processEvents()
+        for _ in range(3):
+            app.processEvents()
+        window.scene.settle()
+        app.processEvents()
+        if not window.grab().save(str(folder / f"{name}.png")):
+            raise OSError(f"{folder} does not take pictures; choose another folder")
+        done.append(name)
+
+    jobs = demo_jobs()
+    try:
+        shoot("start")
+        window.open_demo(jobs[0][0])
+        for n, name in enumerate(("measure", "load", "build", "prove", "cut")):
+            window.go(n)
+            shoot(name)
+        window.go(3)
+        for view in ("rear", "top", "turned"):
+            window.scene.set_view(view)
+            shoot(f"view-{view}")
+        window.scene.toggle_deflection()
+        shoot("bent")
+        window.scene.toggle_deflection()
+        window.scene.set_view("side")
+        window.open_demo(jobs[1][0])
+        window.go(3)
+        shoot("short")
+        window.night()
+        shoot("night")
+        window.night()
+        window.bench_size()
+        shoot("bench-size")
+    except OSError as error:
+        print(f"The pictures could not be written: {error}.", file=sys.stderr)
+        return 2
+    window.store.recovery.drop()
+    print("\n".join(str(folder / f"{name}.png") for name in done))
+    return 0

@@ -1,0 +1,116 @@
+"""The start page: the demo jobs, recent files, what was left behind by a crash, and a new job."""
+
+from __future__ import annotations
+
+import json
+from importlib.resources import files
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from urial.desk.theme import Theme
+from urial.desk.widgets.fields import label
+from urial.families import families
+from urial.job.file import FileError, write_atomically
+from urial.job.recovery import Leftover, leftovers, state_dir
+
+
+def demo_jobs() -> list[tuple[Path, str, str]]:
+    """Path, title and a line about each demo job."""
+    folder = Path(str(files("urial.families") / "demo"))
+    notes = json.loads((folder / "index.json").read_text(encoding="utf-8"))
+    return [(folder / n["file"], n["title"], n["about"]) for n in notes]
+
+
+def recent_files() -> list[Path]:
+    """Files opened or saved lately that are still there."""
+    try:
+        names = json.loads((state_dir() / "recent.json").read_text(encoding="utf-8"))
+        return [Path(n) for n in names if Path(n).exists()][:8]
+    except (OSError, ValueError, TypeError):
+        return []
+
+
+def remember(path: Path) -> None:
+    """Put a file at the head of the recent ones."""
+    names = [str(path.resolve()), *(str(p) for p in recent_files() if p != path.resolve())][:8]
+    try:
+        state_dir().mkdir(parents=True, exist_ok=True)
+        write_atomically(state_dir() / "recent.json", json.dumps(names).encode(), durable=False)
+    except (FileError, OSError):
+        pass  # a list of recent files is not worth a message
+
+
+class StartPage(QWidget):
+    """Chosen work goes out as signals."""
+
+    new_job = Signal(str)
+    open_demo = Signal(Path)
+    open_file = Signal(Path)
+    browse = Signal()
+    recover = Signal(object)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.setObjectName("start")
+        outer = QHBoxLayout(self)
+        outer.setContentsMargins(theme.px(40), theme.px(30), theme.px(40), theme.px(30))
+        outer.setSpacing(theme.px(24))
+        self.left, self.right = QVBoxLayout(), QVBoxLayout()
+        outer.addLayout(self.left, 3)
+        outer.addLayout(self.right, 2)
+        self.said = label("", "problem", wrap=True)
+        self._demos()
+        self._new()
+
+    def _card(self, title: str, about: str, name: str, act: object, action: str) -> QFrame:
+        card = QFrame()
+        card.setObjectName("card")
+        row = QHBoxLayout(card)
+        row.setContentsMargins(16, 12, 16, 12)
+        words = QVBoxLayout()
+        words.addWidget(label(title, "title", wrap=True))
+        words.addWidget(label(about, "quiet", wrap=True))
+        row.addLayout(words, 1)
+        button = QPushButton(action)
+        button.setObjectName(name)
+        button.clicked.connect(act)
+        row.addWidget(button, 0, Qt.AlignmentFlag.AlignVCenter)
+        return card
+
+    def _demos(self) -> None:
+        self.left.addWidget(label("Demo jobs of the Tallow Creek workshop", "title"))
+        for path, title, about in demo_jobs():
+            self.left.addWidget(self._card(title, about, f"demo:{path.stem}", lambda _=False, p=path: self.open_demo.emit(p), "Open"))
+        self.left.addWidget(label("Demo jobs open as copies: try anything, nothing is lost.", "quiet"))
+        self.lost = QVBoxLayout()
+        self.left.addLayout(self.lost)
+        for left in leftovers():
+            self.offer(left)
+        self.left.addStretch(1)
+
+    def offer(self, left: Leftover) -> None:
+        """A job that was open when the application stopped."""
+        where = f"from {left.origin.name}" if left.origin else "never saved"
+        self.lost.addWidget(self._card(f"Recovered: {left.document.job.title}", f"Work that was open when Urial last stopped, {where}.", "recover", lambda: self.recover.emit(left), "Take it up"))
+
+    def _new(self) -> None:
+        self.right.addWidget(label("New job", "title"))
+        for family in families().values():
+            self.right.addWidget(self._card(family.title, "Starts from sizes that go together; measure and type over them.", f"new:{family.name}", lambda _=False, n=family.name: self.new_job.emit(n), "Start"))
+        self.right.addWidget(label("Recent files", "title"))
+        recent = recent_files()
+        for path in recent:
+            button = QPushButton(f"{path.stem}   ({path.parent})")
+            button.setProperty("flat", True)
+            button.clicked.connect(lambda _=False, p=path: self.open_file.emit(p))
+            self.right.addWidget(button)
+        if not recent:
+            self.right.addWidget(label("None yet. Saved jobs appear here.", "quiet"))
+        browse = QPushButton("Open a file…")
+        browse.clicked.connect(self.browse.emit)
+        self.right.addWidget(browse)
+        self.right.addWidget(self.said)
+        self.right.addStretch(1)

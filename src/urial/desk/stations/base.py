@@ -1,0 +1,45 @@
+"""What every station has: a number, a name, a line that says what is open there, and a slate."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
+
+from urial.desk.store import Store
+from urial.desk.theme import Theme
+
+
+class Station(QScrollArea):
+    """A slate: the selected thing's few numbers, in one scrolling column."""
+
+    name = ""
+    view = "side"
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.setObjectName(f"station:{self.name}")
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.body = QWidget()
+        self.column = QVBoxLayout(self.body)
+        self.column.setContentsMargins(theme.px(16), theme.px(12), theme.px(14), theme.px(12))
+        self.column.setSpacing(theme.px(4))
+        self.setWidget(self.body)
+        self.fill()
+        self.column.addStretch(1)
+        store.changed.connect(self.refresh)
+        store.selected.connect(self.refresh)
+        store.case_changed.connect(self.refresh)
+        self.refresh()
+
+    def fill(self) -> None:
+        """Make the widgets once."""
+
+    def refresh(self) -> None:
+        """Show the store's present state."""
+
+    def open_words(self) -> tuple[str, bool]:
+        """What is open here, and whether it needs a hand."""
+        return "clear", False

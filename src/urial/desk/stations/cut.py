@@ -1,0 +1,181 @@
+"""Cut: what to cut, how long, and the papers that go to the saw and the bench."""
+
+from __future__ import annotations
+
+import logging
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QRunnable, QStandardPaths, Qt, QThreadPool, QUrl, Signal
+from PySide6.QtGui import QDesktopServices
+from PySide6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+
+from urial.desk.stations.base import Station
+from urial.desk.widgets.fields import clear, label
+from urial.job.file import FileError
+from urial.papers.packet import packet, write_packet
+from urial.shop.parts import parts_list, torque_note
+from urial.strength.verdict import CAUTION, Verdict
+from urial.units import show_length
+
+log = logging.getLogger("urial")
+
+
+class _Said(QObject):
+    step = Signal(str)
+    done = Signal(object)
+
+
+class _Writer(QRunnable):
+    """Writes the packet off the GUI thread; can be stopped between files."""
+
+    def __init__(self, verdict: Verdict, folder: Path, paper: str) -> None:
+        super().__init__()
+        self.verdict, self.folder, self.paper = verdict, folder, paper
+        self.said, self.stopped = _Said(), False
+
+    def _step(self, name: str) -> None:
+        if self.stopped:
+            raise InterruptedError
+        self.said.step.emit(name)
+
+    def run(self) -> None:
+        try:
+            self.said.done.emit(write_packet(packet(self.verdict, self.paper, self._step), self.folder))
+        except InterruptedError:
+            self.said.done.emit("Stopped; nothing was written.")
+        except FileError as error:
+            self.said.done.emit(str(error))
+        except Exception:  # the window must say so rather than wait for ever
+            log.exception("packet")
+            self.said.done.emit("The packet could not be made; the log in the state folder says why. Nothing was written.")
+
+
+class Cut(Station):
+    """What do I cut?"""
+
+    name = "Cut"
+    view = "side"
+
+    def fill(self) -> None:
+        self.column.addWidget(label("What do I cut?", "title"))
+        self.note = label("", "problem", wrap=True)
+        self.column.addWidget(self.note)
+        self.table = QWidget()
+        self.grid = QGridLayout(self.table)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setHorizontalSpacing(self.theme.px(8))
+        self.grid.setVerticalSpacing(self.theme.px(5))
+        self.column.addWidget(self.table)
+        self.total = label("", "quiet", wrap=True)
+        self.column.addWidget(self.total)
+        self.column.addWidget(label("Papers", "head"))
+        self.column.addWidget(label("Packet with every check and its working, templates at true size, a DXF for each plate, parts and results as tables.", "quiet", wrap=True))
+        row = QHBoxLayout()
+        self.papers = QButtonGroup(self)
+        for name in ("A4", "Letter"):
+            button = QPushButton(name)
+            button.setCheckable(True)
+            button.setChecked(name == "A4")
+            button.setProperty("segment", True)
+            self.papers.addButton(button)
+            row.addWidget(button)
+        row.addStretch(1)
+        self.column.addLayout(row)
+        self.write_button = QPushButton("Write the packet…")
+        self.write_button.setObjectName("write packet")
+        self.write_button.setProperty("main", True)
+        self.write_button.clicked.connect(self.ask_folder)
+        self.column.addWidget(self.write_button)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 0)
+        self.progress.hide()
+        self.stop_button = QPushButton("Stop")
+        self.stop_button.hide()
+        self.stop_button.clicked.connect(self._stop)
+        self.said = label("", "quiet", wrap=True)
+        self.open_button = QPushButton("Open the packet to print")
+        self.open_button.hide()
+        self.open_button.clicked.connect(self._open)
+        for w in (self.progress, self.stop_button, self.said, self.open_button):
+            self.column.addWidget(w)
+        self.column.addWidget(label(CAUTION, "quiet", wrap=True))
+        self._writer: _Writer | None = None
+        self._written: Path | None = None
+
+    def refresh(self) -> None:
+        v, job = self.store.verdict, self.store.job
+        self.note.setText("" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut.")
+        self.note.setVisible(not v.holds)
+        if not self.isVisible() and self.grid.count():
+            self._late = True
+            return
+        self._fill_table(v, job.units, job.nearest)
+
+    def showEvent(self, event: object) -> None:
+        self._fill_table(self.store.verdict, self.store.job.units, self.store.job.nearest)
+        super().showEvent(event)  # type: ignore[arg-type]
+
+    def _fill_table(self, v: Verdict, system: str, nearest: int) -> None:
+        clear(self.grid)
+        rows = parts_list(v.assembly)
+        for n, r in enumerate(rows):
+            mark = label(r.mark, "mono")
+            mark.setStyleSheet("font-weight: bold;")
+            self.grid.addWidget(mark, n, 0, Qt.AlignmentFlag.AlignTop)
+            words = f"{r.qty} × {r.name}" + ("\nmirror pair" if r.mirror and "left" not in r.name else "")
+            text = label(words if r.hardware else f"{words}\n{r.stock}", "", wrap=True)
+            self.grid.addWidget(text, n, 1)
+            if not r.hardware:
+                size = show_length(r.cut_length_mm, system, nearest)  # type: ignore[arg-type]
+                if not r.ends:
+                    size += "\n× " + show_length(r.width_mm, system, nearest)  # type: ignore[arg-type]
+                else:
+                    size += f"\n{r.ends}"
+                figure = QLabel(size)
+                figure.setProperty("role", "mono")
+                figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
+                self.grid.addWidget(figure, n, 2)
+        self.grid.setColumnStretch(1, 1)
+        self.total.setText(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(v.assembly)}")
+
+    def ask_folder(self) -> None:
+        """Ask where to, then write."""
+        start = str(self.store.path.parent if self.store.path else Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)))
+        folder = QFileDialog.getExistingDirectory(self, "Folder for the packet", start)
+        if folder:
+            self.write_to(Path(folder))
+
+    def write_to(self, folder: Path) -> None:
+        """Write the packet into a folder, off the GUI thread."""
+        button = self.papers.checkedButton()
+        self._writer = _Writer(self.store.verdict, folder, button.text() if button else "A4")
+        self._writer.setAutoDelete(False)
+        self._writer.said.step.connect(lambda name: self.said.setText(f"Making {name}…"))
+        self._writer.said.done.connect(self._done)
+        self.progress.show()
+        self.stop_button.show()
+        self.write_button.setEnabled(False)
+        self.open_button.hide()
+        QThreadPool.globalInstance().start(self._writer)
+
+    def _stop(self) -> None:
+        if self._writer:
+            self._writer.stopped = True
+
+    def _done(self, result: object) -> None:
+        self.progress.hide()
+        self.stop_button.hide()
+        self.write_button.setEnabled(True)
+        if isinstance(result, list):
+            self._written = next(p for p in result if p.name == "packet.pdf")
+            self.said.setText(f"{len(result)} files written to {self._written.parent}")
+            self.open_button.show()
+        else:
+            self.said.setText(str(result))
+
+    def _open(self) -> None:
+        if self._written:
+            QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._written)))
+
+    def open_words(self) -> tuple[str, bool]:
+        return ("wait: short", True) if not self.store.verdict.holds else ("ready", False)

@@ -1,0 +1,214 @@
+"""Prove: the verdict, the weak link, what would mend it, every check ranked, and the working of the open one."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QVBoxLayout, QWidget
+
+from urial import units
+from urial.assembly.model import BuildError
+from urial.desk.stations.base import Station
+from urial.desk.theme import Theme, font
+from urial.desk.widgets.fields import Field, clear, form, label
+from urial.desk.widgets.marks import Mark, paint_mark
+from urial.job import edit
+from urial.strength.check import Check, figure
+from urial.strength.size import Remedy
+from urial.strength.verdict import CAUTION
+
+USED = Qt.ItemDataRole.UserRole
+
+
+class _Rows(QStyledItemDelegate):
+    """A check as a row: mark, percent, name, case."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
+        return QSize(100, self.theme.px(40))
+
+    def paint(self, p: QPainter, option: QStyleOptionViewItem, index: object) -> None:
+        t, px, pal = self.theme, self.theme.px, self.theme.palette
+        used, name, case = index.data(USED)  # type: ignore[attr-defined]
+        box = QRectF(option.rect)  # type: ignore[attr-defined]
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)  # type: ignore[attr-defined]
+        if chosen:
+            p.fillRect(box, QColor(pal.well))
+            p.fillRect(QRectF(box.left(), box.top(), px(4), box.height()), QColor(pal.touch))
+        paint_mark(p, t, used, QPointF(box.left() + px(17), box.center().y()), px(14))
+        p.setPen(t.tone(used) if used >= 0.7 else QColor(pal.ink))
+        p.setFont(font(t, 13, bold=used >= 1, mono=True))
+        p.drawText(QRectF(box.left() + px(28), box.top(), px(48), box.height()), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, f"{100 * used:.0f} %")
+        left, wide = box.left() + px(86), box.width() - px(90)
+        p.setPen(QColor(pal.ink))
+        p.setFont(font(t, 12.5))
+        p.drawText(QRectF(left, box.top() + px(4), wide, px(18)), Qt.AlignmentFlag.AlignLeft, p.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(wide)))
+        p.setPen(QColor(pal.quiet))
+        p.setFont(font(t, 11))
+        p.drawText(QRectF(left, box.top() + px(21), wide, px(16)), Qt.AlignmentFlag.AlignLeft, case)
+
+
+def say(check: Check) -> tuple[str, str]:
+    """The headline and the sentence of a check."""
+    left = 100 * (1 - check.utilisation)
+    headline = f"{-left:.0f} % short" if check.short else f"{left:.0f} % to spare"
+    where = "" if check.kind == "rating" else f"in “{check.case}”, "
+    return headline, f"{where}{100 * check.utilisation:.0f} % used"
+
+
+class Prove(Station):
+    """What is the weak link, and by how much?"""
+
+    name = "Prove"
+    view = "side"
+
+    def fill(self) -> None:
+        self.verdict_line = label("", "title", wrap=True)
+        self.column.addWidget(self.verdict_line)
+        top = QHBoxLayout()
+        words = QVBoxLayout()
+        self.what = label("", "head", wrap=True)
+        self.headline = label("", "big")
+        self.where = label("", "quiet", wrap=True)
+        for w in (self.what, self.headline, self.where):
+            words.addWidget(w)
+        self.mark = Mark(self.theme, 30)
+        top.addLayout(words, 1)
+        top.addWidget(self.mark, 0, Qt.AlignmentFlag.AlignTop)
+        self.column.addLayout(top)
+        self.figures = label("", "mono", wrap=True)
+        self.column.addWidget(self.figures)
+        self.lever = QWidget()
+        self.lever_row = QVBoxLayout(self.lever)
+        self.lever_row.setContentsMargins(0, 0, 0, 0)
+        self.column.addWidget(self.lever)
+        self.either_head = label("", "quiet", wrap=True)
+        self.column.addWidget(self.either_head)
+        self.either = QVBoxLayout()
+        self.either.setSpacing(0)
+        self.column.addLayout(self.either)
+        self.working_button = QPushButton("Show the working")
+        self.working_button.setObjectName("working")
+        self.working_button.setCheckable(True)
+        self.working_button.clicked.connect(self._working)
+        self.column.addWidget(self.working_button)
+        self.working = QFrame()
+        self.working_rows = QVBoxLayout(self.working)
+        self.working_rows.setContentsMargins(0, 0, 0, 0)
+        self.working_rows.setSpacing(self.theme.px(3))
+        self.working.hide()
+        self.column.addWidget(self.working)
+        self.column.addWidget(label("All checks, worst first", "head"))
+        self.list = QListWidget()
+        self.list.setObjectName("checks")
+        self.list.setItemDelegate(_Rows(self.theme))
+        self.list.setFixedHeight(self.theme.px(250))
+        self.list.currentRowChanged.connect(self._picked)
+        self.column.addWidget(self.list)
+        self.caution = label(CAUTION, "quiet", wrap=True)
+        self.column.addWidget(self.caution)
+        self.column.addWidget(form(self.store, ["proof.basis", "proof.factor_of_safety", "proof.weld_method", "proof.foot"], "How it is judged"))
+        self._lever_path = ""
+        self.store.suggested.connect(self._suggest)
+
+    def refresh(self) -> None:
+        v, check = self.store.verdict, self.store.shown_check()
+        n = len(v.short)
+        self.verdict_line.setText("It holds." if v.holds else f"Short in {n} place{'s' if n > 1 else ''}.")
+        self.what.setText(check.name[0].upper() + check.name[1:])
+        headline, where = say(check)
+        self.headline.setText(headline)
+        colour = self.theme.tone(check.utilisation).name()
+        self.headline.setStyleSheet(f"color: {colour};")
+        self.where.setText(where)
+        self.mark.show_value(check.utilisation)
+        self.figures.setText(self._figures(check))
+        self._lever(check)
+        self._suggest()
+        self.list.blockSignals(True)
+        self.list.clear()
+        for c in v.checks:
+            item = QListWidgetItem()
+            item.setData(USED, (c.utilisation, c.name, c.case))
+            item.setText(c.name)
+            item.setToolTip(c.clause)
+            self.list.addItem(item)
+            if c.id == check.id:
+                self.list.setCurrentItem(item)
+        self.list.blockSignals(False)
+        if self.working_button.isChecked():
+            self._working()
+
+    def _figures(self, c: Check) -> str:
+        kind = {"N": "force", "N/mm": "line_force", "MPa": "stress", "kg": "mass"}.get(c.unit)
+        show = (lambda x: units.show(x, kind, self.store.job.units)) if kind else (lambda x: figure(x))  # type: ignore[arg-type]
+        return f"demand     {show(c.demand)}\navailable  {show(c.available)} ({c.basis})" if c.unit != "1" else f"interaction {figure(c.demand)} of 1 ({c.basis})"
+
+    def _lever(self, check: Check) -> None:
+        """The one parameter that belongs to this check, ready to type into."""
+        path = check.path if check.path else {"tube": "design.cross_tube", "plates": "design.plate", "chains": "design.chain_plate"}.get(check.link, "")
+        if path == self._lever_path:
+            return
+        self._lever_path = path
+        clear(self.lever_row)
+        if path:
+            self.lever_row.addWidget(Field(self.store, path))
+
+    def _suggest(self) -> None:
+        clear(self.either)
+        found = self.store.remedies
+        if found is None:
+            self.either_head.setText("Looking for what would mend it…")
+        elif not found:
+            self.either_head.setText("" if self.store.shown_check().utilisation < 0.95 else "No single change mends this; it needs two.")
+        else:
+            self.either_head.setText("Any one of these mends it:")
+            for r in found[:4]:
+                self.either.addWidget(self._remedy(r))
+        self.either_head.setVisible(bool(self.either_head.text()))
+
+    def _remedy(self, r: Remedy) -> QPushButton:
+        spare = f"{100 * (1 - r.utilisation):.0f} % to spare"
+        weight = "" if abs(r.mass_change_kg) < 0.05 else f", {r.mass_change_kg:+.1f} kg"
+        rest = "" if r.worst < 1 else f"; another link is still short ({100 * r.worst:.0f} %)"
+        button = QPushButton(f"{r.words}  ·  {spare}{weight}{rest}")
+        button.setProperty("flat", True)
+        button.setToolTip("Click to make this change")
+        button.clicked.connect(lambda: self._take(r))
+        return button
+
+    def _take(self, r: Remedy) -> None:
+        try:
+            self.store.put(r.path, r.value)
+        except (edit.EditError, BuildError) as error:
+            self.either_head.setText(str(error))
+
+    def _picked(self, row: int) -> None:
+        if row >= 0:
+            self.store.select_check(self.store.verdict.checks[row].id)
+
+    def _working(self) -> None:
+        shown = self.working_button.isChecked()
+        self.working_button.setText("Hide the working" if shown else "Show the working")
+        clear(self.working_rows)
+        self.working.setVisible(shown)
+        if not shown:
+            return
+        check = self.store.shown_check()
+        self.working_rows.addWidget(label(check.clause, "quiet", wrap=True))
+        for line in check.working():
+            head = label(line.what, "", wrap=True)
+            head.setStyleSheet("font-weight: bold;")
+            self.working_rows.addWidget(head)
+            text = line.formula + (f"\n{line.numbers}" if line.numbers else "") + (f"\n= {line.result}" if line.result else "")
+            body = label(text, "mono", wrap=True)
+            body.setStyleSheet(f"font-size: {self.theme.px(11)}px;")
+            body.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            self.working_rows.addWidget(body)
+
+    def open_words(self) -> tuple[str, bool]:
+        n = len(self.store.verdict.short)
+        return (f"{n} short", True) if n else ("holds", False)

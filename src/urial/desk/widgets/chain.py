@@ -1,0 +1,115 @@
+"""The load chain along the bottom: from the load back to the vehicle, each link necking like a test bar as it nears its limit."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from urial.desk.store import Store
+from urial.desk.theme import Theme, font
+from urial.desk.widgets.marks import paint_mark
+
+
+class LoadChain(QWidget):
+    """Paints the chain; a click opens a link's worst check."""
+
+    opened = Signal(str)
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.setObjectName("load chain")
+        self.setAccessibleName("Load chain from the ball to the vehicle")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setFixedHeight(theme.px(146))
+        store.changed.connect(self.update)
+        store.selected.connect(self.update)
+
+    def _boxes(self) -> list[QRectF]:
+        links = self.store.verdict.chain
+        px, left = self.theme.px, self.theme.px(14)
+        wide = (self.width() - 2 * left) / max(len(links), 1)
+        return [QRectF(left + n * wide, px(38), wide - px(3), px(40)) for n in range(len(links))]
+
+    def event(self, event: object) -> bool:
+        if isinstance(event, QHelpEvent):
+            for box, state in zip(self._boxes(), self.store.verdict.chain, strict=True):
+                if box.adjusted(0, 0, 0, self.theme.px(60)).contains(QPointF(event.pos())) and state.worst:
+                    c = state.worst
+                    QToolTip.showText(event.globalPos(), f"{c.name}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})", self)
+                    return True
+        return super().event(event)  # type: ignore[arg-type]
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for box, state in zip(self._boxes(), self.store.verdict.chain, strict=True):
+            if box.left() <= event.position().x() <= box.right() and event.position().y() > box.top() - 8 and state.worst:
+                self.opened.emit(state.worst.id)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step:
+            self.walk(step)
+        else:
+            super().keyPressEvent(event)
+
+    def walk(self, step: int) -> None:
+        """Open the next or the previous link."""
+        states = [s for s in self.store.verdict.chain if s.worst]
+        here = next((n for n, s in enumerate(states) if s.worst and s.link.id == self.store.shown_check().link), 0)
+        worst = states[(here + step) % len(states)].worst
+        assert worst is not None
+        self.opened.emit(worst.id)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t, v = self.theme, self.store.verdict
+        px, pal = t.px, t.palette
+        p.setPen(QPen(QColor(pal.line), 1))
+        p.setBrush(QColor(pal.card))
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), px(3), px(3))
+        p.setPen(QColor(pal.ink))
+        p.setFont(font(t, 14, bold=True))
+        p.drawText(QPointF(px(14), px(24)), "Load chain")
+        used = p.fontMetrics().horizontalAdvance("Load chain")
+        weak = v.weak_link
+        p.setFont(font(t, 12))
+        p.setPen(QColor(pal.quiet))
+        p.drawText(QPointF(px(28) + used, px(24)), f"from the ball to the vehicle · weak link: {weak.name}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
+        open_link = self.store.shown_check().link
+        for box, state in zip(self._boxes(), v.chain, strict=True):
+            self._link(p, box, state.link.name, state.utilisation, state.link.yours, state.worst is not None, state.link.id == open_link)
+
+    def _link(self, p: QPainter, box: QRectF, name: str, used: float, yours: bool, judged: bool, selected: bool) -> None:
+        t = self.theme
+        px, pal = t.px, t.palette
+        neck = box.height() / 2 * max(0.14, 1 - 0.82 * min(used, 1.05))
+        mid, r = box.center().y(), px(4)
+        path = QPainterPath(QPointF(box.left() + r, box.top()))
+        path.lineTo(box.left() + box.width() * 0.14, box.top())
+        path.cubicTo(box.left() + box.width() * 0.36, box.top(), box.left() + box.width() * 0.36, mid - neck, box.center().x(), mid - neck)
+        path.cubicTo(box.left() + box.width() * 0.64, mid - neck, box.left() + box.width() * 0.64, box.top(), box.right() - box.width() * 0.14, box.top())
+        path.lineTo(box.right(), box.top())
+        path.lineTo(box.right(), box.bottom())
+        path.lineTo(box.right() - box.width() * 0.14, box.bottom())
+        path.cubicTo(box.left() + box.width() * 0.64, box.bottom(), box.left() + box.width() * 0.64, mid + neck, box.center().x(), mid + neck)
+        path.cubicTo(box.left() + box.width() * 0.36, mid + neck, box.left() + box.width() * 0.36, box.bottom(), box.left() + box.width() * 0.14, box.bottom())
+        path.lineTo(box.left(), box.bottom())
+        path.lineTo(box.left(), box.top())
+        path.closeSubpath()
+        fill = QColor.fromRgbF(*t.ramp(used)) if yours else QColor(pal.well)
+        p.setBrush(fill)
+        p.setPen(QPen(QColor(pal.touch) if selected else t.tone(used) if used >= 0.7 else QColor(pal.quiet), px(2.5) if selected else 1.2))
+        p.drawPath(path)
+        if not judged:
+            return
+        row = box.bottom() + px(15)
+        paint_mark(p, t, used, QPointF(box.left() + px(8), row), px(12))
+        p.setPen(t.tone(used) if used >= 0.7 else QColor(pal.ink))
+        p.setFont(font(t, 14, bold=used >= 1, mono=True))
+        p.drawText(QPointF(box.left() + px(18), row + px(5)), f"{100 * used:.0f} %")
+        p.setPen(QColor(pal.ink if yours else pal.quiet))
+        p.setFont(font(t, 12, bold=selected))
+        p.drawText(QRectF(box.left(), row + px(10), box.width(), px(34)), Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap, name)

@@ -1,0 +1,225 @@
+"""Fields: any takes any unit, shows what it understood, and keeps wrong text, marked, with a plain reason."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from urial import units
+from urial.assembly.model import BuildError
+from urial.desk.store import Store
+from urial.job import edit
+from urial.job.fields import Spec
+from urial.stock import catalogue
+
+
+def label(text: str, role: str = "", wrap: bool = False) -> QLabel:
+    """A label in a role of the style sheet."""
+    out = QLabel(text)
+    if role:
+        out.setProperty("role", role)
+    out.setWordWrap(wrap)
+    return out
+
+
+def _restyle(widget: QWidget) -> None:
+    widget.style().unpolish(widget)
+    widget.style().polish(widget)
+
+
+class _Escaping(QLineEdit):
+    """A line edit whose Escape puts the old value back."""
+
+    def __init__(self, owner: Field) -> None:
+        super().__init__()
+        self.owner = owner
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.owner.refresh(force=True)
+            self.selectAll()
+            return
+        super().keyPressEvent(event)
+
+
+class Field(QWidget):
+    """One parameter of the job: label, editor, and a line for what was understood or what is wrong."""
+
+    def __init__(self, store: Store, path: str, title: str | None = None) -> None:
+        super().__init__()
+        self.store, self.path = store, path
+        self.spec: Spec = edit.spec_of(store.job, path)
+        self.setObjectName(f"field:{path}")
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 2, 0, 2)
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(1)
+        self.name = label(title or self.spec.title, wrap=True)
+        tip = self.spec.help or self.spec.title
+        self.name.setToolTip(tip)
+        self.name.setWhatsThis(tip)
+        self.note = label("", "quiet", wrap=True)
+        self.note.hide()
+        editor = self._editor()
+        self.name.setBuddy(editor)
+        editor.setToolTip(tip)
+        editor.setWhatsThis(tip)
+        editor.setAccessibleName(self.spec.title)
+        grid.addWidget(self.name, 0, 0)
+        grid.addWidget(editor, 0, 1)
+        grid.addWidget(self.note, 1, 0, 1, 2)
+        grid.setColumnStretch(0, 5)
+        grid.setColumnStretch(1, 6)
+        store.changed.connect(self.refresh)
+        self.refresh(force=True)
+
+    def _editor(self) -> QWidget:
+        self.line: QLineEdit | None = None
+        self.combo: QComboBox | None = None
+        self.buttons: dict[str, QPushButton] = {}
+        if self.spec.kind == "choice":
+            return self._segments()
+        if self.spec.kind == "stock":
+            self.combo = QComboBox()
+            self.combo.setEditable(True)
+            self.combo.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+            self.combo.setMinimumContentsLength(8)
+            self.combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            self.line = _Escaping(self)
+            self.combo.setLineEdit(self.line)
+            self.combo.activated.connect(lambda _: self.commit())
+            self.combo.installEventFilter(self)
+        else:
+            self.line = _Escaping(self)
+        self.line.editingFinished.connect(self.commit)
+        return self.combo or self.line
+
+    def _segments(self) -> QWidget:
+        holder = QWidget()
+        row = QHBoxLayout(holder) if len(self.spec.choices) < 3 else QVBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        group = QButtonGroup(self)
+        group.setExclusive(True)
+        for option in self.spec.choices:
+            button = QPushButton(self.spec.words.get(option, option))
+            button.setCheckable(True)
+            button.setProperty("segment", True)
+            button.setObjectName(f"choice:{self.path}:{option}")
+            button.clicked.connect(lambda _=False, o=option: self._try(o))
+            group.addButton(button)
+            row.addWidget(button)
+            self.buttons[option] = button
+        return holder
+
+    def eventFilter(self, _: object, event: QEvent) -> bool:
+        # a wheel over a picker must not change a part while the slate is scrolled
+        return event.type() == QEvent.Type.Wheel and self.combo is not None and not self.combo.hasFocus()
+
+    def _options(self) -> list[tuple[str, str]]:
+        """Names and labels of the stock to pick from: the job's system first."""
+        rows = list(catalogue.SHELVES[self.spec.shelf]().values())
+        if self.spec.only:
+            wanted = self.spec.only.split(",")
+            rows = [r for r in rows if r.shape in wanted or any(r.name.startswith(w) for w in wanted)]
+        system = self.store.job.units
+        rows.sort(key=lambda r: getattr(r, "system", system) != system)
+        return [(r.name, getattr(r, "title", r.name) if self.spec.shelf == "bar" else r.name) for r in rows]
+
+    def refresh(self, force: bool = False) -> None:
+        """Show the job's value; wrong text that is being mended stays."""
+        try:
+            text = edit.shown(self.store.job, self.path)
+        except (IndexError, AttributeError):
+            return
+        if self.buttons:
+            value = edit.get(self.store.job, self.path)
+            key = ("yes" if value else "no") if isinstance(value, bool) else str(value)
+            for option, button in self.buttons.items():
+                button.setChecked(option == key)
+            self._say("")
+            return
+        assert self.line is not None
+        if self.line.property("wrong") and not force:
+            return
+        if self.combo is not None:
+            self.combo.blockSignals(True)
+            self.combo.clear()
+            for name, shown in self._options():
+                self.combo.addItem(shown, name)
+            completer = QCompleter([self.combo.itemText(n) for n in range(self.combo.count())], self.combo)
+            completer.setFilterMode(Qt.MatchFlag.MatchContains)
+            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+            self.combo.setCompleter(completer)
+            self.combo.setCurrentIndex(self.combo.findText(text))
+            self.combo.blockSignals(False)
+        self.line.setText(text)
+        self.line.setCursorPosition(0)
+        self._say("")
+
+    def commit(self) -> None:
+        """Take what is written."""
+        assert self.line is not None
+        text = self.line.text()
+        if text == edit.shown(self.store.job, self.path):
+            self._say("")
+            return
+        self._try(text)
+
+    def _try(self, text: str) -> None:
+        try:
+            self.store.write(self.path, text)
+        except (edit.EditError, BuildError) as error:
+            self._say(str(error), wrong=True)
+            return
+        self._say("")
+        self.refresh(force=True)
+        if self.spec.quantity and self.line is not None:
+            self._understood(text)
+
+    def _understood(self, typed: str) -> None:
+        """Say what was made of text that is written otherwise than it is shown."""
+        kind, job = edit.quantity_kind(self.spec), self.store.job
+        shown = edit.shown(job, self.path)
+        value = float(edit.get(job, self.path))
+        if abs(units.parse(shown, kind, job.units) - value) > 1e-6:
+            other = units.show(value, kind, "metric" if job.units == "inch" else "inch", job.nearest)
+            self._say(f"{typed.strip()} is {other}; shown to the nearest {'1/' + str(job.nearest) if job.units == 'inch' else '0.1'}.")
+
+    def _say(self, text: str, wrong: bool = False) -> None:
+        self.note.setText(text)
+        self.note.setVisible(bool(text))
+        self.note.setProperty("role", "problem" if wrong else "quiet")
+        _restyle(self.note)
+        for widget in (self.line, self.combo):
+            if widget is not None and bool(widget.property("wrong")) != wrong:
+                widget.setProperty("wrong", wrong)
+                _restyle(widget)
+
+
+def form(store: Store, paths: Iterable[str], head: str = "") -> QWidget:
+    """Fields under a heading."""
+    holder = QWidget()
+    column = QVBoxLayout(holder)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(2)
+    if head:
+        column.addWidget(label(head, "head"))
+    for path in paths:
+        column.addWidget(Field(store, path))
+    return holder
+
+
+def clear(layout: QVBoxLayout | QHBoxLayout | QGridLayout) -> None:
+    """Take everything out of a layout."""
+    while layout.count():
+        item = layout.takeAt(0)
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+        elif inner is not None:
+            clear(inner)  # type: ignore[arg-type]

@@ -1,0 +1,455 @@
+"""The main window: header, stations, scene, slate, load chain."""
+
+from __future__ import annotations
+
+import logging
+import threading
+from pathlib import Path
+from time import strftime
+
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut, QShowEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMessageBox,
+    QPushButton,
+    QStackedWidget,
+    QToolTip,
+    QVBoxLayout,
+    QWhatsThis,
+    QWidget,
+)
+
+from urial import families
+from urial.assembly.model import BuildError
+from urial.desk.palette import Entry, Finder
+from urial.desk.scene.view import Scene
+from urial.desk.start import StartPage, remember
+from urial.desk.stations.base import Station
+from urial.desk.stations.build import Build
+from urial.desk.stations.cut import Cut
+from urial.desk.stations.load import Load
+from urial.desk.stations.measure import Measure
+from urial.desk.stations.prove import Prove
+from urial.desk.store import Store
+from urial.desk.theme import DAY, NIGHT, Theme, stylesheet
+from urial.desk.widgets.chain import LoadChain
+from urial.job import edit, recovery
+from urial.job.file import Document, FileError, load
+
+log = logging.getLogger("urial")
+STATIONS: tuple[type[Station], ...] = (Measure, Load, Build, Prove, Cut)
+
+
+class _Loaded(QObject):
+    ready = Signal()
+
+
+class Window(QMainWindow):
+    """One job at a time."""
+
+    def __init__(self, theme: Theme | None = None, store: Store | None = None) -> None:
+        super().__init__()
+        self.theme = theme or Theme()
+        self.store = store or Store()
+        self.setWindowTitle("Urial")
+        self.resize(1280, 800)
+        self.setMinimumSize(900, 600)
+        self.station = 0
+        self._painted = False
+        self._vtk = _Loaded()
+        self._vtk.ready.connect(self._attach)
+        self._actions()
+        self._compose()
+        self.store.changed.connect(self._head)
+        self.store.titled.connect(self._head)
+        self.restyle()
+
+    # ---- layout
+
+    def _compose(self) -> None:
+        """Everything that depends on the theme's scale; made again when it changes."""
+        px = self.theme.px
+        page = QWidget()
+        page.setObjectName("page")
+        outer = QVBoxLayout(page)
+        outer.setContentsMargins(px(14), px(8), px(14), px(10))
+        outer.setSpacing(px(8))
+        head = QHBoxLayout()
+        self.title, self.subtitle = QLabel(), QLabel()
+        self.title.setProperty("role", "title")
+        self.subtitle.setProperty("role", "quiet")
+        names = QVBoxLayout()
+        names.setSpacing(0)
+        names.addWidget(self.title)
+        names.addWidget(self.subtitle)
+        head.addLayout(names)
+        head.addSpacing(px(16))
+        self.tabs: list[QPushButton] = []
+        for n, station in enumerate(STATIONS):
+            tab = QPushButton()
+            tab.setCheckable(True)
+            tab.setObjectName(f"tab:{station.name}")
+            tab.setMinimumWidth(px(104))
+            tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            tab.clicked.connect(lambda _=False, k=n: self.go(k))
+            head.addWidget(tab)
+            self.tabs.append(tab)
+        head.addStretch(1)
+        right = QVBoxLayout()
+        right.setSpacing(px(2))
+        self.unit_button = QPushButton()
+        self.unit_button.setObjectName("units")
+        self.unit_button.setProperty("segment", True)
+        self.unit_button.setToolTip("Inches or millimetres (Ctrl+U); any field takes either")
+        self.unit_button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.unit_button.clicked.connect(self.switch_units)
+        self.saved = QLabel()
+        self.saved.setProperty("role", "quiet")
+        self.saved.setAlignment(Qt.AlignmentFlag.AlignRight)
+        right.addWidget(self.unit_button)
+        right.addWidget(self.saved)
+        head.addLayout(right)
+        outer.addLayout(head)
+        self.pages = QStackedWidget()
+        outer.addWidget(self.pages, 1)
+        self.work = QWidget()
+        column = QVBoxLayout(self.work)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(px(8))
+        middle = QHBoxLayout()
+        middle.setSpacing(px(8))
+        self.scene = Scene(self.store, self.theme)
+        middle.addWidget(self.scene, 1)
+        slate = QFrame()
+        slate.setObjectName("card")
+        slate.setFixedWidth(px(366))
+        inner = QVBoxLayout(slate)
+        inner.setContentsMargins(0, 0, 0, 0)
+        self.slates = QStackedWidget()
+        inner.addWidget(self.slates)
+        self.stations = [station(self.store, self.theme) for station in STATIONS]
+        for s in self.stations:
+            self.slates.addWidget(s)
+        middle.addWidget(slate)
+        column.addLayout(middle, 1)
+        self.chain = LoadChain(self.store, self.theme)
+        self.chain.opened.connect(self.open_check)
+        column.addWidget(self.chain)
+        self.start = StartPage(self.theme)
+        self.start.new_job.connect(self.new_job)
+        self.start.open_demo.connect(self.open_demo)
+        self.start.open_file.connect(self.open_file)
+        self.start.browse.connect(self.ask_open)
+        self.start.recover.connect(self.recover)
+        self.pages.addWidget(self.start)
+        self.pages.addWidget(self.work)
+        self.setCentralWidget(page)
+        self.go(self.station)
+        self.pages.setCurrentWidget(self.work if self.store.is_open else self.start)
+        self._head()
+
+    def restyle(self) -> None:
+        """Apply the theme."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setStyleSheet(stylesheet(self.theme))
+
+    def _recompose(self) -> None:
+        renderer = self.scene.renderer
+        self.store.changed.disconnect()
+        self.store.selected.disconnect()
+        self.store.case_changed.disconnect()
+        self.store.suggested.disconnect()
+        self._compose()
+        self.store.changed.connect(self._head)
+        self.restyle()
+        if renderer is not None:
+            self.scene.attach(renderer)
+
+    def _head(self) -> None:
+        job = self.store.job
+        opened = self.store.is_open
+        self.title.setText(job.title if opened else "Urial")
+        self.subtitle.setText(f"{job.vehicle.name} · {job.duty.trailer_name}" if opened else "From tape measure to shop sheet")
+        for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
+            words, needs = station.open_words()
+            tab.setText(f"{n + 1}  {station.name}\n{words}")
+            tab.setVisible(opened)
+            tab.setChecked(n == self.station)
+            pal = self.theme.palette
+            colour = pal.on_dark if n == self.station else pal.brick if needs else pal.ink
+            back = pal.dark if n == self.station else pal.card
+            tab.setStyleSheet(f"text-align: left; border: 1px solid {pal.line}; color: {colour}; background: {back}; padding: {self.theme.px(5)}px {self.theme.px(9)}px;")
+        self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
+        self.unit_button.setVisible(opened)
+        state = self.store.autosave_problem or ("not saved" if self.store.dirty else f"saved {strftime('%H:%M')}" if self.store.path else "")
+        self.saved.setText(state if opened else "")
+        name = self.store.path.name if self.store.path else job.title
+        self.setWindowTitle(f"{name}{' *' if self.store.dirty else ''} – Urial" if opened else "Urial")
+        undo, redo = self.store.history.undo_name, self.store.history.redo_name
+        self.undo_action.setText(f"Undo: {undo}" if undo else "Undo")
+        self.undo_action.setEnabled(undo is not None)
+        self.redo_action.setText(f"Redo: {redo}" if redo else "Redo")
+        self.redo_action.setEnabled(redo is not None)
+        for action in self.job_actions:
+            action.setEnabled(opened)
+
+    # ---- commands
+
+    def _action(self, menu: str, words: str, keys: str, act: object, needs_job: bool = True) -> QAction:
+        action = QAction(words, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(act)
+        self._menus[menu].addAction(action)
+        self.addAction(action)
+        if needs_job:
+            self.job_actions.append(action)
+        return action
+
+    def _actions(self) -> None:
+        self.job_actions: list[QAction] = []
+        self._menus = {name: self.menuBar().addMenu(name) for name in ("Job", "Edit", "View", "Help")}
+        self._action("Job", "Start page", "", self.show_start, needs_job=False)
+        self._action("Job", "Open…", "Ctrl+O", self.ask_open, needs_job=False)
+        self._action("Job", "Save", "Ctrl+S", self.save)
+        self._action("Job", "Save as…", "Ctrl+Shift+S", self.save_as)
+        self._action("Job", "Write the packet…", "Ctrl+P", self.write_packet)
+        self._action("Job", "Leave", "Ctrl+Q", self.close, needs_job=False)
+        self.undo_action = self._action("Edit", "Undo", "Ctrl+Z", self.store.undo)
+        self.redo_action = self._action("Edit", "Redo", "Ctrl+Shift+Z", self.store.redo)
+        self._action("Edit", "Find…", "Ctrl+K", self.find)
+        self._action("View", "Inches or millimetres", "Ctrl+U", self.switch_units)
+        self._action("View", "Bench size", "Ctrl+B", self.bench_size, needs_job=False)
+        self._action("View", "Night or day", "Ctrl+D", self.night, needs_job=False)
+        self._action("View", "Turn the view", "", lambda: self.scene.next_view())
+        self._action("View", "Whole part", "", lambda: self.scene.fit())
+        self._action("View", "Paint by utilisation", "", lambda: self.scene.toggle_paint())
+        self._action("View", "Bent shape", "", lambda: self.scene.toggle_deflection())
+        self._action("Help", "Keys and limits", "", self.about, needs_job=False)
+        self._action("Help", "Explain what is under the pointer", "F1", self.explain, needs_job=False)
+        for n in range(len(STATIONS)):
+            QShortcut(QKeySequence(str(n + 1)), self, activated=lambda k=n: self.go(k))  # type: ignore[call-overload]
+        for key, act in (("Space", lambda: self.scene.next_view()), ("[", lambda: self.chain.walk(-1)), ("]", lambda: self.chain.walk(1)), ("Ctrl+Y", self.store.redo)):
+            QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
+
+    def go(self, station: int) -> None:
+        """Show a station."""
+        self.station = station
+        self.slates.setCurrentIndex(station)
+        self._head()
+
+    def open_check(self, check_id: str) -> None:
+        """Open a check in Prove."""
+        self.store.select_check(check_id)
+        self.go([s.name for s in self.stations].index("Prove"))
+
+    def switch_units(self) -> None:
+        """Inches or millimetres; not an edit that undo should take back, but it is kept with the job."""
+        self.store.put("units", "metric" if self.store.job.units == "inch" else "inch")
+
+    def bench_size(self) -> None:
+        """Half as large again, or back."""
+        self.theme.scale = 1.5 if self.theme.scale == 1.0 else 1.0
+        self._recompose()
+
+    def night(self) -> None:
+        """Night or day."""
+        self.theme.palette = NIGHT if self.theme.palette is DAY else DAY
+        self._recompose()
+
+    def find(self) -> None:
+        """Ctrl+K."""
+        Finder(self, self.entries()).exec()
+
+    def entries(self) -> list[Entry]:
+        """Everything that can be found."""
+        out = [Entry(c.name, f"check, {100 * c.utilisation:.0f} %", lambda i=c.id: self.open_check(i)) for c in self.store.verdict.checks]  # type: ignore[misc]
+        for part in self.store.verdict.assembly.parts:
+            out.append(Entry(f"{part.mark} {part.name}", "part", lambda m=part.mark: (self.go(2), self.store.select_part(m))))  # type: ignore[misc]
+        for path, spec in edit.all_specs(self.store.job).items():
+            out.append(Entry(spec.title, f"size, {edit.shown(self.store.job, path)}", lambda p=path: self.show_field(p)))  # type: ignore[misc]
+        for menu in self._menus.values():
+            out += [Entry(a.text(), "command", a.trigger) for a in menu.actions() if a.isEnabled() and a.text()]
+        return out
+
+    def show_field(self, path: str) -> None:
+        """Go to the field of a parameter and put the cursor in it."""
+        for n, station in enumerate(self.stations):
+            if isinstance(station, Build) and path.startswith("design."):
+                group = edit.all_specs(self.store.job)[path].group
+                if group in station.pages:
+                    station.show_group(group)
+            for field in station.findChildren(QWidget, f"field:{path}"):
+                if isinstance(station, Prove) and path.startswith("design."):
+                    continue
+                self.go(n)
+                editor = getattr(field, "combo", None) or getattr(field, "line", None)
+                station.ensureWidgetVisible(field)
+                if editor is not None:
+                    editor.setFocus()
+                return
+
+    def explain(self) -> None:
+        """F1: what is under the pointer, in words."""
+        from PySide6.QtGui import QCursor
+
+        widget = QApplication.widgetAt(QCursor.pos())
+        while widget is not None:
+            if widget.whatsThis() or widget.toolTip():
+                QToolTip.showText(QCursor.pos(), widget.whatsThis() or widget.toolTip(), widget)
+                return
+            widget = widget.parentWidget()
+        QWhatsThis.enterWhatsThisMode()
+
+    def about(self) -> None:
+        """Keys and limits."""
+        from urial import __version__
+        from urial.strength.verdict import CAUTION
+
+        QMessageBox.information(self, "Urial", f"Urial {__version__}\n\n1–5 stations · Space turns the view · [ ] walk the load chain · Ctrl+K find · Ctrl+U units · "
+                                f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{CAUTION}")  # fmt: skip
+
+    # ---- files
+
+    def _refuse(self, words: str) -> None:
+        self.start.said.setText(words)
+        if self.store.is_open:
+            QMessageBox.warning(self, "Urial", words)
+
+    def _may_leave(self) -> bool:
+        """Ask about unsaved work; True when it is safe to go on."""
+        if not (self.store.is_open and self.store.dirty):
+            return True
+        answer = QMessageBox.question(self, "Urial", f"“{self.store.job.title}” has changes that are not saved. Save them?",
+                                      QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel)  # fmt: skip
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def _take(self, document: Document, path: Path | None, saved: bool) -> bool:
+        try:
+            self.store.take(document, path, saved)
+        except BuildError as error:
+            self._refuse(f"{document.job.title} cannot be built: {error}")
+            return False
+        self.pages.setCurrentWidget(self.work)
+        self._head()
+        self.scene.fit()
+        return True
+
+    def new_job(self, family: str) -> None:
+        """A job with a family's starting sizes."""
+        if self._may_leave():
+            self._take(Document(families.new_job(family)), None, saved=False)
+
+    def open_demo(self, path: Path) -> None:
+        """A copy of a demo job."""
+        if self._may_leave():
+            try:
+                self._take(load(path), None, saved=True)
+            except FileError as error:
+                self._refuse(str(error))
+
+    def open_file(self, path: Path) -> bool:
+        """Open a file; a damaged one is refused in a sentence and left alone."""
+        if not self._may_leave():
+            return False
+        try:
+            document = load(path)
+        except FileError as error:
+            self._refuse(str(error))
+            return False
+        if self._take(document, path, saved=True):
+            remember(path)
+            return True
+        return False
+
+    def recover(self, left: recovery.Leftover) -> None:
+        """Take up work that a crash left behind; it counts as not saved."""
+        if self._may_leave() and self._take(left.document, left.origin, saved=False):
+            recovery.forget(left)
+
+    def ask_open(self) -> None:
+        """Choose a file."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(self.store.path.parent if self.store.path else Path.home()), "Urial jobs (*.urial)")
+        if name:
+            self.open_file(Path(name))
+
+    def save(self) -> bool:
+        """Save; asks for a name the first time."""
+        if self.store.path is None:
+            return self.save_as()
+        return self._save_to(self.store.path)
+
+    def save_as(self) -> bool:
+        """Save under another name."""
+        start = self.store.path or Path.home() / f"{self.store.job.title}.urial"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(start), "Urial jobs (*.urial)")
+        return self._save_to(Path(name).with_suffix(".urial")) if name else False
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self.store.save(path)
+        except FileError as error:
+            QMessageBox.warning(self, "Urial", str(error))
+            return False
+        remember(path)
+        self._head()
+        return True
+
+    def write_packet(self) -> None:
+        """Go to Cut and write the packet."""
+        self.go(len(STATIONS) - 1)
+        cut = self.stations[-1]
+        assert isinstance(cut, Cut)
+        cut.ask_folder()
+
+    def show_start(self) -> None:
+        """Back to the start page; the job stays open behind it."""
+        if self._may_leave():
+            self.store.is_open = False
+            self.pages.setCurrentWidget(self.start)
+            self._head()
+
+    # ---- life
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if not self._painted:
+            self._painted = True
+            QTimer.singleShot(0, self._load_vtk)
+
+    def _load_vtk(self) -> None:
+        """Import VTK beside the window, after its first paint."""
+
+        def work() -> None:
+            try:
+                import urial.desk.scene.render  # noqa: F401
+            except Exception:  # without VTK the elevations are still drawn flat
+                log.exception("loading the 3-D view")
+                return
+            self._vtk.ready.emit()
+
+        threading.Thread(target=work, daemon=True, name="load 3-D").start()
+
+    def _attach(self) -> None:
+        try:
+            from urial.desk.scene.render import Renderer
+
+            self.scene.attach(Renderer())
+        except Exception:  # a missing graphics driver must not take the window down
+            log.exception("3-D view")
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if self._may_leave():
+            self.store.recovery.drop()
+            event.accept()
+        else:
+            event.ignore()
