@@ -8,6 +8,14 @@ import time
 from pathlib import Path
 
 
+def _wait(milliseconds: int) -> None:
+    from PySide6.QtCore import QEventLoop, QTimer
+
+    loop = QEventLoop()
+    QTimer.singleShot(milliseconds, loop.quit)
+    loop.exec()
+
+
 def render_all(folder: Path) -> int:
     """Write the pictures into a folder; 0, or 2 with one sentence when the place will not take them."""
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -35,12 +43,12 @@ def render_all(folder: Path) -> int:
 
     def shoot(name: str) -> None:
         end = time.monotonic() + 8
-        while window.store.remedies is None and time.monotonic() < end:
-            app.processEvents()
-        for _ in range(3):
-            app.processEvents()
+        while True:
+            _wait(20)
+            if window.store.remedies is not None or time.monotonic() > end:
+                break
         window.scene.settle()
-        app.processEvents()
+        _wait(5)
         if not window.grab().save(str(folder / f"{name}.png")):
             raise OSError(f"{folder} does not take pictures; choose another folder")
         done.append(name)

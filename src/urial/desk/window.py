@@ -8,7 +8,7 @@ from pathlib import Path
 from time import strftime
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut, QShowEvent
+from PySide6.QtGui import QAction, QCloseEvent, QFontMetrics, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -37,8 +37,9 @@ from urial.desk.stations.load import Load
 from urial.desk.stations.measure import Measure
 from urial.desk.stations.prove import Prove
 from urial.desk.store import Store
-from urial.desk.theme import DAY, NIGHT, Theme, stylesheet
+from urial.desk.theme import DAY, NIGHT, Theme, font, stylesheet
 from urial.desk.widgets.chain import LoadChain
+from urial.desk.widgets.tab import Tab
 from urial.job import edit, recovery
 from urial.job.file import Document, FileError, load
 
@@ -86,13 +87,14 @@ class Window(QMainWindow):
         self.subtitle.setProperty("role", "quiet")
         names = QVBoxLayout()
         names.setSpacing(0)
+        self.title.setFixedWidth(px(360))
         names.addWidget(self.title)
         names.addWidget(self.subtitle)
         head.addLayout(names)
         head.addSpacing(px(16))
-        self.tabs: list[QPushButton] = []
+        self.tabs: list[Tab] = []
         for n, station in enumerate(STATIONS):
-            tab = QPushButton()
+            tab = Tab(self.theme, n + 1, station.name)
             tab.setCheckable(True)
             tab.setObjectName(f"tab:{station.name}")
             tab.setMinimumWidth(px(104))
@@ -175,17 +177,15 @@ class Window(QMainWindow):
     def _head(self) -> None:
         job = self.store.job
         opened = self.store.is_open
-        self.title.setText(job.title if opened else "Urial")
+        metrics = QFontMetrics(font(self.theme, 17, bold=True))
+        self.title.setText(metrics.elidedText(job.title, Qt.TextElideMode.ElideRight, self.theme.px(350)) if opened else "Urial")
+        self.title.setToolTip(job.title if opened else "")
         self.subtitle.setText(f"{job.vehicle.name} · {job.duty.trailer_name}" if opened else "From tape measure to shop sheet")
         for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
             words, needs = station.open_words()
-            tab.setText(f"{n + 1}  {station.name}\n{words}")
+            tab.say(words, needs)
             tab.setVisible(opened)
             tab.setChecked(n == self.station)
-            pal = self.theme.palette
-            colour = pal.on_dark if n == self.station else pal.brick if needs else pal.ink
-            back = pal.dark if n == self.station else pal.card
-            tab.setStyleSheet(f"text-align: left; border: 1px solid {pal.line}; color: {colour}; background: {back}; padding: {self.theme.px(5)}px {self.theme.px(9)}px;")
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
         state = self.store.autosave_problem or ("not saved" if self.store.dirty else f"saved {strftime('%H:%M')}" if self.store.path else "")
@@ -243,6 +243,10 @@ class Window(QMainWindow):
         """Show a station."""
         self.station = station
         self.slates.setCurrentIndex(station)
+        wide = STATIONS[station].wide
+        if wide != self.scene.wide:
+            self.scene.wide = wide
+            self.scene.fit()
         self._head()
 
     def open_check(self, check_id: str) -> None:

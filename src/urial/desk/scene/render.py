@@ -116,7 +116,9 @@ class Renderer:
         pixels = vtkUnsignedCharArray()
         self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 1, pixels)
         flat = vtk_to_numpy(pixels).reshape(height, width, 4)[::-1]
-        data = np.ascontiguousarray(flat)
+        data = np.array(flat)
+        # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
+        np.minimum(data[:, :, :3], data[:, :, 3:], out=data[:, :, :3])
         return QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied).copy()
 
 

@@ -62,6 +62,7 @@ class Scene(QWidget):
         self._moved = False
         self._hover: str | None = None
         self._fitted = False
+        self.wide = False
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
         self.rest.setInterval(140)
@@ -148,8 +149,11 @@ class Scene(QWidget):
         ahead = points[:, 0].max() + 60
         face = v.rail_spacing_mm / 2
         extra = np.array([(ahead, face, v.rail_bottom_mm), (ahead, -face, v.rail_bottom_mm + v.rail_height_mm), (points[:, 0].min(), 0, points[:, 2].min() - 40)])
-        margins = {"side": (70, 96, 120, 112), "rear": (90, 110, 60, 70), "top": (60, 70, 110, 90), "turned": (50, 70, 50, 40)}[self.camera.view]
-        self.camera.fit(np.concatenate([points, extra]), tuple(px(m) for m in margins))  # type: ignore[arg-type]
+        if self.wide:
+            r, half = v.tyre_mm / 2, v.track_mm / 2 + v.tyre_width_mm / 2
+            extra = np.concatenate([extra, [(-r * 0.4, half, 0), (-r, -half, v.tyre_mm), (-v.rear_overhang_mm, 0, v.bumper_bottom_mm + v.bumper_height_mm)]])
+        margins = {"side": (66, 64, 110, 126), "rear": (80, 84, 50, 60), "top": (56, 64, 100, 104), "turned": (40, 56, 40, 36)}[self.camera.view]
+        self.camera.fit(np.concatenate([points, extra]), tuple(px(m) / (1 + 0.3 * (self.theme.scale > 1)) for m in margins))  # type: ignore[arg-type]
         self._invalidate("image")
 
     def _mesh(self) -> solids.Mesh:
@@ -237,8 +241,8 @@ class Scene(QWidget):
                 p.drawImage(QRectF(self.rect()), self.image)
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
             self._flat(p)
-        self._arrows(p)
         self._dimensions(p)
+        self._arrows(p)
         self._title(p)
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
@@ -321,6 +325,9 @@ class Scene(QWidget):
                 y = spot[1] - way[1] * high / 2
                 x = min(max(x, 4), self.width() - wide - 4)
                 box = QRectF(x - 3, y - high / 2, wide + 6, high)
+                for taken, _ in self._labels:
+                    if taken.intersects(box):  # step aside from a dimension
+                        box.moveLeft(max(taken.right(), float(start[0])) + 6)
                 back = QColor(pal.card)
                 back.setAlpha(215)
                 p.fillRect(box, back)

@@ -14,6 +14,7 @@ class Station(QScrollArea):
 
     name = ""
     view = "side"
+    wide = False  # show the whole rear of the vehicle, or the part alone
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()

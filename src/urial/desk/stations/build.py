@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
+from urial import units
+from urial.assembly import solids
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import Field, label
 from urial.job import edit
@@ -20,6 +22,8 @@ class Build(Station):
 
     def fill(self) -> None:
         self.column.addWidget(label("What is it made of?", "title"))
+        self.reach = label("", "mono", wrap=True)
+        self.column.addWidget(self.reach)
         self.column.addWidget(label("Pick a group here, or click the part in the drawing. Sizes in boxes on the drawing can be typed over.", "quiet", wrap=True))
         table = edit.all_specs(self.store.job)
         self.groups: dict[str, list[str]] = {}
@@ -69,8 +73,24 @@ class Build(Station):
             self._followed = self.store.part
             self.current = GROUP_OF_MARK.get(self.store.part or "", self.current)
         self.show_group(self.current)
+        self._say()
         self.warnings.setText("\n".join(self.store.verdict.warnings))
         self.warnings.setVisible(bool(self.store.verdict.warnings))
+
+    def _say(self) -> None:
+        v, job = self.store.verdict, self.store.job
+        show = lambda mm: units.show(mm, "length", job.units, job.nearest)  # noqa: E731
+        ball, low = v.assembly.places["ball"], v.assembly.places["departure"][2]
+        behind = -ball[0] - job.vehicle.rear_overhang_mm
+        squat = job.vehicle.squat_mm_per_100kg * job.duty.tongue_mass_kg / 100
+        self.reach.setText(f"sticks out  {show(behind)} past the bumper\nground      {show(low - squat)} clear, loaded")
+        mark = self.store.part
+        part = next((p for p in v.assembly.parts if p.mark == mark), None)
+        worst = next((c for c in v.checks if c.part == mark), None)
+        said = f"{part.mark}  {part.name}, {units.show(solids.mass(part), 'mass', job.units)}. " if part else ""
+        if worst:
+            said += f"Its worst check: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”. "
+        self.weight.setText(said + f"The whole part weighs {units.show(solids.total_mass(v.assembly), 'mass', job.units)}.")
 
     def open_words(self) -> tuple[str, bool]:
         n = len(self.store.verdict.warnings)

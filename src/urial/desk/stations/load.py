@@ -69,6 +69,7 @@ class Load(Station):
 
     name = "Load"
     view = "side"
+    wide = True
 
     def fill(self) -> None:
         self.column.addWidget(label("What does it tow?", "title"))

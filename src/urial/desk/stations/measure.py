@@ -22,6 +22,7 @@ class Measure(Station):
 
     name = "Measure"
     view = "side"
+    wide = True
 
     def fill(self) -> None:
         self.column.addWidget(label("Where does it bolt?", "title"))
@@ -72,7 +73,7 @@ class Measure(Station):
             for k in range(len(points)):
                 for n, name in enumerate(("behind_axle_mm", "height_mm", "hole_mm")):
                     field = Field(self.store, f"vehicle.{side}.{k}.{name}", title="")
-                    field.name.hide()
+                    field.alone()
                     self.hole_rows.addWidget(field, row, n)
                 row += 1
 

@@ -173,8 +173,8 @@ class Prove(Station):
     def _remedy(self, r: Remedy) -> QPushButton:
         spare = f"{100 * (1 - r.utilisation):.0f} % to spare"
         weight = "" if abs(r.mass_change_kg) < 0.05 else f", {r.mass_change_kg:+.1f} kg"
-        rest = "" if r.worst < 1 else f"; another link is still short ({100 * r.worst:.0f} %)"
-        button = QPushButton(f"{r.words}  ·  {spare}{weight}{rest}")
+        rest = "" if r.worst < 1 else f"; next weakest {100 * r.worst:.0f} %"
+        button = QPushButton(f"{r.words}\n{spare}{weight}{rest}")
         button.setProperty("flat", True)
         button.setToolTip("Click to make this change")
         button.clicked.connect(lambda: self._take(r))

@@ -96,6 +96,11 @@ def stylesheet(t: Theme) -> str:
         font-family: "B612 Mono"; min-height: {px(20)}px; selection-background-color: {p.touch}; selection-color: {p.on_touch}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.touch}; background: {p.card}; }}
     QLineEdit[wrong="true"], QComboBox[wrong="true"] {{ border: 2px solid {p.brick}; }}
+    QComboBox QLineEdit, QComboBox QLineEdit:focus {{ border: none; padding: 0; min-height: 0; background: transparent; }}
+    QComboBox::drop-down {{ border: none; width: {px(18)}px; }}
+    QMenuBar {{ background: {p.paper}; }}
+    QMenuBar::item {{ background: transparent; padding: {px(4)}px {px(9)}px; }}
+    QMenuBar::item:selected {{ background: {p.well}; }}
     QComboBox QAbstractItemView {{ background: {p.card}; border: 1px solid {p.line}; selection-background-color: {p.touch}; selection-color: {p.on_touch}; }}
     QPushButton {{ background: {p.card}; border: 1px solid {p.touch}; border-radius: {px(3)}px; padding: {px(6)}px {px(12)}px; color: {p.touch}; font-weight: bold; }}
     QPushButton:hover, QPushButton:focus {{ background: {p.well}; border: 2px solid {p.touch}; }}

@@ -23,7 +23,7 @@ class LoadChain(QWidget):
         self.setAccessibleName("Load chain from the ball to the vehicle")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setFixedHeight(theme.px(146))
+        self.setFixedHeight(theme.px(134))
         store.changed.connect(self.update)
         store.selected.connect(self.update)
 
@@ -31,7 +31,7 @@ class LoadChain(QWidget):
         links = self.store.verdict.chain
         px, left = self.theme.px, self.theme.px(14)
         wide = (self.width() - 2 * left) / max(len(links), 1)
-        return [QRectF(left + n * wide, px(38), wide - px(3), px(40)) for n in range(len(links))]
+        return [QRectF(left + n * wide, px(34), wide - px(3), px(40)) for n in range(len(links))]
 
     def event(self, event: object) -> bool:
         if isinstance(event, QHelpEvent):

@@ -73,8 +73,15 @@ class Field(QWidget):
         grid.addWidget(self.note, 1, 0, 1, 2)
         grid.setColumnStretch(0, 5)
         grid.setColumnStretch(1, 6)
+        self._grid = grid
         store.changed.connect(self.refresh)
         self.refresh(force=True)
+
+    def alone(self) -> None:
+        """Show the editor without its name (in a table that names its columns)."""
+        self.name.hide()
+        self._grid.setColumnStretch(0, 0)
+        self._grid.setHorizontalSpacing(0)
 
     def _editor(self) -> QWidget:
         self.line: QLineEdit | None = None

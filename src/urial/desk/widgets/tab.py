@@ -1,0 +1,48 @@
+"""A station's tab: its number and name, and under them what is still open there."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QPushButton
+
+from urial.desk.theme import Theme, font
+
+
+class Tab(QPushButton):
+    """Two lines; dark when its station is shown."""
+
+    def __init__(self, theme: Theme, number: int, name: str) -> None:
+        super().__init__()
+        self.theme, self.number, self.name = theme, number, name
+        self.words, self.needs = "", False
+        self.setFixedHeight(theme.px(46))
+
+    def say(self, words: str, needs: bool) -> None:
+        """What is open here."""
+        self.words, self.needs = words, needs
+        self.setAccessibleName(f"{self.name}, {words}")
+        self.setToolTip(f"{self.name} ({self.number}): {words}")
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t, pal, px = self.theme, self.theme.palette, self.theme.px
+        box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        cut = px(9)
+        shape = QPolygonF([box.topLeft(), box.topRight(), QPointF(box.right(), box.bottom() - cut), QPointF(box.right() - cut, box.bottom()), box.bottomLeft()])
+        on = self.isChecked()
+        p.setBrush(QColor(pal.dark if on else pal.well if self.underMouse() else pal.card))
+        p.setPen(QPen(QColor(pal.dark if on else pal.line), 1))
+        p.drawPolygon(shape)
+        ink = QColor(pal.on_dark if on else pal.ink)
+        p.setPen(ink)
+        p.setFont(font(t, 11))
+        p.drawText(QPointF(px(9), px(19)), str(self.number))
+        p.setFont(font(t, 15, bold=True))
+        p.drawText(QPointF(px(22), px(20)), self.name)
+        p.setFont(font(t, 11.5))
+        quiet = QColor(pal.on_dark if on else pal.quiet)
+        p.setPen(QColor("#F0A090" if on and pal.dark < "#8" else pal.brick) if self.needs else quiet)
+        p.drawText(QRectF(px(22), px(24), self.width() - px(24), px(18)), Qt.AlignmentFlag.AlignLeft, self.words)
