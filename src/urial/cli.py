@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-import logging
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -262,25 +261,6 @@ def _run(argv: Sequence[str]) -> int:
     return _COMMANDS[args.command](args) if args.command else _window(None)
 
 
-def start_log() -> logging.Logger:
-    """The log in the state directory; silence when it cannot be written."""
-    from logging.handlers import RotatingFileHandler
-
-    from urial.job.recovery import state_dir
-
-    log = logging.getLogger("urial")
-    if not log.handlers:
-        try:
-            state_dir().mkdir(parents=True, exist_ok=True)
-            handler: logging.Handler = RotatingFileHandler(state_dir() / "urial.log", maxBytes=500_000, backupCount=2, encoding="utf-8", delay=True)
-        except OSError:
-            handler = logging.NullHandler()
-        handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))
-        log.addHandler(handler)
-        log.propagate = False
-    return log
-
-
 def main(argv: Sequence[str] | None = None) -> int:
     """Run a command; every failure is one sentence on stderr and an entry in the log."""
     try:
@@ -296,7 +276,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     except KeyboardInterrupt:
         return 130
     except Exception:
-        from urial.job.recovery import state_dir
+        from urial.journal import start_log, state_dir
 
         start_log().exception("unexpected")
         print(f"Something went wrong inside Urial; nothing was changed. The details are in {state_dir() / 'urial.log'}.", file=sys.stderr)

@@ -73,7 +73,7 @@ _FAST: dict[str, dict[str, float]] = {
 
 
 @cache
-def registry() -> UnitRegistry:
+def registry() -> UnitRegistry[float]:
     """The one pint registry (about half a second to load, so made on first need)."""
     from pint import UnitRegistry
 

@@ -8,6 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
 
 Outline = tuple[tuple[float, float, float], ...]
 Point = tuple[float, float]
@@ -112,18 +116,24 @@ def bounds(outline: Outline) -> tuple[float, float, float, float]:
     return min(us), min(vs), max(us), max(vs)
 
 
+@lru_cache(maxsize=64)
+def _edges(outline: Outline) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Starts and runs (n, 2) of the flattened edges."""
+    flat = np.array(flatten(outline, math.radians(3)))
+    return flat, np.roll(flat, -1, axis=0) - flat
+
+
 def distance_to_edge(outline: Outline, u: float, v: float) -> float:
     """Distance from a point to the nearest edge, mm; negative outside."""
-    flat = flatten(outline, math.radians(3))
-    best, inside = math.inf, False
-    for k, (x0, y0) in enumerate(flat):
-        x1, y1 = flat[(k + 1) % len(flat)]
-        dx, dy = x1 - x0, y1 - y0
-        size = dx * dx + dy * dy
-        s = min(1.0, max(0.0, ((u - x0) * dx + (v - y0) * dy) / size)) if size else 0.0
-        best = min(best, math.hypot(u - x0 - s * dx, v - y0 - s * dy))
-        if (y0 > v) != (y1 > v) and u < x0 + (v - y0) / (y1 - y0) * dx:
-            inside = not inside
+    start, run = _edges(outline)
+    off = np.array([u, v]) - start
+    size = np.maximum((run * run).sum(axis=1), 1e-18)
+    s = np.clip((off * run).sum(axis=1) / size, 0, 1)
+    best = float(np.hypot(*(off - s[:, None] * run).T).min())
+    y0, y1 = start[:, 1], start[:, 1] + run[:, 1]
+    straddles = (y0 > v) != (y1 > v)
+    rise = np.where(straddles, run[:, 1], 1.0)
+    inside = int((straddles & (off[:, 0] < (v - y0) / rise * run[:, 0])).sum()) % 2 == 1
     return best if inside else -best
 
 

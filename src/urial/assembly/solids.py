@@ -18,9 +18,10 @@ Array = NDArray[np.float64]
 ROUND = 48  # sides of a full circle
 
 
-def _unit(v: Sequence[float]) -> Array:
+def _unit(v: Sequence[float] | Array) -> Array:
     a = np.asarray(v, dtype=float)
-    return a / np.linalg.norm(a)
+    out: Array = a / np.linalg.norm(a)
+    return out
 
 
 def _placed(solid: Manifold, x: Array, y: Array, z: Array, origin: Sequence[float]) -> Manifold:
@@ -85,8 +86,8 @@ def _plate(shape: PlateShape) -> Manifold:
     profile = CrossSection([flatten(shape.outline)])
     for u, v, d in shape.holes:
         profile = profile - CrossSection.circle(d / 2, ROUND).translate([u, v])
-    u, v = np.array(shape.u), np.array(shape.v)
-    return _placed(profile.extrude(shape.thickness), u, v, np.cross(u, v), shape.origin)
+    along, across = np.array(shape.u), np.array(shape.v)
+    return _placed(profile.extrude(shape.thickness), along, across, np.cross(along, across), shape.origin)
 
 
 def _turned(shape: TurnedShape) -> Manifold:

@@ -59,7 +59,7 @@ def section_of(q: SectionQuestion) -> sections.Section:
         return sections.rect_tube(*sizes, q.outer_radius_mm)
     make = {"round_tube": sections.round_tube, "round_bar": sections.round_bar, "rect_bar": sections.rect_bar,
             "angle": sections.angle, "channel": sections.channel}[q.shape]  # fmt: skip
-    return make(*sizes)  # type: ignore[operator,no-any-return]
+    return make(*sizes)
 
 
 @calculator("section", "Area, second moments and moduli of a bar or tube", SectionQuestion)

@@ -32,10 +32,10 @@ def run(path: Path | None, demo: bool = False) -> int:
     from PySide6.QtGui import QIcon, QPixmap
     from PySide6.QtWidgets import QApplication
 
-    from urial.cli import start_log
     from urial.desk.start import demo_jobs
     from urial.desk.theme import load_fonts
     from urial.desk.window import Window
+    from urial.journal import start_log
 
     start_log()
     sys.excepthook = _caught

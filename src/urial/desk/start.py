@@ -13,7 +13,9 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.fields import label
 from urial.families import families
 from urial.job.file import FileError, write_atomically
-from urial.job.recovery import Leftover, leftovers, state_dir
+from urial.job.recovery import Leftover, leftovers
+from urial.journal import state_dir
+from urial.strength.verdict import CAUTION
 
 
 def demo_jobs() -> list[tuple[Path, str, str]]:
@@ -90,6 +92,10 @@ class StartPage(QWidget):
         for left in leftovers():
             self.offer(left)
         self.left.addStretch(1)
+        self.left.addWidget(label("How it goes", "head"))
+        self.left.addWidget(label("1 Measure the rear frame with a tape, each side by itself.   2 Say what it tows.   3 Build the part from stock.   "
+                                  "4 Prove it: the weak link, and what mends it.   5 Cut: lengths, templates, drawings.", "", wrap=True))  # fmt: skip
+        self.left.addWidget(label(CAUTION, "quiet", wrap=True))
 
     def offer(self, left: Leftover) -> None:
         """A job that was open when the application stopped."""

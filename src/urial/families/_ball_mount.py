@@ -20,12 +20,13 @@ from urial.assembly.model import (
     WeldJoint,
     loop,
 )
+from urial.assembly.net import cross_hole
 from urial.assembly.outline import rectangle
+from urial.assembly.throats import fillet_throat
 from urial.job.fields import Value, choice, length, stock
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
 from urial.stock.sections import Section, rect_bar
-from urial.assembly.throats import fillet_throat
 
 LAP = 70.0  # length a straight mount's ball plate laps over the bar, mm
 
@@ -56,16 +57,6 @@ def ball_height_above_bar(p: BallMount) -> float:
     if p.shape == "straight":
         return p.ball_plate_mm
     return -p.ball_drop_mm if p.shape == "drop" else p.ball_drop_mm
-
-
-def bar_net(s: StockSection, section: Section, d: float) -> tuple[float, float, float]:
-    """Area, Wy and Wz of a bar or tube with a horizontal cross hole at mid-height (along y)."""
-    b, h = section.width, section.height
-    if s.shape == "rect_tube":
-        t = section.wall
-        lost_z = 2 * (d * t) * ((b - t) / 2) ** 2 + 2 * d * t**3 / 12
-        return section.area - 2 * d * t, (section.Iy - 2 * t * d**3 / 12) / (h / 2), (section.Iz - lost_z) / (b / 2)
-    return b * (h - d), b * (h**3 - d**3) / 12 / (h / 2), (h - d) * b**2 / 6
 
 
 def place(b: Builder, p: BallMount, mouth: Vec, receiver: catalogue.Receiver, receiver_tube: StockSection,
@@ -141,7 +132,7 @@ def place(b: Builder, p: BallMount, mouth: Vec, receiver: catalogue.Receiver, re
     inner = 2 * bar.wall if bar.shape == "rect_tube" else bar.width
     b.joints.append(PinJoint("pin", "hitch pin", "pin", "pin contact", receiver.pin, pin_steel, (receiver_material, wall), (steel, inner),
                              clearance, p.past_pin_mm - d / 2, p.mouth_to_pin_mm - d / 2, d))  # fmt: skip
-    area, wy, wz = bar_net(bar, section, d)
+    area, wy, wz = cross_hole(section, d)
     b.joints.append(NetSection("bar at pin hole", "bar at pin hole", "mount", "G", "bar in receiver", 0.0, steel, section, area, wy, wz, f"{d:.4g} mm pin hole"))
     for contact, at_end, where in (("mouth contact", True, "at the mouth"), ("end contact", False, "at the bar's inner end")):
         b.joints.append(FitJoint(f"receiver wall {where}", f"receiver wall {where}", "receiver", contact, receiver_material,

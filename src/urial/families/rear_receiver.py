@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -29,9 +30,10 @@ from urial.assembly.model import (
     WeldJoint,
     loop,
 )
+from urial.assembly.net import cross_hole, opened_tube
 from urial.assembly.throats import fillet_throat, flare_throat
 from urial.families import Family, register
-from urial.families._ball_mount import BallMount, ball_height_above_bar, bar_net, place
+from urial.families._ball_mount import BallMount, ball_height_above_bar, place
 from urial.job.fields import choice, length, stock
 from urial.job.model import Design, HardPoint, Vehicle
 from urial.stock import catalogue
@@ -59,7 +61,7 @@ class RearReceiver(Design):
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
     receiver_length_mm: float = length(300.0, "receiver length", lo=60, hi=1200, group="Receiver")
     mount: Literal["under", "notched", "through"] = choice("under", "receiver sits", "Under the tube is quickest; through it is strongest and lifts the mouth.", words={"under": "under the tube", "notched": "notched into it", "through": "through it"}, group="Receiver")
-    notch_mm: float = length(20.0, "notch depth", "How far the receiver is let into the tube, when notched.", lo=1, hi=100, group="Receiver")
+    notch_mm: float = length(12.0, "notch depth", "How far the receiver is let into the tube, when notched.", lo=1, hi=100, group="Receiver")
     drop_mm: float = length(120.0, "drop", "Rail underside to the receiver's middle.", lo=-300, hi=900, group="Receiver")
     setback_mm: float = length(0.0, "setback", "Bumper face to the receiver mouth, forward.", lo=-500, hi=1500, group="Receiver")
     mouth_to_tube_mm: float = length(190.0, "mouth to cross tube", "Receiver mouth to the cross tube's middle.", lo=10, hi=1200, group="Receiver")
@@ -173,11 +175,11 @@ def _receiver(b: Builder, p: RearReceiver, mouth: Vec, centre: Vec, pipe: catalo
         if not places or x - places[-1] >= 1.0:
             places.append(x)
     for x in places:
-        node, offset = _node_of(at, x, mouth, centre)
+        node, _ = _node_of(at, x, mouth, centre)
         if node != "tube middle":
             b.nodes[node] = (mx + x, 0.0, z)
     beams = []
-    for k, (x0, x1) in enumerate(zip(places, places[1:], strict=False)):
+    for k, (x0, x1) in enumerate(pairwise(places)):
         (i, off_i), (j, off_j) = _node_of(at, x0, mouth, centre), _node_of(at, x1, mouth, centre)
         # at the tube the receiver is held over the tube's width: it is judged up to the tube's faces
         clear = tube.width / 2 / (x1 - x0)
@@ -188,7 +190,7 @@ def _receiver(b: Builder, p: RearReceiver, mouth: Vec, centre: Vec, pipe: catalo
     ends = tuple((m.id, e) for m in beams for e, n in (("i", m.i), ("j", m.j)) if n == "tube middle")
     b.parts.append(Part("C", f"receiver {size.name} in", pipe.title, steel, (BarShape(
         pipe, mouth, (mx + p.receiver_length_mm, 0, z), (0, 0, 1), (Hole((pin_x, 0, z), (0, 1, 0), size.pin_hole),)),), "receiver"))  # fmt: skip
-    area, wy, wz = bar_net(pipe, section, size.pin_hole)
+    area, wy, wz = cross_hole(section, size.pin_hole)
     near = next(m for m in beams if abs(b.nodes.get(m.i, centre)[0] - pin_x) < 1.0 or abs(b.nodes.get(m.j, centre)[0] - pin_x) < 1.0)
     fraction = 0.0 if abs(b.nodes.get(near.i, centre)[0] - pin_x) < 1.0 else 1.0
     b.joints.append(NetSection("receiver at pin hole", "receiver at pin hole", "receiver", "C", near.id, fraction, steel.beside_weld(), section, area, wy, wz,
@@ -312,20 +314,9 @@ def _cross_tube(b: Builder, p: RearReceiver, centre: Vec, tube_end: float, tube:
         cuts = (Box((x - tube.width, -half, z - pipe.height / 2), (x + tube.width, half, z + pipe.height / 2)),)
     b.parts.append(Part("A", "cross tube", tube.title, steel, (BarShape(tube, (x, tube_end, z), (x, -tube_end, z), (0, 0, 1), (), cuts),), "tube"))
     if p.mount != "under":
-        t = section.wall
-        # what is left of the tube in the plane of the receiver's side: the walls cut away are left out
-        if p.mount == "through":
-            h, area = pipe.height, section.area - 2 * pipe.height * t
-            wy, wz = (section.Iy - 2 * t * h**3 / 12) / (tube.height / 2), (section.Iz - 2 * h * t * ((tube.width - t) / 2) ** 2) / (tube.width / 2)
-        else:
-            n = p.notch_mm
-            lost = [(tube.width * t, -tube.height / 2 + t / 2, tube.width * t * tube.width**2 / 12), (2 * (n - t) * t, -tube.height / 2 + t + (n - t) / 2, 2 * (n - t) * t * ((tube.width - t) / 2) ** 2)]
-            area = section.area - sum(a for a, _, _ in lost)
-            shift = -sum(a * c for a, c, _ in lost) / area
-            iy = section.Iy - sum(a * c * c for a, c, _ in lost) - area * shift**2
-            wy, wz = iy / (tube.height / 2 + shift), (section.Iz - sum(i for _, _, i in lost)) / (tube.width / 2)
-        if area <= 0 or wy <= 0 or wz <= 0:
-            raise BuildError("The receiver's opening leaves nothing of the cross tube; choose a taller tube.")
+        low = foot if p.mount == "notched" else z - pipe.height / 2
+        high = foot + p.notch_mm if p.mount == "notched" else z + pipe.height / 2
+        area, wy, wz = opened_tube(section, low - z, high - z)
         for name in ("left", "right"):
             b.joints.append(NetSection(f"cross tube {name} at receiver", "cross tube at the opening for the receiver", "tube", "A", f"cross tube {name}", 1 - clear,
                                        steel.beside_weld(), section, area, wy, wz, f"opening for the receiver ({p.mount})"))  # fmt: skip

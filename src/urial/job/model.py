@@ -10,7 +10,7 @@ from pydantic import Field, SerializeAsAny, field_validator, model_validator
 
 from urial.job.fields import Value, choice, length, mass, number, stock, text
 
-FORMAT = 1
+FORMAT: Literal[1] = 1
 
 
 class HardPoint(Value):

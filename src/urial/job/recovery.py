@@ -9,14 +9,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from uuid import uuid4
 
-from platformdirs import user_state_path
-
 from urial.job.file import Document, FileError, from_bytes, to_bytes, write_atomically
-
-
-def state_dir() -> Path:
-    """Where logs and recovery copies live."""
-    return Path(os.environ.get("URIAL_STATE_DIR") or user_state_path("urial"))
+from urial.journal import state_dir
 
 
 @dataclass(frozen=True)

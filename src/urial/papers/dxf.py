@@ -5,9 +5,9 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 
-import ezdxf
 from ezdxf import units
 from ezdxf.document import Drawing
+from ezdxf.filemanagement import new
 
 from urial.assembly.model import PlateShape
 from urial.assembly.outline import bounds
@@ -17,7 +17,7 @@ LAYERS = {"OUTLINE": 7, "HOLES": 5, "CENTRE": 8, "FOLD": 3, "TEXT": 8}
 
 def plate_drawing(shape: PlateShape, label: Sequence[str]) -> Drawing:
     """A plate flat, its lower left corner at the origin; cut layers hold closed curves only."""
-    doc = ezdxf.new("R2010", setup=False)
+    doc = new("R2010", setup=False)
     doc.units = units.MM
     doc.header["$MEASUREMENT"] = 1
     doc.linetypes.add("CENTER", [32.0, 20.0, -4.0, 4.0, -4.0])
@@ -32,9 +32,9 @@ def plate_drawing(shape: PlateShape, label: Sequence[str]) -> Drawing:
         space.add_circle((u - u0, v - v0), d / 2, dxfattribs={"layer": "HOLES"})
         for du, dv in ((0.9 * d, 0.0), (0.0, 0.9 * d)):
             space.add_line((u - u0 - du, v - v0 - dv), (u - u0 + du, v - v0 + dv), dxfattribs={"layer": "CENTRE"})
-    for layer, lines in (("CENTRE", shape.centre_lines), ("FOLD", shape.fold_lines)):
+    for name, lines in (("CENTRE", shape.centre_lines), ("FOLD", shape.fold_lines)):
         for x0, y0, x1, y1 in lines:
-            space.add_line((x0 - u0, y0 - v0), (x1 - u0, y1 - v0), dxfattribs={"layer": layer})
+            space.add_line((x0 - u0, y0 - v0), (x1 - u0, y1 - v0), dxfattribs={"layer": name})
     for n, text in enumerate(label):
         space.add_text(text, height=6, dxfattribs={"layer": "TEXT"}).set_placement((0, -12 - 9 * n))
     return doc

@@ -45,7 +45,10 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
     c = towing.coupling(job)
     advice = towing.tongue_advice(job)
     basis = {"ASD": "ASD: real forces against strength divided by its factor Ω", "LRFD": "LRFD: loads × 1.6 against φ × strength", "FoS": f"plain factor {job.proof.factor_of_safety:g} on yield"}[v.basis.name]
-    show = lambda value, kind: units.show(value, kind, job.units, job.nearest)  # noqa: E731
+
+    def show(value: float, kind: units.Kind) -> str:
+        return units.show(value, kind, job.units, job.nearest)
+
     p.gap(6)
     p.table(["Basis", ""], [
         ["strength", f"{basis}; AISC 360-22 and the clauses named at each check. Weld groups: {job.proof.weld_method}. Plates on the rails: {job.proof.foot}."],

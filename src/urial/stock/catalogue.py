@@ -135,8 +135,8 @@ class Bolt:
 
     @property
     def stress_area(self) -> float:
-        """Tensile stress area, mm² (ISO 898-1 / ASME B1.1: diameter less 0.9382 pitch)."""
-        return math.pi / 4 * (self.diameter - 0.9382 * self.pitch) ** 2
+        """Tensile stress area, mm²: diameter less 0.9382 pitch (ISO 898-1) or 0.9743 pitch (ASME B1.1)."""
+        return math.pi / 4 * (self.diameter - (0.9743 if self.system == "inch" else 0.9382) * self.pitch) ** 2
 
 
 @dataclass(frozen=True)
@@ -193,7 +193,7 @@ def _key(name: str) -> str:
 
 def _rows(file: str, make: Callable[[Mapping[str, str]], T]) -> dict[str, T]:
     table: dict[str, T] = {}
-    with (files("urial.stock") / "data" / file).open(encoding="utf-8", newline="") as handle:
+    with (files("urial.stock") / "data" / file).open(encoding="utf-8") as handle:
         for number, row in enumerate(csv.DictReader(handle), start=2):
             if not row.get("source"):
                 raise StockError(f"{file} line {number} has no source; every row of stock states where it comes from.")
@@ -295,46 +295,46 @@ def find(shelf: str, name: str) -> Any:
 @cache
 def material(name: str) -> Material:
     """A material by name."""
-    return materials().get(_key(name)) or find("material", name)  # type: ignore[no-any-return]
+    return materials().get(_key(name)) or find("material", name)
 
 
 @cache
 def bar(name: str) -> StockSection:
     """A bar, tube, angle or channel by name."""
-    return bars().get(_key(name)) or find("bar", name)  # type: ignore[no-any-return]
+    return bars().get(_key(name)) or find("bar", name)
 
 
 @cache
 def plate(name: str) -> Plate:
     """A plate by name."""
-    return plates().get(_key(name)) or find("plate", name)  # type: ignore[no-any-return]
+    return plates().get(_key(name)) or find("plate", name)
 
 
 @cache
 def bolt_grade(name: str) -> BoltGrade:
     """A bolt grade by name."""
-    return bolt_grades().get(_key(name)) or find("bolt grade", name)  # type: ignore[no-any-return]
+    return bolt_grades().get(_key(name)) or find("bolt grade", name)
 
 
 @cache
 def bolt(name: str) -> Bolt:
     """A bolt size by name."""
-    return bolts().get(_key(name)) or find("bolt", name)  # type: ignore[no-any-return]
+    return bolts().get(_key(name)) or find("bolt", name)
 
 
 @cache
 def electrode(name: str) -> Electrode:
     """A filler metal by name."""
-    return electrodes().get(_key(name)) or find("electrode", name)  # type: ignore[no-any-return]
+    return electrodes().get(_key(name)) or find("electrode", name)
 
 
 @cache
 def receiver(name: str) -> Receiver:
     """A receiver size by name."""
-    return receivers().get(_key(name)) or find("receiver", name)  # type: ignore[no-any-return]
+    return receivers().get(_key(name)) or find("receiver", name)
 
 
 @cache
 def ball(name: str) -> Ball:
     """A tow ball by name."""
-    return balls().get(_key(name)) or find("ball", name)  # type: ignore[no-any-return]
+    return balls().get(_key(name)) or find("ball", name)

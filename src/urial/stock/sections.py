@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 from typing import Literal
 
 STEEL_DENSITY = 7850.0  # kg/m³
@@ -178,7 +179,7 @@ def _plastic(rects: list[_Rect], axis: int) -> float:
     half = sum((hi - lo) * b for lo, hi, b in strips) / 2
     cuts = sorted({x for lo, hi, _ in strips for x in (lo, hi)})
     below, neutral = 0.0, cuts[0]
-    for lo, hi in zip(cuts, cuts[1:], strict=False):
+    for lo, hi in pairwise(cuts):
         breadth = sum(b for s_lo, s_hi, b in strips if s_lo <= lo and s_hi >= hi)
         if below + breadth * (hi - lo) >= half:
             neutral = lo + (half - below) / breadth

@@ -256,7 +256,7 @@ def _known(index: Mapping[str, int], node: str, what: str) -> int:
 
 def _mechanism(free: NDArray[np.intp], scaled: Array, names: Sequence[str]) -> FrameError:
     """Name the node and direction that moves most in the softest mode."""
-    values, vectors = np.linalg.eigh(scaled)
+    _, vectors = np.linalg.eigh(scaled)
     mode = np.abs(vectors[:, 0])
     # among directions that take part fully, prefer the first: a whole part that swings is named by its first node
     worst = int(free[int(np.argmax(mode > 0.98 * mode.max()))])

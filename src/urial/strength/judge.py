@@ -95,7 +95,8 @@ def _interaction(table: Array, basis: Basis, axial: Array, shear: Array, twist: 
     q = (twist / t)[:, :, None]
     a, b = p + m, v + q
     h3 = (a + np.sqrt(a * a + 4 * b * b)) / 2
-    return np.maximum(np.maximum(h1, np.maximum(v, q)), np.where(q > 0.2 * h1, h3, 0.0))
+    out: Array = np.maximum(np.maximum(h1, np.maximum(v, q)), np.where(q > 0.2 * h1, h3, 0.0))
+    return out
 
 
 def _von_mises(judged: list[tuple[int, Beam]], axial: Array, shear: Array, twist: Array, my: Array, mz: Array, basis: Basis) -> Array:

@@ -133,7 +133,7 @@ def shear(s: Section, steel: Material, axis: str) -> float:
         factor = 1.0 if ratio <= 1.10 * limit else 1.10 * limit / ratio if ratio <= 1.37 * limit else 1.51 * 5 * steel.E / (ratio**2 * steel.Fy)
         return 0.6 * steel.Fy * 2 * clear * s.wall * factor
     if s.shape == "round_tube":
-        return min(0.6 * steel.Fy, 0.78 * steel.E / (s.width / s.wall) ** 1.5) * s.area / 2
+        return float(min(0.6 * steel.Fy, 0.78 * steel.E / (s.width / s.wall) ** 1.5) * s.area / 2)
     if s.shape == "angle":
         return 0.6 * steel.Fy * (s.height if axis == "z" else s.width) * s.wall
     return 0.6 * steel.Fy * s.area
@@ -152,7 +152,7 @@ def torsion(s: Section, steel: Material) -> float:
             stress = 0.458 * math.pi**2 * steel.E / ratio**2
         return stress * s.torsion_modulus
     if s.shape == "round_tube":
-        return min(0.6 * steel.Fy, 0.60 * steel.E / (s.width / s.wall) ** 1.5) * s.torsion_modulus
+        return float(min(0.6 * steel.Fy, 0.60 * steel.E / (s.width / s.wall) ** 1.5) * s.torsion_modulus)
     return 0.6 * steel.Fy * s.torsion_modulus
 
 

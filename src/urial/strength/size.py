@@ -105,7 +105,7 @@ def remedies(job: Job, check: Check, target: float = 1.0, stopped: Callable[[], 
     """For a check, the least change of each parameter that brings it under ``target``; best first.  Empty if none does."""
     out: list[Remedy] = []
     paths = dict.fromkeys([*((check.path,) if check.path and check.path.startswith("design") else ()), *_LEVERS.get(check.link, ())])
-    before = _size(job)
+    before, here = _size(job), prove(job).governing.utilisation
     for path in paths:
         for value in candidates(job, path):
             if stopped():
@@ -116,7 +116,7 @@ def remedies(job: Job, check: Check, target: float = 1.0, stopped: Callable[[], 
             except (EditError, BuildError):
                 continue
             same = next((c for c in verdict.checks if c.id == check.id), None)
-            if same is None or same.utilisation < target:
+            if (same is None or same.utilisation < target) and verdict.governing.utilisation <= here + 1e-6:
                 used = same.utilisation if same else 0.0
                 words = f"{spec_of(tried, path).title} {shown(tried, path)}"
                 worst = max((c.utilisation for c in verdict.checks if c.id != check.id), default=0.0)

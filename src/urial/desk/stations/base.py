@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from urial.desk.store import Store
@@ -30,10 +31,22 @@ class Station(QScrollArea):
         self.setWidget(self.body)
         self.fill()
         self.column.addStretch(1)
-        store.changed.connect(self.refresh)
-        store.selected.connect(self.refresh)
-        store.case_changed.connect(self.refresh)
+        self._late = True
+        for signal in (store.changed, store.selected, store.case_changed):
+            signal.connect(self._news)
         self.refresh()
+
+    def _news(self) -> None:
+        """Show it now if this station is seen, else when it is."""
+        self._late = not self.isVisible()
+        if not self._late:
+            self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._late:
+            self._late = False
+            self.refresh()
 
     def fill(self) -> None:
         """Make the widgets once."""

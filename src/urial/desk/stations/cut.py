@@ -106,14 +106,8 @@ class Cut(Station):
         v, job = self.store.verdict, self.store.job
         self.note.setText("" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut.")
         self.note.setVisible(not v.holds)
-        if not self.isVisible() and self.grid.count():
-            self._late = True
-            return
-        self._fill_table(v, job.units, job.nearest)
-
-    def showEvent(self, event: object) -> None:
-        self._fill_table(self.store.verdict, self.store.job.units, self.store.job.nearest)
-        super().showEvent(event)  # type: ignore[arg-type]
+        if self.isVisible():
+            self._fill_table(v, job.units, job.nearest)
 
     def _fill_table(self, v: Verdict, system: str, nearest: int) -> None:
         clear(self.grid)

@@ -142,7 +142,7 @@ class Load(Station):
         name, ok = QInputDialog.getItem(self, "Change a factor", f"Which factor of “{row.title}”?", [f"{n} = {towing.factor(self.store.job, row, n):g} (policy {row.factors[n]:g})" for n in names], 0, False)
         if not ok:
             return
-        key = names[[n for n, k in enumerate(names) if name.startswith(k + " ")][0]]
+        key = next(k for k in names if name.startswith(k + " "))
         text, ok = QInputDialog.getText(self, "Change a factor", f"{row.title}, {key}: a number, or nothing for the policy's {row.factors[key]:g}", text=f"{towing.factor(self.store.job, row, key):g}")
         if ok:
             self.set_factor(row.id, key, text)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+from itertools import pairwise
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase
 
@@ -53,7 +54,7 @@ class Theme:
         """Paint for a part: the three tones as a smooth ramp, lightened, RGB 0–1."""
         stops = [(0.0, self.palette.steel), (0.65, self.palette.steel), (0.85, "#D9B25F"), (1.0, "#CF7E62"), (1.3, "#B4452F")]
         u = min(max(utilisation, 0.0), 1.3)
-        for (a, low), (b, high) in zip(stops, stops[1:], strict=False):
+        for (a, low), (b, high) in pairwise(stops):
             if u <= b:
                 t = (u - a) / (b - a)
                 c0, c1 = QColor(low), QColor(high)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from PySide6.QtCore import QEvent, Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
@@ -51,6 +51,8 @@ class Field(QWidget):
     def __init__(self, store: Store, path: str, title: str | None = None) -> None:
         super().__init__()
         self.store, self.path = store, path
+        self._late = False
+        self._stocked = ""
         self.spec: Spec = edit.spec_of(store.job, path)
         self.setObjectName(f"field:{path}")
         grid = QGridLayout(self)
@@ -137,7 +139,11 @@ class Field(QWidget):
         return [(r.name, getattr(r, "title", r.name) if self.spec.shelf == "bar" else r.name) for r in rows]
 
     def refresh(self, force: bool = False) -> None:
-        """Show the job's value; wrong text that is being mended stays."""
+        """Show the job's value; wrong text that is being mended stays.  A hidden field waits until it is seen."""
+        if not force and not self.isVisible():
+            self._late = True
+            return
+        self._late = False
         try:
             text = edit.shown(self.store.job, self.path)
         except (IndexError, AttributeError):
@@ -153,6 +159,18 @@ class Field(QWidget):
         if self.line.property("wrong") and not force:
             return
         if self.combo is not None:
+            self._stock()
+            self.combo.blockSignals(True)
+            self.combo.setCurrentIndex(self.combo.findText(text))
+            self.combo.blockSignals(False)
+        self.line.setText(text)
+        self.line.setCursorPosition(0)
+        self._say("")
+
+    def _stock(self) -> None:
+        """Fill the picker, again only when the units have changed."""
+        if self.combo is not None and self._stocked != self.store.job.units:
+            self._stocked = self.store.job.units
             self.combo.blockSignals(True)
             self.combo.clear()
             for name, shown in self._options():
@@ -161,11 +179,12 @@ class Field(QWidget):
             completer.setFilterMode(Qt.MatchFlag.MatchContains)
             completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
             self.combo.setCompleter(completer)
-            self.combo.setCurrentIndex(self.combo.findText(text))
             self.combo.blockSignals(False)
-        self.line.setText(text)
-        self.line.setCursorPosition(0)
-        self._say("")
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._late:
+            self.refresh()
 
     def commit(self) -> None:
         """Take what is written."""
@@ -197,10 +216,13 @@ class Field(QWidget):
             self._say(f"{typed.strip()} is {other}; shown to the nearest {'1/' + str(job.nearest) if job.units == 'inch' else '0.1'}.")
 
     def _say(self, text: str, wrong: bool = False) -> None:
-        self.note.setText(text)
-        self.note.setVisible(bool(text))
-        self.note.setProperty("role", "problem" if wrong else "quiet")
-        _restyle(self.note)
+        role = "problem" if wrong else "quiet"
+        if self.note.text() != text:
+            self.note.setText(text)
+            self.note.setVisible(bool(text))
+        if self.note.property("role") != role:
+            self.note.setProperty("role", role)
+            _restyle(self.note)
         for widget in (self.line, self.combo):
             if widget is not None and bool(widget.property("wrong")) != wrong:
                 widget.setProperty("wrong", wrong)

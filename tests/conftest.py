@@ -1,0 +1,30 @@
+"""Shared by all tests: a private state folder, a job, its verdict; Qt without a screen unless one is asked for."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+
+# before anything of Qt or the application is imported
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["URIAL_STATE_DIR"] = tempfile.mkdtemp(prefix="urial-tests-")
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from urial import families
+from urial.job.model import Job
+from urial.strength.verdict import Verdict, prove
+
+settings.register_profile("house", deadline=None, max_examples=25, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture])
+settings.load_profile("house")
+
+
+@pytest.fixture(scope="session")
+def job() -> Job:
+    return families.new_job("rear-receiver")
+
+
+@pytest.fixture(scope="session")
+def verdict(job: Job) -> Verdict:
+    return prove(job)
