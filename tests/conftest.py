@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import os
 import tempfile
+from pathlib import Path
 
 # before anything of Qt or the application is imported
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["PYTHONPATH"] = str(Path(__file__).parents[1] / "src")  # for commands run in their own process
 os.environ["URIAL_STATE_DIR"] = tempfile.mkdtemp(prefix="urial-tests-")
 
 import pytest

@@ -101,11 +101,12 @@ def _by_pint(amount: float, unit: str, kind: str, original: str) -> float:
             quantity = quantity / ureg.standard_gravity
         return float(quantity.to(spec.core or "dimensionless").magnitude)
     except (PintError, AttributeError, TypeError, AssertionError, ValueError, SyntaxError, KeyError):
-        raise UnitError(f"“{original}” is not a {_noun(kind)}. Write it like {spec.example}.") from None
+        raise UnitError(f"“{original}” is not {_a(kind)}. Write it like {spec.example}.") from None
 
 
-def _noun(kind: str) -> str:
-    return {"number": "number", "percent": "percentage", "line_force": "force per length"}.get(kind, kind)
+def _a(kind: str) -> str:
+    noun = {"percent": "percentage", "line_force": "force per length"}.get(kind, kind)
+    return f"an {noun}" if noun[0] in "aeiou" else f"a {noun}"
 
 
 def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
@@ -122,7 +123,7 @@ def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
         cleaned = cleaned.replace(glyph, " " + plain)
     cleaned = re.sub(r"(?<=\d) (?=\d{3}(?![\d/]))", "", cleaned.strip())
     if not cleaned:
-        raise UnitError(f"Nothing is written here. Write a {_noun(kind)} like {spec.example}.")
+        raise UnitError(f"Nothing is written here. Write {_a(kind)} like {spec.example}.")
     if kind == "length":
         feet = _FEET.match(cleaned)
         if feet:
@@ -134,7 +135,7 @@ def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
             return -value if feet["sign"] == "-" else value
     match = _VALUE.match(cleaned)
     if not match:
-        raise UnitError(f"“{original}” is not a {_noun(kind)}. Write it like {spec.example}.")
+        raise UnitError(f"“{original}” is not {_a(kind)}. Write it like {spec.example}.")
     amount = _amount(match, original, spec)
     if match["sign"] == "-":
         amount = -amount
@@ -147,7 +148,7 @@ def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
     if kind == "percent":
         raise UnitError(f"“{original}” is not a percentage. Write it like {spec.example}.")
     if not unit[0].isalpha() and unit[0] not in "°µ#":
-        raise UnitError(f"“{original}” is not a {_noun(kind)}. Write it like {spec.example}.")
+        raise UnitError(f"“{original}” is not {_a(kind)}. Write it like {spec.example}.")
     return _by_pint(amount, unit, kind, original)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 from pathlib import Path
 from types import MappingProxyType
@@ -44,8 +45,9 @@ class _Task(QRunnable):
         except Exception:  # the window must outlive a failed suggestion; the log keeps the reason
             log.exception("background work")
             result = None
-        if not self.stale():
-            self.signals.done.emit(self.number, result)
+        with contextlib.suppress(RuntimeError):  # the window may have gone meanwhile
+            if not self.stale():
+                self.signals.done.emit(self.number, result)
 
 
 class Store(QObject):
@@ -222,7 +224,8 @@ class Store(QObject):
         job = self.job
         task = _Task(self._token, self._token[0], lambda stale: remedies(job, check, stopped=stale))
         task.signals.done.connect(self._suggested)
-        self._task = task  # keeps the signal object alive
+        task.setAutoDelete(False)
+        self._task = task  # keeps it and its signal alive
         QThreadPool.globalInstance().start(task)
 
     @Slot(object, object)

@@ -40,7 +40,7 @@ class BallMount(Value):
     mouth_to_pin_mm: float = length(63.5, "mouth to pin", "Receiver mouth to the middle of the pin hole: measure it, the holes miss by millimetres otherwise.", lo=15, hi=300, group="Ball mount")
     past_pin_mm: float = length(45.0, "bar past pin", "Bar end beyond the pin hole's middle.", lo=12, hi=400, group="Ball mount")
     pin_to_ball_mm: float = length(235.0, "pin to ball", "The lever: pin hole to the middle of the ball.", lo=40, hi=1500, group="Ball mount")
-    ball_drop_mm: float = length(90.0, "drop or rise", "Bar's top face to the ball plate's top face, as a size; the shape says which way.", lo=0, hi=500, group="Ball mount")
+    ball_drop_mm: float = length(50.0, "drop or rise", "Bar's top face to the ball plate's top face, as a size; the shape says which way.", lo=0, hi=500, group="Ball mount")
     drop_plate_mm: float = length(25.4, "drop plate thickness", lo=5, hi=60, group="Ball mount")
     drop_plate_width_mm: float = length(63.5, "drop plate width", lo=25, hi=200, group="Ball mount")
     ball_plate_mm: float = length(25.4, "ball plate thickness", lo=6, hi=60, group="Ball mount")

@@ -49,23 +49,23 @@ class RearReceiver(Design):
     """Parameters of a rear receiver hitch."""
 
     family: Literal["rear-receiver"] = "rear-receiver"
-    plate: str = stock("3/8", "side plate", "plate", "Thickness of the plates on the rails.", group="Side plates")
+    plate: str = stock("1/2", "side plate", "plate", "Thickness of the plates on the rails.", group="Side plates")
     plate_material: str = stock("A36", "side plate steel", "material", group="Side plates")
     plates_on: Literal["outside", "inside"] = choice("outside", "plates on", "Which face of the rails the plates lie on.", words={"outside": "outside faces", "inside": "inside faces"}, group="Side plates")
     hole_edge_mm: float = length(32.0, "metal round holes", "Hole centre to the plate's edge.", lo=2, hi=150, group="Side plates")
     tube_margin_mm: float = length(20.0, "metal round tube", "Tube's side to the plate's edge, room for the weld.", lo=0, hi=150, group="Side plates")
     plate_outline: tuple[Annotated[Corner, Field()], ...] = Field((), title="own plate outline", max_length=40)
-    cross_tube: str = stock("2 1/2x2 1/2x1/4", "cross tube", "bar", group="Cross tube", only="rect_tube")
+    cross_tube: str = stock("3x3x1/4", "cross tube", "bar", group="Cross tube", only="rect_tube")
     cross_tube_material: str = stock("A500-B", "cross tube steel", "material", group="Cross tube")
     receiver: str = stock("2", "receiver", "receiver", "Nominal bar size in inches.", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(300.0, "receiver length", lo=60, hi=1200, group="Receiver")
+    receiver_length_mm: float = length(320.0, "receiver length", lo=60, hi=1200, group="Receiver")
     mount: Literal["under", "notched", "through"] = choice("under", "receiver sits", "Under the tube is quickest; through it is strongest and lifts the mouth.", words={"under": "under the tube", "notched": "notched into it", "through": "through it"}, group="Receiver")
     notch_mm: float = length(12.0, "notch depth", "How far the receiver is let into the tube, when notched.", lo=1, hi=100, group="Receiver")
     drop_mm: float = length(120.0, "drop", "Rail underside to the receiver's middle.", lo=-300, hi=900, group="Receiver")
     setback_mm: float = length(0.0, "setback", "Bumper face to the receiver mouth, forward.", lo=-500, hi=1500, group="Receiver")
-    mouth_to_tube_mm: float = length(190.0, "mouth to cross tube", "Receiver mouth to the cross tube's middle.", lo=10, hi=1200, group="Receiver")
-    chain_plate: str = stock("3/8", "chain plate", "plate", group="Chain plate")
+    mouth_to_tube_mm: float = length(180.0, "mouth to cross tube", "Receiver mouth to the cross tube's middle.", lo=10, hi=1200, group="Receiver")
+    chain_plate: str = stock("1/2", "chain plate", "plate", group="Chain plate")
     chain_width_mm: float = length(190.0, "chain plate width", lo=50, hi=500, group="Chain plate")
     chain_length_mm: float = length(90.0, "chain plate length", "Along the receiver.", lo=25, hi=400, group="Chain plate")
     chain_from_mouth_mm: float = length(40.0, "mouth to chain plate", lo=0, hi=600, group="Chain plate")
@@ -74,10 +74,10 @@ class RearReceiver(Design):
     chain_hook_mm: float = length(12.7, "chain hook or shackle pin", lo=4, hi=40, group="Chain plate")
     chain_edge_mm: float = length(30.0, "chain hole to edge", "Hole centre to the plate's rear edge.", lo=6, hi=120, group="Chain plate")
     plug_bracket: bool = choice(True, "plug bracket", group="Chain plate")
-    gussets: Literal["none", "rear", "both"] = choice("rear", "gussets", "Triangles on the receiver against the tube.", words={"none": "none", "rear": "behind the tube", "both": "behind and in front"}, group="Gussets")
-    gusset: str = stock("1/4", "gusset plate", "plate", group="Gussets")
-    gusset_along_mm: float = length(90.0, "gusset along receiver", lo=15, hi=400, group="Gussets")
-    gusset_up_mm: float = length(50.0, "gusset up the tube", lo=10, hi=200, group="Gussets")
+    gussets: Literal["none", "rear", "both"] = choice("both", "gussets", "Triangles on the receiver against the tube.", words={"none": "none", "rear": "behind the tube", "both": "behind and in front"}, group="Gussets")
+    gusset: str = stock("1/2", "gusset plate", "plate", group="Gussets")
+    gusset_along_mm: float = length(85.0, "gusset along receiver", lo=15, hi=400, group="Gussets")
+    gusset_up_mm: float = length(45.0, "gusset up the tube", lo=10, hi=200, group="Gussets")
     weld_receiver_mm: float = length(8.0, "receiver weld leg", lo=2, hi=25, group="Welds")
     weld_plate_mm: float = length(6.0, "side plate weld leg", lo=2, hi=25, group="Welds")
     weld_chain_mm: float = length(6.0, "chain plate weld leg", lo=2, hi=25, group="Welds")
@@ -292,7 +292,7 @@ def _chain_plate(b: Builder, p: RearReceiver, mouth: Vec, centre: Vec, pipe: cat
                               electrode.FEXX, ((steel, pipe.wall * steel.wall_factor), (plate_steel, t)), (("chain plate left", "i"), ("chain plate right", "i")), None, "design.weld_chain_mm",
                               "flare-bevel along the receiver's lower corners, fillet across the front"))  # fmt: skip
     if p.plug_bracket:
-        y0, bz = pipe.width / 2, mouth[2] - 10
+        y0, bz = pipe.width / 2, bottom + 43  # clear of the chain plate
         b.parts.append(Part("E", "plug bracket", "plate 11 ga", plate_steel, (PlateShape(
             outlines.rectangle(y0, bz - 40, y0 + 82, bz + 40, 8), ((y0 + 42, bz, 56.0),), catalogue.plate("11 ga").thickness, (x0 + 20, 0, 0), Y, Z),), "receiver"))  # fmt: skip
 

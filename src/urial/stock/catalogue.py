@@ -180,15 +180,9 @@ class Ball:
 T = TypeVar("T")
 
 
-_CLEAN = frozenset("abcdefghijklmnopqrstuvwxyz0123456789/. ")
-
-
 def _key(name: str) -> str:
-    if _CLEAN.issuperset(name):
-        return name
     text = name.lower().replace("×", "x").replace('"', "").replace("″", "").replace("-", " ")
-    text = re.sub(r"\b(in|mm)\b", "", text) if re.match(r"^[\d\s/x.]+(in|mm)?$", text) else text
-    return re.sub(r"\s+", " ", re.sub(r"\s*x\s*", "x", text)).strip()
+    return " ".join(text.split()).replace(" x ", "x").replace(" x", "x").replace("x ", "x")
 
 
 def _rows(file: str, make: Callable[[Mapping[str, str]], T]) -> dict[str, T]:
@@ -284,7 +278,7 @@ SHELVES: dict[str, Callable[[], dict[str, Any]]] = {
 def find(shelf: str, name: str) -> Any:
     """The row called ``name`` on a shelf of SHELVES.  Raises StockError naming the nearest rows."""
     table = SHELVES[shelf]()
-    row = table.get(_key(name))
+    row = table.get(_key(name)) or table.get(_key(name.strip().removesuffix("in").removesuffix("mm")))
     if row is not None:
         return row
     near = [table[k].name for k in get_close_matches(_key(name), table, n=3, cutoff=0.4)]

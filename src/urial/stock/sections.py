@@ -156,7 +156,9 @@ def rect_bar_torsion(long: float, short: float) -> float:
 
 def rect_bar_torsion_modulus(long: float, short: float) -> float:
     """Torque over greatest shear stress (at the middle of the long side) of a solid rectangle, mm³."""
-    series = sum(1 / (n**2 * math.cosh(n * math.pi * long / (2 * short))) for n in range(1, 20, 2))
+    slender = math.pi * long / (2 * short)
+    # 1/cosh as decaying exponentials: cosh of a thin strip's argument overflows
+    series = sum(2 * math.exp(-n * slender) / (n**2 * (1 + math.exp(-2 * n * slender))) for n in range(1, 20, 2))
     return rect_bar_torsion(long, short) / (short * (1 - 8 / math.pi**2 * series))
 
 

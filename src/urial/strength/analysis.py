@@ -55,7 +55,8 @@ def frame_of(assembly: Assembly, foot: Foot = "bolts") -> frames.Frame:
     members = [_member(b) for b in assembly.beams]
     if foot == "bolts":
         return frames.Frame(assembly.nodes, members, {}, {j.node: foot_stiffness(j) for j in feet})
-    flags = (1, 1, 1, 1, 1, 1) if foot == "fixed" else (1, 1, 1, 0, 0, 0)
+    # pinned: the plate may bend out of its plane; in its own plane two bolts still hold it from turning
+    flags = (1, 1, 1, 1, 1, 1) if foot == "fixed" else (1, 1, 1, 0, 1, 0)
     return frames.Frame(assembly.nodes, members, {j.node: flags for j in feet})
 
 

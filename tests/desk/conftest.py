@@ -1,0 +1,33 @@
+"""A window as a user has it, with the demo job open."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QCoreApplication, QEvent
+
+from urial.desk.start import demo_jobs
+from urial.desk.store import Store
+from urial.desk.theme import Theme, load_fonts
+from urial.desk.window import Window
+from urial.job.recovery import Recovery
+
+
+@pytest.fixture
+def window(qtbot, tmp_path, monkeypatch):
+    monkeypatch.setattr("PySide6.QtWidgets.QMessageBox.question", lambda *a, **k: __import__("PySide6.QtWidgets").QtWidgets.QMessageBox.StandardButton.Discard)
+    load_fonts()
+    w = Window(Theme(), Store(Recovery(tmp_path / "recovery")))
+    w.show()
+    qtbot.waitExposed(w)
+    w.open_demo(demo_jobs()[0][0])
+    yield w
+    w.store.saved_job = w.store.job
+    w.close()
+    w.deleteLater()  # and at once: outside an event loop nobody else would take it away
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+
+
+@pytest.fixture
+def short_window(window):
+    window.open_demo(demo_jobs()[1][0])
+    return window

@@ -1,0 +1,65 @@
+import pytest
+
+from urial.job import edit
+from urial.job.edit import EditError
+
+
+def test_any_field_takes_either_unit(job):
+    assert edit.write(job, "design.drop_mm", '5"').design.drop_mm == 127
+    inch = edit.put(job, "units", "inch")
+    assert edit.write(inch, "design.drop_mm", "5").design.drop_mm == 127
+    assert edit.write(inch, "design.drop_mm", "130 mm").design.drop_mm == 130
+    assert edit.write(job, "duty.trailer_mass_kg", "2000 lb").duty.trailer_mass_kg == pytest.approx(907.185, rel=1e-5)
+
+
+def test_rows_of_the_hole_lists_are_edited_by_number(job):
+    new = edit.write(job, "vehicle.right.1.height_mm", "610 mm")
+    assert new.vehicle.right[1].height_mm == 610 and job.vehicle.right[1].height_mm == 607
+    assert edit.change_name(new, "vehicle.right.1.height_mm") == "right hole 2, height 610 mm"
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "says"),
+    [
+        ("design.drop_mm", "lots", "Drop: “lots” is not a length"),
+        ("design.drop_mm", "12 kg", "not a length"),
+        ("design.receiver_length_mm", "-3 in", "Receiver length: .* cannot be right; it must be between"),
+        ("design.receiver_length_mm", "40 m", "must be between"),
+        ("duty.trailer_mass_kg", "3 mm", "not a mass"),
+        ("duty.tongue_mass_kg", "0", "Tongue weight: 0.kg cannot be right"),
+        ("duty.tongue_mass_kg", "3000 kg", "whole trailer"),
+        ("design.cross_tube", "7x7x7", "No bar called"),
+        ("design.plate_material", "unobtainium", "No material called"),
+        ("design.mount", "beside", "not one of"),
+        ("design.plug_bracket", "maybe", "neither yes nor no"),
+        ("proof.factor_of_safety", "0.5", "must be between"),
+        ("duty.articulation_deg", "right angle", "not an? angle"),
+    ],
+)  # fmt: skip
+def test_wrong_text_is_refused_with_a_reason(job, path, text, says):
+    with pytest.raises(EditError, match=says):
+        edit.write(job, path, text)
+
+
+def test_keys_are_found_by_their_last_name(job):
+    assert edit.find_path(job, "drop") == "design.drop_mm"
+    assert edit.find_path(job, "trailer_mass") == "duty.trailer_mass_kg"
+    assert edit.find_path(job, "design.cross_tube") == "design.cross_tube"
+    assert edit.find_path(job, "pin-to-ball") == "design.ball_mount.pin_to_ball_mm"
+    with pytest.raises(EditError, match="nearest"):
+        edit.find_path(job, "trailer_mess")
+
+
+def test_every_field_shows_and_reads_back_its_own_value(job):
+    for units in ("inch", "metric"):
+        here = edit.put(job, "units", units)
+        for path in edit.all_specs(here):
+            shown = edit.shown(here, path)
+            again = edit.write(here, path, shown)
+            assert edit.shown(again, path) == shown, path
+
+
+def test_every_field_has_a_title_and_a_known_kind(job):
+    for path, spec in edit.all_specs(job).items():
+        assert spec.title and "_" not in spec.title, path
+        assert spec.kind in ("length", "mass", "angle", "number", "percent", "stock", "choice", "text")

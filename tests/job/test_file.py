@@ -1,0 +1,179 @@
+import io
+import json
+import os
+import subprocess
+import sys
+import zipfile
+from pathlib import Path
+from types import MappingProxyType
+
+import jsonschema
+import pytest
+
+from urial import families
+from urial.job import edit, file
+from urial.job.file import Document, FileError
+from urial.job.history import History
+from urial.job.model import Job, json_schema
+from urial.job.recovery import Recovery, forget, leftovers
+
+
+def test_open_then_save_is_byte_stable(job, tmp_path):
+    path = tmp_path / "a.urial"
+    file.save(path, Document(job, MappingProxyType({"photo.jpg": b"\xff\xd8 not really"})))
+    first = path.read_bytes()
+    document = file.load(path)
+    assert document.job == job and document.attachments["photo.jpg"] == b"\xff\xd8 not really"
+    file.save(path, document)
+    assert path.read_bytes() == first
+
+
+def test_the_file_is_an_open_zip_that_fits_its_schema(job, tmp_path):
+    file.save(tmp_path / "a.urial", Document(job))
+    with zipfile.ZipFile(tmp_path / "a.urial") as z:
+        raw = json.loads(z.read("job.json"))
+    jsonschema.validate(raw, json_schema())
+    assert raw["format"] == 1 and raw["design"]["family"] == "rear-receiver"
+    broken = {**raw, "units": "furlong"}
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(broken, json_schema())
+
+
+def archive(**members):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as z:
+        for name, data in members.items():
+            z.writestr(name.replace("__", "."), data)
+    return out.getvalue()
+
+
+def raw_job(job, **changes):
+    return json.dumps({**json.loads(file.job_bytes(job)), **changes})
+
+
+@pytest.mark.parametrize(
+    ("make", "says"),
+    [
+        (lambda job: b"", "damaged"),
+        (lambda job: b"hello", "damaged"),
+        (lambda job: file.to_bytes(Document(job))[:-300], "damaged"),
+        (lambda job: file.to_bytes(Document(job)).replace(b"wheelbase", b"wheelbose", 1), "damaged"),
+        (lambda job: archive(readme="hi"), "no job.json"),
+        (lambda job: archive(job__json="{"), "damaged"),
+        (lambda job: archive(job__json="[1]"), "damaged"),
+        (lambda job: archive(job__json="{}"), "format"),
+        (lambda job: archive(job__json=raw_job(job, format=99)), "newer Urial"),
+        (lambda job: archive(job__json=raw_job(job, format="one")), "format"),
+        (lambda job: archive(job__json=raw_job(job, surprise=1)), "surprise"),
+        (lambda job: archive(job__json=raw_job(job, design={"family": "sledge"})), "sledge"),
+        (lambda job: archive(job__json="[" * 100_000), "damaged"),
+    ],
+)  # fmt: skip
+def test_a_bad_file_gives_one_sentence_and_is_left_alone(job, tmp_path, make, says):
+    path = tmp_path / "bad.urial"
+    path.write_bytes(make(job))
+    before = path.read_bytes()
+    with pytest.raises(FileError, match=says) as refusal:
+        file.load(path)
+    assert "\n" not in str(refusal.value) and str(refusal.value).endswith(".")
+    assert path.read_bytes() == before
+
+
+def test_older_formats_are_lifted_step_by_step(job, monkeypatch):
+    monkeypatch.setattr(file, "FORMAT", 3)
+    monkeypatch.setitem(file.UPGRADES, 1, lambda raw: {**raw, "title": raw["title"] + " +1"})
+    monkeypatch.setitem(file.UPGRADES, 2, lambda raw: {**raw, "title": raw["title"] + " +2"})
+    assert file.upgraded({"format": 1, "title": "x"}, "x") == {"format": 3, "title": "x +1 +2"}
+
+
+def test_a_failed_save_leaves_the_old_file_and_no_rubbish(job, tmp_path, monkeypatch):
+    path = tmp_path / "a.urial"
+    file.save(path, Document(job))
+    before = path.read_bytes()
+
+    def full(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", full)
+    with pytest.raises(FileError, match="disk is full"):
+        file.save(path, Document(edit.put(job, "title", "changed")))
+    assert path.read_bytes() == before
+    assert [p.name for p in tmp_path.iterdir()] == ["a.urial"]
+
+
+def test_places_that_take_no_file_say_why(job, tmp_path):
+    with pytest.raises(FileError, match="no such file or folder"):
+        file.save(tmp_path / "nowhere" / "a.urial", Document(job))
+    with pytest.raises(FileError, match="folder"):
+        file.load(tmp_path)
+    (tmp_path / "plain").write_text("x")
+    with pytest.raises(FileError):
+        file.save(tmp_path / "plain" / "a.urial", Document(job))
+
+
+def test_a_read_only_folder_is_named(job, tmp_path, monkeypatch):
+    def refuse(**_):
+        raise OSError(30, "Read-only file system")
+
+    monkeypatch.setattr("tempfile.mkstemp", refuse)
+    with pytest.raises(FileError, match="read-only"):
+        file.save(tmp_path / "a.urial", Document(job))
+
+
+def test_history_undoes_and_redoes_everything(job):
+    h = History(job)
+    one = edit.put(job, "design.drop_mm", 100.0)
+    two = edit.put(one, "design.cross_tube", "3x3x3/8")
+    h.record(one, "drop 100 mm")
+    h.record(two, edit.change_name(two, "design.cross_tube"))
+    assert h.undo_name == "cross tube 3 × 3 × 3/8"
+    assert h.undo() and h.job == one and h.redo_name == "cross tube 3 × 3 × 3/8"
+    assert h.undo() and h.job == job and not h.undo()
+    assert h.redo() and h.redo() and h.job == two and not h.redo()
+    h.undo()
+    h.record(edit.put(h.job, "design.drop_mm", 90.0), "drop 90 mm")
+    assert not h.redo()
+
+
+SCRIPT = """
+import sys, time
+from pathlib import Path
+from urial import families
+from urial.job import edit
+from urial.job.file import Document
+from urial.job.recovery import Recovery
+job, r = families.new_job("rear-receiver"), Recovery(Path(sys.argv[1]))
+print("ready", flush=True)
+for n in range(100_000):
+    r.keep(Document(edit.put(job, "title", f"edit {n}")), None)
+"""
+
+
+def test_work_survives_a_kill_at_any_moment(tmp_path):
+    for wait in (0.0, 0.013, 0.029):
+        p = subprocess.Popen([sys.executable, "-c", SCRIPT, str(tmp_path)], stdout=subprocess.PIPE, text=True)
+        assert p.stdout.readline() == "ready\n"
+        import time
+
+        time.sleep(0.25 + wait)
+        assert leftovers(tmp_path) == []  # its owner is still at work
+        p.kill()
+        p.wait()
+        found = leftovers(tmp_path)
+        assert len(found) == 1 and found[0].document.job.title.startswith("edit ")
+        forget(found[0])
+        assert leftovers(tmp_path) == []
+
+
+def test_a_saved_document_leaves_nothing_to_recover(job, tmp_path):
+    r = Recovery(tmp_path)
+    r.keep(Document(job), tmp_path / "a.urial")
+    assert len(list(tmp_path.iterdir())) == 2
+    r.drop()
+    assert not list(tmp_path.iterdir())
+
+
+def test_a_job_is_frozen(job):
+    with pytest.raises(Exception, match="frozen"):
+        job.title = "x"
+    assert isinstance(families.new_job("rear-receiver"), Job)

@@ -1,0 +1,136 @@
+import io
+import math
+
+import ezdxf
+import numpy as np
+import pypdfium2
+import pytest
+
+from urial import families
+from urial.assembly import outline, solids
+from urial.assembly.model import PlateShape
+from urial.job import edit
+from urial.papers import dxf, packet, templates
+from urial.shop.parts import parts_list
+from urial.strength.verdict import CAUTION, prove
+
+DPI = 200
+
+
+def rendered(pdf, page):
+    image = pypdfium2.PdfDocument(pdf)[page].render(scale=DPI / 72).to_numpy()
+    return image[:, :, :3].mean(axis=2) < 128
+
+
+@pytest.fixture(scope="module")
+def rows(verdict):
+    return parts_list(verdict.assembly)
+
+
+def test_every_dxf_is_sound_and_has_the_area_of_the_solids_face(verdict, rows):
+    pieces = packet.plate_pieces(verdict, rows)
+    assert {m for m, _, _ in pieces} == {"B", "D", "E", "F", "H", "J"}
+    for mark, shape, note in pieces:
+        doc = ezdxf.read(io.StringIO(dxf.plate_dxf(shape, [mark, note]).decode()))
+        assert not doc.audit().errors
+        assert doc.units == ezdxf.units.MM
+        space = doc.modelspace()
+        outer = space.query('LWPOLYLINE[layer=="OUTLINE"]')
+        assert len(outer) == 1 and outer[0].closed
+        flat = np.array([(p.x, p.y) for p in ezdxf.path.make_path(outer[0]).flattening(0.001)])
+        x, y = flat.T
+        area = abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
+        holes = sum(math.pi * c.dxf.radius**2 for c in space.query('CIRCLE[layer=="HOLES"]'))
+        assert area - holes == pytest.approx(solids.face_area(shape), rel=2e-3)
+        assert area == pytest.approx(outline.area(shape.outline), rel=1e-4)
+        assert {"OUTLINE", "HOLES", "CENTRE", "FOLD"} <= {layer.dxf.name for layer in doc.layers}
+        assert -0.05 < flat.min() < 0.05
+
+
+def test_templates_print_at_true_size(verdict, rows):
+    """Measured on the rendered page: the 100 mm bar, the 4 in bar, and the distance between two holes."""
+    pdf = packet.template_pdf(verdict, rows)
+    pieces = packet.plate_pieces(verdict, rows)
+    marks = [m for m, s, _ in pieces for _ in range(templates.tiles(s)[0] * templates.tiles(s)[1])]
+    dark = rendered(pdf, 1 + marks.index("D"))
+    per_mm = DPI / 25.4
+    height = dark.shape[0]
+
+    def longest_run(y_mm):
+        best = 0
+        for row in dark[round(height - (y_mm + 0.6) * per_mm) : round(height - (y_mm - 0.6) * per_mm)]:
+            edges = np.flatnonzero(np.diff(np.concatenate([[0], row.astype(int), [0]])))
+            best = max(best, int((edges[1::2] - edges[::2]).max(initial=0)))
+        return best / per_mm
+
+    assert longest_run(26) == pytest.approx(100, abs=0.5)
+    assert longest_run(20) == pytest.approx(101.6, abs=0.5)
+    shape = next(s for m, s, _ in pieces if m == "D")
+    u0, v0, u1, v1 = outline.bounds(shape.outline)
+    ys, xs = np.nonzero(dark[round(22 * per_mm) : round(height - 40 * per_mm)])
+    # the centre line runs 5 mm past the plate fore and aft, nothing runs past it sideways
+    assert (ys.max() - ys.min()) / per_mm == pytest.approx(v1 - v0, abs=0.6)
+    assert (xs.max() - xs.min()) / per_mm == pytest.approx(u1 - u0 + 10, abs=12)
+
+
+def test_wide_plates_are_tiled_with_overlap(verdict):
+    big = PlateShape(outline.rectangle(0, 0, 400, 500), (), 10, (0, 0, 0), (1, 0, 0), (0, 0, 1))
+    columns, down, wide, high = templates.tiles(big)
+    assert columns * (wide - templates.OVERLAP) + templates.OVERLAP >= 400
+    assert down * (high - templates.OVERLAP) + templates.OVERLAP >= 500
+    assert (columns - 1) * (wide - templates.OVERLAP) < 400
+    assert templates.tiles(PlateShape(outline.rectangle(0, 0, 100, 100), (), 10, (0, 0, 0), (1, 0, 0), (0, 0, 1)))[:2] == (1, 1)
+
+
+def text_of(pdf):
+    document = pypdfium2.PdfDocument(pdf)
+    return [document[n].get_textpage().get_text_range() for n in range(len(document))]
+
+
+@pytest.mark.parametrize(("paper", "size"), [("A4", (595, 842)), ("Letter", (612, 792))])
+def test_the_packet_says_everything_and_repeats_the_caution_on_every_page(verdict, rows, paper, size):
+    pdf = packet.packet_pdf(verdict, rows, paper)
+    pages = text_of(pdf)
+    assert tuple(round(x) for x in pypdfium2.PdfDocument(pdf)[0].get_size()) == size
+    assert all("licensed engineer" in " ".join(p.split()) for p in pages)
+    everything = " ".join(" ".join(pages).split())
+    for c in verdict.checks:
+        assert c.name in everything
+    for r in rows:
+        assert r.name.split(",")[0] in everything
+    assert "UN R55" in everything and "ASD" in everything
+    assert CAUTION[:30] in " ".join(pages[0].split())
+    assert "?" not in everything.replace("??", "?") or everything.count("?") == 0  # no letter the font cannot write
+
+
+def test_a_packet_in_inches_reads_in_inches(job):
+    v = prove(edit.put(job, "units", "inch"))
+    everything = " ".join(text_of(packet.packet_pdf(v, parts_list(v.assembly))))
+    assert '37 13/16"' in everything  # the 960 mm tube
+
+
+def test_the_same_job_makes_the_same_packet(verdict, rows):
+    assert packet.packet_pdf(verdict, rows) == packet.packet_pdf(verdict, rows)
+
+
+def test_elevations_are_to_the_scale_they_state(verdict):
+    from urial.papers.pdf import MM, Elevation
+
+    e = Elevation(verdict.assembly, "side")
+    scale = e.fit(0, 0, 500, 500)
+    ball, pin = verdict.assembly.places["ball"], verdict.assembly.places["pin"]
+    assert abs(e.at(ball)[0] - e.at(pin)[0]) == pytest.approx(235 * scale)
+    assert e.at(ball)[0] > e.at(pin)[0]  # seen from the left, the rear is to the right
+    assert scale < MM
+
+
+def test_a_full_folder_is_reported_and_nothing_is_half_written(verdict, tmp_path, monkeypatch):
+    from urial.job import file
+
+    made = packet.packet(verdict)
+    blocked = tmp_path / "taken"
+    blocked.write_text("a file in the way")
+    with pytest.raises(file.FileError, match="folder"):
+        packet.write_packet(made, blocked)
+    assert blocked.read_text() == "a file in the way"
+    assert families.families()

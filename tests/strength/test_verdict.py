@@ -1,0 +1,196 @@
+import dataclasses
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from urial import families
+from urial.assembly.model import BoltJoint, WeldJoint
+from urial.job import edit
+from urial.job.model import HardPoint
+from urial.loads import towing
+from urial.strength.analysis import analyse
+from urial.strength.basis import AllowableStrength, LoadAndResistance, PlainFactor, basis_of
+from urial.strength.judge import judge
+from urial.strength.size import remedies
+from urial.strength.verdict import prove
+
+
+def scaled(case, times):
+    return dataclasses.replace(case, loads={n: tuple(times * x for x in v) for n, v in case.loads.items()})
+
+
+def strength_checks(job, times=1.0, basis=None, method="elastic"):
+    assembly = families.build(job)
+    cases = tuple(scaled(c, times) for c in towing.cases(job, assembly))
+    basis = basis or AllowableStrength()
+    return {c.id: c for c in judge(analyse(assembly, cases, job.proof.foot, basis.load_factor), basis, method)}
+
+
+@given(st.floats(0.3, 4), st.sampled_from([AllowableStrength(), LoadAndResistance(), PlainFactor(2.0)]), st.sampled_from(["under", "notched", "through"]))
+def test_scaling_every_load_scales_every_strength_utilisation(times, basis, mount):
+    job = edit.put(edit.put(families.new_job("rear-receiver"), "design.cross_tube", "4x4x3/8"), "design.mount", mount)
+    one, more = strength_checks(job, 1.0, basis), strength_checks(job, times, basis)
+    assert one.keys() == more.keys()
+    for key, check in one.items():
+        assert more[key].utilisation == pytest.approx(times * check.utilisation, rel=1e-6, abs=1e-9), key
+
+
+def test_doubling_holds_by_the_instantaneous_centre_too(job):
+    one, two = strength_checks(job, 1.0, method="centre"), strength_checks(job, 2.0, method="centre")
+    assert all(two[k].utilisation == pytest.approx(2 * one[k].utilisation, rel=1e-4, abs=1e-9) for k in one)
+
+
+@pytest.mark.parametrize(
+    ("path", "sizes", "ids"),
+    [
+        ("design.cross_tube", ["2 1/2x2 1/2x0.120", "2 1/2x2 1/2x3/16", "2 1/2x2 1/2x1/4", "2 1/2x2 1/2x5/16"], ["cross tube", "tube wall at receiver"]),
+        ("design.plate", ["1/4", "3/8", "1/2", "3/4"], ["left side plate", "plate holes left"]),
+        ("design.chain_plate", ["1/4", "3/8", "1/2", "5/8"], ["chain plate", "chain hole left"]),
+        ("design.ball_mount.ball_plate_mm", [15.0, 19.0, 25.0, 32.0], ["ball plate"]),
+    ],
+)  # fmt: skip
+def test_a_thicker_wall_never_raises_its_own_utilisation(job, path, sizes, ids):
+    seen = [strength_checks(edit.put(job, path, size)) for size in sizes]
+    for key in ids:
+        used = [checks[key].utilisation for checks in seen]
+        assert all(b <= a * 1.0001 for a, b in zip(used, used[1:], strict=False)), (key, used)
+
+
+def mirrored(job):
+    v = job.vehicle
+    return job.model_copy(update={"vehicle": v.model_copy(update={"left": v.right, "right": v.left})})
+
+
+@given(st.floats(-40, 40), st.floats(-25, 20), st.integers(0, 2))
+def test_mirrored_input_gives_mirrored_results(dx, dz, which):
+    job = families.new_job("rear-receiver")
+    points = list(job.vehicle.right)
+    points[which] = HardPoint(behind_axle_mm=points[which].behind_axle_mm + dx, height_mm=points[which].height_mm + dz, hole_mm=14)
+    job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"right": tuple(points)})})
+    swap = str.maketrans({"L": "R", "R": "L"})
+    one, two = strength_checks(job), strength_checks(mirrored(job))
+    for key, check in one.items():
+        twin = key.replace("left", "#").replace("right", "left").replace("#", "right")
+        assert two[twin].utilisation == pytest.approx(check.utilisation, rel=1e-6, abs=1e-9), key
+    assert "BL".translate(swap) == "BR"
+
+
+@given(st.floats(60, 300), st.floats(100, 320), st.floats(300, 3000), st.sampled_from(["bolts", "fixed", "pinned"]))
+def test_every_case_is_in_equilibrium(drop, lever, trailer, foot):
+    job = families.new_job("rear-receiver")
+    for path, value in (("design.drop_mm", drop), ("design.ball_mount.pin_to_ball_mm", max(lever, 190)), ("duty.tongue_mass_kg", 30.0), ("duty.trailer_mass_kg", trailer), ("proof.foot", foot)):
+        job = edit.put(job, path, value)
+    v = prove(job)
+    raw = v.forces.raw
+    at = np.array([v.assembly.nodes[n] for n in raw.node_index])
+    for c, case in enumerate(v.cases):
+        force, moment = raw.reactions[c, :, :3].sum(axis=0), (raw.reactions[c, :, 3:] + np.cross(at, raw.reactions[c, :, :3])).sum(axis=0)
+        size = 0.0
+        for node, load in case.loads.items():
+            force = force + load[:3]
+            moment = moment + np.cross(v.assembly.nodes[node], load[:3])
+            size = max(size, float(np.abs(load[:3]).max()))
+        assert np.abs(force).max() < 1e-5 * size
+        assert np.abs(moment).max() < 1e-5 * size * 1000
+
+
+def test_statics_of_the_lever_by_hand(job):
+    """The bump on the ball: pin pull, contact couple and the tube's torque follow from statics alone."""
+    v = prove(job)
+    c = [case.id for case in v.cases].index("bump")
+    down = -v.cases[c].loads["ball"][2]
+    ball, mouth, pin = (v.assembly.places[k] for k in ("ball", "mouth", "pin"))
+    raw = v.forces.raw
+    bar_end = v.assembly.nodes["bar end"][0]
+    thrust = raw.global_end_force("mouth contact", "i")[0][c]
+    assert abs(thrust[2]) == pytest.approx(down * (bar_end - ball[0]) / (bar_end - mouth[0]), rel=1e-6)
+    assert abs(raw.global_end_force("pin contact", "i")[0][c, 0]) < 1e-3
+    tube = next(j for j in v.assembly.joints if isinstance(j, WeldJoint) and j.link == "weld receiver")
+    force, moment = v.forces.resultant(tube.ends, v.assembly.nodes["tube middle"])
+    assert force[c, 2] == pytest.approx(-down, rel=1e-6) or force[c, 2] == pytest.approx(down, rel=1e-6)
+    assert abs(moment[c, 1]) == pytest.approx(down * (v.assembly.nodes["tube middle"][0] - ball[0]), rel=1e-6)
+    # each side carries half, and half the torque
+    for joint in v.assembly.joints:
+        if isinstance(joint, BoltJoint):
+            assert v.forces.reaction(joint.node)[0][c, 2] == pytest.approx(down / 2, rel=1e-6)
+    assert pin[0] > mouth[0]
+
+
+def test_doubling_the_lever_doubles_the_moment(job):
+    near, far = (prove(edit.put(job, "design.ball_mount.pin_to_ball_mm", x)) for x in (200.0, 400.0))
+    root = lambda v: v.forces.raw.force_at("bar", np.array([0.0]))[[c.id for c in v.cases].index("bump"), 0, 4]  # noqa: E731
+    mouth_to_pin = job.design.ball_mount.mouth_to_pin_mm
+    assert root(far) / root(near) == pytest.approx((400 - mouth_to_pin) / (200 - mouth_to_pin), rel=1e-6)
+
+
+def test_the_verdict_is_ranked_and_explained(verdict):
+    used = [c.utilisation for c in verdict.checks]
+    assert used == sorted(used, reverse=True)
+    assert verdict.governing.utilisation == max(used)
+    assert verdict.holds == (max(used) < 1)
+    for c in verdict.checks:
+        assert c.demand >= 0 and c.available > 0 and np.isfinite(c.utilisation)
+        assert c.utilisation == pytest.approx(c.demand / c.available, rel=1e-6)
+        assert c.clause and c.working()
+        assert c.by_case.max() == pytest.approx(c.utilisation)
+
+
+def test_every_link_of_the_chain_is_judged(verdict):
+    assert [s.link.id for s in verdict.chain] == ["ball", "mount", "pin", "receiver", "chains", "weld receiver", "tube", "weld plates", "plates", "bolts", "rail", "vehicle"]
+    assert all(s.worst for s in verdict.chain)
+
+
+@pytest.mark.parametrize("mount", ["under", "notched", "through"])
+@pytest.mark.parametrize("shape", ["straight", "drop", "rise"])
+def test_every_shape_builds_and_is_judged_on_every_basis(job, mount, shape):
+    for path, value in (("design.cross_tube", "3 1/2x3 1/2x3/8"), ("design.mount", mount), ("design.ball_mount.shape", shape)):
+        job = edit.put(job, path, value)
+    for basis in ("ASD", "LRFD", "FoS"):
+        for method in ("elastic", "centre"):
+            v = prove(edit.put(edit.put(job, "proof.basis", basis), "proof.weld_method", method))
+            assert v.basis.name == basis
+            assert all(c.working() for c in v.checks)
+
+
+def test_bases_by_hand():
+    assert basis_of(families.new_job("rear-receiver").proof).available(100, 2.0) == 50
+    assert LoadAndResistance().available(100, 1.67) / LoadAndResistance().load_factor == pytest.approx(100 * 0.898 / 1.6, rel=1e-3)
+    assert PlainFactor(3.0).available(100, 1.67) == pytest.approx(100 / 3)
+
+
+def test_the_instantaneous_centre_is_used_where_the_load_stays_in_the_plane(job):
+    elastic, centre = strength_checks(job), strength_checks(job, method="centre")
+    sideways = [k for k in elastic if k.startswith("bolts")]
+    assert all(centre[k].utilisation <= elastic[k].utilisation * 1.05 for k in sideways)
+
+
+def test_remedies_really_mend_what_they_say(job):
+    job = edit.put(edit.put(job, "design.gusset", "1/4"), "design.cross_tube", "2 1/2x2 1/2x3/16")
+    short = prove(job).governing
+    assert short.short
+    found = remedies(job, short)
+    assert found
+    for r in found:
+        again = prove(edit.put(job, r.path, r.value))
+        same = next((c for c in again.checks if c.id == short.id), None)
+        assert same is None or same.utilisation == pytest.approx(r.utilisation)
+        assert same is None or not same.short
+        assert again.governing.utilisation <= short.utilisation
+
+
+def test_weld_and_edge_rules_are_warned_about(job):
+    v = prove(edit.put(job, "design.weld_plate_mm", 2.0))
+    assert any("weld" in w and "leg" in w for w in v.warnings)
+    v = prove(edit.put(job, "design.hole_edge_mm", 13.0))
+    assert any("J3.4" in w for w in v.warnings)
+    v = prove(edit.put(job, "duty.tongue_mass_kg", 40.0))
+    assert any("below 4 %" in w for w in v.warnings)
+
+
+def test_ratings_are_checks_too(job):
+    v = prove(edit.put(job, "vehicle.tow_rating_kg", 1500.0))
+    tow = next(c for c in v.checks if c.id == "towing limit")
+    assert tow.short and tow.utilisation == pytest.approx(1850 / 1500)
+    assert not v.holds

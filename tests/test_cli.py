@@ -1,0 +1,145 @@
+"""The command from outside, in its own process or through main()."""
+
+import csv
+import json
+import subprocess
+import sys
+
+import jsonschema
+import pytest
+
+from urial.cli import main
+
+
+def run(*args, **more):
+    return subprocess.run([sys.executable, "-m", "urial.cli", *map(str, args)], capture_output=True, text=True, timeout=120, **more)
+
+
+@pytest.fixture(scope="module")
+def made(tmp_path_factory):
+    path = tmp_path_factory.mktemp("jobs") / "a.urial"
+    assert main(["new", "rear-receiver", "-o", str(path), "--set", "drop=5in", "--set", "trailer_mass=2000lb", "--set", "tongue_mass=100 kg", "--set", "receiver_length=2'"]) == 0
+    return path
+
+
+def test_families_print_name_two_spaces_title(capsys):
+    assert main(["families"]) == 0
+    for line in capsys.readouterr().out.splitlines():
+        name, title = line.split("  ", 1)
+        assert name == name.strip() and title
+
+
+def test_set_takes_units(made):
+    from urial.job.file import load
+
+    job = load(made).job
+    assert job.design.drop_mm == 127 and job.duty.trailer_mass_kg == pytest.approx(907.18474) and job.design.receiver_length_mm == pytest.approx(609.6)
+
+
+def test_check_answers_with_its_exit_code(made, tmp_path, capsys):
+    assert main(["check", str(made), "--json"]) == 0
+    r = json.loads(capsys.readouterr().out)
+    assert r["verdict"] == "holds" and r["basis"] == "ASD" and r["governing"] == r["checks"][0]["id"]
+    used = [c["utilisation"] for c in r["checks"]]
+    assert used == sorted(used, reverse=True)
+    assert set(r["checks"][0]) == {"id", "part", "kind", "case", "demand", "available", "unit", "utilisation", "clause"}
+    assert len({c["id"] for c in r["checks"]}) == len(r["checks"])
+    heavy = tmp_path / "heavy.urial"
+    assert main(["new", "rear-receiver", "-o", str(heavy), "--set", "trailer_mass=6 t", "--set", "tongue_mass=600kg"]) == 0
+    assert main(["check", str(heavy)]) == 1
+    out = capsys.readouterr().out
+    assert "Short in" in out and "licensed engineer" in out
+
+
+def test_parts_add_up_to_the_checks_mass(made, capsys):
+    main(["check", str(made), "--json"])
+    mass = json.loads(capsys.readouterr().out)["mass_kg"]
+    assert main(["parts", str(made), "--json"]) == 0
+    rows = json.loads(capsys.readouterr().out)
+    assert sum(r["mass_kg"] for r in rows) == pytest.approx(mass)
+    assert set(rows[0]) == {"mark", "name", "stock", "qty", "cut_length_mm", "mass_kg", "mirror", "hardware"}
+    assert any(r["mirror"] for r in rows) and any(r["hardware"] for r in rows)
+
+
+def test_frame_goes_into_calc_frame(made):
+    model = run("frame", made)
+    assert model.returncode == 0
+    solved = run("calc", "frame", "-", input=model.stdout)
+    assert solved.returncode == 0
+    answer, question = json.loads(solved.stdout), json.loads(model.stdout)
+    assert set(answer) == set(question["loads"])
+    for case, by_node in question["loads"].items():
+        down = sum(f[2] for f in by_node.values())
+        assert sum(r[2] for r in answer[case]["reactions"].values()) == pytest.approx(-down, abs=0.5)
+
+
+def test_sheet_writes_the_packet(made, tmp_path, capsys):
+    assert main(["sheet", str(made), "-o", str(tmp_path / "out")]) == 0
+    names = {p.name for p in (tmp_path / "out").iterdir()}
+    assert {"packet.pdf", "templates.pdf", "parts.csv", "results.json", "plate-B.dxf"} <= names
+    rows = list(csv.DictReader((tmp_path / "out" / "parts.csv").open(encoding="utf-8")))
+    assert rows[0]["mark"] == "A" and float(rows[0]["cut_length_mm"]) == 960
+    results = json.loads((tmp_path / "out" / "results.json").read_text(encoding="utf-8"))
+    assert results["caution"] and all(c["working"] for c in results["checks"])
+
+
+def test_schema_is_a_schema_and_new_jobs_fit_it(made, capsys):
+    import zipfile
+
+    assert main(["schema"]) == 0
+    schema = json.loads(capsys.readouterr().out)
+    jsonschema.Draft202012Validator.check_schema(schema)
+    with zipfile.ZipFile(made) as z:
+        jsonschema.validate(json.loads(z.read("job.json")), schema)
+
+
+@pytest.mark.parametrize(
+    ("args", "says"),
+    [
+        (["check", "nowhere.urial"], "no such file"),
+        (["new", "wagon", "-o", "x.urial"], "no family called “wagon”"),
+        (["new", "rear-receiver", "-o", "x.urial", "--set", "drop"], "key=value"),
+        (["new", "rear-receiver", "-o", "x.urial", "--set", "drop=deep"], "not a length"),
+        (["new", "rear-receiver", "-o", "x.urial", "--set", "dorp=1"], "nearest"),
+        (["new", "rear-receiver", "-o", "x.urial", "--set", "cross_tube_material=cheese"], "cheese"),
+        (["new", "rear-receiver", "-o", "x.urial", "--set", "bar=square 3"], "wider than"),
+        (["new", "rear-receiver", "-o", "x.urial", "--set", "tongue_mass=0kg"], "Tongue weight"),
+        (["new", "rear-receiver", "-o", "/proc/x.urial"], "could not be saved"),
+        (["calc", "wobble"], "no calculator called"),
+        (["calc", "pin", "nowhere.json"], "cannot be read"),
+        (["polish"], "neither a command nor a job"),
+        (["check"], "JOB"),
+        (["check", "a", "--loudly"], "loudly"),
+    ],
+)  # fmt: skip
+def test_bad_input_is_one_sentence_and_exit_2(args, says, capsys, tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    assert main(args) == 2
+    out, err = capsys.readouterr()
+    assert says in err and err.count("\n") == 1 and "Traceback" not in err and out == ""
+    assert not list(tmp_path.iterdir())
+
+
+def test_calc_lists_and_prints_schemas(capsys):
+    assert main(["calc", "--list"]) == 0
+    assert "weld_group  " in capsys.readouterr().out
+    assert main(["calc", "pin", "--schema"]) == 0
+    assert "load_N" in json.loads(capsys.readouterr().out)["properties"]
+
+
+def test_an_unexpected_failure_is_a_sentence_and_a_log_entry(monkeypatch, capsys):
+    from urial import cli
+    from urial.journal import state_dir
+
+    monkeypatch.setitem(cli._COMMANDS, "families", lambda _: 1 / 0)
+    assert main(["families"]) == 2
+    assert "Traceback" not in capsys.readouterr().err
+    assert "ZeroDivisionError" in (state_dir() / "urial.log").read_text()
+
+
+def test_without_a_display_it_says_what_to_do(monkeypatch, capsys):
+    for name in ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY"):
+        monkeypatch.delenv(name, raising=False)
+    assert main(["demo"]) == 2
+    assert "--shots" in capsys.readouterr().err
+    assert main([]) == 2
