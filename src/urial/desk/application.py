@@ -29,10 +29,10 @@ def run(path: Path | None, demo: bool = False) -> int:
     """Open the window, on a file or on the first demo job, and stay until it is closed."""
     if not has_display():
         raise NoDisplay
+    from PySide6.QtCore import QTimer
     from PySide6.QtGui import QIcon, QPixmap
     from PySide6.QtWidgets import QApplication
 
-    from urial.desk.start import demo_jobs
     from urial.desk.theme import load_fonts
     from urial.desk.window import Window
     from urial.journal import start_log
@@ -49,10 +49,17 @@ def run(path: Path | None, demo: bool = False) -> int:
     pixmap = QPixmap()
     pixmap.loadFromData((files("urial.desk.theme") / "urial.png").read_bytes())
     app.setWindowIcon(QIcon(pixmap))
-    window = Window()
+    window = Window(furnished=False)
+
+    def begin() -> None:
+        from urial.desk.start import demo_jobs
+
+        window.furnish()
+        if path is not None:
+            window.open_file(path)
+        elif demo:
+            window.open_demo(demo_jobs()[0][0])
+
     window.show()
-    if path is not None:
-        window.open_file(path)
-    elif demo:
-        window.open_demo(demo_jobs()[0][0])
+    QTimer.singleShot(30, begin)  # after the first paint
     return int(app.exec())

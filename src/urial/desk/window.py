@@ -6,6 +6,7 @@ import logging
 import threading
 from pathlib import Path
 from time import strftime
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QFontMetrics, QKeySequence, QShortcut, QShowEvent
@@ -25,26 +26,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from urial import families
-from urial.assembly.model import BuildError
-from urial.desk.palette import Entry, Finder
-from urial.desk.scene.view import Scene
-from urial.desk.start import StartPage, remember
-from urial.desk.stations.base import Station
-from urial.desk.stations.build import Build
-from urial.desk.stations.cut import Cut
-from urial.desk.stations.load import Load
-from urial.desk.stations.measure import Measure
-from urial.desk.stations.prove import Prove
-from urial.desk.store import Store
 from urial.desk.theme import DAY, NIGHT, Theme, font, stylesheet
-from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.tab import Tab
-from urial.job import edit, recovery
-from urial.job.file import Document, FileError, load
+
+if TYPE_CHECKING:
+    from urial.desk.store import Store
+    from urial.job.file import Document
+    from urial.job.recovery import Leftover
 
 log = logging.getLogger("urial")
-STATIONS: tuple[type[Station], ...] = (Measure, Load, Build, Prove, Cut)
+NAMES = ("Measure", "Load", "Build", "Prove", "Cut")
 
 
 class _Loaded(QObject):
@@ -54,23 +45,53 @@ class _Loaded(QObject):
 class Window(QMainWindow):
     """One job at a time."""
 
-    def __init__(self, theme: Theme | None = None, store: Store | None = None) -> None:
+    def __init__(self, theme: Theme | None = None, store: Store | None = None, furnished: bool = True) -> None:
+        """``furnished`` False shows the bare window first; ``furnish`` then brings in everything else."""
         super().__init__()
         self.theme = theme or Theme()
-        self.store = store or Store()
         self.setWindowTitle("Urial")
         self.resize(1280, 800)
         self.setMinimumSize(900, 600)
         self.station = 0
-        self._painted = False
+        self._painted = self.furnished = False
+        self._store = store
         self._vtk = _Loaded()
         self._vtk.ready.connect(self._attach)
+        if furnished:
+            self.furnish()
+        else:
+            self._curtain()
+
+    def _curtain(self) -> None:
+        """What is painted first, while the rest is fetched."""
+        page = QWidget()
+        page.setStyleSheet(f"background: {self.theme.palette.paper}; color: {self.theme.palette.ink};")
+        column = QVBoxLayout(page)
+        column.setContentsMargins(54, 90, 54, 54)
+        for text, size, bold in (("Urial", 26, True), ("From tape measure to shop sheet", 15, False), ("Laying out the tools…", 13, False)):
+            line = QLabel(text)
+            line.setFont(font(self.theme, size, bold))
+            column.addWidget(line)
+        column.addStretch(1)
+        self.setCentralWidget(page)
+
+    def furnish(self) -> None:
+        """Bring in the core, the stations and the start page."""
+        if self.furnished:
+            return
+        from urial.desk import kit, store
+
+        self.kit = kit
+        self.furnished = True
+        self.store = self._store or store.Store()
         self._actions()
         self._bare()
         self._compose()
         self.store.changed.connect(self._head)
         self.store.titled.connect(self._head)
         self.restyle()
+        if self._painted:
+            QTimer.singleShot(0, self._load_vtk)
 
     # ---- layout
 
@@ -94,10 +115,10 @@ class Window(QMainWindow):
         head.addLayout(names)
         head.addSpacing(px(16))
         self.tabs: list[Tab] = []
-        for n, station in enumerate(STATIONS):
-            tab = Tab(self.theme, n + 1, station.name)
+        for n, name in enumerate(NAMES):
+            tab = Tab(self.theme, n + 1, name)
             tab.setCheckable(True)
-            tab.setObjectName(f"tab:{station.name}")
+            tab.setObjectName(f"tab:{name}")
             tab.setMinimumWidth(px(104))
             tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             tab.clicked.connect(lambda _=False, k=n: self.go(k))
@@ -127,7 +148,7 @@ class Window(QMainWindow):
         column.setSpacing(px(8))
         middle = QHBoxLayout()
         middle.setSpacing(px(8))
-        self.scene = Scene(self.store, self.theme)
+        self.scene = self.kit.Scene(self.store, self.theme)
         middle.addWidget(self.scene, 1)
         slate = QFrame()
         slate.setObjectName("card")
@@ -136,15 +157,15 @@ class Window(QMainWindow):
         inner.setContentsMargins(0, 0, 0, 0)
         self.slates = QStackedWidget()
         inner.addWidget(self.slates)
-        self.stations = [station(self.store, self.theme) for station in STATIONS]
+        self.stations = [station(self.store, self.theme) for station in self.kit.STATIONS]
         for s in self.stations:
             self.slates.addWidget(s)
         middle.addWidget(slate)
         column.addLayout(middle, 1)
-        self.chain = LoadChain(self.store, self.theme)
+        self.chain = self.kit.LoadChain(self.store, self.theme)
         self.chain.opened.connect(self.open_check)
         column.addWidget(self.chain)
-        self.start = StartPage(self.theme)
+        self.start = self.kit.StartPage(self.theme)
         self.start.new_job.connect(self.new_job)
         self.start.open_demo.connect(self.open_demo)
         self.start.open_file.connect(self.open_file)
@@ -243,7 +264,7 @@ class Window(QMainWindow):
         self._action("View", "Bent shape", "", lambda: self.scene.toggle_deflection())
         self._action("Help", "Keys and limits", "", self.about, needs_job=False)
         self._action("Help", "Explain what is under the pointer", "F1", self.explain, needs_job=False)
-        for n in range(len(STATIONS)):
+        for n in range(len(NAMES)):
             QShortcut(QKeySequence(str(n + 1)), self, activated=lambda k=n: self.go(k))  # type: ignore[call-overload]
         for key, act in (("Space", lambda: self.scene.next_view()), ("[", lambda: self.chain.walk(-1)), ("]", lambda: self.chain.walk(1)), ("Ctrl+Y", self.store.redo)):
             QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
@@ -252,7 +273,7 @@ class Window(QMainWindow):
         """Show a station."""
         self.station = station
         self.slates.setCurrentIndex(station)
-        wide = STATIONS[station].wide
+        wide = self.stations[station].wide
         if wide != self.scene.wide:
             self.scene.wide = wide
             self.scene.fit()
@@ -279,28 +300,28 @@ class Window(QMainWindow):
 
     def find(self) -> None:
         """Ctrl+K."""
-        Finder(self, self.entries()).exec()
+        self.kit.Finder(self, self.entries()).exec()
 
-    def entries(self) -> list[Entry]:
+    def entries(self) -> list:
         """Everything that can be found."""
-        out = [Entry(c.name, f"check, {100 * c.utilisation:.0f} %", lambda i=c.id: self.open_check(i)) for c in self.store.verdict.checks]  # type: ignore[misc]
+        out = [self.kit.Entry(c.name, f"check, {100 * c.utilisation:.0f} %", lambda i=c.id: self.open_check(i)) for c in self.store.verdict.checks]  # type: ignore[misc]
         for part in self.store.verdict.assembly.parts:
-            out.append(Entry(f"{part.mark} {part.name}", "part", lambda m=part.mark: (self.go(2), self.store.select_part(m))))  # type: ignore[misc]
-        for path, spec in edit.all_specs(self.store.job).items():
-            out.append(Entry(spec.title, f"size, {edit.shown(self.store.job, path)}", lambda p=path: self.show_field(p)))  # type: ignore[misc]
+            out.append(self.kit.Entry(f"{part.mark} {part.name}", "part", lambda m=part.mark: (self.go(2), self.store.select_part(m))))  # type: ignore[misc]
+        for path, spec in self.kit.edit.all_specs(self.store.job).items():
+            out.append(self.kit.Entry(spec.title, f"size, {self.kit.edit.shown(self.store.job, path)}", lambda p=path: self.show_field(p)))  # type: ignore[misc]
         for menu in self._menus.values():
-            out += [Entry(a.text(), "command", a.trigger) for a in menu.actions() if a.isEnabled() and a.text()]
+            out += [self.kit.Entry(a.text(), "command", a.trigger) for a in menu.actions() if a.isEnabled() and a.text()]
         return out
 
     def show_field(self, path: str) -> None:
         """Go to the field of a parameter and put the cursor in it."""
         for n, station in enumerate(self.stations):
-            if isinstance(station, Build) and path.startswith("design."):
-                group = edit.all_specs(self.store.job)[path].group
+            if isinstance(station, self.kit.Build) and path.startswith("design."):
+                group = self.kit.edit.all_specs(self.store.job)[path].group
                 if group in station.pages:
                     station.show_group(group)
             for field in station.findChildren(QWidget, f"field:{path}"):
-                if isinstance(station, Prove) and path.startswith("design."):
+                if isinstance(station, self.kit.Prove) and path.startswith("design."):
                     continue
                 self.go(n)
                 editor = getattr(field, "combo", None) or getattr(field, "line", None)
@@ -324,10 +345,9 @@ class Window(QMainWindow):
     def about(self) -> None:
         """Keys and limits."""
         from urial import __version__
-        from urial.strength.verdict import CAUTION
 
         QMessageBox.information(self, "Urial", f"Urial {__version__}\n\n1–5 stations · Space turns the view · [ ] walk the load chain · Ctrl+K find · Ctrl+U units · "
-                                f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{CAUTION}")  # fmt: skip
+                                f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{self.kit.CAUTION}")  # fmt: skip
 
     # ---- files
 
@@ -349,7 +369,7 @@ class Window(QMainWindow):
     def _take(self, document: Document, path: Path | None, saved: bool) -> bool:
         try:
             self.store.take(document, path, saved)
-        except BuildError as error:
+        except self.kit.BuildError as error:
             self._refuse(f"{document.job.title} cannot be built: {error}")
             return False
         self.pages.setCurrentWidget(self.work)
@@ -360,14 +380,14 @@ class Window(QMainWindow):
     def new_job(self, family: str) -> None:
         """A job with a family's starting sizes."""
         if self._may_leave():
-            self._take(Document(families.new_job(family)), None, saved=False)
+            self._take(self.kit.Document(self.kit.families.new_job(family)), None, saved=False)
 
     def open_demo(self, path: Path) -> None:
         """A copy of a demo job."""
         if self._may_leave():
             try:
-                self._take(load(path), None, saved=True)
-            except FileError as error:
+                self._take(self.kit.load(path), None, saved=True)
+            except self.kit.FileError as error:
                 self._refuse(str(error))
 
     def open_file(self, path: Path) -> bool:
@@ -375,19 +395,19 @@ class Window(QMainWindow):
         if not self._may_leave():
             return False
         try:
-            document = load(path)
-        except FileError as error:
+            document = self.kit.load(path)
+        except self.kit.FileError as error:
             self._refuse(str(error))
             return False
         if self._take(document, path, saved=True):
-            remember(path)
+            self.kit.remember(path)
             return True
         return False
 
-    def recover(self, left: recovery.Leftover) -> None:
+    def recover(self, left: Leftover) -> None:
         """Take up work that a crash left behind; it counts as not saved."""
         if self._may_leave() and self._take(left.document, left.origin, saved=False):
-            recovery.forget(left)
+            self.kit.recovery.forget(left)
 
     def ask_open(self) -> None:
         """Choose a file."""
@@ -410,18 +430,18 @@ class Window(QMainWindow):
     def _save_to(self, path: Path) -> bool:
         try:
             self.store.save(path)
-        except FileError as error:
+        except self.kit.FileError as error:
             QMessageBox.warning(self, "Urial", str(error))
             return False
-        remember(path)
+        self.kit.remember(path)
         self._head()
         return True
 
     def write_packet(self) -> None:
         """Go to Cut and write the packet."""
-        self.go(len(STATIONS) - 1)
+        self.go(len(NAMES) - 1)
         cut = self.stations[-1]
-        assert isinstance(cut, Cut)
+        assert isinstance(cut, self.kit.Cut)
         cut.ask_folder()
 
     def show_start(self) -> None:
@@ -437,7 +457,8 @@ class Window(QMainWindow):
         super().showEvent(event)
         if not self._painted:
             self._painted = True
-            QTimer.singleShot(0, self._load_vtk)
+            if self.furnished:
+                QTimer.singleShot(0, self._load_vtk)
 
     def _load_vtk(self) -> None:
         """Import VTK beside the window, after its first paint."""
@@ -461,7 +482,9 @@ class Window(QMainWindow):
             log.exception("3-D view")
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if self._may_leave():
+        if not self.furnished:
+            event.accept()
+        elif self._may_leave():
             self.store.recovery.drop()
             event.accept()
         else:

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from urial.assembly.model import Assembly, Beam, BoltJoint, End, Vec
 from urial.loads.towing import Case
 from urial.strength import frame as frames
+from urial.strength.vectors import cross
 
 Array = NDArray[np.float64]
 Foot = Literal["bolts", "fixed", "pinned"]
@@ -87,13 +88,13 @@ class Forces:
 
     def resultant(self, ends: Sequence[End], about: Vec | Array) -> tuple[Array, Array]:
         """Force and moment (case, 3) that the named beam ends bring, about a point."""
-        force, moment = np.zeros((len(self.cases), 3)), np.zeros((len(self.cases), 3))
+        force, moment, point = np.zeros((len(self.cases), 3)), np.zeros((len(self.cases), 3)), np.asarray(about)
         for beam, end in ends:
             m = self.raw.member_index[beam]
             k = 0 if end == "i" else 1
             f = self.globals[:, m, 2 * k]
             force += f
-            moment += self.globals[:, m, 2 * k + 1] + np.cross(self.raw.ends[m, k] - np.asarray(about), f)
+            moment += self.globals[:, m, 2 * k + 1] + cross(self.raw.ends[m, k] - point, f)
         return force, moment
 
     def reaction(self, node: str) -> tuple[Array, Array]:

@@ -18,6 +18,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lapack
 
+from urial.strength.vectors import cross
+
 Array = NDArray[np.float64]
 DIRECTIONS = ("move along x", "move along y", "move along z", "turn about x", "turn about y", "turn about z")
 
@@ -91,8 +93,10 @@ class FrameResult:
         u = self.displacements.reshape(len(self.cases), -1)
         d = np.einsum("mab,cmb->cma", model.transform, u[:, model.dofs])
         out: Array = d.copy()
-        for m, (kbb_inv_kba, free, kept) in model.condensed.items():
-            out[:, m, free] = -d[:, m, kept] @ kbb_inv_kba.T
+        for m, (whole, free) in model.condensed.items():
+            kept = [n for n in range(12) if n not in free]
+            back = np.linalg.pinv(whole[np.ix_(free, free)], rcond=1e-10, hermitian=True) @ whole[np.ix_(free, kept)]
+            out[:, m, free] = -d[:, m, kept] @ back.T
         return out
 
     def force_at(self, member: str, fractions: Array) -> Array:
@@ -128,7 +132,7 @@ class _Model:
     ends: Array
     lengths: Array
     stiffness: Array
-    condensed: dict[int, tuple[Array, list[int], list[int]]]
+    condensed: dict[int, tuple[Array, list[int]]]  # members with releases: their whole stiffness, the freed ends
 
 
 def _local_axes(frame: Frame, index: Mapping[str, int]) -> tuple[Array, Array, Array]:
@@ -150,13 +154,13 @@ def _local_axes(frame: Frame, index: Mapping[str, int]) -> tuple[Array, Array, A
     if (up_size < 1e-12).any():
         raise FrameError(f"Member {members[int(np.argmin(up_size))].id} has no up direction; give one that is not zero.")
     up = up / up_size[:, None]
-    ey = np.cross(up, ex)
+    ey = cross(up, ex)
     size = np.sqrt((ey * ey).sum(axis=1))
     parallel = np.flatnonzero(size < 1e-6)
     if parallel.size:
         raise FrameError(f"Member {members[parallel[0]].id} has its up direction along itself; give an up to one side.")
     ey /= size[:, None]
-    return np.stack([ex, ey, np.cross(ex, ey)], axis=1), ends, lengths
+    return np.stack([ex, ey, cross(ex, ey)], axis=1), ends, lengths
 
 
 def _local_stiffness(members: Sequence[Member], length: Array) -> Array:
@@ -186,22 +190,23 @@ def _local_stiffness(members: Sequence[Member], length: Array) -> Array:
     return k
 
 
-def _condense(k: Array, member: Member) -> tuple[Array, list[int], list[int]] | None:
-    """Static condensation of one member's released degrees of freedom, in place; None if there are none."""
-    flags = [*member.release_i, *member.release_j]
-    if not any(flags):
+def _condense(k: Array, member: Member) -> tuple[Array, list[int]] | None:
+    """Static condensation of one member's released degrees of freedom, in place; None if there are none.
+
+    They are eliminated one after the other.  One that the others have already freed (torsion released at both ends)
+    has no pivot left and carries no force.
+    """
+    free = [n for n, flag in enumerate((*member.release_i, *member.release_j)) if flag]
+    if not free:
         return None
-    free = [n for n, flag in enumerate(flags) if flag]
-    kept = [n for n in range(12) if n not in free]
-    # A release that the others have already freed (both ends torsion-free) leaves a zero row: the pseudo-inverse
-    # gives it no force, which is what a free end carries.
-    scale = 1 / np.sqrt(np.maximum(np.diag(k)[free], 1e-300))
-    scaled = k[np.ix_(free, free)] * scale[:, None] * scale[None, :]
-    back = (np.linalg.pinv(scaled, rcond=1e-10, hermitian=True) * scale[:, None] * scale[None, :]) @ k[np.ix_(free, kept)]
-    reduced = k[np.ix_(kept, kept)] - k[np.ix_(kept, free)] @ back
-    k[:] = 0.0
-    k[np.ix_(kept, kept)] = reduced
-    return back, free, kept
+    whole = k.copy()
+    for n in free:
+        pivot = k[n, n]
+        if pivot > 1e-9 * whole[n, n]:
+            k -= np.multiply.outer(k[:, n], k[n, :] / pivot)
+        k[n, :] = 0.0
+        k[:, n] = 0.0
+    return whole, free
 
 
 def _assemble(frame: Frame) -> _Model:

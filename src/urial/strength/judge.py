@@ -13,6 +13,7 @@ from urial.strength import bolts, members, pins, plates, welds
 from urial.strength.analysis import Forces
 from urial.strength.basis import Basis
 from urial.strength.check import Array, Check, Line, Working, figure
+from urial.strength.vectors import cross
 
 STATIONS = np.linspace(0.0, 1.0, 11)
 
@@ -290,7 +291,7 @@ def bolt_checks(forces: Forces, basis: Basis, j: BoltJoint, method: str) -> Iter
     centre = holes.mean(axis=0)
     force, moment = forces.reaction(j.node)
     node = np.array(forces.assembly.nodes[j.node])
-    moment = moment + np.cross(node - centre, force)
+    moment = moment + cross(node - centre, force)
     plane = holes[:, [0, 2]]
     shears = bolts.elastic_shears(plane, force[:, [0, 2]], -moment[:, 1])
     per_bolt = np.sqrt((shears**2).sum(axis=2))

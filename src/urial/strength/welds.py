@@ -12,7 +12,8 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import root
+
+from urial.strength.vectors import cross
 
 Array = NDArray[np.float64]
 
@@ -91,7 +92,7 @@ class WeldLines:
                 raise WeldError("A single straight weld cannot carry a twist about its own line; weld a second side.")
         omega = moment @ inverse
         r = self.corners - self.centroid
-        out: Array = force[:, None, :] / self.length + np.cross(omega[:, None, :], r[None, :, :])
+        out: Array = force[:, None, :] / self.length + cross(omega[:, None, :], r[None, :, :])
         return out
 
 
@@ -192,6 +193,8 @@ def match_direction(resistance: object, elastic_guess: Array, load: Array) -> fl
     ``resistance`` maps a motion (3,) to a resistance (3,).  The instantaneous centre is the motion's pole: this form
     holds for every pole, at infinity (a centred force) and at the centroid (a pure moment) alike.
     """
+    from scipy.optimize import root  # half the cost of a cold start, and only needed here
+
     give = resistance
     assert callable(give)
     size = float(np.linalg.norm(load))

@@ -190,7 +190,11 @@ class Field(QWidget):
         """Take what is written."""
         assert self.line is not None
         text = self.line.text()
-        if text == edit.shown(self.store.job, self.path):
+        try:
+            now = edit.shown(self.store.job, self.path)
+        except IndexError:  # the hole this field belonged to has been taken away
+            return
+        if text == now:
             self._say("")
             return
         self._try(text)

@@ -1,0 +1,195 @@
+"""Every ratio the project watches, measured in one run on one machine: medians of several rounds, both sides in turn."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("URIAL_STATE_DIR", tempfile.mkdtemp(prefix="urial-bench-"))
+ROOT = Path(__file__).parents[1]
+sys.path.insert(0, str(ROOT))
+
+
+def timed(work: Callable[[], object], repeat: int) -> float:
+    start = time.perf_counter()
+    for _ in range(repeat):
+        work()
+    return (time.perf_counter() - start) / repeat
+
+
+def ratio(mine: Callable[[], object], other: Callable[[], object], rounds: int = 9, repeat_mine: int = 5, repeat_other: int = 5) -> tuple[float, float, float]:
+    """Median seconds of both, taken in turn, and the median of the pairwise ratios mine / other."""
+    mine(), other()
+    pairs = [(timed(mine, repeat_mine), timed(other, repeat_other)) for _ in range(rounds)]
+    return (statistics.median(a for a, _ in pairs), statistics.median(b for _, b in pairs), statistics.median(a / b for a, b in pairs))
+
+
+def say(name: str, a: float, b: float, r: float, wanted: str) -> None:
+    print(f"{name:58} {a * 1e3:9.2f} ms  against {b * 1e3:9.2f} ms   ratio {r:7.2f}   wanted {wanted}", flush=True)
+
+
+def frame_against_pynite() -> None:
+    from tests.strength.test_frame import by_pynite, random_model
+    from urial.strength.frame import solve
+
+    frame, loads = random_model(6)
+    a, b, _ = ratio(lambda: solve(frame, loads), lambda: by_pynite(frame, loads), repeat_other=1)
+    say("PyNiteFEA build and solve, over ours", b, a, b / a, ">= 30")
+    from urial import families
+    from urial.loads import towing
+    from urial.strength.analysis import frame_of
+
+    job = families.new_job("rear-receiver")
+    assembly = families.build(job)
+    model, cases = frame_of(assembly), {c.id: c.loads for c in towing.cases(job, assembly)}
+    t = statistics.median(timed(lambda: solve(model, cases), 10) for _ in range(5))
+    print(f"    the rear receiver itself: {6 * len(model.nodes)} degrees of freedom, {len(cases)} cases, {t * 1e3:.2f} ms")
+
+
+def edit_to_verdict() -> None:
+    import numpy as np
+    import scipy.linalg
+
+    from urial import families
+    from urial.job import edit
+    from urial.loads import towing
+    from urial.strength.analysis import analyse, frame_of
+    from urial.strength.basis import basis_of
+    from urial.strength.frame import stiffness_matrix
+    from urial.strength.judge import judge
+    from urial.strength.verdict import prove
+
+    job = families.new_job("rear-receiver")
+    assembly = families.build(job)
+    k, _ = stiffness_matrix(frame_of(assembly))
+    cases = towing.cases(job, assembly)
+    rhs = np.random.default_rng(1).normal(size=(len(k), len(cases)))
+    bare = lambda: scipy.linalg.solve(k, rhs, assume_a="pos", check_finite=False)  # noqa: E731
+    drops = iter(range(1, 10_000_000))
+
+    def one_edit() -> None:
+        changed = edit.put(job, "design.drop_mm", 100 + next(drops) * 0.001)
+        prove(changed)
+
+    def after_build() -> None:
+        basis = basis_of(job.proof)
+        judge(analyse(assembly, cases, job.proof.foot, basis.load_factor), basis, job.proof.weld_method)
+
+    a, b, r = ratio(one_edit, bare, repeat_mine=3, repeat_other=20)
+    say("edit, parts built anew, every case, every check / LAPACK", a, b, r, "<= 20 + geometry")
+    geometry = statistics.median(timed(lambda: families.build(edit.put(job, "design.drop_mm", 100 + next(drops) * 0.001)), 3) for _ in range(9))
+    a, b, r = ratio(after_build, bare, repeat_mine=3, repeat_other=20)
+    say("  of which every case and every check / LAPACK", a, b, r, "<= 20")
+    print(f"    the edit's geometry: {geometry * 1e3:.2f} ms = {geometry / b:.1f} bare solves of {len(k)} unknowns, {len(cases)} cases")
+
+
+def command(*args: str) -> Callable[[], object]:
+    environment = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    return lambda: subprocess.run([sys.executable, *args], check=False, stdout=subprocess.DEVNULL, env=environment)
+
+
+def cold_start() -> None:
+    path = Path(tempfile.mkdtemp()) / "a.urial"
+    subprocess.run([sys.executable, "-m", "urial.cli", "new", "rear-receiver", "-o", str(path)], check=True, env={**os.environ, "PYTHONPATH": str(ROOT / "src")})
+    a, b, r = ratio(command("-m", "urial.cli", "check", str(path)), command("-c", "import numpy, scipy.linalg, pydantic"), rounds=7, repeat_mine=1, repeat_other=1)
+    say("urial check, cold / import numpy, scipy.linalg, pydantic", a, b, r, "<= 3")
+
+
+FIRST_PAINT = """
+import sys, time
+from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import QTimer
+app = QApplication([])
+{make}
+def painted():
+    import os
+    os._exit(0)
+w.show()
+QTimer.singleShot(0, painted)
+app.exec()
+"""
+
+
+def first_paint() -> None:
+    ours = FIRST_PAINT.format(make="from urial.desk.theme import load_fonts; from urial.desk.window import Window; load_fonts(); w = Window(furnished=False)")
+    bare = FIRST_PAINT.format(make="from PySide6.QtWidgets import QMainWindow; w = QMainWindow(); w.resize(1280, 800)")
+    a, b, r = ratio(command("-c", ours), command("-c", bare), rounds=7, repeat_mine=1, repeat_other=1)
+    say("window's first paint / a bare PySide6 window's", a, b, r, "<= 3")
+
+
+def turned_view() -> None:
+    from PySide6.QtWidgets import QApplication
+
+    app = QApplication.instance() or QApplication([])
+    from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer, vtkRenderWindow
+
+    from urial.desk.scene.render import Renderer
+    from urial.desk.start import demo_jobs
+    from urial.desk.theme import load_fonts
+    from urial.desk.window import Window
+
+    load_fonts()
+    window = Window()
+    window.resize(1280, 800)
+    window.show()
+    window.open_demo(demo_jobs()[0][0])
+    window.scene.attach(Renderer())
+    window.scene.set_view("turned")
+    window.scene.settle()
+    from urial.desk.shots import _wait
+
+    _wait(300)
+    scene = window.scene
+    bare = vtkRenderWindow()
+    bare.SetOffScreenRendering(1)
+    bare.SetShowWindow(False)
+    bare.SetMultiSamples(0)
+    bare.SetSize(scene.width(), scene.height())
+    renderer, mapper, actor = vtkRenderer(), vtkPolyDataMapper(), vtkActor()
+    mapper.SetInputData(scene.renderer.data)
+    actor.SetMapper(mapper)
+    renderer.AddActor(actor)
+    bare.AddRenderer(renderer)
+    renderer.GetActiveCamera().ParallelProjectionOn()
+
+    def dragged() -> None:
+        scene.camera.azimuth += 1
+        scene._stale.add("image")
+        scene.repaint()
+
+    def loop() -> None:
+        renderer.GetActiveCamera().Azimuth(1)
+        renderer.ResetCamera()
+        bare.Render()
+
+    a, b, r = ratio(dragged, loop, rounds=7, repeat_mine=5, repeat_other=5)
+    say("turned view dragged, a whole repaint / bare VTK frame", a, b, r, "(frames/s below)")
+    print(f"    {1 / a:.1f} frames/s dragged with vehicle, arrows and edges, against {1 / b:.1f} frames/s bare, {scene.renderer.data.GetNumberOfPolys()} triangles, software rendering")
+    drops = iter(range(1, 10_000_000))
+
+    def edit_seen() -> None:
+        window.store.put("design.drop_mm", 100 + next(drops) * 0.01)
+        scene.repaint()
+
+    def empty() -> None:
+        window.chain.repaint()
+
+    a, b, r = ratio(edit_seen, empty, rounds=5, repeat_mine=2, repeat_other=10)
+    say("edit until it is seen, parts and picture anew / chain repaint", a, b, r, "instant")
+    app.processEvents()
+    window.store.saved_job = window.store.job
+
+
+if __name__ == "__main__":
+    wanted = sys.argv[1:]
+    for part in (frame_against_pynite, edit_to_verdict, cold_start, first_paint, turned_view):
+        if not wanted or part.__name__ in wanted:
+            part()
+    os._exit(0)

@@ -1,0 +1,23 @@
+"""Everything the window is furnished with.  Importing this brings in the whole engineering core, so the window does it
+after its first paint."""
+
+from urial import families
+from urial.assembly.model import BuildError
+from urial.desk.palette import Entry, Finder
+from urial.desk.scene.view import Scene
+from urial.desk.start import StartPage, remember
+from urial.desk.stations.build import Build
+from urial.desk.stations.cut import Cut
+from urial.desk.stations.load import Load
+from urial.desk.stations.measure import Measure
+from urial.desk.stations.prove import Prove
+from urial.desk.store import Store
+from urial.desk.widgets.chain import LoadChain
+from urial.job import edit, recovery
+from urial.job.file import Document, FileError, load
+from urial.strength.verdict import CAUTION
+
+STATIONS = (Measure, Load, Build, Prove, Cut)
+
+__all__ = ["CAUTION", "STATIONS", "Build", "BuildError", "Cut", "Document", "Entry", "FileError", "Finder", "LoadChain", "Prove", "Scene", "StartPage",
+           "Store", "edit", "families", "load", "recovery", "remember"]  # fmt: skip
