@@ -125,6 +125,7 @@ def first_paint() -> None:
 
 
 def turned_view() -> None:
+    from PySide6.QtCore import QPointF
     from PySide6.QtWidgets import QApplication
 
     app = QApplication.instance() or QApplication([])
@@ -160,6 +161,7 @@ def turned_view() -> None:
     renderer.GetActiveCamera().ParallelProjectionOn()
 
     def dragged() -> None:
+        scene._press, scene._moved = QPointF(0, 0), True  # as while a hand drags
         scene.camera.azimuth += 1
         scene._stale.add("image")
         scene.repaint()
@@ -172,6 +174,7 @@ def turned_view() -> None:
     a, b, r = ratio(dragged, loop, rounds=7, repeat_mine=5, repeat_other=5)
     say("turned view dragged, a whole repaint / bare VTK frame", a, b, r, "(frames/s below)")
     print(f"    {1 / a:.1f} frames/s dragged with vehicle, arrows and edges, against {1 / b:.1f} frames/s bare, {scene.renderer.data.GetNumberOfPolys()} triangles, software rendering")
+    scene._press = None
     drops = iter(range(1, 10_000_000))
 
     def edit_seen() -> None:

@@ -72,6 +72,16 @@ def test_parts_that_should_not_meet_do_not(verdict):
             assert shared < 60, (a, b, shared)
 
 
+def test_the_pin_can_be_slid_in_from_either_side(verdict):
+    from urial.assembly.model import TurnedShape
+
+    x, _, z = verdict.assembly.places["pin"]
+    way = solids.solid(TurnedShape((x, -250, z), (0, 1, 0), ((500, 26, 0),)))
+    for part in verdict.assembly.parts:
+        if part.mark not in ("C", "G", "X2"):
+            assert all((way ^ solids.solid(s)).volume() < 1 for s in part.shapes), part.name
+
+
 @pytest.mark.parametrize("mount", ["notched", "through"])
 def test_the_receiver_fits_its_opening(job, mount):
     job = edit.put(edit.put(job, "design.cross_tube", "4x4x3/8"), "design.mount", mount)

@@ -109,7 +109,6 @@ class Window(QMainWindow):
         self.subtitle.setProperty("role", "quiet")
         names = QVBoxLayout()
         names.setSpacing(0)
-        self.title.setFixedWidth(px(360))
         names.addWidget(self.title)
         names.addWidget(self.subtitle)
         head.addLayout(names)
@@ -206,10 +205,11 @@ class Window(QMainWindow):
     def _head(self) -> None:
         job = self.store.job
         opened = self.store.is_open
-        metrics = QFontMetrics(font(self.theme, 17, bold=True))
-        self.title.setText(metrics.elidedText(job.title, Qt.TextElideMode.ElideRight, self.theme.px(350)) if opened else "Urial")
-        self.title.setToolTip(job.title if opened else "")
-        self.subtitle.setText(f"{job.vehicle.name} · {job.duty.trailer_name}" if opened else "From tape measure to shop sheet")
+        room = min(self.theme.px(360), self.width() - self.theme.px(5 * 116 + 170)) if opened else self.theme.px(360)
+        for line, text, size in ((self.title, job.title if opened else "Urial", 17), (self.subtitle, f"{job.vehicle.name} · {job.duty.trailer_name}" if opened else "From tape measure to shop sheet", 12)):
+            line.setFixedWidth(max(room, 90))
+            line.setText(QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(text, Qt.TextElideMode.ElideRight, max(room, 90)))
+            line.setToolTip(text)
         for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
             words, needs = station.open_words()
             tab.say(words, needs)

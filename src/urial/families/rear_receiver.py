@@ -293,8 +293,9 @@ def _chain_plate(b: Builder, p: RearReceiver, mouth: Vec, centre: Vec, pipe: cat
                               "flare-bevel along the receiver's lower corners, fillet across the front"))  # fmt: skip
     if p.plug_bracket:
         y0, bz = pipe.width / 2, bottom + 43  # clear of the chain plate
+        plug_x = mouth[0] + p.ball_mount.mouth_to_pin_mm + 38  # and forward of the pin, which slides in from the side
         b.parts.append(Part("E", "plug bracket", "plate 11 ga", plate_steel, (PlateShape(
-            outlines.rectangle(y0, bz - 40, y0 + 82, bz + 40, 8), ((y0 + 42, bz, 56.0),), catalogue.plate("11 ga").thickness, (x0 + 20, 0, 0), Y, Z),), "receiver"))  # fmt: skip
+            outlines.rectangle(y0, bz - 40, y0 + 82, bz + 40, 8), ((y0 + 42, bz, 56.0),), catalogue.plate("11 ga").thickness, (plug_x, 0, 0), Y, Z),), "receiver"))  # fmt: skip
 
 
 def _cross_tube(b: Builder, p: RearReceiver, centre: Vec, tube_end: float, tube: catalogue.StockSection, pipe: catalogue.StockSection,

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from urial.assembly.solids import view_axes
+from urial.strength.vectors import cross
 
 Array = NDArray[np.float64]
 VIEWS = ("side", "rear", "top", "turned")
@@ -33,7 +34,7 @@ class Camera:
         a, e = math.radians(self.azimuth), math.radians(self.elevation)
         towards = np.array([-math.cos(e) * math.cos(a), math.cos(e) * math.sin(a), math.sin(e)])
         right = np.array([-math.sin(a), -math.cos(a), 0.0])
-        return right, np.cross(towards, right), towards
+        return right, cross(towards, right), towards
 
     def project(self, points: Array) -> Array:
         """World points (n, 3) to widget pixels (n, 2), y down."""

@@ -248,18 +248,19 @@ class Scene(QWidget):
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
-    def _polyline(self, p: QPainter, points: np.ndarray) -> None:
-        p.drawPolyline(QPolygonF([QPointF(float(x), float(y)) for x, y in self.camera.project(points)]))
-
     def _vehicle(self, p: QPainter) -> None:
+        """Wheels, rails, bumper and holes: projected all at once, without smoothing while something is dragged."""
         pal = self.theme.palette
         groups = vehicle.outline(self.store.job)
-        for name, lines in groups.items():
-            if name in vehicle.hidden_in(self.camera.view):
-                continue
-            p.setPen(QPen(QColor(pal.line), 1.4 if name in ("wheels", "bumper") else 1.8))
-            for line in lines:
-                self._polyline(p, line)
+        lines = [(name, line) for name, rows in groups.items() if name not in vehicle.hidden_in(self.camera.view) for line in rows]
+        flat = self.camera.project(np.concatenate([line for _, line in lines])).tolist()
+        p.setRenderHint(QPainter.RenderHint.Antialiasing, not self._moved or self._press is None)
+        p.setPen(QPen(QColor(pal.line), 1.6 if self._press is None else 1))
+        at = 0
+        for _, line in lines:
+            p.drawPolyline([QPointF(x, y) for x, y in flat[at : at + len(line)]])
+            at += len(line)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.camera.view in ("side", "rear"):
             y = float(self.camera.project(np.zeros((1, 3)))[0, 1])
             if y < self.height():
@@ -344,6 +345,8 @@ class Scene(QWidget):
         corners = self.camera.project(mesh.points)
         low, high = corners.min(axis=0), corners.max(axis=0)
         rows: dict[str, int] = {}
+        below = sum(view in d.views and d.axis != "z" and d.side == "low" for d in self.store.verdict.assembly.dimensions)
+        step = min(px(25), (self.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
         for d in self.store.verdict.assembly.dimensions:
             if view not in d.views:
                 continue
@@ -353,7 +356,7 @@ class Scene(QWidget):
             row = rows[lane] = rows.get(lane, -1) + 1
             p.setPen(QPen(QColor(pal.quiet), 1))
             if flat:
-                y = high[1] + px(22 + 25 * row) if d.side == "low" else low[1] - px(20 + 25 * row)
+                y = high[1] + px(22) + step * row if d.side == "low" else low[1] - px(20 + 25 * row)
                 p.drawLine(QPointF(a[0], a[1]), QPointF(a[0], y + 4))
                 p.drawLine(QPointF(b[0], b[1]), QPointF(b[0], y + 4))
                 p.drawLine(QPointF(a[0], y), QPointF(b[0], y))
@@ -390,6 +393,9 @@ class Scene(QWidget):
         text = f"{TITLES[self.camera.view]} · {scale} · load shown: {case.title}"
         if self.show_deflection:
             text += f" · bending × {picture.exaggeration(self.store.verdict, self._case_number()):.0f}"
+        back = QColor(t.palette.card)
+        back.setAlpha(225)
+        p.fillRect(QRectF(t.px(10), self.height() - t.px(25), p.fontMetrics().horizontalAdvance(text) + t.px(8), t.px(21)), back)
         p.drawText(QPointF(t.px(14), self.height() - t.px(10)), text)
         if self._hover:
             hovered = next((d.name for _, d in self._labels if d.path == self._hover), None)

@@ -81,6 +81,7 @@ def font(theme: Theme, size: float = 13, bold: bool = False, mono: bool = False)
 def stylesheet(t: Theme) -> str:
     """The application's style sheet."""
     p, px = t.palette, t.px
+    chevron = files("urial.desk.theme") / f"chevron-{'day' if p is DAY else 'night'}.png"
     return f"""
     * {{ font-family: "B612"; font-size: {px(13)}px; color: {p.ink}; }}
     QMainWindow, QWidget#page, QDialog {{ background: {p.paper}; }}
@@ -99,6 +100,7 @@ def stylesheet(t: Theme) -> str:
     QLineEdit[wrong="true"], QComboBox[wrong="true"] {{ border: 2px solid {p.brick}; }}
     QComboBox QLineEdit, QComboBox QLineEdit:focus {{ border: none; padding: 0; min-height: 0; background: transparent; }}
     QComboBox::drop-down {{ border: none; width: {px(18)}px; }}
+    QComboBox::down-arrow {{ image: url("{chevron}"); width: {px(14)}px; height: {px(14)}px; }}
     QMenuBar {{ background: {p.paper}; }}
     QMenuBar::item {{ background: transparent; padding: {px(4)}px {px(9)}px; }}
     QMenuBar::item:selected {{ background: {p.well}; }}
