@@ -88,7 +88,7 @@ def test_an_own_outline_is_used(job):
 
 def test_one_bolt_a_side_swings(job):
     one = changed(job, vehicle__left=job.vehicle.left[:1], vehicle__right=job.vehicle.right[:1], proof__foot="bolts")
-    with pytest.raises(BuildError, match="mechanism|turn"):
+    with pytest.raises(BuildError, match=r"mechanism|turn"):
         prove(one)
 
 

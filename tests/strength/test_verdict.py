@@ -1,4 +1,5 @@
 import dataclasses
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -55,7 +56,7 @@ def test_a_thicker_wall_never_raises_its_own_utilisation(job, path, sizes, ids):
     seen = [strength_checks(edit.put(job, path, size)) for size in sizes]
     for key in ids:
         used = [checks[key].utilisation for checks in seen]
-        assert all(b <= a * 1.0001 for a, b in zip(used, used[1:], strict=False)), (key, used)
+        assert all(b <= a * 1.0001 for a, b in pairwise(used)), (key, used)
 
 
 def mirrored(job):
