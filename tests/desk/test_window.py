@@ -145,6 +145,16 @@ def test_a_dimension_on_the_drawing_can_be_clicked_and_typed_over(qtbot, window)
     assert window.scene.editor is None and window.store.job.design.ball_mount.pin_to_ball_mm == 254
 
 
+def test_the_survey_can_be_typed_into_the_drawing(qtbot, window):
+    qtbot.keyClick(window.scene, "1")
+    box, d = shown_dimension(window, "vehicle.rear_overhang_mm")
+    assert d.survey
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    type_into(qtbot, window.scene.editor, '46"')
+    assert window.store.job.vehicle.rear_overhang_mm == pytest.approx(1168.4)
+    assert window.undo_action.text() == "Undo: axle to bumper face 1168.4 mm"
+
+
 def test_a_click_on_a_part_selects_it_and_opens_its_group(qtbot, window):
     qtbot.keyClick(window.scene, "3")
     ball = window.store.verdict.assembly.places["ball"]
@@ -155,6 +165,7 @@ def test_a_click_on_a_part_selects_it_and_opens_its_group(qtbot, window):
 
 
 def test_space_turns_the_view_and_every_dimension_agrees_with_the_part(qtbot, window):
+    qtbot.keyClick(window.scene, "3")
     seen = []
     for _ in range(4):
         seen.append(window.scene.camera.view)

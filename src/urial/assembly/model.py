@@ -272,6 +272,7 @@ class Dimension:
     path: str
     side: Literal["low", "high"] = "low"  # which side of the part its line stands on
     row: int = 0  # 0 nearest to the part
+    survey: bool = False  # a measurement of the vehicle, shown while measuring
 
 
 @dataclass(frozen=True)

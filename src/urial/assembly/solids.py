@@ -157,6 +157,12 @@ def centre_of_mass(assembly: Assembly) -> Vec:
     return float(x), float(y), float(z)
 
 
+def corners(shape: Shape) -> list[Vec]:
+    """Two opposite corners of a piece's bounding box, mm."""
+    x0, y0, z0, x1, y1, z1 = solid(shape).bounding_box()
+    return [(x0, y0, z0), (x1, y1, z1)]
+
+
 @dataclass(frozen=True)
 class Mesh:
     """All pieces as one mesh: points (n, 3), triangles (m, 3), and for each triangle and point its part's number."""

@@ -273,10 +273,13 @@ class Window(QMainWindow):
         """Show a station."""
         self.station = station
         self.slates.setCurrentIndex(station)
-        wide = self.stations[station].wide
-        if wide != self.scene.wide:
-            self.scene.wide = wide
+        here = self.stations[station]
+        self.scene.arrows, self.scene.marks, self.scene.survey = here.arrows, here.marks, here.survey
+        self.scene.close_editor()
+        if here.wide != self.scene.wide:
+            self.scene.wide = here.wide
             self.scene.fit()
+        self.scene.update()
         self._head()
 
     def open_check(self, check_id: str) -> None:

@@ -80,7 +80,7 @@ def _elevations(p: Pages, v: Verdict) -> None:
         scale = drawing.fit(p.margin, 30 * MM, p.width - 2 * p.margin, p.y - 40 * MM)
         drawing.draw(p.canvas)
         for d in v.assembly.dimensions:
-            if view in d.views:
+            if view in d.views and not d.survey:
                 size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
                 drawing.dimension(p.canvas, d, f"{d.name} {units.show(size, 'length', job.units, job.nearest)}")
         p.canvas.setFont("Helvetica", 8)

@@ -95,14 +95,14 @@ def _rounded_rectangle(b: float, h: float, r: float) -> tuple[float, float, floa
 
 @lru_cache(maxsize=4096)
 def rect_tube(width: float, height: float, wall: float, outer_radius: float | None = None) -> Section:
-    """Rectangular hollow section; outer corner radius 2·wall unless given, inner = outer − wall.
+    """Rectangular hollow section; outer corner radius 2·wall unless given (never more than half a side), inner = outer − wall.
 
     J is Bredt's on the mid-line with real corners plus the wall's own Σ s t³/3.
     """
     _positive(width=width, height=height, wall=wall)
     if 2 * wall >= min(width, height):
         raise SectionError(f"wall {wall:g} mm leaves no bore in a {width:g} × {height:g} mm tube; choose a thinner wall.")
-    ro = 2 * wall if outer_radius is None else outer_radius
+    ro = min(2 * wall, width / 2, height / 2) if outer_radius is None else outer_radius
     if ro < 0 or 2 * ro > min(width, height) * (1 + 1e-9):
         raise SectionError(f"outer_radius {ro:g} mm does not fit a {width:g} × {height:g} mm tube.")
     ri = max(ro - wall, 0.0)

@@ -62,7 +62,9 @@ class Scene(QWidget):
         self._moved = False
         self._hover: str | None = None
         self._fitted = False
-        self.wide = False
+        self.wide = self.marks = False
+        self.arrows = True
+        self.survey = False
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
         self.rest.setInterval(140)
@@ -242,7 +244,10 @@ class Scene(QWidget):
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
             self._flat(p)
         self._dimensions(p)
-        self._arrows(p)
+        if self.arrows:
+            self._arrows(p)
+        if self.marks:
+            self._marks_of_parts(p)
         self._title(p)
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
@@ -345,11 +350,10 @@ class Scene(QWidget):
         corners = self.camera.project(mesh.points)
         low, high = corners.min(axis=0), corners.max(axis=0)
         rows: dict[str, int] = {}
-        below = sum(view in d.views and d.axis != "z" and d.side == "low" for d in self.store.verdict.assembly.dimensions)
+        shown = [d for d in self.store.verdict.assembly.dimensions if view in d.views and d.survey == self.survey]
+        below = sum(d.axis != "z" and d.side == "low" for d in shown)
         step = min(px(25), (self.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
-        for d in self.store.verdict.assembly.dimensions:
-            if view not in d.views:
-                continue
+        for d in shown:
             a, b = self.camera.project(np.array([d.a, d.b]))
             flat = abs(b[0] - a[0]) >= abs(b[1] - a[1])
             lane = f"{flat}{d.side}"
@@ -383,6 +387,27 @@ class Scene(QWidget):
             p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
             self._labels.append((box, d))
 
+    def _marks_of_parts(self, p: QPainter) -> None:
+        """The parts list's marks on the parts."""
+        pal, px = self.theme.palette, self.theme.px
+        p.setFont(font(self.theme, 13, bold=True, mono=True))
+        taken: list[QRectF] = []
+        for part in self.store.verdict.assembly.parts:
+            box = np.concatenate([np.array(solids.corners(s)) for s in part.shapes[:1]])
+            x, y = self.camera.project(box.mean(axis=0)[None])[0]
+            label = QRectF(0, 0, max(p.fontMetrics().horizontalAdvance(part.mark) + px(10), px(22)), px(22))
+            label.moveCenter(QPointF(float(x), float(y)))
+            for _ in range(12):  # step aside until nothing is covered
+                hit = next((t for t in taken if t.intersects(label)), None)
+                if hit is None:
+                    break
+                label.moveLeft(hit.right() + 2)
+            taken.append(label)
+            p.setPen(QPen(QColor(pal.ink), 1.2))
+            p.setBrush(QColor(pal.card))
+            p.drawRoundedRect(label, px(11), px(11))
+            p.drawText(label, Qt.AlignmentFlag.AlignCenter, part.mark)
+
     def _title(self, p: QPainter) -> None:
         t = self.theme
         p.setPen(QColor(t.palette.quiet))
@@ -390,7 +415,7 @@ class Scene(QWidget):
         case = self.store.verdict.cases[self._case_number()]
         ratio = 25.4 / self.logicalDpiX() / (1 / self.camera.scale)
         scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
-        text = f"{TITLES[self.camera.view]} · {scale} · load shown: {case.title}"
+        text = f"{TITLES[self.camera.view]} · {scale}" + (f" · load shown: {case.title}" if self.arrows or self.show_deflection else "")
         if self.show_deflection:
             text += f" · bending × {picture.exaggeration(self.store.verdict, self._case_number()):.0f}"
         back = QColor(t.palette.card)

@@ -16,6 +16,9 @@ class Station(QScrollArea):
     name = ""
     view = "side"
     wide = False  # show the whole rear of the vehicle, or the part alone
+    arrows = False  # load arrows
+    marks = False  # marks of the parts list
+    survey = False  # the vehicle's dimensions instead of the part's
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()

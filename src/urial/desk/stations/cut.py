@@ -54,21 +54,13 @@ class Cut(Station):
     """What do I cut?"""
 
     name = "Cut"
+    marks = True
     view = "side"
 
     def fill(self) -> None:
         self.column.addWidget(label("What do I cut?", "title"))
         self.note = label("", "problem", wrap=True)
         self.column.addWidget(self.note)
-        self.table = QWidget()
-        self.grid = QGridLayout(self.table)
-        self.grid.setContentsMargins(0, 0, 0, 0)
-        self.grid.setHorizontalSpacing(self.theme.px(8))
-        self.grid.setVerticalSpacing(self.theme.px(5))
-        self.column.addWidget(self.table)
-        self.total = label("", "quiet", wrap=True)
-        self.column.addWidget(self.total)
-        self.column.addWidget(label("Papers", "head"))
         self.column.addWidget(label("Packet with every check and its working, templates at true size, a DXF for each plate, parts and results as tables.", "quiet", wrap=True))
         row = QHBoxLayout()
         self.papers = QButtonGroup(self)
@@ -79,13 +71,12 @@ class Cut(Station):
             button.setProperty("segment", True)
             self.papers.addButton(button)
             row.addWidget(button)
-        row.addStretch(1)
         self.column.addLayout(row)
         self.write_button = QPushButton("Write the packet…")
         self.write_button.setObjectName("write packet")
         self.write_button.setProperty("main", True)
         self.write_button.clicked.connect(self.ask_folder)
-        self.column.addWidget(self.write_button)
+        row.addWidget(self.write_button, 1)
         self.progress = QProgressBar()
         self.progress.setRange(0, 0)
         self.progress.hide()
@@ -98,6 +89,15 @@ class Cut(Station):
         self.open_button.clicked.connect(self._open)
         for w in (self.progress, self.stop_button, self.said, self.open_button):
             self.column.addWidget(w)
+        self.column.addWidget(label("Parts", "head"))
+        self.table = QWidget()
+        self.grid = QGridLayout(self.table)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setHorizontalSpacing(self.theme.px(8))
+        self.grid.setVerticalSpacing(self.theme.px(5))
+        self.column.addWidget(self.table)
+        self.total = label("", "quiet", wrap=True)
+        self.column.addWidget(self.total)
         self.column.addWidget(label(CAUTION, "quiet", wrap=True))
         self._writer: _Writer | None = None
         self._written: Path | None = None

@@ -70,6 +70,7 @@ class Load(Station):
     name = "Load"
     view = "side"
     wide = True
+    arrows = True
 
     def fill(self) -> None:
         self.column.addWidget(label("What does it tow?", "title"))

@@ -23,6 +23,7 @@ class Measure(Station):
     name = "Measure"
     view = "side"
     wide = True
+    survey = True
 
     def fill(self) -> None:
         self.column.addWidget(label("Where does it bolt?", "title"))

@@ -63,6 +63,7 @@ class Prove(Station):
     """What is the weak link, and by how much?"""
 
     name = "Prove"
+    arrows = True
     view = "side"
 
     def fill(self) -> None:
