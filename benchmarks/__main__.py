@@ -62,8 +62,8 @@ def edit_to_verdict() -> None:
     from urial.loads import towing
     from urial.strength.analysis import analyse, frame_of
     from urial.strength.basis import basis_of
+    from urial.strength.checks import judge
     from urial.strength.frame import stiffness_matrix
-    from urial.strength.judge import judge
     from urial.strength.verdict import prove
 
     job = families.new_job("rear-receiver")

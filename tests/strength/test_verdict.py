@@ -13,7 +13,7 @@ from urial.job.model import HardPoint
 from urial.loads import towing
 from urial.strength.analysis import analyse
 from urial.strength.basis import AllowableStrength, LoadAndResistance, PlainFactor, basis_of
-from urial.strength.judge import judge
+from urial.strength.checks import judge
 from urial.strength.size import remedies
 from urial.strength.verdict import prove
 

@@ -20,8 +20,8 @@ from urial.strength import bolts, welds
 from urial.strength.analysis import Forces, analyse
 from urial.strength.basis import Basis, basis_of
 from urial.strength.check import Check, Line, Working
+from urial.strength.checks import judge
 from urial.strength.frame import FrameError
-from urial.strength.judge import judge
 
 CAUTION = (
     "Planning values by the stated methods, for the loads and sizes given here. Road use, carrying people and anything sold "
