@@ -33,7 +33,7 @@ def test_heights_follow_the_tape(job):
 def test_equal_sides_are_a_mirror_pair_and_unequal_ones_are_two_plates(job):
     rows = {r.mark: r for r in parts_list(families.build(job))}
     assert rows["B"].mirror and rows["B"].qty == 2
-    right = (job.vehicle.right[0].model_copy(update={"behind_axle_mm": 908.0}), *job.vehicle.right[1:])
+    right = (job.vehicle.right[0].model_copy(update={"behind_mm": 908.0}), *job.vehicle.right[1:])
     rows = {r.mark: r for r in parts_list(families.build(changed(job, vehicle__right=right)))}
     assert "B" not in rows and not rows["BL"].mirror and rows["BR"].qty == 1
 

@@ -32,7 +32,7 @@ def test_the_file_is_an_open_zip_that_fits_its_schema(job, tmp_path):
     with zipfile.ZipFile(tmp_path / "a.urial") as z:
         raw = json.loads(z.read("job.json"))
     jsonschema.validate(raw, json_schema())
-    assert raw["format"] == 1 and raw["design"]["family"] == "rear-receiver"
+    assert raw["format"] == 2 and raw["design"]["family"] == "rear-receiver"
     broken = {**raw, "units": "furlong"}
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.validate(broken, json_schema())

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from urial import families
 from urial.assembly.model import BoltJoint, WeldJoint
 from urial.job import edit
-from urial.job.model import HardPoint
+from urial.job.host import HardPoint
 from urial.loads import towing
 from urial.strength.analysis import analyse
 from urial.strength.basis import AllowableStrength, LoadAndResistance, PlainFactor, basis_of
@@ -68,7 +68,7 @@ def mirrored(job):
 def test_mirrored_input_gives_mirrored_results(dx, dz, which):
     job = families.new_job("rear-receiver")
     points = list(job.vehicle.right)
-    points[which] = HardPoint(behind_axle_mm=points[which].behind_axle_mm + dx, height_mm=points[which].height_mm + dz, hole_mm=14)
+    points[which] = HardPoint(behind_mm=points[which].behind_mm + dx, height_mm=points[which].height_mm + dz, hole_mm=14)
     job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"right": tuple(points)})})
     swap = str.maketrans({"L": "R", "R": "L"})
     one, two = strength_checks(job), strength_checks(mirrored(job))

@@ -9,7 +9,9 @@ from pkgutil import iter_modules
 from typing import Any
 
 from urial.assembly.model import Assembly, BuildError
-from urial.job.model import Design, Job, Vehicle, register_design
+from urial.job import host
+from urial.job.host import Host
+from urial.job.model import Design, Job, register_design
 from urial.stock.catalogue import StockError
 from urial.stock.sections import SectionError
 
@@ -21,7 +23,8 @@ class Family:
     name: str
     title: str
     design: type[Design]
-    build: Callable[[Any, Vehicle], Assembly]
+    host: type[Host]
+    build: Callable[[Any, Any], Assembly]
 
 
 _FAMILIES: dict[str, Family] = {}
@@ -41,11 +44,32 @@ def families() -> dict[str, Family]:
 
 def build(job: Job) -> Assembly:
     """The assembly of a job.  BuildError with one sentence when the parameters do not make a part."""
+    if job.design is None:
+        raise BuildError(f"“{job.title}” is a survey without a part yet, so there is nothing to build; start a part on it first.")
     family = _FAMILIES[job.design.family]
+    if not isinstance(job.vehicle, family.host):
+        raise BuildError(f"A {family.title.lower()} does not go on a {job.vehicle.words}; it wants a {family.host.words} with frame rails.")
     try:
         return family.build(job.design, job.vehicle)
     except (StockError, SectionError) as error:
         raise BuildError(str(error)) from None
+
+
+def fitting(job: Job) -> list[Family]:
+    """The families that go on the job's host."""
+    return [f for f in families().values() if isinstance(job.vehicle, f.host)]
+
+
+def survey_job(kind: str) -> Job:
+    """A survey of a kind of host, without a part yet."""
+    if kind not in host.kinds():
+        raise BuildError(f"There is no kind of host called “{kind}”; there are {', '.join(host.kinds())}.")
+    return Job(title=f"Survey: {host.title(kind).lower()}", vehicle=host.starting_host(kind), design=None)
+
+
+def start_part(job: Job, name: str) -> Job:
+    """The job with a family's starting sizes on its host."""
+    return job.model_copy(update={"design": _FAMILIES[name].design(family=name)})
 
 
 def new_job(name: str) -> Job:

@@ -23,10 +23,11 @@ from urial.assembly.model import (
 from urial.assembly.net import opened_tube
 from urial.families import Family, register
 from urial.families._ball_mount import BallMount, ball_height_above_bar, place
-from urial.families._rail_plates import place_bolts, place_side_plate
+from urial.families._rail_plates import bolted_points, place_bolts, place_side_plate, rail_face
 from urial.families._receiver_tube import bearing_nodes, place_receiver
 from urial.job.fields import choice, length, stock
-from urial.job.model import Design, Vehicle
+from urial.job.host import SIDES, Side, Vehicle
+from urial.job.model import Design
 from urial.stock import catalogue
 
 Corner = tuple[float, float]
@@ -95,27 +96,28 @@ def build(p: RearReceiver, v: Vehicle) -> Assembly:
     if tube.shape != "rect_tube":
         raise BuildError(f"Cross tube {tube.title} is not a square or rectangular tube; choose one that is.")
     plate_t = catalogue.plate(p.plate).thickness
-    face = v.rail_spacing_mm / 2
-    tube_end = face if p.plates_on == "outside" else face - plate_t
+    bolted = {side: bolted_points(v, side) for side in SIDES}
+    faces = {side: rail_face(b, p, v, side, bolted[side]) for side in SIDES}
+    ends = {side: face if p.plates_on == "outside" else face - plate_t for side, face in faces.items()}
     mouth = (-v.rear_overhang_mm + p.setback_mm, 0.0, v.rail_bottom_mm - p.drop_mm)
     sunk = {"under": 0.0, "notched": p.notch_mm, "through": (tube.height + pipe.height) / 2}[p.mount]
     centre = (mouth[0] + p.mouth_to_tube_mm, 0.0, mouth[2] + (pipe.height + tube.height) / 2 - sunk)
-    _fits(p, tube, pipe, tube_end, mouth, centre)
+    _fits(p, tube, pipe, ends, mouth, centre)
     place_receiver(b, p, mouth, centre, pipe, tube, pipe_steel, size, electrode)
-    _cross_tube(b, p, centre, tube_end, tube, pipe, tube_steel, electrode)
-    for side, points in ((1, v.left), (-1, v.right)):
-        place_side_plate(b, p, v, side, points, centre, tube_end, plate_t, tube, tube_steel, electrode)
-    place_bolts(b, p, v, plate_t)
+    _cross_tube(b, p, centre, ends, tube, pipe, tube_steel, electrode)
+    for name in SIDES:
+        place_side_plate(b, p, v, name, bolted[name], centre, faces[name], ends[name], plate_t, tube, tube_steel, electrode)
+    place_bolts(b, p, bolted, plate_t)
     place(b, p.ball_mount, mouth, size, pipe, pipe_steel, electrode, bearing_nodes(p, mouth, centre))
     _dimensions(b, p, v, mouth, centre)
     _ground(b, v, mouth, pipe)
     return b.build(CHAIN, "ball", ("chain left", "chain right"))
 
 
-def _fits(p: RearReceiver, tube: catalogue.StockSection, pipe: catalogue.StockSection, tube_end: float, mouth: Vec, centre: Vec) -> None:
+def _fits(p: RearReceiver, tube: catalogue.StockSection, pipe: catalogue.StockSection, ends: dict[Side, float], mouth: Vec, centre: Vec) -> None:
     """Refuse what cannot be put together."""
-    if tube_end < pipe.width:
-        raise BuildError(f"Rail spacing leaves {2 * tube_end:.0f} mm for the cross tube, less than two receivers side by side; measure the spacing again.")
+    if min(ends.values()) < pipe.width:
+        raise BuildError(f"Rail spacing leaves {sum(ends.values()):.0f} mm for the cross tube, less than two receivers side by side; measure the spacing again.")
     if p.mouth_to_tube_mm + tube.width / 2 > p.receiver_length_mm:
         raise BuildError(f"The receiver ({p.receiver_length_mm:.0f} mm) ends under the cross tube; make it at least {p.mouth_to_tube_mm + tube.width / 2:.0f} mm long or bring the tube nearer the mouth.")
     if p.mouth_to_tube_mm < tube.width / 2:
@@ -128,28 +130,27 @@ def _fits(p: RearReceiver, tube: catalogue.StockSection, pipe: catalogue.StockSe
         raise BuildError("The receiver would be in the ground; make the drop smaller or check the height of the rails.")
 
 
-def _cross_tube(b: Builder, p: RearReceiver, centre: Vec, tube_end: float, tube: catalogue.StockSection, pipe: catalogue.StockSection,
+def _cross_tube(b: Builder, p: RearReceiver, centre: Vec, ends: dict[Side, float], tube: catalogue.StockSection, pipe: catalogue.StockSection,
                 steel: catalogue.Material, electrode: catalogue.Electrode) -> None:  # fmt: skip
-    section, x, z = tube.section(steel.wall_factor), centre[0], centre[2]
+    section, x, z, half = tube.section(steel.wall_factor), centre[0], centre[2], pipe.width / 2
     b.nodes["tube middle"] = centre
-    clear = pipe.width / 2 / tube_end
-    for name, s in (("left", 1), ("right", -1)):
-        b.nodes[f"tube {name}"] = (x, s * tube_end, z)
+    for name, end in ends.items():
+        b.nodes[f"tube {name}"] = (x, end if name == "left" else -end, z)
         b.beams.append(Beam(f"cross tube {name}", f"tube {name}", "tube middle", section, steel.beside_weld(), (0, 0, 1), "A", "tube", "cross tube",
-                            unbraced=2 * tube_end, judged=(0.0, 1 - clear)))  # fmt: skip
+                            unbraced=sum(ends.values()), judged=(0.0, 1 - half / end)))  # fmt: skip
     cuts: tuple[Box, ...] = ()
-    foot, half = z - tube.height / 2, pipe.width / 2
+    foot = z - tube.height / 2
     if p.mount == "notched":
         cuts = (Box((x - tube.width, -half, foot - 1), (x + tube.width, half, foot + p.notch_mm)),)
     elif p.mount == "through":
         cuts = (Box((x - tube.width, -half, z - pipe.height / 2), (x + tube.width, half, z + pipe.height / 2)),)
-    b.parts.append(Part("A", "cross tube", tube.title, steel, (BarShape(tube, (x, tube_end, z), (x, -tube_end, z), (0, 0, 1), (), cuts),), "tube"))
+    b.parts.append(Part("A", "cross tube", tube.title, steel, (BarShape(tube, (x, ends["left"], z), (x, -ends["right"], z), (0, 0, 1), (), cuts),), "tube"))
     if p.mount != "under":
         low = foot if p.mount == "notched" else z - pipe.height / 2
         high = foot + p.notch_mm if p.mount == "notched" else z + pipe.height / 2
         area, wy, wz = opened_tube(section, low - z, high - z)
-        for name in ("left", "right"):
-            b.joints.append(NetSection(f"cross tube {name} at receiver", "cross tube at the opening for the receiver", "tube", "A", f"cross tube {name}", 1 - clear,
+        for name, end in ends.items():
+            b.joints.append(NetSection(f"cross tube {name} at receiver", "cross tube at the opening for the receiver", "tube", "A", f"cross tube {name}", 1 - half / end,
                                        steel.beside_weld(), section, area, wy, wz, f"opening for the receiver ({p.mount})"))  # fmt: skip
 
 
@@ -167,11 +168,12 @@ def _dimensions(b: Builder, p: RearReceiver, v: Vehicle, mouth: Vec, centre: Vec
         Dimension("receiver length", mouth, (mouth[0] + p.receiver_length_mm, 0, mouth[2]), "x", ("side", "top"), "design.receiver_length_mm", "low", 3),
         Dimension("underside of rails", (mouth[0], face, 0), (mouth[0], face, rail), "z", ("rear",), "vehicle.rail_bottom_mm", "low", 0),
     ]  # fmt: skip
-    for side, points, y in (("left", v.left, face), ("right", v.right, -face)):
-        first = (-points[0].behind_axle_mm, y, points[0].height_mm)
+    for side in SIDES:
+        first = v.place(side, 0)
+        y = first[1]
         views: tuple[View, ...] = ("side",) if side == "left" else ()
         b.dimensions += [
-            Dimension(f"{side} hole 1 behind the axle", (0, y, first[2]), first, "x", views, f"vehicle.{side}.0.behind_axle_mm", "high", 0, survey=True),
+            Dimension(f"{side} hole 1 behind the axle", (0, y, first[2]), first, "x", views, f"vehicle.{side}.0.behind_mm", "high", 0, survey=True),
             Dimension(f"{side} hole 1 above ground", (first[0], y, 0), first, "z", (*views, "rear"), f"vehicle.{side}.0.height_mm", "low" if side == "left" else "high", 0, survey=True),
         ]
     b.dimensions += [
@@ -191,4 +193,4 @@ def _ground(b: Builder, v: Vehicle, mouth: Vec, pipe: catalogue.StockSection) ->
     b.places["departure"] = (b.places["ball"][0], 0.0, low)
 
 
-register(Family("rear-receiver", "Rear receiver with ball mount", RearReceiver, build))
+register(Family("rear-receiver", "Rear receiver with ball mount", RearReceiver, Vehicle, build))

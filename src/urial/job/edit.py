@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from difflib import get_close_matches
 from functools import cache
 from typing import Any, get_args
@@ -12,7 +13,8 @@ from pydantic import BaseModel, ValidationError
 from urial import units
 from urial.complaints import complaint
 from urial.job.fields import Spec, spec, specs
-from urial.job.model import Design, HardPoint, Job, Towing, designs
+from urial.job.host import SIDES, Host, starting_host
+from urial.job.model import Design, Job, Towing, designs
 from urial.stock import catalogue
 from urial.units import Kind
 
@@ -35,29 +37,47 @@ def get(job: Job, path: str) -> Any:
 
 
 @cache
-def _specs(family: str) -> dict[str, Spec]:
+def _specs(family: str, host: type[Host]) -> dict[str, Spec]:
     out = specs(Job)
-    out.update(specs(designs().get(family, Design), "design."))
+    out.update(specs(host, "vehicle."))
+    if family:
+        out.update(specs(designs().get(family, Design), "design."))
     out.pop("design.family", None)
     return out
 
 
 def all_specs(job: Job) -> dict[str, Spec]:
-    """Every leaf field of the job by path (hole lists apart)."""
-    return _specs(job.design.family)
+    """Every leaf field of the job by path (rows of lists apart)."""
+    return _specs(job.design.family if job.design else "", type(job.vehicle))
 
 
 def spec_of(job: Job, path: str) -> Spec:
-    """The Spec at a path, rows of the hole lists included."""
-    table = _specs(job.design.family)
+    """The Spec at a path, rows of lists included: ``vehicle.left.0.height_mm``, ``survey.tapes.2.length_mm``."""
+    table = all_specs(job)
     if path in table:
         return table[path]
-    parts = path.split(".")
-    if len(parts) == 4 and parts[:1] == ["vehicle"] and parts[1] in ("left", "right") and parts[3] in HardPoint.model_fields:
-        row = spec(path, HardPoint.model_fields[parts[3]])
-        side = f"{parts[1]} hole {int(parts[2]) + 1}, {row.title}"
-        return Spec(path, side, row.kind, row.help, row.group, row.choices, row.words, row.shelf, row.only, row.lo, row.hi)
+    *parents, leaf = path.split(".")
+    numbered = any(p.isdigit() for p in parents)
+    try:
+        owner = get(job, ".".join(parents)) if numbered else None
+    except (IndexError, AttributeError, ValueError, TypeError):
+        owner = None
+    if isinstance(owner, BaseModel) and leaf in type(owner).model_fields:
+        found = spec(path, type(owner).model_fields[leaf])
+        return replace(found, title=f"{row_name(job, parents)}, {found.title}")
     raise EditError(f"There is no field called “{path}” in this job.")
+
+
+_ROWS = {"left": "left hole", "right": "right hole", "marks": "mark", "fixes": "fix", "tapes": "tape", "levels": "gauge reading", "photos": "photo",
+         "keep_outs": "keep-out", "corners": "corner", "picks": "pick"}  # fmt: skip
+
+
+def row_name(job: Job, parts: list[str]) -> str:
+    """What a row of a list is called: left hole 2, keep-out spare wheel."""
+    number = int(next(p for p in reversed(parts) if p.isdigit()))
+    kind = _ROWS.get(parts[-2], parts[-2])
+    called = str(getattr(get(job, ".".join(parts)), "name", "")) if parts[-2] not in SIDES else ""
+    return f"{kind} {called or number + 1}"
 
 
 def _replace(value: Any, parts: list[str], new: Any) -> Any:
@@ -73,6 +93,8 @@ def _replace(value: Any, parts: list[str], new: Any) -> Any:
         return {**value, head: new}
     row = int(head)
     items = list(value)
+    if not 0 <= row < len(items):
+        raise EditError(f"There is no row {row} here; there are {len(items)}, counted from 0.")
     items[row] = _replace(items[row], rest, new)
     return items
 
@@ -113,6 +135,8 @@ def read_text(job: Job, path: str, written: str) -> Any:
     """What a person wrote in a field, as the field's value in core units."""
     field = spec_of(job, path)
     name = field.title[0].upper() + field.title[1:]
+    if field.optional and not written.strip():
+        return None
     if field.kind == "text":
         return written
     if field.kind == "stock":
@@ -146,6 +170,8 @@ def write(job: Job, path: str, written: str) -> Job:
 def shown(job: Job, path: str) -> str:
     """The value at a path as it is shown in the job's units."""
     field, value = spec_of(job, path), get(job, path)
+    if value is None:
+        return ""
     if field.quantity:
         return units.show(float(value), field.quantity, job.units, job.nearest)
     if field.kind == "choice":
@@ -168,9 +194,16 @@ def change_name(job: Job, path: str) -> str:
     if path.startswith("duty.factors."):
         return f"factor {parts[-1]}"
     try:
-        return f"{spec_of(job, path).title} {shown(job, path)}"
+        return f"{spec_of(job, path).title} {shown(job, path) or 'not measured'}"
     except (EditError, AttributeError, IndexError):
         return parts[-1].replace("_", " ")
+
+
+def with_host(job: Job, kind: str) -> Job:
+    """The job on another kind of host, with that kind's starting values; a part that does not fit it goes."""
+    host = starting_host(kind)
+    same = type(host) is type(job.vehicle)
+    return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "vehicle": host, "design": job.design if same else None})
 
 
 _UNIT_TAILS = ("_mm", "_kg", "_deg", "_kg100")
@@ -178,15 +211,11 @@ _UNIT_TAILS = ("_mm", "_kg", "_deg", "_kg100")
 
 def find_path(job: Job, key: str) -> str:
     """The full path of a key given whole, or by its last name if only one field ends so (unit suffix optional)."""
-    table = _specs(job.design.family)
+    table = all_specs(job)
     if key in table:
         return key
-    parts = key.split(".")
-    if len(parts) == 4 and parts[0] == "vehicle":
+    if any(part.isdigit() for part in key.split(".")):
         spec_of(job, key)
-        side = getattr(job.vehicle, parts[1])
-        if not parts[2].isdigit() or int(parts[2]) >= len(side):
-            raise EditError(f"There is no {parts[1]} hole {parts[2]}; there are {len(side)}, counted from 0.")
         return key
     if key.startswith("duty.factors."):
         return key

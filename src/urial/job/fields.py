@@ -42,6 +42,16 @@ def stock(default: str, title: str, shelf: str, help_: str = "", *, group: str =
     return _field(default, title, "stock", help_, group, None, None, shelf=shelf, only=only)
 
 
+def maybe_length(title: str, help_: str = "", *, lo: float = 0.1, hi: float = 10_000, group: str = "") -> Any:
+    """A length in mm that may not have been measured yet (None)."""
+    return _field(None, title, "length", help_, group, lo, hi, optional=True)
+
+
+def maybe_stock(title: str, shelf: str, help_: str = "", *, group: str = "") -> Any:
+    """A name on a shelf of the stock catalogue, or None."""
+    return _field(None, title, "stock", help_, group, None, None, shelf=shelf, optional=True)
+
+
 def choice(default: Any, title: str, help_: str = "", *, group: str = "", words: dict[str, str] | None = None) -> Any:
     """One of a few literal values (or yes and no); ``words`` says them in plain language."""
     return _field(default, title, "choice", help_, group, None, None, words=words or {})
@@ -68,6 +78,7 @@ class Spec:
     only: str
     lo: float | None
     hi: float | None
+    optional: bool = False
 
     @property
     def quantity(self) -> Kind | None:
@@ -90,7 +101,7 @@ def spec(path: str, info: FieldInfo) -> Spec:
     words = extra.get("words", {})
     return Spec(path, info.title or path.rsplit(".", 1)[-1], kind, info.description or "", str(extra.get("group", "")),
                 choices, {str(k): str(v) for k, v in words.items()} if isinstance(words, dict) else {},
-                str(extra.get("shelf", "")), str(extra.get("only", "")), bounds.get("ge"), bounds.get("le"))  # fmt: skip
+                str(extra.get("shelf", "")), str(extra.get("only", "")), bounds.get("ge"), bounds.get("le"), bool(extra.get("optional")))  # fmt: skip
 
 
 def specs(model: type[BaseModel], prefix: str = "") -> dict[str, Spec]:

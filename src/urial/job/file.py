@@ -36,7 +36,19 @@ class Document:
     attachments: Mapping[str, bytes] = field(default_factory=lambda: MappingProxyType({}))
 
 
-UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+def _kinds_of_host(raw: dict[str, Any]) -> dict[str, Any]:
+    """1 → 2: a vehicle says its kind, and holes are behind the host's origin, whatever that is."""
+    vehicle = raw.get("vehicle")
+    if isinstance(vehicle, dict):
+        lifted = {"kind": "pickup", **vehicle}
+        for side in ("left", "right"):
+            if isinstance(lifted.get(side), list):
+                lifted[side] = [{("behind_mm" if k == "behind_axle_mm" else k): v for k, v in hole.items()} if isinstance(hole, dict) else hole for hole in lifted[side]]
+        raw = {**raw, "vehicle": lifted}
+    return raw
+
+
+UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _kinds_of_host}
 """Format version → function that lifts a job's raw data to the next version."""
 
 

@@ -1,5 +1,5 @@
-"""The job: a frozen value.  An edit makes a new one.  Lengths mm, masses kg, heights above ground, x behind the rear axle
-as measured with a tape (positive rearward) wherever a field says ``behind_axle``."""
+"""The job: a frozen value.  An edit makes a new one.  Lengths mm, masses kg, heights above ground, and ``behind`` rearward
+from the host's origin, as a tape measures it."""
 
 from __future__ import annotations
 
@@ -8,56 +8,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, SerializeAsAny, field_validator, model_validator
 
-from urial.job.fields import Value, choice, length, mass, number, stock, text
+from urial.job.fields import Value, choice, length, mass, number, text
+from urial.job.host import AnyHost, Vehicle
+from urial.job.survey import Survey
 
-FORMAT: Literal[1] = 1
-
-
-class HardPoint(Value):
-    """A bolt hole in a frame rail, measured on its own side."""
-
-    behind_axle_mm: float = length(600.0, "behind axle", "Rear axle centre to hole centre, rearward.", lo=-3000, hi=5000)
-    height_mm: float = length(600.0, "height", "Hole centre above ground, vehicle empty.", lo=50, hi=3000)
-    hole_mm: float = length(14.0, "hole in rail", "Diameter of the hole as it is in the rail.", lo=4, hi=80)
-
-
-def _three(z: float = 607.0) -> tuple[HardPoint, ...]:
-    return tuple(HardPoint(behind_axle_mm=x, height_mm=z, hole_mm=14.0) for x in (905.0, 985.0, 1065.0))
-
-
-Points = Annotated[tuple[HardPoint, ...], Field(min_length=1, max_length=12)]
-
-
-class Vehicle(Value):
-    """The towing vehicle from its numbers."""
-
-    name: str = text("Vehicle", "name", group="Vehicle")
-    wheelbase_mm: float = length(3200.0, "wheelbase", "Front axle to rear axle.", lo=500, hi=8000, group="Vehicle")
-    track_mm: float = length(1600.0, "track", "Between the middles of the rear tyres.", lo=300, hi=3500, group="Vehicle")
-    tyre_mm: float = length(760.0, "tyre diameter", "Loaded rear tyre, top to ground.", lo=150, hi=2500, group="Vehicle")
-    tyre_width_mm: float = length(245.0, "tyre width", lo=50, hi=900, group="Vehicle")
-    rear_overhang_mm: float = length(1180.0, "axle to bumper face", "Rear axle centre to the rearmost face of the bumper.", lo=50, hi=4000, group="Rear frame")
-    rail_spacing_mm: float = length(960.0, "rail spacing", "Between the two faces the side plates bolt on.", lo=150, hi=2500, group="Rear frame")
-    rail_bottom_mm: float = length(545.0, "underside of rails", "Rail underside above ground, vehicle empty.", lo=80, hi=2500, group="Rear frame")
-    rail_height_mm: float = length(125.0, "rail height", lo=20, hi=500, group="Rear frame")
-    rail_width_mm: float = length(65.0, "rail width", lo=10, hi=300, group="Rear frame")
-    rail_end_mm: float = length(1120.0, "axle to rail end", "Rear axle centre to the rear end of the rails.", lo=-500, hi=4000, group="Rear frame")
-    rail_wall_mm: float = length(3.5, "rail wall", "Metal behind the bolts.", lo=0.8, hi=30, group="Rear frame")
-    rail_material: str = stock("S355", "rail steel", "material", "If unknown, take the weaker.", group="Rear frame")
-    bumper_bottom_mm: float = length(520.0, "underside of bumper", lo=50, hi=2500, group="Rear frame")
-    bumper_height_mm: float = length(210.0, "bumper height", lo=10, hi=900, group="Rear frame")
-    bumper_depth_mm: float = length(120.0, "bumper depth", lo=5, hi=900, group="Rear frame")
-    front_kg: float = mass(1150.0, "front axle, ready to tow", "Weighed with crew and gear, no trailer.", lo=20, group="Masses")
-    rear_kg: float = mass(1050.0, "rear axle, ready to tow", "Weighed with crew and gear, no trailer.", lo=20, group="Masses")
-    front_rating_kg: float = mass(1500.0, "front axle rating", "From the maker's plate.", lo=20, group="Maker's limits")
-    rear_rating_kg: float = mass(1850.0, "rear axle rating", "From the maker's plate.", lo=20, group="Maker's limits")
-    gross_rating_kg: float = mass(3100.0, "gross vehicle rating", "From the maker's plate.", lo=40, group="Maker's limits")
-    combination_rating_kg: float = mass(5500.0, "gross combination", "Vehicle and trailer together, from the maker.", lo=60, group="Maker's limits")
-    tow_rating_kg: float = mass(2500.0, "towing limit", "Braked trailer, from the maker.", lo=20, group="Maker's limits")
-    tongue_rating_kg: float = mass(250.0, "tongue limit", "Vertical limit at the ball, from the maker.", lo=2, group="Maker's limits")
-    squat_mm_per_100kg: float = length(9.0, "squat per 100 kg", "How far the rear sinks for each 100 kg at the ball; measure it with a helper on the bumper.", lo=0, hi=200, group="Masses")
-    left: Points = Field(default_factory=_three, title="left holes")
-    right: Points = Field(default_factory=_three, title="right holes")
+FORMAT: Literal[2] = 2
 
 
 class Towing(Value):
@@ -119,18 +74,19 @@ def designs() -> dict[str, type[Design]]:
 
 
 class Job(Value):
-    """One job: what is towed, by what, with which part."""
+    """One job: what is towed, by what, with which part.  Without a part yet it is a survey."""
 
-    format: Literal[1] = FORMAT
+    format: Literal[2] = FORMAT
     title: str = text("New job", "title", group="Job")
     customer: str = text("", "for", group="Job")
     notes: str = Field("", title="notes", max_length=20_000)
     units: Literal["inch", "metric"] = choice("metric", "units", words={"inch": "inches", "metric": "millimetres"}, group="Job")
     nearest: Literal[16, 32] = choice(16, "inch fractions to", words={"16": "1/16", "32": "1/32"}, group="Job")
-    vehicle: Vehicle = Field(default_factory=Vehicle)
+    vehicle: AnyHost = Field(default_factory=Vehicle)
+    survey: Survey = Field(default_factory=Survey)
     duty: Towing = Field(default_factory=Towing)
     proof: Proof = Field(default_factory=Proof)
-    design: SerializeAsAny[Design]
+    design: SerializeAsAny[Design] | None = Field(None, title="part", description="None: a survey without a part yet.")
 
     @field_validator("nearest", mode="before")
     @classmethod
@@ -160,7 +116,7 @@ def json_schema() -> dict[str, Any]:
         defs.update(part.pop("$defs", {}))
         defs[name] = part
         options.append({"$ref": f"#/$defs/{name}"})
-    schema["properties"]["design"] = {"oneOf": options} if len(options) > 1 else options[0]
+    schema["properties"]["design"] = {"anyOf": [*options, {"type": "null"}]}
     defs.pop("Design", None)
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["title"] = "Urial job document"

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from urial.assembly.model import Assembly
+from urial.assembly.model import Assembly, BuildError
+from urial.job.host import Vehicle
 from urial.job.model import Job
 from urial.road import balance
 from urial.units import STANDARD_GRAVITY
@@ -71,9 +72,16 @@ def policy() -> tuple[Row, ...]:
     return tuple(rows)
 
 
+def towing_vehicle(job: Job) -> Vehicle:
+    """The job's host as something that tows by these rules.  BuildError for a host that does not."""
+    if not isinstance(job.vehicle, Vehicle):
+        raise BuildError(f"A {job.vehicle.words} does not tow by these load cases; they are for a vehicle with frame rails.")
+    return job.vehicle
+
+
 def coupling(job: Job) -> Coupling:
     """D, Dc, V and S of the job, kN."""
-    d, v = job.duty, job.vehicle
+    d, v = job.duty, towing_vehicle(job)
     towing = (v.front_kg + v.rear_kg + d.tongue_mass_kg) / 1000
     trailer = d.trailer_mass_kg / 1000
     axle = max(trailer - d.tongue_mass_kg / 1000, 1e-6)
@@ -134,7 +142,7 @@ class Rating:
 
 def ratings(job: Job, ball_overhang_mm: float, ball_rated_kg: float) -> tuple[Rating, ...]:
     """Vehicle, ball and combination limits against this duty."""
-    v, d = job.vehicle, job.duty
+    v, d = towing_vehicle(job), job.duty
     axles = balance.axle_loads(v.wheelbase_mm, ball_overhang_mm, v.front_kg, v.rear_kg, d.tongue_mass_kg)
     gross = v.front_kg + v.rear_kg + d.tongue_mass_kg
     plate = "the maker's plate or handbook"

@@ -171,6 +171,6 @@ def prove(job: Job, assembly: Assembly | None = None) -> Verdict:
     except FrameError as error:
         raise BuildError(f"The part cannot stand as drawn. {error}") from None
     checks = judge(forces, basis, job.proof.weld_method)
-    ball = catalogue.ball(job.design.ball_mount.ball)  # type: ignore[attr-defined]
+    ball = catalogue.ball(job.design.ball_mount.ball)  # type: ignore[union-attr]
     checks += [rating_check(r, "standing", basis, cases) for r in towing.ratings(job, ball_overhang(job, assembly), ball.rated_kg)]
     return Verdict(job, assembly, cases, forces, rank(checks), basis)

@@ -46,7 +46,7 @@ def outline(job: Job) -> dict[str, list[Array]]:
     for side, points in ((1, v.left), (-1, v.right)):
         for h in points:
             a = np.linspace(0, 2 * np.pi, 25)
-            holes.append(np.stack([-h.behind_axle_mm + h.hole_mm / 2 * np.cos(a), np.full_like(a, side * face), h.height_mm + h.hole_mm / 2 * np.sin(a)], axis=1))
+            holes.append(np.stack([-h.behind_mm + h.hole_mm / 2 * np.cos(a), np.full_like(a, side * face), h.height_mm + h.hole_mm / 2 * np.sin(a)], axis=1))
     return {"wheels": wheels, "rails": rails, "bumper": bumper, "holes": holes}
 
 

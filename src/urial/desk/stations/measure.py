@@ -72,7 +72,7 @@ class Measure(Station):
                 self.hole_rows.addWidget(label(words, "quiet"), row, n)
             row += 1
             for k in range(len(points)):
-                for n, name in enumerate(("behind_axle_mm", "height_mm", "hole_mm")):
+                for n, name in enumerate(("behind_mm", "height_mm", "hole_mm")):
                     field = Field(self.store, f"vehicle.{side}.{k}.{name}", title="")
                     field.alone()
                     self.hole_rows.addWidget(field, row, n)
@@ -89,8 +89,8 @@ class Measure(Station):
     def _add(self, side: str) -> None:
         points = getattr(self.store.job.vehicle, side)
         last = points[-1]
-        step = last.behind_axle_mm - points[-2].behind_axle_mm if len(points) > 1 else 60.0
-        self._change(side, (*points, last.model_copy(update={"behind_axle_mm": last.behind_axle_mm + step})), f"add {side} hole")
+        step = last.behind_mm - points[-2].behind_mm if len(points) > 1 else 60.0
+        self._change(side, (*points, last.model_copy(update={"behind_mm": last.behind_mm + step})), f"add {side} hole")
 
     def _drop(self, side: str) -> None:
         points = getattr(self.store.job.vehicle, side)
@@ -99,7 +99,7 @@ class Measure(Station):
 
     def _gaps(self) -> list[float]:
         v = self.store.job.vehicle
-        return [max(abs(a.behind_axle_mm - b.behind_axle_mm), abs(a.height_mm - b.height_mm)) for a, b in zip(v.left, v.right, strict=False)]
+        return [max(abs(a.behind_mm - b.behind_mm), abs(a.height_mm - b.height_mm)) for a, b in zip(v.left, v.right, strict=False)]
 
     def _difference(self) -> str:
         v, job = self.store.job.vehicle, self.store.job
