@@ -34,7 +34,7 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--shots", metavar="DIR", type=Path, help="render each main view at 1280x800 into DIR and leave")
     sub.add_parser("families", help="list the kinds of part")
     new = sub.add_parser("new", help="write a job from a family")
-    new.add_argument("family")
+    new.add_argument("family", help="a family, or survey:KIND for a survey without a part yet")
     new.add_argument("-o", "--output", metavar="JOB", type=Path, required=True)
     new.add_argument("--set", metavar="key=value", action="append", default=[], help="a parameter, with units: drop=120mm, trailer_mass=2000lb")
     keys = sub.add_parser("keys", help="the parameters of a family, with their starting values")
@@ -47,6 +47,19 @@ def _parser() -> argparse.ArgumentParser:
         if name == "sheet":
             c.add_argument("-o", "--output", metavar="DIR", type=Path, required=True)
             c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    survey = sub.add_parser("survey", help="the survey as CSV, and the blank sheet to fill in under the vehicle")
+    survey.add_argument("job", metavar="JOB", type=Path)
+    survey.add_argument("--csv", action="store_true", help="print every value of the survey as CSV")
+    survey.add_argument("--read", metavar="CSV", type=Path, help="take a survey table in; writes to -o, or back to JOB")
+    survey.add_argument("--blank", metavar="PDF", type=Path, help="write the blank survey sheet for this kind of host")
+    survey.add_argument("-o", "--output", metavar="JOB", type=Path)
+    survey.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    bench = sub.add_parser("bench", help="simulated instruments, for trying things out")
+    bench.add_argument("instrument", choices=("gauge",))
+    bench.add_argument("--value", type=float, default=1.25, help="what it reads")
+    bench.add_argument("--drift", type=float, default=0.0, help="change per second")
+    bench.add_argument("--fault", choices=("none", "dropout", "garbage"), default="none")
+    bench.add_argument("--seconds", type=float, help="stop by itself after this long")
     calc = sub.add_parser("calc", help="bench calculators, JSON in, JSON out")
     calc.add_argument("name", nargs="?")
     calc.add_argument("file", nargs="?", default="-")
@@ -90,18 +103,20 @@ def _families(_: argparse.Namespace) -> int:
 
 def _new(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
-    from urial.families import build, new_job
+    from urial.families import build, new_job, survey_job
     from urial.job.edit import EditError, find_path, write
     from urial.job.file import Document, FileError, save
 
     try:
-        job = new_job(args.family)
+        kind = args.family.removeprefix("survey:") if args.family.startswith("survey:") else None
+        job = new_job(args.family) if kind is None else survey_job(kind)
         for item in args.set:
             key, sign, value = item.partition("=")
             if not sign:
                 raise Refused(f"“{item}” is not key=value; write it like drop=120mm.")
             job = write(job, find_path(job, key.strip()), value)
-        build(job)
+        if job.design is not None:
+            build(job)
         save(args.output, Document(job))
     except (BuildError, EditError, FileError) as error:
         raise Refused(str(error)) from None
@@ -189,6 +204,46 @@ def _sheet(args: argparse.Namespace) -> int:
     return 0
 
 
+def _survey(args: argparse.Namespace) -> int:
+    from urial.job.file import Document, FileError, save, write_atomically
+    from urial.measure.table import TableError, read_csv, write_csv
+    from urial.papers.survey_sheet import survey_pdf
+
+    document = _load(args.job)
+    try:
+        if args.read:
+            try:
+                text = args.read.read_text(encoding="utf-8-sig")
+            except OSError as error:
+                from urial.job.file import os_words
+
+                raise Refused(f"{args.read} cannot be read: {os_words(error)}.") from None
+            except UnicodeDecodeError:
+                raise Refused(f"{args.read} is not UTF-8 text; save it as CSV in UTF-8.") from None
+            document = Document(read_csv(document.job, text), document.attachments)
+            save(args.output or args.job, document)
+        if args.blank:
+            write_atomically(args.blank, survey_pdf(document.job, args.paper))
+    except (TableError, FileError) as error:
+        raise Refused(str(error)) from None
+    if args.csv or not (args.read or args.blank):
+        sys.stdout.write(write_csv(document.job))
+    return 0
+
+
+def _bench(args: argparse.Namespace) -> int:
+    import time
+
+    from urial.bench.simulated import Simulated
+
+    with Simulated(value=args.value, drift_per_s=args.drift, fault=args.fault) as instrument:
+        print(f"The simulated {args.instrument} sends on {instrument.port}. Ctrl+C stops it.", flush=True)
+        end = time.monotonic() + args.seconds if args.seconds else None
+        while end is None or time.monotonic() < end:
+            time.sleep(0.1)
+    return 0
+
+
 def _calc(args: argparse.Namespace) -> int:
     from urial.calc.registry import CalcError, ask, calculators, find
     from urial.job.file import os_words
@@ -241,7 +296,7 @@ def _window(path: Path | None, demo: bool = False) -> int:
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "demo": _demo, "families": _families, "new": _new, "keys": _keys, "check": _check, "frame": _frame, "parts": _parts,
-    "sheet": _sheet, "calc": _calc, "schema": _schema,
+    "sheet": _sheet, "survey": _survey, "bench": _bench, "calc": _calc, "schema": _schema,
 }  # fmt: skip
 
 

@@ -89,13 +89,14 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
         ("2", "", "duty.tongue_mass_kg", "0", "cannot be right"),
         ("2", "", "duty.trailer_mass_kg", "heavy", "not a mass"),
         ("1", "", "vehicle.left.0.height_mm", "-4", "must be between"),
-        ("1", "", "vehicle.rail_material", "putty", "No material"),
+        ("1", "Host", "vehicle.rail_material", "putty", "No material"),
     ],
 )  # fmt: skip
 def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working(qtbot, window, station, group, path, wrong, reason):
     qtbot.keyClick(window.scene, station)
     if group:
-        window.slates.currentWidget().show_group(group)
+        here = window.slates.currentWidget()
+        here.show_page(group) if station == "1" else here.show_group(group)
     before = window.store.job
     editor = field(window, path)
     type_into(qtbot, editor.line, wrong)
@@ -120,6 +121,7 @@ def test_units_switch_everywhere_at_any_time(qtbot, window):
     qtbot.mouseClick(window.unit_button, Qt.MouseButton.LeftButton)
     assert window.store.job.units == "inch"
     qtbot.keyClick(window.scene, "1")
+    window.slates.currentWidget().show_page("Host")
     assert field(window, "vehicle.rail_spacing_mm").line.text() == '37 13/16"'
     type_into(qtbot, field(window, "vehicle.rail_spacing_mm").line, "38")
     assert window.store.job.vehicle.rail_spacing_mm == pytest.approx(38 * 25.4)
@@ -152,7 +154,7 @@ def test_the_survey_can_be_typed_into_the_drawing(qtbot, window):
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     type_into(qtbot, window.scene.editor, '46"')
     assert window.store.job.vehicle.rear_overhang_mm == pytest.approx(1168.4)
-    assert window.undo_action.text() == "Undo: axle to bumper face 1168.4 mm"
+    assert window.undo_action.text() == "Undo: axle to rear face 1168.4 mm"
 
 
 def test_a_click_on_a_part_selects_it_and_opens_its_group(qtbot, window):
@@ -271,7 +273,7 @@ def test_holes_are_added_and_taken_away_on_one_side(qtbot, window):
     qtbot.keyClick(window.scene, "1")
     qtbot.mouseClick(window.findChild(QPushButton, "−left"), Qt.MouseButton.LeftButton)
     assert (len(window.store.job.vehicle.left), len(window.store.job.vehicle.right)) == (2, 3)
-    assert "two different plates" in window.slates.currentWidget().asymmetry.text()
+    assert "two different plates" in window.slates.currentWidget().pages["Holes"].compared.text()
     window.undo_action.trigger()
     assert len(window.store.job.vehicle.left) == 3
 

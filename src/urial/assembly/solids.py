@@ -8,14 +8,17 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from manifold3d import CrossSection, Manifold
+from manifold3d import CrossSection, JoinType, Manifold, OpType
 from numpy.typing import NDArray
 
 from urial.assembly.model import Assembly, BarShape, Hole, Part, PlateShape, Shape, TurnedShape, Vec, View
 from urial.assembly.outline import flatten, rectangle
 
 Array = NDArray[np.float64]
+UNION = OpType.Add
 ROUND = 48  # sides of a full circle
+
+__all__ = ["UNION", "CrossSection", "JoinType", "centre_of_mass", "corners", "elevation", "face_area", "mass", "mesh", "solid", "surface", "total_mass", "view_axes"]
 
 
 def _unit(v: Sequence[float] | Array) -> Array:
@@ -175,6 +178,8 @@ class Mesh:
 
 def mesh(assembly: Assembly) -> Mesh:
     """One merged mesh of the assembly."""
+    if not assembly.parts:
+        return Mesh(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp))
     points, triangles, owner_t, owner_p, base = [], [], [], [], 0
     for number, part in enumerate(assembly.parts):
         for shape in part.shapes:

@@ -7,11 +7,12 @@ from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import label
 from urial.families import families
+from urial.job import host
 from urial.job.file import FileError, write_atomically
 from urial.job.recovery import Leftover, leftovers
 from urial.journal import state_dir
@@ -48,6 +49,7 @@ class StartPage(QWidget):
     """Chosen work goes out as signals."""
 
     new_job = Signal(str)
+    new_survey = Signal(str)
     open_demo = Signal(Path)
     open_file = Signal(Path)
     browse = Signal()
@@ -61,7 +63,20 @@ class StartPage(QWidget):
         outer.setContentsMargins(theme.px(40), theme.px(30), theme.px(40), theme.px(30))
         outer.setSpacing(theme.px(24))
         self.left, self.right = QVBoxLayout(), QVBoxLayout()
-        outer.addLayout(self.left, 3)
+        column = QVBoxLayout()
+        scroll = QScrollArea()  # the demo jobs scroll; what is beside and below them stays
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inside = QWidget()
+        inside.setLayout(self.left)
+        self.left.setContentsMargins(0, 0, theme.px(8), 0)
+        self.left.setSpacing(theme.px(7))
+        scroll.setWidget(inside)
+        column.addWidget(scroll, 1)
+        self.foot = QVBoxLayout()
+        column.addLayout(self.foot)
+        outer.addLayout(column, 3)
         outer.addLayout(self.right, 2)
         self.said = label("", "problem", wrap=True)
         self._demos()
@@ -71,7 +86,7 @@ class StartPage(QWidget):
         card = QFrame()
         card.setObjectName("card")
         row = QHBoxLayout(card)
-        row.setContentsMargins(16, 12, 16, 12)
+        row.setContentsMargins(14, 7, 14, 7)
         words = QVBoxLayout()
         words.addWidget(label(title, "title", wrap=True))
         words.addWidget(label(about, "quiet", wrap=True))
@@ -83,19 +98,19 @@ class StartPage(QWidget):
         return card
 
     def _demos(self) -> None:
+        self.lost = QVBoxLayout()  # what a crash left behind stands first
+        self.left.addLayout(self.lost)
+        for left in leftovers():
+            self.offer(left)
         self.left.addWidget(label("Demo jobs of the Tallow Creek workshop", "title"))
         for path, title, about in demo_jobs():
             self.left.addWidget(self._card(title, about, f"demo:{path.stem}", lambda _=False, p=path: self.open_demo.emit(p), "Open"))
         self.left.addWidget(label("Demo jobs open as copies: try anything, nothing is lost.", "quiet"))
-        self.lost = QVBoxLayout()
-        self.left.addLayout(self.lost)
-        for left in leftovers():
-            self.offer(left)
         self.left.addStretch(1)
-        self.left.addWidget(label("How it goes", "head"))
-        self.left.addWidget(label("1 Measure the rear frame with a tape, each side by itself.   2 Say what it tows.   3 Build the part from stock.   "
+        self.foot.addWidget(label("How it goes", "head"))
+        self.foot.addWidget(label("1 Measure the host with a tape, each side by itself.   2 Say what it tows.   3 Build the part from stock.   "
                                   "4 Prove it: the weak link, and what mends it.   5 Cut: lengths, templates, drawings.", "", wrap=True))  # fmt: skip
-        self.left.addWidget(label(CAUTION, "quiet", wrap=True))
+        self.foot.addWidget(label(CAUTION, "quiet", wrap=True))
 
     def offer(self, left: Leftover) -> None:
         """A job that was open when the application stopped."""
@@ -106,6 +121,18 @@ class StartPage(QWidget):
         self.right.addWidget(label("New job", "title"))
         for family in families().values():
             self.right.addWidget(self._card(family.title, "Starts from sizes that go together; measure and type over them.", f"new:{family.name}", lambda _=False, n=family.name: self.new_job.emit(n), "Start"))
+        self.right.addWidget(label("Survey only, part later", "head"))
+        holder = QWidget()
+        grid = QGridLayout(holder)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(0)
+        for n, kind in enumerate(host.kinds()):
+            button = QPushButton(host.title(kind))
+            button.setObjectName(f"survey:{kind}")
+            button.setProperty("segment", True)
+            button.clicked.connect(lambda _=False, k=kind: self.new_survey.emit(k))
+            grid.addWidget(button, n // 3, n % 3)
+        self.right.addWidget(holder)
         self.right.addWidget(label("Recent files", "title"))
         recent = recent_files()
         for path in recent:

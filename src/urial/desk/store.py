@@ -16,11 +16,17 @@ from urial.job.file import Document, FileError, load, save
 from urial.job.history import History
 from urial.job.model import Job
 from urial.job.recovery import Recovery
+from urial.measure.photo import FOLDER
 from urial.strength.check import Check
 from urial.strength.size import Remedy, remedies
-from urial.strength.verdict import Verdict, prove
+from urial.strength.verdict import Verdict, prove, unproved
 
 log = logging.getLogger("urial")
+
+
+def derived(job: Job) -> Verdict:
+    """What follows from a job: its verdict, or for a survey without a part the empty one."""
+    return prove(job) if job.design else unproved(job)
 
 
 class _Signals(QObject):
@@ -52,13 +58,15 @@ class _Task(QRunnable):
 
 class Store(QObject):
     """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested`` (remedies),
-    ``saved``, ``titled`` (name or save state)."""
+    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page)."""
 
     changed = Signal()
     selected = Signal()
     case_changed = Signal()
     suggested = Signal()
     titled = Signal()
+    pointed = Signal()
+    paged = Signal()
 
     def __init__(self, recovery: Recovery | None = None) -> None:
         super().__init__()
@@ -75,6 +83,8 @@ class Store(QObject):
         self._token = [0]
         self.is_open = False
         self.autosave_problem = ""
+        self.path_pointed = ""
+        self.keep_chosen: int | None = None
 
     # ---- document
 
@@ -88,9 +98,19 @@ class Store(QObject):
         """Has anything changed since it was last saved?"""
         return self.job is not self.saved_job and self.job != self.saved_job
 
+    @property
+    def has_part(self) -> bool:
+        """Is there a part to load, build and prove, or only a survey?"""
+        return self.job.design is not None
+
     def document(self) -> Document:
-        """The present document."""
-        return Document(self.job, self.attachments)
+        """The present document: of the pictures only those the job shows (undo keeps the others at hand)."""
+        shown = {p.file for p in self.job.survey.photos}
+        return Document(self.job, MappingProxyType({k: v for k, v in self.attachments.items() if not k.startswith(FOLDER) or k in shown}))
+
+    def attach(self, name: str, data: bytes) -> None:
+        """Keep a file with the job; it is saved when the job refers to it."""
+        self.attachments = MappingProxyType({**self.attachments, name: data})
 
     def open(self, path: Path) -> None:
         """Open a file.  FileError or BuildError leaves everything as it was."""
@@ -99,13 +119,14 @@ class Store(QObject):
 
     def take(self, document: Document, path: Path | None, saved: bool) -> None:
         """Show a document."""
-        verdict = prove(document.job)
+        verdict = derived(document.job)
         self.recovery.drop()
         self.recovery = Recovery(self.recovery.folder)
         self.history = History(document.job)
         self.attachments = MappingProxyType(dict(document.attachments))
         self.path, self.saved_job = path, document.job if saved else None
-        self.part = self.check_id = self.case_id = None
+        self.part = self.check_id = self.case_id = self.keep_chosen = None
+        self.path_pointed = ""
         self.is_open = True
         self._derive(verdict)
         if not saved:
@@ -142,7 +163,7 @@ class Store(QObject):
         """Take a changed job if it can be built."""
         if job == self.job:
             return
-        verdict = prove(job)
+        verdict = derived(job)
         self.history.record(job, name or edit.change_name(job, path))
         self._derive(verdict)
         self._keep()
@@ -150,13 +171,13 @@ class Store(QObject):
     def undo(self) -> None:
         """One step back."""
         if self.history.undo():
-            self._derive(prove(self.job))
+            self._derive(derived(self.job))
             self._keep()
 
     def redo(self) -> None:
         """One step forward."""
         if self.history.redo():
-            self._derive(prove(self.job))
+            self._derive(derived(self.job))
             self._keep()
 
     def _derive(self, verdict: Verdict) -> None:
@@ -168,6 +189,12 @@ class Store(QObject):
         self.titled.emit()
         self._suggest()
 
+    def point_at(self, path: str) -> None:
+        """Show on the drawing where a field of the survey is measured."""
+        if path != self.path_pointed:
+            self.path_pointed = path
+            self.pointed.emit()
+
     # ---- selection
 
     def check(self) -> Check | None:
@@ -175,7 +202,7 @@ class Store(QObject):
         return next((c for c in self.verdict.checks if c.id == self.check_id), None)
 
     def shown_check(self) -> Check:
-        """The check a slate shows: the open one, or the weak link."""
+        """The check a slate shows: the open one, or the weak link.  IndexError for a survey without a part."""
         return self.check() or (self.verdict.governing if not self.verdict.holds else self.verdict.weak_link)
 
     def select_check(self, check_id: str | None) -> None:
@@ -210,14 +237,14 @@ class Store(QObject):
         ids = {c.id for c in self.verdict.cases}
         if self.case_id in ids:
             return str(self.case_id)
-        return next((c.case for c in self.verdict.checks if c.case in ids), self.verdict.cases[0].id)
+        return next((c.case for c in self.verdict.checks if c.case in ids), self.verdict.cases[0].id if ids else "")
 
     # ---- suggestions, off the GUI thread
 
     def _suggest(self) -> None:
         self._token[0] += 1
-        check = self.shown_check()
-        if not self.is_open or check.utilisation < 0.95:
+        check = self.shown_check() if self.has_part else None
+        if check is None or not self.is_open or check.utilisation < 0.95:
             self.remedies = []
             self.suggested.emit()
             return

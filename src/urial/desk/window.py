@@ -89,6 +89,7 @@ class Window(QMainWindow):
         self._compose()
         self.store.changed.connect(self._head)
         self.store.titled.connect(self._head)
+        self.store.paged.connect(self._staged)
         self.restyle()
         if self._painted:
             QTimer.singleShot(0, self._load_vtk)
@@ -148,7 +149,9 @@ class Window(QMainWindow):
         middle = QHBoxLayout()
         middle.setSpacing(px(8))
         self.scene = self.kit.Scene(self.store, self.theme)
-        middle.addWidget(self.scene, 1)
+        self.stage = QStackedWidget()
+        self.stage.addWidget(self.scene)
+        middle.addWidget(self.stage, 1)
         slate = QFrame()
         slate.setObjectName("card")
         slate.setFixedWidth(px(366))
@@ -166,6 +169,7 @@ class Window(QMainWindow):
         column.addWidget(self.chain)
         self.start = self.kit.StartPage(self.theme)
         self.start.new_job.connect(self.new_job)
+        self.start.new_survey.connect(self.new_survey)
         self.start.open_demo.connect(self.open_demo)
         self.start.open_file.connect(self.open_file)
         self.start.browse.connect(self.ask_open)
@@ -195,6 +199,7 @@ class Window(QMainWindow):
         self.store.selected.disconnect()
         self.store.case_changed.disconnect()
         self.store.suggested.disconnect()
+        self.store.pointed.disconnect()
         self._bare()
         self._compose()
         self.store.changed.connect(self._head)
@@ -206,14 +211,18 @@ class Window(QMainWindow):
         job = self.store.job
         opened = self.store.is_open
         room = min(self.theme.px(360), self.width() - self.theme.px(5 * 116 + 170)) if opened else self.theme.px(360)
-        for line, text, size in ((self.title, job.title if opened else "Urial", 17), (self.subtitle, f"{job.vehicle.name} · {job.duty.trailer_name}" if opened else "From tape measure to shop sheet", 12)):
+        for line, text, size in ((self.title, job.title if opened else "Urial", 17), (self.subtitle, (f"{job.vehicle.name} · {job.duty.trailer_name}" if self.store.has_part else f"{job.vehicle.name} · survey") if opened else "From tape measure to shop sheet", 12)):
             line.setFixedWidth(max(room, 90))
             line.setText(QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(text, Qt.TextElideMode.ElideRight, max(room, 90)))
             line.setToolTip(text)
+        self.chain.setVisible(self.store.has_part)
+        if self.station and not self.store.has_part:
+            self.go(0)
+            return
         for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
-            words, needs = station.open_words()
+            words, needs = station.open_words() if n == 0 or self.store.has_part else ("", False)
             tab.say(words, needs)
-            tab.setVisible(opened)
+            tab.setVisible(opened and (n == 0 or self.store.has_part))
             tab.setChecked(n == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
@@ -270,7 +279,9 @@ class Window(QMainWindow):
             QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
 
     def go(self, station: int) -> None:
-        """Show a station."""
+        """Show a station; without a part there is only Measure."""
+        if station and not self.store.has_part:
+            return
         self.station = station
         self.slates.setCurrentIndex(station)
         here = self.stations[station]
@@ -280,7 +291,15 @@ class Window(QMainWindow):
             self.scene.wide = here.wide
             self.scene.fit()
         self.scene.update()
+        self._staged()
         self._head()
+
+    def _staged(self) -> None:
+        """The scene, or what the station's page shows in its place."""
+        canvas = getattr(self.stations[self.station], "canvas", None)
+        if canvas is not None and self.stage.indexOf(canvas) < 0:
+            self.stage.addWidget(canvas)
+        self.stage.setCurrentWidget(canvas or self.scene)
 
     def open_check(self, check_id: str) -> None:
         """Open a check in Prove."""
@@ -319,6 +338,8 @@ class Window(QMainWindow):
     def show_field(self, path: str) -> None:
         """Go to the field of a parameter and put the cursor in it."""
         for n, station in enumerate(self.stations):
+            if isinstance(station, self.kit.Measure) and path.startswith(("vehicle.", "survey.")):
+                station.show_page(station.page_of(path))
             if isinstance(station, self.kit.Build) and path.startswith("design."):
                 group = self.kit.edit.all_specs(self.store.job)[path].group
                 if group in station.pages:
@@ -376,9 +397,16 @@ class Window(QMainWindow):
             self._refuse(f"{document.job.title} cannot be built: {error}")
             return False
         self.pages.setCurrentWidget(self.work)
+        if not self.store.has_part:
+            self.go(0)
         self._head()
         self.scene.fit()
         return True
+
+    def new_survey(self, kind: str) -> None:
+        """A survey of a kind of host, without a part yet."""
+        if self._may_leave():
+            self._take(self.kit.Document(self.kit.families.survey_job(kind)), None, saved=False)
 
     def new_job(self, family: str) -> None:
         """A job with a family's starting sizes."""

@@ -18,7 +18,6 @@ from urial.assembly.model import (
     NetSection,
     Part,
     Vec,
-    View,
 )
 from urial.assembly.net import opened_tube
 from urial.families import Family, register
@@ -167,19 +166,6 @@ def _dimensions(b: Builder, p: RearReceiver, v: Vehicle, mouth: Vec, centre: Vec
         Dimension("chain holes", (mouth[0], p.chain_spacing_mm / 2, mouth[2] - 30), (mouth[0], -p.chain_spacing_mm / 2, mouth[2] - 30), "y", ("rear",), "design.chain_spacing_mm", "low", 0),
         Dimension("receiver length", mouth, (mouth[0] + p.receiver_length_mm, 0, mouth[2]), "x", ("side", "top"), "design.receiver_length_mm", "low", 3),
         Dimension("underside of rails", (mouth[0], face, 0), (mouth[0], face, rail), "z", ("rear",), "vehicle.rail_bottom_mm", "low", 0),
-    ]  # fmt: skip
-    for side in SIDES:
-        first = v.place(side, 0)
-        y = first[1]
-        views: tuple[View, ...] = ("side",) if side == "left" else ()
-        b.dimensions += [
-            Dimension(f"{side} hole 1 behind the axle", (0, y, first[2]), first, "x", views, f"vehicle.{side}.0.behind_mm", "high", 0, survey=True),
-            Dimension(f"{side} hole 1 above ground", (first[0], y, 0), first, "z", (*views, "rear"), f"vehicle.{side}.0.height_mm", "low" if side == "left" else "high", 0, survey=True),
-        ]
-    b.dimensions += [
-        Dimension("axle to bumper face", (0, 0, v.bumper_bottom_mm), (-v.rear_overhang_mm, 0, v.bumper_bottom_mm), "x", ("side",), "vehicle.rear_overhang_mm", "low", 0, survey=True),
-        Dimension("underside of rails above ground", (-v.rail_end_mm, 0, 0), (-v.rail_end_mm, 0, rail), "z", ("side",), "vehicle.rail_bottom_mm", "high", 0, survey=True),
-        Dimension("rail spacing, measured", (centre[0], face, rail), (centre[0], -face, rail), "y", ("rear", "top"), "vehicle.rail_spacing_mm", "high", 0, survey=True),
     ]  # fmt: skip
     if p.ball_mount.shape != "straight":
         bar_top = mouth[2] + catalogue.bar(p.ball_mount.bar).height / 2

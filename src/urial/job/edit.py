@@ -12,6 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from urial import units
 from urial.complaints import complaint
+from urial.job import datum
 from urial.job.fields import Spec, spec, specs
 from urial.job.host import SIDES, Host, starting_host
 from urial.job.model import Design, Job, Towing, designs
@@ -124,9 +125,8 @@ def _refusal(job: Job, path: str, value: Any, error: ValidationError) -> str:
         return complaint(error)
     name = field.title[0].upper() + field.title[1:]
     if first["type"] in ("greater_than_equal", "less_than_equal") and field.quantity and isinstance(value, (int, float)):
-        shown = units.show(float(value), field.quantity, job.units, job.nearest)
-        low = units.show(field.lo or 0.0, field.quantity, job.units, job.nearest)
-        high = units.show(field.hi or 0.0, field.quantity, job.units, job.nearest)
+        moved = datum.offset(job, path)
+        shown, low, high = (units.show(v - moved, field.quantity, job.units, job.nearest) for v in (float(value), field.lo or 0.0, field.hi or 0.0))
         return f"{name}: {shown} cannot be right; it must be between {low} and {high}."
     return f"{name}: {complaint(error)}"
 
@@ -157,7 +157,7 @@ def read_text(job: Job, path: str, written: str) -> Any:
                 return int(option) if option.isdigit() else option
         raise EditError(f"{name}: “{written}” is not one of {', '.join(field.choices)}.")
     try:
-        return units.parse(written, field.kind, job.units)  # type: ignore[arg-type]
+        return units.parse(written, quantity_kind(field), job.units) + datum.offset(job, path)
     except units.UnitError as error:
         raise EditError(f"{name}: {error}") from None
 
@@ -173,7 +173,7 @@ def shown(job: Job, path: str) -> str:
     if value is None:
         return ""
     if field.quantity:
-        return units.show(float(value), field.quantity, job.units, job.nearest)
+        return units.show(float(value) - datum.offset(job, path), field.quantity, job.units, job.nearest)
     if field.kind == "choice":
         key = ("yes" if value else "no") if isinstance(value, bool) else str(value)
         return field.words.get(key, key)

@@ -29,7 +29,7 @@ class HardPoint(Value):
     fixing: Literal["through", "threaded", "stud"] = choice("through", "fixing", "A hole for bolt and nut, a captive thread, or a stud.", words={"through": "through", "threaded": "thread", "stud": "stud"})
     thread: str | None = maybe_stock("thread", "bolt", "Size of the thread, where there is one.")
     thread_grade: str | None = maybe_stock("its grade", "bolt grade", "Grade marked on the bolt that came out; the new one is no weaker.")
-    wall_mm: float | None = maybe_length("metal there", "Thickness behind this hole. Empty: as the rail.", lo=0.5, hi=60)
+    wall_mm: float | None = maybe_length("metal", "Thickness behind this hole. Empty: as the rail.", lo=0.5, hi=60)
     wall_material: str | None = maybe_stock("its steel", "material", "Empty: as the rail.")
     reach: Literal["unknown", "both", "outside", "inside", "none"] = choice(
         "unknown", "reached from", "Who can hold the nut? Outside is the side away from the vehicle's middle.",

@@ -14,6 +14,7 @@ from urial.job.file import FileError, os_words, write_atomically
 from urial.loads import towing
 from urial.papers import dxf, tables, templates
 from urial.papers.pdf import BRICK, GREY, INK, MM, OCHRE, PALE, PAPERS, SLATE, Elevation, Pages
+from urial.papers.survey_sheet import add_survey, hatch
 from urial.shop.parts import Row, parts_list, torque_note
 from urial.strength.verdict import CAUTION, Verdict
 
@@ -78,9 +79,10 @@ def _elevations(p: Pages, v: Verdict) -> None:
         p.heading(VIEW_TITLES[view])
         drawing = Elevation(v.assembly, view)
         scale = drawing.fit(p.margin, 30 * MM, p.width - 2 * p.margin, p.y - 40 * MM)
+        hatch(drawing, p, job)
         drawing.draw(p.canvas)
         for d in v.assembly.dimensions:
-            if view in d.views and not d.survey:
+            if view in d.views:
                 size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
                 drawing.dimension(p.canvas, d, f"{d.name} {units.show(size, 'length', job.units, job.nearest)}")
         p.canvas.setFont("Helvetica", 8)
@@ -152,6 +154,7 @@ def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
     p = Pages(v.job.title, "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper])
     _cover(p, v, mass)
     _elevations(p, v)
+    add_survey(p, v.job, v.assembly)
     _parts(p, v, rows)
     _chain(p, v)
     _workings(p, v)

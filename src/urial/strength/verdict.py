@@ -9,12 +9,13 @@ from typing import Literal
 
 import numpy as np
 
-from urial.assembly.model import Assembly, BoltJoint, BuildError, ChainLink, WeldJoint
+from urial.assembly.model import Assembly, BoltJoint, Builder, BuildError, ChainLink, WeldJoint
 from urial.assembly.outline import distance_to_edge
 from urial.families import build
 from urial.job.model import Job
 from urial.loads import towing
 from urial.loads.towing import Case, Rating
+from urial.measure.concerns import concerns
 from urial.stock import catalogue
 from urial.strength import bolts, welds
 from urial.strength.analysis import Forces, analyse
@@ -49,14 +50,14 @@ class Verdict:
     job: Job
     assembly: Assembly
     cases: tuple[Case, ...]
-    forces: Forces
+    forces: Forces | None  # None for a survey without a part
     checks: tuple[Check, ...]
     basis: Basis
 
     @property
     def holds(self) -> bool:
         """No check is short."""
-        return not self.checks[0].short
+        return not any(c.short for c in self.checks[:1])
 
     @property
     def verdict(self) -> Literal["holds", "short"]:
@@ -91,9 +92,9 @@ class Verdict:
     def warnings(self) -> tuple[str, ...]:
         """What is not a strength but will spoil the job: fits, least sizes, tongue weight."""
         out = list(self.assembly.warnings)
-        advice = towing.tongue_advice(self.job)
-        if advice.warn:
-            out.append(advice.words)
+        out += concerns(self.job, self.assembly)
+        if self.cases and towing.tongue_advice(self.job).warn:
+            out.append(towing.tongue_advice(self.job).words)
         for joint in self.assembly.joints:
             if isinstance(joint, WeldJoint):
                 out += _weld_warnings(joint)
@@ -159,6 +160,11 @@ def ball_overhang(job: Job, assembly: Assembly) -> float:
 def rank(checks: Sequence[Check]) -> tuple[Check, ...]:
     """Largest utilisation first; equals keep the order of the chain."""
     return tuple(sorted(checks, key=lambda c: -c.utilisation))
+
+
+def unproved(job: Job) -> Verdict:
+    """A survey without a part yet: nothing built, nothing judged, and what the survey itself has to say."""
+    return Verdict(job, Builder().build((), "", ("", "")), (), None, (), basis_of(job.proof))
 
 
 def prove(job: Job, assembly: Assembly | None = None) -> Verdict:

@@ -14,11 +14,15 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidg
 from urial import units
 from urial.assembly import solids
 from urial.assembly.model import BuildError, Dimension
-from urial.desk.scene import picture, vehicle
+from urial.desk.scene import picture
+from urial.desk.scene.arrows import paint_arrows
 from urial.desk.scene.camera import VIEWS, Camera
+from urial.desk.scene.host import paint_keep_outs, paint_outline, paint_survey
 from urial.desk.store import Store
 from urial.desk.theme import Theme, font
 from urial.job import edit
+from urial.job.host import Vehicle
+from urial.measure import drawing, keepout
 
 if TYPE_CHECKING:
     from urial.desk.scene.render import Renderer
@@ -62,7 +66,7 @@ class Scene(QWidget):
         self._moved = False
         self._hover: str | None = None
         self._fitted = False
-        self.wide = self.marks = False
+        self.wide = self.whole = self.marks = False
         self.arrows = True
         self.survey = False
         self.rest = QTimer(self)
@@ -78,6 +82,7 @@ class Scene(QWidget):
         self._bar()
         store.changed.connect(self._job_changed)
         store.selected.connect(lambda: self._invalidate("paint"))
+        store.pointed.connect(self.update)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
 
     def _bar(self) -> None:
@@ -144,19 +149,27 @@ class Scene(QWidget):
         """Show the whole part with room for its dimensions."""
         self.camera.size = (max(self.width(), 50), max(self.height(), 50))
         px = self.theme.px
-        mesh = self._mesh()
-        points = mesh.points
-        v = self.store.job.vehicle
-        # some of the vehicle belongs in the picture: the rails just ahead of the part
-        ahead = points[:, 0].max() + 60
-        face = v.rail_spacing_mm / 2
-        extra = np.array([(ahead, face, v.rail_bottom_mm), (ahead, -face, v.rail_bottom_mm + v.rail_height_mm), (points[:, 0].min(), 0, points[:, 2].min() - 40)])
-        if self.wide:
-            r, half = v.tyre_mm / 2, v.track_mm / 2 + v.tyre_width_mm / 2
-            extra = np.concatenate([extra, [(-r * 0.4, half, 0), (-r, -half, v.tyre_mm), (-v.rear_overhang_mm, 0, v.bumper_bottom_mm + v.bumper_height_mm)]])
+        points = self._mesh().points
+        extra = self._surroundings(points)
         margins = {"side": (66, 64, 110, 126), "rear": (80, 84, 50, 60), "top": (56, 64, 100, 104), "turned": (40, 56, 40, 36)}[self.camera.view]
-        self.camera.fit(np.concatenate([points, extra]), tuple(px(m) / (1 + 0.3 * (self.theme.scale > 1)) for m in margins))  # type: ignore[arg-type]
+        self.camera.fit(extra, tuple(px(m) / (1 + 0.3 * (self.theme.scale > 1)) for m in margins))  # type: ignore[arg-type]
         self._invalidate("image")
+
+    def _surroundings(self, points: np.ndarray) -> np.ndarray:
+        """What belongs in the picture: the part and the rails just ahead of it; wide, the host's rear; without a part, all of it."""
+        host = self.store.job.vehicle
+        if self.whole or not points.size:
+            lines = [line for rows in drawing.outline(host).values() for line in rows]
+            rooms = [np.array(keepout.solid(k, host).bounding_box()).reshape(2, 3) for k in self.store.job.survey.keep_outs]
+            return np.concatenate([*lines, *rooms, np.zeros((1, 3))])
+        out = [points]
+        if isinstance(host, Vehicle):
+            ahead, face = points[:, 0].max() + 60, host.rail_spacing_mm / 2
+            out.append(np.array([(ahead, face, host.rail_bottom_mm), (ahead, -face, host.rail_bottom_mm + host.rail_height_mm), (points[:, 0].min(), 0, points[:, 2].min() - 40)]))
+            if self.wide:
+                r, half = host.tyre_mm / 2, host.track_mm / 2 + host.tyre_width_mm / 2
+                out.append(np.array([(-r * 0.4, half, 0), (-r, -half, host.tyre_mm), (-host.rear_overhang_mm, 0, host.bumper_bottom_mm + host.bumper_height_mm)]))
+        return np.concatenate(out)
 
     def _mesh(self) -> solids.Mesh:
         if self.mesh is None:
@@ -183,9 +196,10 @@ class Scene(QWidget):
         return ids.index(self.store.shown_case())
 
     def _refresh_image(self, fine: bool) -> None:
-        if self.renderer is None:
-            return
         mesh = self._mesh()
+        if self.renderer is None or not mesh.triangles.size:
+            self.image = None
+            return
         verdict = self.store.verdict
         if "geometry" in self._stale:
             points = None
@@ -234,8 +248,9 @@ class Scene(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = self.theme
         p.fillRect(self.rect(), QColor(t.palette.card))
-        self._vehicle(p)
-        if self.renderer is not None:
+        job = self.store.job
+        paint_outline(p, self.camera, t, job, (self.width(), self.height()), self._moved and self._press is not None)
+        if self.renderer is not None and self._mesh().triangles.size:
             if self.image is None or "image" in self._stale:
                 self._refresh_image(fine=False)
             if self.image is not None:
@@ -243,37 +258,18 @@ class Scene(QWidget):
                 p.drawImage(QRectF(self.rect()), self.image)
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
             self._flat(p)
+        paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, named=self.survey)
         self._dimensions(p)
-        if self.arrows:
-            self._arrows(p)
+        if self.survey:
+            paint_survey(p, self.camera, t, job, self.store.path_pointed, [box for box, _ in self._labels])
+        if self.arrows and self.store.verdict.cases:
+            paint_arrows(p, self.camera, t, self.store.verdict, self._case_number(), [box for box, _ in self._labels], self.width())
         if self.marks:
             self._marks_of_parts(p)
         self._title(p)
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
-
-    def _vehicle(self, p: QPainter) -> None:
-        """Wheels, rails, bumper and holes: projected all at once, without smoothing while something is dragged."""
-        pal = self.theme.palette
-        groups = vehicle.outline(self.store.job)
-        lines = [(name, line) for name, rows in groups.items() if name not in vehicle.hidden_in(self.camera.view) for line in rows]
-        flat = self.camera.project(np.concatenate([line for _, line in lines])).tolist()
-        p.setRenderHint(QPainter.RenderHint.Antialiasing, not self._moved or self._press is None)
-        p.setPen(QPen(QColor(pal.line), 1.6 if self._press is None else 1))
-        at = 0
-        for _, line in lines:
-            p.drawPolyline([QPointF(x, y) for x, y in flat[at : at + len(line)]])
-            at += len(line)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.camera.view in ("side", "rear"):
-            y = float(self.camera.project(np.zeros((1, 3)))[0, 1])
-            if y < self.height():
-                p.setPen(QPen(QColor(pal.quiet), 1.5))
-                p.drawLine(QPointF(0, y), QPointF(self.width(), y))
-                p.setPen(QPen(QColor(pal.line), 1))
-                for x in range(0, self.width(), 14):
-                    p.drawLine(QPointF(x, y + 7), QPointF(x + 7, y))
 
     def _flat(self, p: QPainter) -> None:
         """Elevations by silhouettes, while VTK loads or where it cannot run."""
@@ -294,52 +290,6 @@ class Scene(QWidget):
             for polygon in piece.polygons:
                 p.drawPolygon(place(polygon))
 
-    def _arrows(self, p: QPainter) -> None:
-        verdict, pal = self.store.verdict, self.theme.palette
-        case = verdict.cases[self._case_number()]
-        biggest = max(float(np.linalg.norm(f[:3])) for c in verdict.cases for f in c.loads.values())
-        for node, load in case.loads.items():
-            tip_world = np.array(verdict.assembly.nodes[node])
-            tip = self.camera.project(tip_world[None])[0]
-            for axis in range(3):
-                force = load[axis]
-                if abs(force) < 0.01 * biggest:
-                    continue
-                direction = np.zeros(3)
-                direction[axis] = np.sign(force)
-                flat = self.camera.project((tip_world + direction)[None])[0] - tip
-                size = float(np.hypot(*flat))
-                if size < 0.25 * self.camera.scale:
-                    continue  # straight into the picture
-                way = flat / size
-                # an arrow that pushes ends at the point; drawn from outside towards it
-                length = self.theme.px(26 + 74 * abs(force) / biggest)
-                end = tip - way * self.theme.px(16) if node == verdict.assembly.load_node else tip - way * 4
-                start = end - way * length
-                p.setPen(QPen(QColor(pal.touch), self.theme.px(3)))
-                p.drawLine(QPointF(*start), QPointF(*(end - way * 6)))
-                side = np.array([-way[1], way[0]])
-                head = self.theme.px(7)
-                p.setBrush(QColor(pal.touch))
-                p.setPen(Qt.PenStyle.NoPen)
-                p.drawPolygon(QPolygonF([QPointF(*end), QPointF(*(end - way * head * 1.7 + side * head)), QPointF(*(end - way * head * 1.7 - side * head))]))
-                p.setFont(font(self.theme, 14, bold=True, mono=True))
-                text = units.show(abs(force), "force", self.store.job.units)
-                wide, high = p.fontMetrics().horizontalAdvance(text), p.fontMetrics().height()
-                spot = start - way * 8
-                x = spot[0] - wide / 2 - way[0] * wide / 2
-                y = spot[1] - way[1] * high / 2
-                x = min(max(x, 4), self.width() - wide - 4)
-                box = QRectF(x - 3, y - high / 2, wide + 6, high)
-                for taken, _ in self._labels:
-                    if taken.intersects(box):  # step aside from a dimension
-                        box.moveLeft(max(taken.right(), float(start[0])) + 6)
-                back = QColor(pal.card)
-                back.setAlpha(215)
-                p.fillRect(box, back)
-                p.setPen(QColor(pal.touch))
-                p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-
     def _dimensions(self, p: QPainter) -> None:
         self._labels = []
         view = self.camera.view
@@ -347,10 +297,11 @@ class Scene(QWidget):
             return
         pal, px = self.theme.palette, self.theme.px
         job, mesh = self.store.job, self._mesh()
-        corners = self.camera.project(mesh.points)
+        corners = self.camera.project(self._dimensioned(mesh))
         low, high = corners.min(axis=0), corners.max(axis=0)
         rows: dict[str, int] = {}
-        shown = [d for d in self.store.verdict.assembly.dimensions if view in d.views and d.survey == self.survey]
+        every = drawing.dimensions(job) if self.survey else self.store.verdict.assembly.dimensions
+        shown = [d for d in every if view in d.views]
         below = sum(d.axis != "z" and d.side == "low" for d in shown)
         step = min(px(25), (self.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
         for d in shown:
@@ -359,7 +310,15 @@ class Scene(QWidget):
             lane = f"{flat}{d.side}"
             row = rows[lane] = rows.get(lane, -1) + 1
             p.setPen(QPen(QColor(pal.quiet), 1))
-            if flat:
+            if self.survey and not flat:  # beside the place it measures
+                beside = px(34 + 30 * row)
+                x = min(a[0], b[0]) - beside if d.side == "low" else max(a[0], b[0]) + beside
+                x = min(max(x, px(52)), self.width() - px(52))
+                for end in (a, b):
+                    p.drawLine(QPointF(end[0], end[1]), QPointF(x, end[1]))
+                p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
+                ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
+            elif flat:
                 y = high[1] + px(22) + step * row if d.side == "low" else low[1] - px(20 + 25 * row)
                 p.drawLine(QPointF(a[0], a[1]), QPointF(a[0], y + 4))
                 p.drawLine(QPointF(b[0], b[1]), QPointF(b[0], y + 4))
@@ -380,12 +339,22 @@ class Scene(QWidget):
             p.setFont(font(self.theme, 13, bold=True, mono=True))
             box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
             box.moveCenter(middle)
+            if self.survey and not QRectF(self.rect()).contains(box):
+                continue  # what it measures is out of the picture
             p.setPen(QPen(QColor(pal.touch), 2 if self._hover == d.path else 1))
             p.setBrush(QColor(pal.card))
             p.drawRect(box)
             p.setPen(QColor(pal.touch))
             p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
             self._labels.append((box, d))
+
+    def _dimensioned(self, mesh: solids.Mesh) -> np.ndarray:
+        """What dimension lines keep clear of: the part, or while surveying the places that are dimensioned."""
+        if self.survey or not mesh.points.size:
+            ends = [end for d in drawing.dimensions(self.store.job) if self.camera.view in d.views and d.axis != "z" for end in (d.a, d.b)]
+            if not mesh.points.size and ends:
+                return np.array(ends)
+        return mesh.points if mesh.points.size else np.zeros((1, 3))
 
     def _marks_of_parts(self, p: QPainter) -> None:
         """The parts list's marks on the parts."""
@@ -412,11 +381,11 @@ class Scene(QWidget):
         t = self.theme
         p.setPen(QColor(t.palette.quiet))
         p.setFont(font(t, 12))
-        case = self.store.verdict.cases[self._case_number()]
+        cases = self.store.verdict.cases
         ratio = 25.4 / self.logicalDpiX() / (1 / self.camera.scale)
         scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
-        text = f"{TITLES[self.camera.view]} · {scale}" + (f" · load shown: {case.title}" if self.arrows or self.show_deflection else "")
-        if self.show_deflection:
+        text = f"{TITLES[self.camera.view]} · {scale}" + (f" · load shown: {cases[self._case_number()].title}" if cases and (self.arrows or self.show_deflection) else "")
+        if self.show_deflection and cases:
             text += f" · bending × {picture.exaggeration(self.store.verdict, self._case_number()):.0f}"
         back = QColor(t.palette.card)
         back.setAlpha(225)
@@ -445,6 +414,8 @@ class Scene(QWidget):
     def part_at(self, pos: QPointF) -> str | None:
         """The mark of the nearest part under a point."""
         mesh = self._mesh()
+        if not mesh.triangles.size:
+            return None
         flat = self.camera.project(mesh.points)
         depth = mesh.points @ self.camera.axes()[2]
         tri = flat[mesh.triangles]

@@ -19,6 +19,7 @@ class Station(QScrollArea):
     arrows = False  # load arrows
     marks = False  # marks of the parts list
     survey = False  # the vehicle's dimensions instead of the part's
+    needs_part = True  # not shown for a survey without a part
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
@@ -41,13 +42,13 @@ class Station(QScrollArea):
 
     def _news(self) -> None:
         """Show it now if this station is seen, else when it is."""
-        self._late = not self.isVisible()
+        self._late = not self.isVisible() or (self.needs_part and not self.store.has_part)
         if not self._late:
             self.refresh()
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        if self._late:
+        if self._late and not (self.needs_part and not self.store.has_part):
             self._late = False
             self.refresh()
 

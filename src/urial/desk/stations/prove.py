@@ -160,6 +160,8 @@ class Prove(Station):
 
     def _suggest(self) -> None:
         clear(self.either)
+        if not self.store.has_part:
+            return
         found = self.store.remedies
         if found is None:
             self.either_head.setText("Looking for what would mend it…")

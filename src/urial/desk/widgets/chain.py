@@ -57,15 +57,19 @@ class LoadChain(QWidget):
     def walk(self, step: int) -> None:
         """Open the next or the previous link."""
         states = [s for s in self.store.verdict.chain if s.worst]
+        if not states:
+            return
         here = next((n for n, s in enumerate(states) if s.worst and s.link.id == self.store.shown_check().link), 0)
         worst = states[(here + step) % len(states)].worst
         assert worst is not None
         self.opened.emit(worst.id)
 
     def paintEvent(self, _: QPaintEvent) -> None:
+        t, v = self.theme, self.store.verdict
+        if not v.checks:
+            return
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        t, v = self.theme, self.store.verdict
         px, pal = t.px, t.palette
         p.setPen(QPen(QColor(pal.line), 1))
         p.setBrush(QColor(pal.card))

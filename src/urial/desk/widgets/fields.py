@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QComboBox, QCompleter, QGridLayout, 
 from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.store import Store
-from urial.job import edit
+from urial.job import datum, edit
 from urial.job.fields import Spec
 from urial.stock import catalogue
 
@@ -103,12 +103,16 @@ class Field(QWidget):
             self.combo.installEventFilter(self)
         else:
             self.line = _Escaping(self)
+        if self.spec.optional:
+            self.line.setPlaceholderText("not measured" if self.spec.quantity else "not known")
         self.line.editingFinished.connect(self.commit)
         return self.combo or self.line
 
     def _segments(self) -> QWidget:
         holder = QWidget()
-        row = QHBoxLayout(holder) if len(self.spec.choices) < 3 else QVBoxLayout(holder)
+        words = [self.spec.words.get(o, o) for o in self.spec.choices]
+        short = len(words) > 2 and max(len(w) for w in words) < 7
+        row = QGridLayout(holder) if short else QHBoxLayout(holder) if len(words) < 3 else QVBoxLayout(holder)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         group = QButtonGroup(self)
@@ -120,7 +124,10 @@ class Field(QWidget):
             button.setObjectName(f"choice:{self.path}:{option}")
             button.clicked.connect(lambda _=False, o=option: self._try(o))
             group.addButton(button)
-            row.addWidget(button)
+            if isinstance(row, QGridLayout):
+                row.addWidget(button, len(self.buttons) // 3, len(self.buttons) % 3)
+            else:
+                row.addWidget(button)
             self.buttons[option] = button
         return holder
 
@@ -136,7 +143,8 @@ class Field(QWidget):
             rows = [r for r in rows if r.shape in wanted or any(r.name.startswith(w) for w in wanted)]
         system = self.store.job.units
         rows.sort(key=lambda r: getattr(r, "system", system) != system)
-        return [(r.name, getattr(r, "title", r.name) if self.spec.shelf == "bar" else r.name) for r in rows]
+        none = [("", "")] if self.spec.optional else []
+        return none + [(r.name, getattr(r, "title", r.name) if self.spec.shelf == "bar" else r.name) for r in rows]
 
     def refresh(self, force: bool = False) -> None:
         """Show the job's value; wrong text that is being mended stays.  A hidden field waits until it is seen."""
@@ -146,7 +154,7 @@ class Field(QWidget):
         self._late = False
         try:
             text = edit.shown(self.store.job, self.path)
-        except (IndexError, AttributeError):
+        except (edit.EditError, IndexError, AttributeError):  # its row has been taken away
             return
         if self.buttons:
             value = edit.get(self.store.job, self.path)
@@ -192,7 +200,7 @@ class Field(QWidget):
         text = self.line.text()
         try:
             now = edit.shown(self.store.job, self.path)
-        except IndexError:  # the hole this field belonged to has been taken away
+        except (edit.EditError, IndexError, AttributeError):  # the row this field belonged to has been taken away
             return
         if text == now:
             self._say("")
@@ -213,8 +221,10 @@ class Field(QWidget):
     def _understood(self, typed: str) -> None:
         """Say what was made of text that is written otherwise than it is shown."""
         kind, job = edit.quantity_kind(self.spec), self.store.job
+        if edit.get(job, self.path) is None:
+            return
         shown = edit.shown(job, self.path)
-        value = float(edit.get(job, self.path))
+        value = float(edit.get(job, self.path)) - datum.offset(job, self.path)
         if abs(units.parse(shown, kind, job.units) - value) > 1e-6:
             other = units.show(value, kind, "metric" if job.units == "inch" else "inch", job.nearest)
             self._say(f"{typed.strip()} is {other}; shown to the nearest {'1/' + str(job.nearest) if job.units == 'inch' else '0.1'}.")

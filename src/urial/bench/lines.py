@@ -1,0 +1,80 @@
+"""Instruments that send a reading a line: open the port, take what the line pattern finds, say what is wrong."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from types import TracebackType
+
+import serial
+
+LONGEST = 200  # bytes without an end of line: no instrument sends such a line
+
+
+class InstrumentError(ValueError):
+    """The instrument cannot be read; the message says why and what to do."""
+
+
+@dataclass(frozen=True)
+class LineFormat:
+    """How an instrument writes: ``pattern`` with a group ``value`` (and perhaps ``unit``), at ``baud``, within ``low`` to ``high``."""
+
+    name: str
+    pattern: str
+    baud: int = 9600
+    low: float = -1e9
+    high: float = 1e9
+    units: tuple[str, ...] = ()
+
+
+ANGLE_GAUGE = LineFormat("angle gauge", r"^\s*A?\s*(?P<value>[+-]?\d{1,3}(?:\.\d+)?)\s*(?P<unit>deg|°)?\s*$", 9600, -180.0, 180.0, ("deg", "°", ""))
+
+
+def parse_line(line: str, how: LineFormat) -> float:
+    """The value of one line.  InstrumentError when it is not a reading."""
+    found = re.match(how.pattern, line)
+    if found is None:
+        raise InstrumentError(f"The {how.name} sent “{line.strip()[:40]}”, which is not a reading; check the line pattern and the baud rate.")
+    value = float(found["value"])
+    if not how.low <= value <= how.high:
+        raise InstrumentError(f"The {how.name} sent {value:g}, which it cannot measure; check its unit.")
+    return value
+
+
+class LineReader:
+    """An open port.  ``latest`` never blocks longer than ``wait_s``."""
+
+    def __init__(self, port: str, how: LineFormat, wait_s: float = 0.05, baud: int | None = None) -> None:
+        self.how, self.port = how, port
+        self._rest = b""
+        try:
+            self._serial = serial.serial_for_url(port, baudrate=baud or how.baud, timeout=wait_s)
+        except (serial.SerialException, ValueError, OSError) as error:
+            reason = getattr(error, "strerror", None) or str(error).split(":")[-1].strip()
+            raise InstrumentError(f"The port {port} cannot be opened: {reason.lower()}; plug the {how.name} in and name its port.") from None
+
+    def latest(self) -> float | None:
+        """The newest whole line's value; None when nothing new has come.  InstrumentError for garbage or a pulled plug."""
+        try:
+            waiting = self._serial.in_waiting
+            self._rest += self._serial.read(max(waiting, 1))
+        except (serial.SerialException, OSError):
+            raise InstrumentError(f"The {self.how.name} on {self.port} has gone; plug it in again.") from None
+        *lines, self._rest = self._rest.replace(b"\r", b"\n").split(b"\n")
+        if len(self._rest) > LONGEST:
+            self._rest = b""
+            raise InstrumentError(f"The {self.how.name} sends without line ends; check the baud rate.")
+        whole = [line for line in lines if line.strip()]
+        if not whole:
+            return None
+        return parse_line(whole[-1].decode("ascii", "replace"), self.how)
+
+    def close(self) -> None:
+        """Let go of the port."""
+        self._serial.close()
+
+    def __enter__(self) -> LineReader:
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+        self.close()

@@ -1,0 +1,169 @@
+"""The host on the scene: its outline to scale, keep-outs hatched, and everything the survey knows of places."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+
+from urial.desk.scene.camera import Camera
+from urial.desk.theme import Theme, font
+from urial.job import datum
+from urial.job.model import Job
+from urial.measure import agree, drawing, keepout
+from urial.measure.places import fixes, hard_points, where
+from urial.measure.sheet import boxes
+
+Array = NDArray[np.float64]
+ENLARGED = 10.0  # a tape's uncertainty is millimetres: its ellipsoid is drawn ten times as large, and says so
+
+
+def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tuple[int, int], moving: bool) -> None:
+    """Wheels, rails, body and holes: projected all at once, without smoothing while something is dragged."""
+    pal = theme.palette
+    groups = drawing.outline(job.vehicle, getattr(job.design, "plates_on", "outside") == "inside")
+    lines = [(name, line) for name, rows in groups.items() if name not in drawing.hidden_in(camera.view) for line in rows]
+    flat = camera.project(np.concatenate([line for _, line in lines])).tolist()
+    p.setRenderHint(QPainter.RenderHint.Antialiasing, not moving)
+    strong, faint = QPen(QColor(pal.line), 1 if moving else 1.6), QPen(QColor(pal.line), 1)
+    holes = QPen(QColor(pal.quiet), 1 if moving else 1.6)
+    at = 0
+    for name, line in lines:
+        p.setPen(faint if name in ("body", "bars") else holes if name == "holes" else strong)
+        p.drawPolyline([QPointF(x, y) for x, y in flat[at : at + len(line)]])
+        at += len(line)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    if camera.view in ("side", "rear"):
+        y = float(camera.project(np.zeros((1, 3)))[0, 1])
+        if y < size[1]:
+            p.setPen(QPen(QColor(pal.quiet), 1.5))
+            p.drawLine(QPointF(0, y), QPointF(size[0], y))
+            p.setPen(QPen(QColor(pal.line), 1))
+            for x in range(0, size[0], 14):
+                p.drawLine(QPointF(x, y + 7), QPointF(x + 7, y))
+
+
+def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen: int | None = None, named: bool = False) -> None:
+    """Every keep-out hatched in the view's own direction, its margin dashed round it."""
+    pal, px = theme.palette, theme.px
+    right, up, _ = camera.axes()
+    middle = np.array([camera.focus @ right, camera.focus @ up])
+    half = np.array(camera.size) / 2
+    axes = tuple(float(v) for v in right), tuple(float(v) for v in up)
+    taken: list[QRectF] = []
+    for number, keep in enumerate(job.survey.keep_outs):
+        colour = QColor(pal.touch if number == chosen else pal.ochre)
+        for margin in (True, False):
+            rings = keepout.outline(keep, job.vehicle, *axes, margin)  # type: ignore[arg-type]
+            for ring in rings:
+                xy = (ring - middle) * camera.scale * [1, -1] + half
+                shape = QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
+                if margin:
+                    p.setBrush(Qt.BrushStyle.NoBrush)
+                    p.setPen(QPen(colour, 1, Qt.PenStyle.DashLine))
+                else:
+                    p.setBrush(QBrush(colour, Qt.BrushStyle.BDiagPattern))
+                    p.setPen(QPen(colour, 1.4))
+                p.drawPolygon(shape)
+            if named and not margin and rings:
+                top = max(rings, key=lambda r: float(r[:, 1].max()))
+                x, y = (top[top[:, 1].argmax()] - middle) * camera.scale * [1, -1] + half
+                spot = min(max(float(y) - px(11), px(46)), camera.size[1] - px(40))
+                _tag(p, theme, float(x), spot, keep.name, colour, camera.size, taken=taken)
+
+
+def _tag(p: QPainter, theme: Theme, x: float, y: float, text: str, colour: QColor, size: tuple[int, int], bold: bool = False, taken: list[QRectF] | None = None) -> None:
+    """A word on the drawing, kept inside it and clear of those in ``taken``, to which it is added."""
+    p.setFont(font(theme, 12, bold=bold))
+    wide, high = p.fontMetrics().horizontalAdvance(text) + theme.px(8), theme.px(18)
+    box = QRectF(min(max(x - wide / 2, 4), size[0] - wide - 4), y - high / 2, wide, high)
+    for other in taken or ():
+        if other.intersects(box):
+            box.moveTop(other.bottom() + 1)
+    if taken is not None:
+        taken.append(box)
+    back = QColor(theme.palette.card)
+    back.setAlpha(220)
+    p.fillRect(box, back)
+    p.setPen(colour)
+    p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: str, labels: list[QRectF]) -> None:
+    """Datum, named places, check tapes, fixes with their uncertainty, and the box being filled; names step aside from
+    ``labels``."""
+    pal, px = theme.palette, theme.px
+    size = camera.size
+
+    def spot(place: tuple[float, float, float]) -> QPointF:
+        x, y = camera.project(np.array([place]))[0]
+        return QPointF(float(x), float(y))
+
+    d = job.survey.datum
+    zero = spot((-d.behind_mm, d.across_mm, d.height_mm))
+    p.setPen(QPen(QColor(pal.touch), px(2)))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawEllipse(zero, px(7), px(7))
+    for dx, dy in ((px(12), 0), (0, px(12))):
+        p.drawLine(zero - QPointF(dx, dy), zero + QPointF(dx, dy))
+    _tag(p, theme, zero.x(), zero.y() + px(23), "datum: " + datum.called(job) if datum.is_moved(job) or d.called else "datum", QColor(pal.touch), size, bold=True)
+    points = hard_points(job.vehicle)
+    marks = {m.name: where(m) for m in job.survey.marks}
+    check = agree.cross_check(job)
+    suspects = {s.reading.path for s in check.agreement.suspects} if check.agreement else set()
+    known = {**marks, **points}
+    for n, tape in enumerate(job.survey.tapes):
+        if tape.start in known and tape.end in known:
+            wrong = f"survey.tapes.{n}.length_mm" in suspects
+            p.setPen(QPen(QColor(pal.brick if wrong else pal.quiet), px(2.5) if wrong else 1, Qt.PenStyle.SolidLine if wrong else Qt.PenStyle.DashDotLine))
+            p.drawLine(spot(known[tape.start]), spot(known[tape.end]))
+    taken = list(labels)
+    for name, place in {**points, **marks}.items():
+        here = spot(place)
+        if name in marks:
+            p.setPen(QPen(QColor(pal.ink), px(2)))
+            p.drawLine(here - QPointF(px(5), px(5)), here + QPointF(px(5), px(5)))
+            p.drawLine(here - QPointF(px(5), -px(5)), here + QPointF(px(5), -px(5)))
+        p.setFont(font(theme, 12, bold=True))
+        box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(name) + px(6), px(16))
+        box.moveCenter(here + QPointF(0, -px(15)))
+        for _ in range(8):  # step up until nothing is covered
+            hit = next((t for t in taken if t.intersects(box)), None)
+            if hit is None:
+                break
+            box.moveBottom(hit.top() - 1)
+        taken.append(box)
+        back = QColor(pal.card)
+        back.setAlpha(200)
+        p.fillRect(box, back)
+        p.setPen(QColor(pal.ink))
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+    right, up, _ = camera.axes()
+    for found in fixes(job.vehicle, job.survey):
+        if found.located is None:
+            continue
+        place = tuple(float(v) for v in found.located.point)
+        here = spot(place)  # type: ignore[arg-type]
+        for tape in found.fix.tapes:
+            p.setPen(QPen(QColor(pal.touch), 1, Qt.PenStyle.DotLine))
+            p.drawLine(spot(known[tape.start]), here)
+        flat = np.stack([right, up]) @ found.located.covariance @ np.stack([right, up]).T
+        values, ways = np.linalg.eigh(flat)
+        around = np.linspace(0, 2 * np.pi, 49)
+        ring = (ways * np.sqrt(np.maximum(values, 0) * 7.815)) @ np.stack([np.cos(around), np.sin(around)]) * ENLARGED * camera.scale
+        p.setPen(QPen(QColor(pal.touch), px(1.5)))
+        fill = QColor(pal.touch)
+        fill.setAlpha(40)
+        p.setBrush(fill)
+        p.drawPolygon(QPolygonF([here + QPointF(float(x), float(-y)) for x, y in ring.T]))
+        p.setBrush(QColor(pal.touch))
+        p.drawEllipse(here, px(3), px(3))
+        _tag(p, theme, here.x(), here.y() + px(20), f"{found.fix.name} (95 % × {ENLARGED:.0f})", QColor(pal.touch), size, bold=True)
+    box_at = next((b for b in boxes(job) if b.path == pointed and b.at is not None), None) if pointed else None
+    if box_at is not None and box_at.at is not None:
+        here = spot(box_at.at)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(QColor(pal.touch), px(3)))
+        p.drawEllipse(here, px(16), px(16))
+        _tag(p, theme, here.x(), here.y() - px(26), f"{box_at.number}  {box_at.title}", QColor(pal.touch), size, bold=True)

@@ -1,0 +1,157 @@
+"""Keep-outs as solids, and what of the part comes into them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+from manifold3d import Manifold
+from numpy.typing import NDArray
+
+from urial.assembly import solids
+from urial.assembly.model import Assembly, Vec
+from urial.job.host import Host, Tractor, TwoWheeler, Wheeled
+from urial.job.model import Job
+from urial.job.survey import Block, Cone, Drum, KeepOut, Spanner, Swing, WheelSweep
+
+Array = NDArray[np.float64]
+ROUND = 48
+STEP = 7.5  # degrees between the places of a swing
+
+
+def _cylinder(middle: Vec, axis: str, diameter: float, size: float) -> Manifold:
+    body = Manifold.cylinder(size, diameter / 2, diameter / 2, ROUND, True)
+    turn = {"along": (0, 90, 0), "across": (90, 0, 0), "upright": (0, 0, 0)}[axis]
+    return body.rotate(list(turn)).translate(list(middle))
+
+
+def _sweep(places: list[Manifold]) -> Manifold:
+    """What a convex body sweeps on its way: hulls of each place and the next."""
+    return Manifold.batch_boolean([Manifold.batch_hull([a, b]) for a, b in pairwise(places)], solids.UNION)
+
+
+def _angles(start: float, stop: float) -> Array:
+    return np.linspace(start, stop, max(2, math.ceil((stop - start) / STEP) + 1))
+
+
+def _wheel(k: WheelSweep, host: Host) -> Manifold:
+    if not isinstance(host, Wheeled):
+        track, r, width, x = float(getattr(host, "track_mm", 1000.0)), float(getattr(host, "tyre_mm", 500.0)) / 2, float(getattr(host, "tyre_width_mm", 150.0)), -float(getattr(host, "axle_behind_mm", 0.0))
+    else:
+        front = k.axle == "front"
+        track = 0.0 if isinstance(host, TwoWheeler) else float(getattr(host, "front_track_mm" if front and isinstance(host, Tractor) else "track_mm"))
+        r = (host.front_tyre_mm if front and isinstance(host, Tractor) else host.tyre_mm) / 2
+        width, x = host.tyre_width_mm, host.wheelbase_mm if front else 0.0
+    steer = _angles(-k.lock_deg, k.lock_deg) if k.lock_deg > 0 else np.zeros(1)
+    out = []
+    for side in (1, -1):
+        if k.side not in ("both", "left" if side > 0 else "right"):
+            continue
+        turned = []
+        for angle in steer:
+            rest = _cylinder((0, 0, 0), "across", 2 * r, width).rotate([0, 0, float(angle)]).translate([x, side * track / 2, r])
+            turned.append(Manifold.batch_hull([rest.translate([0, 0, k.bump_mm]), rest.translate([0, 0, -k.droop_mm])]))
+        out.append(_sweep(turned) if len(turned) > 1 else turned[0])
+    return Manifold.batch_boolean(out, solids.UNION)
+
+
+def _swing(k: Swing) -> Manifold:
+    across = k.hinge == "across"
+    if across:  # hangs down from the hinge at 0°, and swings up rearward
+        panel = Manifold.cube([k.thick_mm, k.wide_mm, k.panel_mm]).translate([0, -k.wide_mm / 2, -k.panel_mm])
+        places = [panel.rotate([0, float(a), 0]) for a in _angles(k.start_deg, k.stop_deg)]
+    else:  # stands on the hinge, points left at 0° and rearward at 90°
+        panel = Manifold.cube([k.thick_mm, k.panel_mm, k.wide_mm])
+        places = [panel.rotate([0, 0, float(a)]) for a in _angles(k.start_deg, k.stop_deg)]
+    return _sweep(places).translate([-k.behind_mm, k.across_mm, k.height_mm])
+
+
+def _cone(k: Cone) -> Manifold:
+    far = k.mouth_mm / 2 + k.long_mm * math.tan(math.radians(k.half_deg))
+    body = Manifold.cylinder(k.long_mm, k.mouth_mm / 2, far, ROUND)  # along +z
+    return body.rotate([0, -90, 0]).rotate([0, k.rise_deg, 0]).rotate([0, 0, -k.turn_deg]).translate([-k.behind_mm, k.across_mm, k.height_mm])
+
+
+def _spanner(k: Spanner) -> Manifold:
+    wedge = [[(0.0, 0.0), *((k.reach_mm * math.cos(a), k.reach_mm * math.sin(a)) for a in np.radians(_angles(k.start_deg, k.stop_deg)))]]
+    body = Manifold.extrude(solids.CrossSection(wedge), k.deep_mm).translate([0, 0, -k.deep_mm / 2])
+    # wedge's x and y onto: rearward and up, to the left and up, rearward and to the left
+    frame = {"across": ((-1, 0, 0), (0, 0, 1)), "along": ((0, 1, 0), (0, 0, 1)), "upright": ((-1, 0, 0), (0, 1, 0))}[k.axis]
+    x, y = (np.array(v, dtype=float) for v in frame)
+    return body.transform(np.column_stack([x, y, np.cross(x, y), (-k.behind_mm, k.across_mm, k.height_mm)]))
+
+
+@lru_cache(maxsize=128)
+def solid(keep: KeepOut, host: Host) -> Manifold:
+    """The room a keep-out takes, without its margin, in the host's axes."""
+    if isinstance(keep, Block):
+        low = (-keep.behind_mm - keep.long_mm, keep.across_mm - keep.wide_mm / 2, keep.height_mm)
+        return Manifold.cube([keep.long_mm, keep.wide_mm, keep.high_mm]).translate(list(low))
+    if isinstance(keep, Drum):
+        return _cylinder((-keep.behind_mm, keep.across_mm, keep.height_mm), keep.axis, keep.diameter_mm, keep.long_mm)
+    if isinstance(keep, WheelSweep):
+        return _wheel(keep, host)
+    if isinstance(keep, Swing):
+        return _swing(keep)
+    if isinstance(keep, Cone):
+        return _cone(keep)
+    return _spanner(keep)
+
+
+@lru_cache(maxsize=256)
+def outline(keep: KeepOut, host: Host, right: Vec, up: Vec, margin: bool) -> tuple[Array, ...]:
+    """Polygons (n, 2) of a keep-out seen along right × up, mm; with its margin all round if asked."""
+    r, u = np.array(right), np.array(up)
+    turned = solid(keep, host).transform(np.column_stack([np.stack([r, u, np.cross(r, u)]), np.zeros(3)]))
+    flat = turned.project()
+    if margin and keep.margin_mm > 0:
+        flat = flat.offset(keep.margin_mm, solids.JoinType.Round, 2.0, 32)
+    return tuple(np.asarray(p, dtype=float) for p in flat.to_polygons())
+
+
+@dataclass(frozen=True)
+class Clash:
+    """A part nearer to a keep-out than its margin: ``gap_mm`` of air, or 0 and ``volume_mm3`` inside it."""
+
+    mark: str
+    part: str
+    keep: KeepOut
+    gap_mm: float
+    volume_mm3: float
+
+    @property
+    def words(self) -> str:
+        """In a sentence."""
+        because = f": {self.keep.reason}" if self.keep.reason else ""
+        if self.gap_mm > 0:
+            return f"The {self.part} ({self.mark}) passes “{self.keep.name}” with {self.gap_mm:.0f} mm of air; {self.keep.margin_mm:.0f} mm is wanted{because}."
+        return f"The {self.part} ({self.mark}) cuts into “{self.keep.name}”{because}. Move one of them."
+
+
+def _apart(a: tuple[float, ...], b: tuple[float, ...], margin: float) -> bool:
+    return any(a[k] - margin > b[k + 3] or b[k] - margin > a[k + 3] for k in range(3))
+
+
+def clashes(job: Job, assembly: Assembly) -> tuple[Clash, ...]:
+    """Every part that comes too near a keep-out, worst first."""
+    out = []
+    for keep in job.survey.keep_outs:
+        room = solid(keep, job.vehicle)
+        box = room.bounding_box()
+        for part in assembly.parts:
+            worst: tuple[float, float] | None = None
+            for shape in part.shapes:
+                body = solids.solid(shape)
+                if _apart(box, body.bounding_box(), keep.margin_mm):
+                    continue
+                inside = max(float((room ^ body).volume()), 0.0)
+                gap = 0.0 if inside > 1.0 else float(room.min_gap(body, keep.margin_mm + 1.0))
+                if inside > 1.0 or gap < keep.margin_mm - 1e-6:
+                    here = (gap, inside) if inside > 1.0 or gap > 0 else (1e-9, inside)
+                    worst = here if worst is None else (min(worst[0], gap), worst[1] + inside)
+            if worst is not None:
+                out.append(Clash(part.mark, part.name, keep, *worst))
+    return tuple(sorted(out, key=lambda c: (c.gap_mm, -c.volume_mm3)))

@@ -1,0 +1,66 @@
+"""Every named place of a survey: hard points L1, R1 …, marks, and the places that tapes found."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from urial.assembly.model import Vec
+from urial.job.host import SIDES, Host
+from urial.job.model import Job
+from urial.job.survey import Fix, Mark, Survey
+from urial.measure.triangulate import Located, TapeError, locate
+
+TOWARDS: dict[str, Vec] = {"left": (0, 1, 0), "right": (0, -1, 0), "rear": (-1, 0, 0), "front": (1, 0, 0), "up": (0, 0, 1), "down": (0, 0, -1)}
+
+
+def where(item: Mark) -> Vec:
+    """A mark in the host's axes."""
+    return -item.behind_mm, item.across_mm, item.height_mm
+
+
+def hard_points(host: Host) -> dict[str, Vec]:
+    """Hard points by short name: L1 is the first on the left."""
+    return {f"{side[0].upper()}{n + 1}": host.place(side, n) for side in SIDES for n in range(len(host.points(side)))}
+
+
+@dataclass(frozen=True)
+class Found:
+    """A fix and what its tapes say, or why they say nothing."""
+
+    fix: Fix
+    located: Located | None
+    problem: str = ""
+
+
+def known_places(host: Host, survey: Survey) -> dict[str, Vec]:
+    """Hard points and marks by name; a mark may not take a hard point's name."""
+    return {**{m.name: where(m) for m in survey.marks}, **hard_points(host)}
+
+
+@lru_cache(maxsize=64)
+def fixes(host: Host, survey: Survey) -> tuple[Found, ...]:
+    """Every fix of the survey solved by its tapes."""
+    known, out = known_places(host, survey), []
+    for fix in survey.fixes:
+        missing = [t.start for t in fix.tapes if t.start not in known]
+        if missing:
+            out.append(Found(fix, None, f"“{missing[0]}” is neither a mark nor a hard point; name one of {', '.join(known) or 'none yet'}."))
+            continue
+        try:
+            out.append(Found(fix, locate([known[t.start] for t in fix.tapes], [t.length_mm for t in fix.tapes], survey.tape_sigma_mm, 0.0, TOWARDS[fix.towards])))
+        except TapeError as error:
+            out.append(Found(fix, None, str(error)))
+    return tuple(out)
+
+
+def places(job: Job) -> dict[str, Vec]:
+    """Every place with a name: known ones and found ones."""
+    out = known_places(job.vehicle, job.survey)
+    for found in fixes(job.vehicle, job.survey):
+        if found.located is not None:
+            x, y, z = (float(v) for v in np.asarray(found.located.point))
+            out.setdefault(found.fix.name, (x, y, z))
+    return out
