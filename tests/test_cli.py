@@ -143,3 +143,37 @@ def test_without_a_display_it_says_what_to_do(monkeypatch, capsys):
     assert main(["demo"]) == 2
     assert "--shots" in capsys.readouterr().err
     assert main([]) == 2
+
+
+# ---- the survey
+
+
+def test_a_survey_goes_out_as_a_table_and_comes_back(made, tmp_path, capsys):
+    assert main(["survey", str(made), "--csv"]) == 0
+    out = capsys.readouterr().out
+    rows = list(csv.DictReader(out.splitlines()))
+    assert {"path", "what", "value", "unit"} == set(rows[0]) and any(r["path"] == "vehicle.left.0.behind_mm" and r["value"] == "905.0" and r["unit"] == "mm" for r in rows)
+    table = tmp_path / "s.csv"
+    table.write_text("path,value\nvehicle.left.0.behind_mm,36 in\n")
+    assert main(["survey", str(made), "--read", str(table), "-o", str(tmp_path / "b.urial")]) == 0
+    from urial.job.file import load
+
+    assert load(tmp_path / "b.urial").job.vehicle.left[0].behind_mm == pytest.approx(914.4)
+    table.write_text("path,value\nvehicle.left.0.behind_mm,far\n")
+    assert main(["survey", str(made), "--read", str(table)]) == 2
+    assert "Line 2" in capsys.readouterr().err
+    assert main(["survey", str(made), "--read", str(tmp_path / "none.csv")]) == 2
+    assert "no such file" in capsys.readouterr().err
+
+
+def test_a_survey_of_any_kind_is_made_without_a_part_and_says_so_when_checked(tmp_path, capsys):
+    path = tmp_path / "q.urial"
+    assert main(["new", "survey:quad", "-o", str(path), "--set", "name=Sorrel", "--set", "track=36in"]) == 0
+    assert main(["check", str(path)]) == 2
+    assert "a survey without a part yet" in capsys.readouterr().err
+    assert main(["survey", str(path), "--blank", str(tmp_path / "blank.pdf")]) == 0
+    assert (tmp_path / "blank.pdf").read_bytes().startswith(b"%PDF")
+    assert main(["new", "survey:sledge", "-o", str(path)]) == 2
+    assert "two-wheeler" in capsys.readouterr().err
+    assert main(["survey", str(path), "--blank", str(tmp_path / "no" / "such" / "x.pdf")]) == 2
+    assert "could not be saved" in capsys.readouterr().err

@@ -132,3 +132,46 @@ def test_nothing_infinite_is_ever_printed():
 def test_every_calculator_has_a_schema_and_a_title():
     for c in calculators().values():
         assert c.title and c.question.model_json_schema()["properties"]
+
+
+TAPES = {"points_mm": [[0, 800, 380], [0, -800, 380], [-1120, 480, 607], [-1120, -480, 607], [-400, 0, 520]], "tapes_mm": []}
+TAPES["tapes_mm"] = [math.dist(p, (-1300, 60, 210)) for p in TAPES["points_mm"]]
+
+
+def test_triangulate():
+    r = ask("triangulate", json.dumps({**TAPES, "sigma_mm": 2.0}))
+    assert r["point_mm"] == pytest.approx([-1300, 60, 210], abs=1e-3) and r["agree"] and r["suspect"] is None and r["other_mm"] is None
+    assert len(r["ellipsoid_95"]["half_axes_mm"]) == 3 and r["residuals_mm"] == pytest.approx([0] * 5, abs=1e-6)
+    half = ask("triangulate", json.dumps(TAPES))
+    assert r["sigma_mm"] == pytest.approx([2 * s for s in half["sigma_mm"]])
+    three = ask("triangulate", json.dumps({"points_mm": TAPES["points_mm"][:3], "tapes_mm": TAPES["tapes_mm"][:3], "towards": [0, 0, -1]}))
+    assert three["point_mm"] == pytest.approx([-1300, 60, 210], abs=1e-3) and three["other_mm"][2] > three["point_mm"][2]
+
+
+def test_rectify():
+    square = {"corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]], "width_mm": 200, "height_mm": 200, "picks_px": [[300, 500], [500, 500]]}
+    r = ask("rectify", json.dumps(square))
+    assert r["points_mm"] == [pytest.approx([100, 100]), pytest.approx([200, 100])]
+    assert r["distances"][0]["mm"] == pytest.approx(100) and r["distances"][0]["sigma_mm"] > 0.5 and (r["distances"][0]["from"], r["distances"][0]["to"]) == (0, 1)
+    given = ask("rectify", json.dumps({**{k: v for k, v in square.items() if not k.endswith("_mm")}, "corners_mm": [[0, 0], [200, 0], [200, 200], [0, 200]]}))
+    assert given["points_mm"] == r["points_mm"] and given["misfit_px"] == 0
+
+
+@pytest.mark.parametrize(
+    ("name", "question", "says"),
+    [
+        ("triangulate", {**TAPES, "tapes_mm": [1, 2, 3]}, "one for each"),
+        ("triangulate", {**TAPES, "sigma_mm": -1}, "sigma_mm"),
+        ("triangulate", {"points_mm": TAPES["points_mm"][:3], "tapes_mm": [100, 100, 100]}, "do not meet"),
+        ("triangulate", {**TAPES, "towards": [0, 0, 0]}, "towards"),
+        ("triangulate", {**TAPES, "points_mm": [[0, 0]] * 5}, "points_mm"),
+        ("rectify", {"corners_px": [[0, 0], [1, 0], [1, 1]], "width_mm": 1, "height_mm": 1}, "corners_px"),
+        ("rectify", {"corners_px": [[100, 700], [500, 300], [500, 700], [100, 300]], "width_mm": 1, "height_mm": 1}, "cross"),
+        ("rectify", {"corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]]}, "corners_mm"),
+        ("rectify", {"corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]], "width_mm": 1, "height_mm": 1, "zoom": 2}, "zoom"),
+    ],
+)  # fmt: skip
+def test_bad_survey_questions_are_refused_with_the_key_or_the_reason(name, question, says):
+    with pytest.raises(CalcError, match=says) as refusal:
+        ask(name, json.dumps(question))
+    assert "\n" not in str(refusal.value)

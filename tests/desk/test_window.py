@@ -271,7 +271,8 @@ def test_a_case_is_picked_in_load_and_its_factor_changed(qtbot, window):
 
 def test_holes_are_added_and_taken_away_on_one_side(qtbot, window):
     qtbot.keyClick(window.scene, "1")
-    qtbot.mouseClick(window.findChild(QPushButton, "−left"), Qt.MouseButton.LeftButton)
+    for _ in range(2):  # the tow hook's, then the last one the plate bolts to
+        qtbot.mouseClick(window.findChild(QPushButton, "−left"), Qt.MouseButton.LeftButton)
     assert (len(window.store.job.vehicle.left), len(window.store.job.vehicle.right)) == (2, 3)
     assert "two different plates" in window.slates.currentWidget().pages["Holes"].compared.text()
     window.undo_action.trigger()

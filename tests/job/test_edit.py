@@ -59,6 +59,35 @@ def test_every_field_shows_and_reads_back_its_own_value(job):
             assert edit.shown(again, path) == shown, path
 
 
+def test_a_value_not_measured_yet_is_empty_and_can_be_emptied_again(job):
+    assert edit.shown(job, "survey.answers.pin_room_mm") == ""
+    told = edit.write(job, "survey.answers.pin_room_mm", '7 1/2"')
+    assert told.survey.answers.pin_room_mm == pytest.approx(190.5)
+    assert edit.write(told, "survey.answers.pin_room_mm", " ").survey.answers.pin_room_mm is None
+    assert edit.change_name(job, "survey.answers.pin_room_mm").endswith("not measured")
+    with pytest.raises(EditError, match="must be between"):
+        edit.write(job, "survey.answers.pin_room_mm", "-3")
+
+
+def test_another_kind_of_host_drops_only_a_part_that_does_not_fit(job):
+    van, quad = edit.with_host(job, "van"), edit.with_host(job, "quad")
+    assert van.design == job.design and van.vehicle.kind == "van"
+    assert quad.design is None and quad.duty == job.duty
+
+
+def test_rows_of_survey_lists_are_edited_by_number_and_named(job):
+    from urial.job.survey import Mark, Survey
+
+    job = job.model_copy(update={"survey": Survey(marks=(Mark(name="hub"),))})
+    new = edit.write(job, "survey.marks.0.height_mm", "15 in")
+    assert new.survey.marks[0].height_mm == pytest.approx(381)
+    assert edit.spec_of(job, "survey.marks.0.height_mm").title == "mark hub, height"
+    with pytest.raises(EditError, match="no field called"):
+        edit.spec_of(job, "survey.marks.3.height_mm")
+    with pytest.raises(EditError, match="There is no row 3"):
+        edit.put(job, "survey.marks.3.height_mm", 1.0)
+
+
 def test_every_field_has_a_title_and_a_known_kind(job):
     for path, spec in edit.all_specs(job).items():
         assert spec.title and "_" not in spec.title, path

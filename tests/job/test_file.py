@@ -176,3 +176,22 @@ def test_a_job_is_frozen(job):
     with pytest.raises(Exception, match="frozen"):
         job.title = "x"
     assert isinstance(families.new_job("rear-receiver"), Job)
+
+
+def test_a_file_of_the_first_format_is_lifted_and_keeps_its_figures(tmp_path):
+    from pathlib import Path
+
+    old = Path(__file__).parent / "format-1.urial"
+    job = file.load(old).job
+    assert job.format == 2 and job.vehicle.kind == "pickup" and job.vehicle.left[0].behind_mm == 905
+    assert job.survey.keep_outs == () and job.survey.answers.pin_room_mm is None
+    file.save(tmp_path / "new.urial", Document(job))
+    assert file.load(tmp_path / "new.urial").job == job
+
+
+def test_a_survey_without_a_part_is_a_document_too(tmp_path):
+    for kind in ("quad", "post", "trailer"):
+        job = families.survey_job(kind)
+        file.save(tmp_path / "s.urial", Document(job))
+        assert file.load(tmp_path / "s.urial").job == job
+        jsonschema.validate(json.loads(file.job_bytes(job)), json_schema())

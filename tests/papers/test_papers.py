@@ -10,6 +10,7 @@ from urial import families
 from urial.assembly import outline, solids
 from urial.assembly.model import PlateShape
 from urial.job import edit
+from urial.measure.forgotten import forgotten
 from urial.papers import dxf, packet, templates
 from urial.shop.parts import parts_list
 from urial.strength.verdict import CAUTION, prove
@@ -100,7 +101,8 @@ def test_the_packet_says_everything_and_repeats_the_caution_on_every_page(verdic
         assert r.name.split(",")[0] in everything
     assert "UN R55" in everything and "ASD" in everything
     assert CAUTION[:30] in " ".join(pages[0].split())
-    assert "?" not in everything.replace("??", "?") or everything.count("?") == 0  # no letter the font cannot write
+    asked = sum((i.question + i.words).count("?") for i in forgotten(verdict.job, verdict.assembly))
+    assert everything.count("?") == asked  # beyond those no letter that the font cannot write
 
 
 def test_a_packet_in_inches_reads_in_inches(job):
@@ -134,3 +136,43 @@ def test_a_full_folder_is_reported_and_nothing_is_half_written(verdict, tmp_path
         packet.write_packet(made, blocked)
     assert blocked.read_text() == "a file in the way"
     assert families.families()
+
+
+# ---- the survey on paper
+
+
+def words_of(pdf):
+    pages = pypdfium2.PdfDocument(pdf)
+    return "\n".join(pages[n].get_textpage().get_text_range() for n in range(len(pages)))
+
+
+@pytest.mark.parametrize("kind", ["pickup", "two-wheeler", "tractor", "trailer", "post"])
+def test_the_blank_sheet_has_every_numbered_box_and_its_drawing(kind):
+    from urial.measure.sheet import boxes
+    from urial.papers.survey_sheet import survey_pdf
+
+    job = families.survey_job(kind)
+    for paper in ("A4", "Letter"):
+        text = words_of(survey_pdf(job, paper))
+        for box in boxes(job):
+            assert f"{box.number}" in text and box.title.split(" ")[0] in text, box
+        assert "axle stands" in text
+    image = pypdfium2.PdfDocument(survey_pdf(job))[0].render(scale=1).to_numpy()
+    assert (image[150:400] < 128).any(axis=2).mean() > 0.005  # something is drawn there
+    assert "inches" in words_of(survey_pdf(edit.put(job, "units", "inch")))
+
+
+def test_the_packet_prints_the_survey_and_what_is_still_open(verdict, rows):
+    text = words_of(packet.packet_pdf(verdict, rows)).replace("\r\n", " ").replace("\n", " ")
+    assert "What people forget" in text and text.count("OPEN") == 7
+    assert "Left and right mirror each other" in text
+
+
+def test_a_keep_out_is_hatched_on_the_packets_elevations(verdict, rows):
+    from urial.job.survey import Block, Survey
+
+    keep = Block(name="wall", reason="a wall", behind_mm=1150, long_mm=120, height_mm=600, high_mm=120)
+    kept = prove(verdict.job.model_copy(update={"survey": Survey(keep_outs=(keep,))}))
+    assert "a wall" in words_of(packet.packet_pdf(kept, rows))
+    before, after = (rendered(packet.packet_pdf(v, rows), 1).sum() for v in (verdict, kept))
+    assert after > before * 1.02

@@ -7,10 +7,11 @@ from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import label
+from urial.desk.widgets.segments import Segments
 from urial.families import families
 from urial.job import host
 from urial.job.file import FileError, write_atomically
@@ -122,17 +123,7 @@ class StartPage(QWidget):
         for family in families().values():
             self.right.addWidget(self._card(family.title, "Starts from sizes that go together; measure and type over them.", f"new:{family.name}", lambda _=False, n=family.name: self.new_job.emit(n), "Start"))
         self.right.addWidget(label("Survey only, part later", "head"))
-        holder = QWidget()
-        grid = QGridLayout(holder)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(0)
-        for n, kind in enumerate(host.kinds()):
-            button = QPushButton(host.title(kind))
-            button.setObjectName(f"survey:{kind}")
-            button.setProperty("segment", True)
-            button.clicked.connect(lambda _=False, k=kind: self.new_survey.emit(k))
-            grid.addWidget(button, n // 3, n % 3)
-        self.right.addWidget(holder)
+        self.right.addWidget(Segments([(k, host.title(k)) for k in host.kinds()], 3, "survey", self.new_survey.emit, checkable=False))
         self.right.addWidget(label("Recent files", "title"))
         recent = recent_files()
         for path in recent:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QWidget
 
 from urial import units
 from urial.assembly import solids
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import Field, label
+from urial.desk.widgets.segments import Segments
 from urial.job import edit
 
 GROUP_OF_MARK = {"A": "Cross tube", "BL": "Side plates", "BR": "Side plates", "C": "Receiver", "D": "Chain plate", "E": "Chain plate", "F": "Gussets",
@@ -30,21 +31,9 @@ class Build(Station):
         for path, spec in table.items():
             if path.startswith("design."):
                 self.groups.setdefault(spec.group, []).append(path)
-        holder = QWidget()
-        grid = QGridLayout(holder)
-        grid.setContentsMargins(0, 4, 0, 4)
-        grid.setSpacing(0)
-        self.buttons: dict[str, QPushButton] = {}
+        self.chooser = Segments([(g, g) for g in self.groups], 3, "group", self.show_group)
+        self.column.addWidget(self.chooser)
         self.pages: dict[str, QWidget] = {}
-        for n, group in enumerate(self.groups):
-            button = QPushButton(group)
-            button.setCheckable(True)
-            button.setProperty("segment", True)
-            button.setObjectName(f"group:{group}")
-            button.clicked.connect(lambda _=False, g=group: self.show_group(g))
-            grid.addWidget(button, n // 3, n % 3)
-            self.buttons[group] = button
-        self.column.addWidget(holder)
         self.warnings = label("", "problem", wrap=True)
         self.current = "Cross tube"
         for group, paths in self.groups.items():
@@ -66,7 +55,7 @@ class Build(Station):
         self.current = group
         for name, page in self.pages.items():
             page.setVisible(name == group)
-            self.buttons[name].setChecked(name == group)
+        self.chooser.choose(group)
 
     def refresh(self) -> None:
         if self.store.part != self._followed:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from urial.desk.stations.base import Station
 from urial.desk.stations.measure.datum_page import DatumPage
@@ -14,6 +14,7 @@ from urial.desk.stations.measure.page import Page
 from urial.desk.stations.measure.photo_page import PhotoPage
 from urial.desk.stations.measure.sheet_page import SheetPage
 from urial.desk.stations.measure.tapes_page import TapesPage
+from urial.desk.widgets.segments import Segments
 from urial.measure import agree, sides
 from urial.measure.forgotten import forgotten
 from urial.measure.keepout import clashes
@@ -31,22 +32,9 @@ class Measure(Station):
     needs_part = False
 
     def fill(self) -> None:
-        holder = QWidget()
-        grid = QGridLayout(holder)
-        grid.setContentsMargins(0, 0, 0, 6)
-        grid.setSpacing(0)
-        self.buttons: dict[str, QPushButton] = {}
+        self.tabs = Segments([(p.name, p.name) for p in PAGES], 4, "page", self.show_page, {p.name: p.question for p in PAGES})
+        self.column.addWidget(self.tabs)
         self.pages: dict[str, Page] = {}
-        for n, page in enumerate(PAGES):
-            button = QPushButton(page.name)
-            button.setCheckable(True)
-            button.setProperty("segment", True)
-            button.setObjectName(f"page:{page.name}")
-            button.setToolTip(page.question)
-            button.clicked.connect(lambda _=False, p=page.name: self.show_page(p))
-            grid.addWidget(button, n // 4, n % 4)
-            self.buttons[page.name] = button
-        self.column.addWidget(holder)
         self.place = QVBoxLayout()
         self.column.addLayout(self.place)
         self.current = HolesPage.name
@@ -70,8 +58,7 @@ class Measure(Station):
             page.refresh()
         for other, page in self.pages.items():
             page.setVisible(other == name)
-        for other, button in self.buttons.items():
-            button.setChecked(other == name)
+        self.tabs.choose(name)
         self.pages[name].refresh()
         self.store.paged.emit()
 

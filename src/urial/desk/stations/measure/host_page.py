@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from itertools import groupby
 
-from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
 from urial.desk.stations.measure.page import Page
 from urial.desk.widgets.fields import clear, form, label
+from urial.desk.widgets.segments import Segments
 from urial.families import fitting, start_part
 from urial.job import edit
 from urial.job.host import kinds, title
@@ -21,20 +22,8 @@ class HostPage(Page):
 
     def fill(self) -> None:
         self.column.addWidget(label("A kind starts from round figures of its size; measure and type over them. The drawing follows.", "quiet", wrap=True))
-        holder = QWidget()
-        grid = QGridLayout(holder)
-        grid.setContentsMargins(0, 2, 0, 4)
-        grid.setSpacing(0)
-        self.buttons: dict[str, QPushButton] = {}
-        for n, kind in enumerate(kinds()):
-            button = QPushButton(title(kind))
-            button.setCheckable(True)
-            button.setProperty("segment", True)
-            button.setObjectName(f"kind:{kind}")
-            button.clicked.connect(lambda _=False, k=kind: self._choose(k))
-            grid.addWidget(button, n // 3, n % 3)
-            self.buttons[kind] = button
-        self.column.addWidget(holder)
+        self.kinds = Segments([(k, title(k)) for k in kinds()], 3, "kind", self._choose)
+        self.column.addWidget(self.kinds)
         self.start_holder = QVBoxLayout()
         self.column.addLayout(self.start_holder)
         self.place = QVBoxLayout()
@@ -57,8 +46,7 @@ class HostPage(Page):
 
     def refresh(self) -> None:
         job = self.store.job
-        for kind, button in self.buttons.items():
-            button.setChecked(kind == getattr(job.vehicle, "kind", ""))
+        self.kinds.choose(getattr(job.vehicle, "kind", ""))
         shape = (type(job.vehicle), job.design is None)
         if shape == self._made:
             return

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
 from urial.desk.stations.measure.page import Page
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.segments import Segments
 from urial.job.fields import Value
 from urial.job.host import Host, Wheeled
 from urial.job.survey import Block, Cone, Drum, Spanner, Swing, WheelSweep
@@ -48,17 +49,7 @@ class KeepOutPage(Page):
         self.hits = label("", "", wrap=True)
         self.column.addWidget(self.hits)
         self.column.addWidget(label("Add what nothing may touch; it is hatched in every view and the part is held against it.", "quiet", wrap=True))
-        holder = QWidget()
-        grid = QGridLayout(holder)
-        grid.setContentsMargins(0, 2, 0, 4)
-        grid.setSpacing(0)
-        for n, name in enumerate(PRESETS):
-            button = QPushButton(f"+ {name}")
-            button.setObjectName(f"keep:{name}")
-            button.setProperty("segment", True)
-            button.clicked.connect(lambda _=False, k=name: self._add(k))
-            grid.addWidget(button, n // 3, n % 3)
-        self.column.addWidget(holder)
+        self.column.addWidget(Segments([(name, f"+ {name}") for name in PRESETS], 3, "keep", self._add, checkable=False))
         self.list = QVBoxLayout()
         self.list.setSpacing(0)
         self.column.addLayout(self.list)

@@ -5,11 +5,12 @@ from __future__ import annotations
 import logging
 from pathlib import Path
 
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial.desk.scene.photo_view import PhotoView
 from urial.desk.stations.measure.page import Page
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.segments import Segments
 from urial.job.file import os_words
 from urial.job.survey import Corner, Photo, Pick
 from urial.measure import edges, photo
@@ -45,19 +46,7 @@ class PhotoPage(Page):
             button.clicked.connect(slot)
             row.addWidget(button)
         self.column.addLayout(row)
-        self.tools = QWidget()
-        tools = QGridLayout(self.tools)
-        tools.setContentsMargins(0, 2, 0, 2)
-        tools.setSpacing(0)
-        self.modes = QButtonGroup(self)
-        for n, (mode, words) in enumerate(MODES):
-            button = QPushButton(words)
-            button.setCheckable(True)
-            button.setProperty("segment", True)
-            button.setObjectName(f"mode:{mode}")
-            button.clicked.connect(lambda _=False, m=mode: self._mode(m))
-            self.modes.addButton(button)
-            tools.addWidget(button, 0, n)
+        self.tools = Segments(MODES, 4, "mode", self._mode)
         self.column.addWidget(self.tools)
         self.mode = "corners"
         self.form = QVBoxLayout()
@@ -191,8 +180,7 @@ class PhotoPage(Page):
 
     def _mode(self, mode: str) -> None:
         self.mode = mode
-        for button in self.modes.buttons():
-            button.setChecked(button.objectName() == f"mode:{mode}")
+        self.tools.choose(mode)
         self._hint(self._photo())
         self.canvas.update()
 

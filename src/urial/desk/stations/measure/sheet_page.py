@@ -72,6 +72,7 @@ class SheetPage(Page):
 
     def _next(self, number: int) -> None:
         """Enter goes on to the next box unless this one is wrong."""
+        self.fields[number].commit()
         line = self.fields[number].line
         if line is not None and not line.property("wrong") and number + 1 < len(self.fields):
             after = self.fields[number + 1].line

@@ -1,0 +1,32 @@
+"""Buttons side by side in a grid, of which one may be the chosen one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
+
+
+class Segments(QWidget):
+    """``options`` are ids and words; a click calls ``pick`` with the id.  Buttons are named ``prefix:id``."""
+
+    def __init__(self, options: Iterable[tuple[str, str]], columns: int, prefix: str, pick: Callable[[str], None], tips: dict[str, str] | None = None, checkable: bool = True) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 2, 0, 4)
+        grid.setSpacing(0)
+        self.buttons: dict[str, QPushButton] = {}
+        for n, (key, words) in enumerate(options):
+            button = QPushButton(words)
+            button.setCheckable(checkable)
+            button.setProperty("segment", True)
+            button.setObjectName(f"{prefix}:{key}")
+            button.setToolTip((tips or {}).get(key, ""))
+            button.clicked.connect(lambda _=False, k=key: pick(k))
+            grid.addWidget(button, n // columns, n % columns)
+            self.buttons[key] = button
+
+    def choose(self, key: str) -> None:
+        """Show which one is chosen."""
+        for other, button in self.buttons.items():
+            button.setChecked(other == key)
