@@ -60,6 +60,17 @@ def render_all(folder: Path) -> int:
         for n, name in enumerate(("measure", "load", "build", "prove", "cut")):
             window.go(n)
             shoot(name)
+        measure = window.stations[0]
+        window.go(0)
+        measure.show_page("Tapes")
+        shoot("measure-tapes")
+        demos = {path.stem: path for path, _, _ in jobs}
+        for name, stem, page in (("measure-photo", "ramp-van", "Photo"), ("measure-in-the-way", "spreader-tractor", "In the way"), ("measure-forgotten", "courier-two-wheeler", "Forgotten")):
+            window.open_demo(demos[stem])
+            measure.show_page(page)
+            shoot(name)
+        measure.show_page("Holes")
+        window.open_demo(jobs[0][0])
         window.go(3)
         for view in ("rear", "top", "turned"):
             window.scene.set_view(view)

@@ -19,18 +19,21 @@ Array = NDArray[np.float64]
 ENLARGED = 10.0  # a tape's uncertainty is millimetres: its ellipsoid is drawn ten times as large, and says so
 
 
-def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tuple[int, int], moving: bool) -> None:
-    """Wheels, rails, body and holes: projected all at once, without smoothing while something is dragged."""
+def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tuple[int, int], moving: bool, strong: bool = False) -> None:
+    """Wheels, rails, body and holes: projected all at once, without smoothing while something is dragged; ``strong`` while
+    the host itself is what is looked at."""
     pal = theme.palette
     groups = drawing.outline(job.vehicle, getattr(job.design, "plates_on", "outside") == "inside")
     lines = [(name, line) for name, rows in groups.items() if name not in drawing.hidden_in(camera.view) for line in rows]
     flat = camera.project(np.concatenate([line for _, line in lines])).tolist()
     p.setRenderHint(QPainter.RenderHint.Antialiasing, not moving)
-    strong, faint = QPen(QColor(pal.line), 1 if moving else 1.6), QPen(QColor(pal.line), 1)
+    ink = QColor(pal.quiet if strong else pal.line)
+    ink.setAlpha(170 if strong else 255)
+    thick, thin = QPen(ink, 1 if moving else 1.6), QPen(ink, 1)
     holes = QPen(QColor(pal.quiet), 1 if moving else 1.6)
     at = 0
     for name, line in lines:
-        p.setPen(faint if name in ("body", "bars") else holes if name == "holes" else strong)
+        p.setPen(thin if name in ("body", "bars") else holes if name == "holes" else thick)
         p.drawPolyline([QPointF(x, y) for x, y in flat[at : at + len(line)]])
         at += len(line)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -63,7 +66,9 @@ def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen:
                     p.setBrush(Qt.BrushStyle.NoBrush)
                     p.setPen(QPen(colour, 1, Qt.PenStyle.DashLine))
                 else:
-                    p.setBrush(QBrush(colour, Qt.BrushStyle.BDiagPattern))
+                    soft = QColor(colour)
+                    soft.setAlpha(130)
+                    p.setBrush(QBrush(soft, Qt.BrushStyle.BDiagPattern))
                     p.setPen(QPen(colour, 1.4))
                 p.drawPolygon(shape)
             if named and not margin and rings:

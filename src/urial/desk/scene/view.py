@@ -249,7 +249,7 @@ class Scene(QWidget):
         t = self.theme
         p.fillRect(self.rect(), QColor(t.palette.card))
         job = self.store.job
-        paint_outline(p, self.camera, t, job, (self.width(), self.height()), self._moved and self._press is not None)
+        paint_outline(p, self.camera, t, job, (self.width(), self.height()), self._moved and self._press is not None, self.survey)
         if self.renderer is not None and self._mesh().triangles.size:
             if self.image is None or "image" in self._stale:
                 self._refresh_image(fine=False)

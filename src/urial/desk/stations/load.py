@@ -113,7 +113,7 @@ class Load(Station):
         slope = d.coupler_height_mm - (ball_z - squat)
         level = "level" if abs(slope) < 15 else f"nose {'up' if slope < 0 else 'down'} by {length(abs(slope))}: {'more' if slope < 0 else 'less'} drop levels it"
         self.axles.setText(f"front {show(a.front_kg)} ({a.front_change_percent:+.0f} %)\nrear  {show(a.rear_kg)} of {show(v.rear_rating_kg)}\n"
-                           f"ball  {length(ball_z - squat)} up, loaded (squat {length(squat)})\ntrailer {level}")  # fmt: skip
+                           f"ball  {length(ball_z - squat)} up, loaded\nsquat {length(squat)}\ntrailer {level}")  # fmt: skip
         c = towing.coupling(job)
         force = lambda kn: units.show(kn * 1000, "force", job.units)  # noqa: E731
         self.forces.setText(f"Coupling values (UN R55): along the road D {force(c.D)}, bounce V {force(c.V)}, standing S {force(c.S)}.")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
 from urial.desk.stations.measure.page import Page
 from urial.desk.widgets.fields import Field, clear, label
@@ -72,6 +72,8 @@ class KeepOutPage(Page):
                 button.setChecked(n == self.store.keep_chosen)
                 button.setProperty("segment", True)
                 button.setObjectName(f"chosen:{n}")
+                button.setToolTip(keep.reason)
+                button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
                 button.clicked.connect(lambda _=False, k=n: self._choose(k))
                 self.list.addWidget(button)
         opened = (self.store.keep_chosen, type(keeps[self.store.keep_chosen]) if self.store.keep_chosen is not None else None, len(keeps))
