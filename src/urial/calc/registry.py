@@ -38,7 +38,7 @@ class Calculator:
 
 
 _CALCULATORS: dict[str, Calculator] = {}
-_MODULES = ("structure", "connections", "towing", "measuring")
+_MODULES = ("structure", "connections", "towing", "measuring", "roadgoing")
 
 
 def calculator(name: str, title: str, question: type[Question]) -> Callable[[Callable[[Any], Answer]], Callable[[Any], Answer]]:

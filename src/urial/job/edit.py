@@ -70,7 +70,7 @@ def spec_of(job: Job, path: str) -> Spec:
 
 
 _ROWS = {"left": "left hole", "right": "right hole", "marks": "mark", "fixes": "fix", "tapes": "tape", "levels": "gauge reading", "photos": "photo",
-         "keep_outs": "keep-out", "corners": "corner", "picks": "pick"}  # fmt: skip
+         "keep_outs": "keep-out", "corners": "corner", "picks": "pick", "duties": "duty", "items": "item", "links": "link", "cargo": "cargo", "weighings": "weighing"}  # fmt: skip
 
 
 def row_name(job: Job, parts: list[str]) -> str:
@@ -112,6 +112,8 @@ def put(job: Job, path: str, value: Any) -> Job:
             return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, path: value})
         branch = getattr(job, parts[0])
         changed = _replace(branch, parts[1:], value)
+        if not isinstance(branch, BaseModel):  # a list of the job itself
+            return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, parts[0]: changed})
         return job.model_copy(update={parts[0]: _revalidated(type(branch), changed)})
     except ValidationError as error:
         raise EditError(_refusal(job, path, value, error)) from None
@@ -154,7 +156,7 @@ def read_text(job: Job, path: str, written: str) -> Any:
             raise EditError(f"{name}: “{written}” is neither yes nor no.")
         for option in field.choices:
             if plain in (option.lower(), field.words.get(option, option).lower()):
-                return int(option) if option.isdigit() else option
+                return option
         raise EditError(f"{name}: “{written}” is not one of {', '.join(field.choices)}.")
     try:
         return units.parse(written, quantity_kind(field), job.units) + datum.offset(job, path)
@@ -222,8 +224,9 @@ def find_path(job: Job, key: str) -> str:
     wanted = key.lower().replace("-", "_").replace(" ", "_")
     bare = [p for p in table if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted) or p.rsplit(".", 1)[-1] == wanted
             or (("." in wanted) and _bare(p).endswith(_bare(wanted)))]  # fmt: skip
-    if len(bare) == 1:
-        return bare[0]
+    first = [p for p in bare if p.split(".")[0] in ("design", "duty", "vehicle")]  # what is set most often wins over the rest
+    if len(bare) == 1 or len(first) == 1:
+        return (first or bare)[0]
     if bare:
         raise EditError(f"“{key}” could be {' or '.join(bare)}; write the whole name.")
     near = get_close_matches(wanted, [p.rsplit(".", 1)[-1] for p in table], n=3, cutoff=0.4)

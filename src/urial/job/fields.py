@@ -32,6 +32,16 @@ def mass(default: float, title: str, help_: str = "", *, lo: float = 0.0, hi: fl
     return _field(default, title, "mass", help_, group, lo, hi)
 
 
+def maybe_mass(title: str, help_: str = "", *, lo: float = 0.0, hi: float = 60_000, group: str = "") -> Any:
+    """A mass in kg that may not be given (None)."""
+    return _field(None, title, "mass", help_, group, lo, hi, optional=True)
+
+
+def force(default: float, title: str, help_: str = "", *, lo: float = 0.0, hi: float = 1e6, group: str = "") -> Any:
+    """A force in N."""
+    return _field(default, title, "force", help_, group, lo, hi)
+
+
 def number(default: float, title: str, help_: str = "", *, lo: float, hi: float, kind: str = "number", group: str = "") -> Any:
     """A plain number, percentage or angle."""
     return _field(default, title, kind, help_, group, lo, hi)

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, SerializeAsAny, field_validator, model_validator
 
+from urial.job.duty import Deck, OtherDuty, Running, Weighing
 from urial.job.fields import Value, choice, length, mass, number, text
 from urial.job.host import AnyHost, Vehicle
 from urial.job.survey import Survey
@@ -16,7 +17,11 @@ FORMAT: Literal[2] = 2
 
 
 class Towing(Value):
-    """The duty: tow a trailer on a ball."""
+    """The duty: tow a trailer on a ball, a clevis or a pintle."""
+
+    towed: bool = choice(True, "tows a trailer", group="Trailer")
+    hitch: Literal["ball", "clevis", "pintle"] = choice(
+        "ball", "by", "Clevis and pintle have play: their jerks pulling away and braking are a quarter larger.", words={"ball": "ball", "clevis": "clevis", "pintle": "pintle"}, group="Trailer")  # fmt: skip
 
     trailer_name: str = text("Trailer", "trailer", group="Trailer")
     trailer_mass_kg: float = mass(1850.0, "trailer, loaded", "Everything: trailer, cargo, water.", lo=1, group="Trailer")
@@ -85,6 +90,10 @@ class Job(Value):
     vehicle: AnyHost = Field(default_factory=Vehicle)
     survey: Survey = Field(default_factory=Survey)
     duty: Towing = Field(default_factory=Towing)
+    duties: tuple[OtherDuty, ...] = Field((), title="other duties", max_length=12)
+    deck: Deck = Field(default_factory=Deck)
+    running: Running = Field(default_factory=Running)
+    weighings: tuple[Weighing, ...] = Field((), title="weighings", max_length=60)
     proof: Proof = Field(default_factory=Proof)
     design: SerializeAsAny[Design] | None = Field(None, title="part", description="None: a survey without a part yet.")
 

@@ -4,17 +4,20 @@ from __future__ import annotations
 
 import math
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from urial.assembly.model import Assembly, BuildError
+from urial.assembly.model import Assembly, BuildError, Vec
 from urial.job.host import Vehicle
 from urial.job.model import Job
 from urial.road import balance
 from urial.units import STANDARD_GRAVITY
 
+JERKED = ("along", "angled")  # along the trailer: a clevis or pintle with play makes these larger
+PLAY = {"ball": 1.0, "clevis": 1.25, "pintle": 1.25}
+"""House rule for the jerk of a coupling with play; no published value is known."""
 FACTORS = ("along", "across", "angled", "static", "bounce", "chain")
 
 
@@ -56,6 +59,7 @@ class Case:
     source: str
     weight: float = 1.0
     changed: bool = False
+    pulls: tuple[tuple[Vec, Vec], ...] = ()  # where the forces really act, for drawing; empty: at the nodes
 
 
 @cache
@@ -96,8 +100,11 @@ def factor(job: Job, row: Row, name: str) -> float:
 
 
 def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
-    """Every load case of the job on this assembly."""
+    """Every towing case of the job on this assembly; none when it tows nothing."""
+    if not job.duty.towed:
+        return ()
     c = coupling(job)
+    play = PLAY[job.duty.hitch]
     out: list[Case] = []
     for row in policy():
         changed = any(key.startswith(f"{row.id}/") for key in job.duty.factors)
@@ -108,7 +115,8 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
         swing = math.radians(job.duty.articulation_deg)
         angled = factor(job, row, "angled")
         # a trailer swung to the left pushes forward and to the right
-        fx = factor(job, row, "along") * c.D + abs(angled) * c.D * math.cos(swing)
+        angled *= play
+        fx = play * factor(job, row, "along") * c.D + abs(angled) * c.D * math.cos(swing)
         fy = factor(job, row, "across") * c.D - angled * c.D * math.sin(swing)
         fz = -factor(job, row, "static") * c.S - factor(job, row, "bounce") * c.V
         load = (1000 * fx, 1000 * fy, 1000 * fz, 0.0, 0.0, 0.0)
@@ -140,21 +148,33 @@ class Rating:
     source: str
 
 
-def ratings(job: Job, ball_overhang_mm: float, ball_rated_kg: float) -> tuple[Rating, ...]:
-    """Vehicle, ball and combination limits against this duty."""
+def ratings(job: Job, ball_overhang_mm: float, ball_rated_kg: float, hung: Sequence[tuple[float, float]] = ()) -> tuple[Rating, ...]:
+    """Vehicle, ball and combination limits against every duty together.
+
+    ``hung`` are masses (kg) carried in the receiver and how far behind the rear axle (mm) they are.
+    """
     v, d = towing_vehicle(job), job.duty
-    axles = balance.axle_loads(v.wheelbase_mm, ball_overhang_mm, v.front_kg, v.rear_kg, d.tongue_mass_kg)
-    gross = v.front_kg + v.rear_kg + d.tongue_mass_kg
+    tongue = d.tongue_mass_kg if d.towed else 0.0
+    carried = sum(kg for kg, _ in hung)
+    moment = tongue * ball_overhang_mm + sum(kg * x for kg, x in hung)
+    total = tongue + carried
+    axles = balance.axle_loads(v.wheelbase_mm, moment / total if total else 0.0, v.front_kg, v.rear_kg, total)
+    gross = v.front_kg + v.rear_kg + total
     plate = "the maker's plate or handbook"
-    return (
-        Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, ball_rated_kg, "design.ball_mount.ball", "the stamp on the ball"),
-        Rating("towing limit", "towing limit", "vehicle", d.trailer_mass_kg, v.tow_rating_kg, "vehicle.tow_rating_kg", plate),
-        Rating("tongue limit", "tongue limit", "vehicle", d.tongue_mass_kg, v.tongue_rating_kg, "vehicle.tongue_rating_kg", plate),
+    out = [
+        Rating("tongue limit", "tongue limit", "vehicle", total, v.tongue_rating_kg, "vehicle.tongue_rating_kg", plate),
         Rating("rear axle", "rear axle", "vehicle", max(axles.rear_kg, 0.0), v.rear_rating_kg, "vehicle.rear_rating_kg", plate),
         Rating("front axle", "front axle", "vehicle", max(axles.front_kg, 0.0), v.front_rating_kg, "vehicle.front_rating_kg", plate),
         Rating("gross vehicle", "gross vehicle mass", "vehicle", gross, v.gross_rating_kg, "vehicle.gross_rating_kg", plate),
-        Rating("combination", "gross combination", "vehicle", gross + d.trailer_mass_kg - d.tongue_mass_kg, v.combination_rating_kg, "vehicle.combination_rating_kg", plate),
-    )  # fmt: skip
+    ]  # fmt: skip
+    if d.towed:
+        out = [
+            Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, ball_rated_kg, "design.ball_mount.ball", "the stamp on the ball"),
+            Rating("towing limit", "towing limit", "vehicle", d.trailer_mass_kg, v.tow_rating_kg, "vehicle.tow_rating_kg", plate),
+            *out,
+            Rating("combination", "gross combination", "vehicle", gross + d.trailer_mass_kg - tongue, v.combination_rating_kg, "vehicle.combination_rating_kg", plate),
+        ]  # fmt: skip
+    return tuple(out)
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from urial.assembly.model import Assembly, BoltJoint, Builder, BuildError, Chain
 from urial.assembly.outline import distance_to_edge
 from urial.families import build
 from urial.job.model import Job
-from urial.loads import towing
+from urial.loads import duties, towing
 from urial.loads.towing import Case, Rating
 from urial.measure.concerns import concerns
 from urial.stock import catalogue
@@ -93,15 +93,16 @@ class Verdict:
         """What is not a strength but will spoil the job: fits, least sizes, tongue weight."""
         out = list(self.assembly.warnings)
         out += concerns(self.job, self.assembly)
-        if self.cases and towing.tongue_advice(self.job).warn:
+        if self.cases and self.job.duty.towed and towing.tongue_advice(self.job).warn:
             out.append(towing.tongue_advice(self.job).words)
         for joint in self.assembly.joints:
             if isinstance(joint, WeldJoint):
                 out += _weld_warnings(joint)
             elif isinstance(joint, BoltJoint):
                 out += _bolt_warnings(joint)
-        if self.job.duty.factors:
-            out.append(f"{len(self.job.duty.factors)} load factor(s) differ from the policy; they are marked on the sheet.")
+        changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
+        if changed:
+            out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
         return tuple(dict.fromkeys(out))
 
     def part_utilisation(self) -> dict[str, float]:
@@ -171,12 +172,15 @@ def prove(job: Job, assembly: Assembly | None = None) -> Verdict:
     """The verdict of a job.  BuildError with one sentence when the part cannot be built or cannot stand."""
     assembly = assembly or build(job)
     basis = basis_of(job.proof)
-    cases = towing.cases(job, assembly)
+    cases = (*towing.cases(job, assembly), *duties.cases_on(job, assembly))
+    if not cases:
+        raise BuildError("Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a recovery strap at Load.")
     try:
         forces = analyse(assembly, cases, job.proof.foot, basis.load_factor)
     except FrameError as error:
         raise BuildError(f"The part cannot stand as drawn. {error}") from None
     checks = judge(forces, basis, job.proof.weld_method)
     ball = catalogue.ball(job.design.ball_mount.ball)  # type: ignore[union-attr]
-    checks += [rating_check(r, "standing", basis, cases) for r in towing.ratings(job, ball_overhang(job, assembly), ball.rated_kg)]
+    hung = [(kg, -at[0]) for duty in job.duties for kg, at in duties.mass_places(duty, assembly.places["mouth"])]
+    checks += [rating_check(r, "standing", basis, cases) for r in towing.ratings(job, ball_overhang(job, assembly), ball.rated_kg, hung)]
     return Verdict(job, assembly, cases, forces, rank(checks), basis)
