@@ -55,7 +55,7 @@ def _parser() -> argparse.ArgumentParser:
     survey.add_argument("-o", "--output", metavar="JOB", type=Path)
     survey.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     bench = sub.add_parser("bench", help="simulated instruments, for trying things out")
-    bench.add_argument("instrument", choices=("gauge",))
+    bench.add_argument("instrument", choices=("gauge", "scale"))
     bench.add_argument("--value", type=float, default=1.25, help="what it reads")
     bench.add_argument("--drift", type=float, default=0.0, help="change per second")
     bench.add_argument("--fault", choices=("none", "dropout", "garbage"), default="none")
@@ -234,9 +234,10 @@ def _survey(args: argparse.Namespace) -> int:
 def _bench(args: argparse.Namespace) -> int:
     import time
 
-    from urial.bench.simulated import Simulated
+    from urial.bench.simulated import Simulated, angle_line, scale_line
 
-    with Simulated(value=args.value, drift_per_s=args.drift, fault=args.fault) as instrument:
+    line = scale_line if args.instrument == "scale" else angle_line
+    with Simulated(value=args.value, line=line, drift_per_s=args.drift, fault=args.fault) as instrument:
         print(f"The simulated {args.instrument} sends on {instrument.port}. Ctrl+C stops it.", flush=True)
         end = time.monotonic() + args.seconds if args.seconds else None
         while end is None or time.monotonic() < end:

@@ -175,3 +175,46 @@ def test_bad_survey_questions_are_refused_with_the_key_or_the_reason(name, quest
     with pytest.raises(CalcError, match=says) as refusal:
         ask(name, json.dumps(question))
     assert "\n" not in str(refusal.value)
+
+
+RIG = {"vehicle": {"mass_kg": 2200, "Iz_kgm2": 3600, "a_m": 1.5, "b_m": 1.6, "hitch_m": 2.8, "C1_N_rad": 120e3, "C2_N_rad": 130e3},
+       "trailer": {"mass_kg": 1800, "Iz_kgm2": 2600, "l1_m": 3.1, "l_m": 3.4, "C3_N_rad": 110e3}, "speeds_kmh": [50, 90]}  # fmt: skip
+
+
+def test_strap_anchor_and_sway_keep_the_contract():
+    r = put("strap_anchor", pull_N=10_000, leg_angle_deg=120, break_N=60_000, legs=2)
+    assert r == {"leg_N": pytest.approx(10_000), "working_limit_N": 20_000, "utilisation": pytest.approx(0.5)}
+    assert put("strap_anchor", pull_N=10_000, leg_angle_deg=120, break_N=60_000, legs=1, design_factor=6)["utilisation"] == 1.0
+    s = ask("sway", json.dumps(RIG))
+    assert set(s) == {"damping", "critical_kmh", "speed_at_0_10_kmh", "divergence_kmh"} and s["damping"][0] > s["damping"][1]
+
+
+def test_deck_weigh_and_swing():
+    d = put("deck", deck={"axles": "1", "axle_mm": 3000, "empty_kg": 500, "empty_tongue_kg": 50, "cargo": [{"kg": 500, "front_mm": 1250, "long_mm": 1000}]}, solve_block=0, solve_percent=10)
+    # the block's middle is 3000 behind the coupling, over the axle
+    assert (d["total_kg"], d["tongue_kg"]) == (1000, pytest.approx(50)) and d["tongue_percent"] == pytest.approx(5)
+    assert d["front_mm"] == pytest.approx(1250 - 300)
+    assert put("weigh", method="beam", reading_kg=50, coupler_mm=300, scale_mm=900)["tongue_kg"] == pytest.approx(150)
+    body = lambda lo, hi: {"name": "b", "low_mm": lo, "high_mm": hi}  # noqa: E731
+    r = put("swing", vehicle=[body([-1180, -900, 400], [-1080, 900, 700])], trailer=[body([-2600, -500, -50], [-600, 500, 400])], ball_mm=[-1400, 0, 450])
+    assert r["left"]["angle_deg"] == pytest.approx(r["right"]["angle_deg"], abs=0.02) and 0 < r["left"]["angle_deg"] < 110 and r["least_tongue_mm"] > 0
+
+
+@pytest.mark.parametrize(
+    ("name", "question", "says"),
+    [
+        ("strap_anchor", {"pull_N": 1, "leg_angle_deg": 180, "break_N": 1, "legs": 2}, "leg_angle_deg"),
+        ("strap_anchor", {"pull_N": 1, "leg_angle_deg": 10, "break_N": 1, "legs": 3}, "legs"),
+        ("sway", {**RIG, "speeds_kmh": [0]}, "speeds_kmh"),
+        ("sway", {**RIG, "vehicle": {**RIG["vehicle"], "C1_N_rad": -1}}, "C1_N_rad"),
+        ("deck", {"deck": {"axle_mm": 9000}}, "behind the deck"),
+        ("deck", {"deck": {}, "solve_block": 2}, "not on the deck"),
+        ("weigh", {"method": "beam", "reading_kg": 1, "coupler_mm": 900, "scale_mm": 300}, "beyond the scale"),
+        ("weigh", {"method": "guess"}, "method"),
+        ("swing", {"vehicle": [{"name": "x", "low_mm": [0, 0, 0], "high_mm": [0, 1, 1]}], "trailer": [{"name": "y", "low_mm": [0, 0, 0], "high_mm": [1, 1, 1]}], "ball_mm": [0, 0, 0]}, "no size"),
+    ],
+)  # fmt: skip
+def test_bad_road_questions_are_refused(name, question, says):
+    with pytest.raises(CalcError, match=says) as refusal:
+        ask(name, json.dumps(question))
+    assert "\n" not in str(refusal.value)

@@ -231,29 +231,29 @@ def test_tapes_that_do_not_meet_leave_the_survey_standing(qtbot, window, measure
 def test_the_simulated_gauge_is_read_live_zeroed_and_taken(qtbot, window, measure):
     page = open_page(qtbot, window, "Tapes")
     click(qtbot, window, "gauge simulated")
-    qtbot.waitUntil(lambda: page._value is not None, timeout=5000)
-    assert "from level" in page.live.text()
-    page._simulated.noise = 0.0
-    page._simulated.value = 1.30
-    qtbot.waitUntil(lambda: page._value == 1.30, timeout=5000)
+    qtbot.waitUntil(lambda: page.gauge.value is not None, timeout=5000)
+    assert "from level" in page.gauge.live.text()
+    page.gauge.simulated.noise = 0.0
+    page.gauge.simulated.value = 1.30
+    qtbot.waitUntil(lambda: page.gauge.value == 1.30, timeout=5000)
     click(qtbot, window, "gauge zero")
-    page._simulated.value = 1.55
-    qtbot.waitUntil(lambda: page._value == 1.55, timeout=5000)
+    page.gauge.simulated.value = 1.55
+    qtbot.waitUntil(lambda: page.gauge.value == 1.55, timeout=5000)
     click(qtbot, window, "gauge take")
     level = window.store.job.survey.levels[-1]
     assert (level.reading_deg, level.zero_deg) == (1.55, 1.30)
-    page._simulated.fault = "garbage"
-    qtbot.waitUntil(lambda: "not a reading" in page.live.text(), timeout=5000)
-    page._simulated.fault = "dropout"
-    qtbot.waitUntil(lambda: "quiet" in page.live.text(), timeout=5000)
+    page.gauge.simulated.fault = "garbage"
+    qtbot.waitUntil(lambda: "not a reading" in page.gauge.live.text(), timeout=5000)
+    page.gauge.simulated.fault = "dropout"
+    qtbot.waitUntil(lambda: "quiet" in page.gauge.live.text(), timeout=5000)
     click(qtbot, window, "gauge take")
     assert "no reading" in page.problem.text()
-    page._simulated.fault = "none"
-    qtbot.waitUntil(lambda: page._value is not None, timeout=5000)
-    page.stop_gauge()
-    page.port.setText("/dev/no-such-port")
+    page.gauge.simulated.fault = "none"
+    qtbot.waitUntil(lambda: page.gauge.value is not None, timeout=5000)
+    page.gauge.stop()
+    page.gauge.port.setText("/dev/no-such-port")
     click(qtbot, window, "gauge read")
-    assert "cannot be opened" in page.live.text()
+    assert "cannot be opened" in page.gauge.live.text()
 
 
 # ---- in the way

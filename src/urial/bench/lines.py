@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from types import TracebackType
 
 import serial
@@ -17,17 +18,32 @@ class InstrumentError(ValueError):
 
 @dataclass(frozen=True)
 class LineFormat:
-    """How an instrument writes: ``pattern`` with a group ``value`` (and perhaps ``unit``), at ``baud``, within ``low`` to ``high``."""
+    """How an instrument writes: ``pattern`` with a group ``value`` and perhaps ``unit``, at ``baud``, within ``low`` to ``high``.
+
+    ``factors`` turns the units it may send into the one wanted; a line without a unit is taken as it is.
+    """
 
     name: str
     pattern: str
     baud: int = 9600
     low: float = -1e9
     high: float = 1e9
-    units: tuple[str, ...] = ()
+    factors: Mapping[str, float] = field(default_factory=dict)
 
 
-ANGLE_GAUGE = LineFormat("angle gauge", r"^\s*A?\s*(?P<value>[+-]?\d{1,3}(?:\.\d+)?)\s*(?P<unit>deg|°)?\s*$", 9600, -180.0, 180.0, ("deg", "°", ""))
+ANGLE_GAUGE = LineFormat("angle gauge", r"^\s*A?\s*(?P<value>[+-]?\d{1,3}(?:\.\d+)?)\s*(?P<unit>deg|°)?\s*$", 9600, -180.0, 180.0)
+SCALE = LineFormat("scale", r"^\s*W?\s*(?P<value>[+-]?\d+(?:\.\d+)?)\s*(?P<unit>kg|lb|t)?\s*$", 9600, -100.0, 60_000.0, {"kg": 1.0, "lb": 0.45359237, "t": 1000.0})
+
+
+def own_format(how: LineFormat, pattern: str, baud: int) -> LineFormat:
+    """The same instrument with a line pattern and speed of one's own.  InstrumentError when the pattern cannot be used."""
+    try:
+        compiled = re.compile(pattern)
+    except re.error as error:
+        raise InstrumentError(f"The line pattern cannot be read ({error}); it is a regular expression with a group called value.") from None
+    if "value" not in compiled.groupindex:
+        raise InstrumentError("The line pattern has no group called value; write (?P<value>…) round the figure.")
+    return LineFormat(how.name, pattern, baud, how.low, how.high, how.factors)
 
 
 def parse_line(line: str, how: LineFormat) -> float:
@@ -35,7 +51,11 @@ def parse_line(line: str, how: LineFormat) -> float:
     found = re.match(how.pattern, line)
     if found is None:
         raise InstrumentError(f"The {how.name} sent “{line.strip()[:40]}”, which is not a reading; check the line pattern and the baud rate.")
-    value = float(found["value"])
+    try:
+        value = float(found["value"])
+    except (TypeError, ValueError):
+        raise InstrumentError(f"The {how.name} sent “{line.strip()[:40]}”, in which the line pattern finds no figure; check the pattern.") from None
+    value *= how.factors.get((found.groupdict().get("unit") or ""), 1.0)
     if not how.low <= value <= how.high:
         raise InstrumentError(f"The {how.name} sent {value:g}, which it cannot measure; check its unit.")
     return value

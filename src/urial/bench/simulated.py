@@ -21,6 +21,11 @@ def angle_line(value: float) -> str:
     return f"A {value:+.2f} deg"
 
 
+def scale_line(value: float) -> str:
+    """A line of the scale."""
+    return f"W {value:+.1f} kg"
+
+
 @dataclass
 class Simulated:
     """An instrument that reads ``value`` plus ``drift_per_s`` and ``noise``, ``rate_hz`` lines a second.

@@ -93,7 +93,7 @@ class Verdict:
         """What is not a strength but will spoil the job: fits, least sizes, tongue weight."""
         out = list(self.assembly.warnings)
         out += concerns(self.job, self.assembly)
-        if self.cases and self.job.duty.towed and towing.tongue_advice(self.job).warn:
+        if self.checks and self.job.duty.towed and towing.tongue_advice(self.job).warn:
             out.append(towing.tongue_advice(self.job).words)
         for joint in self.assembly.joints:
             if isinstance(joint, WeldJoint):
@@ -164,8 +164,10 @@ def rank(checks: Sequence[Check]) -> tuple[Check, ...]:
 
 
 def unproved(job: Job) -> Verdict:
-    """A survey without a part yet: nothing built, nothing judged, and what the survey itself has to say."""
-    return Verdict(job, Builder().build((), "", ("", "")), (), None, (), basis_of(job.proof))
+    """A survey without a part yet: nothing built or judged; its duties' forces, and what it has to say."""
+    nothing = Builder().build((), "", ("", ""))
+    asked = tuple(Case(c.id, c.title, {}, c.reason, c.source, 1.0, c.changed, tuple((p.at, p.force) for p in c.pulls)) for c in duties.duty_cases(job))
+    return Verdict(job, nothing, asked, None, (), basis_of(job.proof))
 
 
 def prove(job: Job, assembly: Assembly | None = None) -> Verdict:

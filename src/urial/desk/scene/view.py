@@ -141,7 +141,7 @@ class Scene(QWidget):
 
     def toggle_deflection(self) -> None:
         """Straight, or bent as under the shown case."""
-        self.show_deflection = not self.show_deflection
+        self.show_deflection = not self.show_deflection and self.store.has_part
         self.bend_button.setChecked(self.show_deflection)
         self._invalidate("geometry")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton
 
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import form, label
 from urial.job import datum
 from urial.job.survey import Datum

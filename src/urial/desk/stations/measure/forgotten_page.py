@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
 from urial.measure.forgotten import forgotten
 
@@ -44,10 +44,6 @@ class ForgottenPage(Page):
             head, words = self.lines[item.id]
             head.setText(item.question)  # type: ignore[attr-defined]
             words.setText(f"{WORDS[item.state]}{item.words}")  # type: ignore[attr-defined]
-            role = "problem" if item.state == "mind" else "quiet"
-            if words.property("role") != role:  # type: ignore[attr-defined]
-                words.setProperty("role", role)  # type: ignore[attr-defined]
-                words.style().unpolish(words)  # type: ignore[attr-defined]
-                words.style().polish(words)  # type: ignore[attr-defined]
+            tone(words, "problem" if item.state == "mind" else "quiet")  # type: ignore[arg-type]
         left = sum(i.state == "open" for i in items)
         self.count.setText(f"{left} of {len(items)} still open. They block nothing; they are printed in the packet." if left else "Everything is measured.")

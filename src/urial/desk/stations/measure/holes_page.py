@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
 from urial.job import datum
 from urial.job.host import SIDES, HardPoint
@@ -136,8 +136,6 @@ class HolesPage(Page):
             if abs(found.skew_deg) > 0.02:
                 words += f" A mirrored pair would turn the part {abs(found.skew_deg):.2f}° to the {'left' if found.skew_deg > 0 else 'right'}."
         self.compared.setText(words)
-        self.compared.setProperty("role", "problem" if found.beyond_slots else "quiet")
-        self.compared.style().unpolish(self.compared)
-        self.compared.style().polish(self.compared)
+        tone(self.compared, "problem" if found.beyond_slots else "quiet")
         self.table.setText("right − left   behind  across  height\n" + "\n".join(f"hole {r.number}        {r.behind:+6.1f}  {r.across:+6.1f}  {r.height:+6.1f} mm" for r in found.rows))
         self.table.setVisible(not found.alike and bool(found.rows))

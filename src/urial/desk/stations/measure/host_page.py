@@ -6,7 +6,7 @@ from itertools import groupby
 
 from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, form, label
 from urial.desk.widgets.segments import Segments
 from urial.families import fitting, start_part

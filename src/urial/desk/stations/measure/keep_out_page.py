@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.segments import Segments
 from urial.job.fields import Value
@@ -83,11 +83,7 @@ class KeepOutPage(Page):
         found = clashes(self.store.job, self.store.verdict.assembly)
         self.hits.setText("\n".join(c.words for c in found) if found else "Nothing of the part comes too near." if keeps and self.store.has_part else "")
         self.hits.setVisible(bool(self.hits.text()))
-        role = "problem" if found else "quiet"
-        if self.hits.property("role") != role:
-            self.hits.setProperty("role", role)
-            self.hits.style().unpolish(self.hits)
-            self.hits.style().polish(self.hits)
+        tone(self.hits, "problem" if found else "quiet")
 
     def _fields(self) -> None:
         clear(self.form)

@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial.desk.scene.photo_view import PhotoView
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.segments import Segments
 from urial.job.file import os_words

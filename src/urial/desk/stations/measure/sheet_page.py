@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QObject
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial.assembly.model import BuildError
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
 from urial.job.file import FileError, os_words, write_atomically
 from urial.measure.sheet import boxes

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
-from urial.bench.lines import ANGLE_GAUGE, InstrumentError, LineReader
+from urial.bench.lines import ANGLE_GAUGE
 from urial.bench.simulated import Simulated
-from urial.desk.stations.measure.page import Page
+from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.instrument import LiveReading
 from urial.desk.widgets.rows import Rows
 from urial.job.host import SIDES
 from urial.job.model import Job
@@ -29,6 +29,10 @@ def _fresh_mark(job: Job) -> Mark:
     spots = {"left hub": (0.0, track / 2, tyre / 2), "right hub": (0.0, -track / 2, tyre / 2)}
     behind, across, height = spots.get(name, (job.vehicle.left[-1].behind_mm + 100, 0.0, job.vehicle.left[-1].height_mm))
     return Mark(name=name, behind_mm=behind, across_mm=across, height_mm=height)
+
+
+def _fresh_level(job: Job) -> Level:
+    return Level(start="L1", end=f"L{len(job.vehicle.left)}" if len(job.vehicle.left) > 1 else "R1")
 
 
 def _fresh_tape(job: Job) -> Tape:
@@ -71,7 +75,7 @@ class TapesPage(Page):
         self.column.addWidget(self.names)
         ends = (("start", "from"), ("end", "to"))
         self.tapes = Rows(self.store, "survey.tapes", "Check tapes", "tape", (*ends, ("length_mm", "reads")), _fresh_tape)
-        self.levels = Rows(self.store, "survey.levels", "Angle gauge", "reading", (*ends, ("reading_deg", "reads"), ("zero_deg", "on level")), lambda job: Level(start="L1", end=f"L{len(job.vehicle.left)}" if len(job.vehicle.left) > 1 else "R1"))
+        self.levels = Rows(self.store, "survey.levels", "Angle gauge", "reading", (*ends, ("reading_deg", "reads"), ("zero_deg", "on level")), _fresh_level)
         self.column.addWidget(self.tapes)
         self.column.addWidget(self.levels)
         self._gauge()
@@ -95,11 +99,7 @@ class TapesPage(Page):
         job = self.store.job
         check = agree.cross_check(job)
         self.verdict.setText(" ".join([check.words, *check.unused]))
-        role = "problem" if check.wrong else "quiet"
-        if self.verdict.property("role") != role:
-            self.verdict.setProperty("role", role)
-            self.verdict.style().unpolish(self.verdict)
-            self.verdict.style().polish(self.verdict)
+        tone(self.verdict, "problem" if check.wrong else "quiet")
         self.names.setText("Places by name: " + ", ".join(known_places(job.vehicle, job.survey)))
         for rows in (self.tapes, self.levels, self.marks):
             rows.refresh()
@@ -183,95 +183,28 @@ class TapesPage(Page):
     # ---- gauge
 
     def _gauge(self) -> None:
-        self.port = QLineEdit("/dev/ttyUSB0")
-        self.port.setObjectName("gauge port")
-        self.port.setAccessibleName("port of the angle gauge")
-        self.live = label("Gauge not connected.", "quiet", wrap=True)
-        self.live.setObjectName("gauge live")
-        self.buttons: dict[str, QPushButton] = {}
-        first, second = QHBoxLayout(), QHBoxLayout()
-        first.addWidget(self.port, 1)
-        second.addWidget(self.live, 1)
-        for row, words, tip, slot in ((first, "Read", "Read the gauge on this port", self.toggle_gauge), (first, "Simulated", "A simulated gauge, to try it out", self.start_simulated),
-                                      (second, "Zero", "Take what it reads now as level, for new readings", self._zero), (second, "Take", "Put what it reads into the last reading", self._take_reading)):  # fmt: skip
+        self._zeroed = 0.0
+        self.gauge = LiveReading("gauge", ANGLE_GAUGE, lambda: Simulated(value=1.3), lambda v: f"{v - self._zeroed:+.2f}° from level (reads {v:+.2f}°, level {self._zeroed:+.2f}°)")
+        self.column.addWidget(self.gauge)
+        row = QHBoxLayout()
+        for words, name, tip, slot in (("Zero here", "gauge zero", "Take what it reads now as level, for new readings", self._zero), ("Take reading", "gauge take", "Put what it reads into the last reading", self._take_reading)):
             button = QPushButton(words)
-            button.setObjectName(f"gauge {words.lower()}")
+            button.setObjectName(name)
             button.setToolTip(tip)
             button.setProperty("segment", True)
             button.clicked.connect(slot)
             row.addWidget(button)
-            self.buttons[words] = button
-        self.column.addLayout(first)
-        self.column.addLayout(second)
-        self._reader: LineReader | None = None
-        self._simulated: Simulated | None = None
-        self._value: float | None = None
-        self._zeroed = 0.0
-        self._quiet = 0
-        self._timer = QTimer(self)
-        self._timer.setInterval(100)
-        self._timer.timeout.connect(self.poll)
-
-    def start_simulated(self) -> None:
-        """A simulated gauge on its own port."""
-        self.stop_gauge()
-        self._simulated = Simulated(value=1.3)
-        self.port.setText(self._simulated.start())
-        self.toggle_gauge()
-
-    def toggle_gauge(self) -> None:
-        """Begin to read, or stop."""
-        if self._reader is not None:
-            self.stop_gauge()
-            return
-        try:
-            self._reader = LineReader(self.port.text().strip(), ANGLE_GAUGE, wait_s=0.005)
-        except InstrumentError as error:
-            self.live.setText(str(error))
-            return
-        self._quiet = 0
-        self.buttons["Read"].setText("Stop")
-        self.live.setText("Listening…")
-        self._timer.start()
-
-    def stop_gauge(self) -> None:
-        """Let go of the port."""
-        self._timer.stop()
-        if self._reader:
-            self._reader.close()
-        if self._simulated:
-            self._simulated.stop()
-        self._reader = self._simulated = self._value = None
-        self.buttons["Read"].setText("Read")
-        self.live.setText("Gauge not connected.")
-
-    def poll(self) -> None:
-        """Take the newest reading; say what is wrong and go on."""
-        if self._reader is None:
-            return
-        try:
-            value = self._reader.latest()
-        except InstrumentError as error:
-            self._value = None
-            self.live.setText(str(error))
-            return
-        self._quiet = 0 if value is not None else self._quiet + 1
-        if value is not None:
-            self._value = value
-            self.live.setText(f"{value - self._zeroed:+.2f}° from level (reads {value:+.2f}°, level {self._zeroed:+.2f}°)")
-        elif self._quiet > 15:
-            self._value = None
-            self.live.setText("The gauge has gone quiet; wake it or check the plug.")
+        self.column.addLayout(row)
 
     def _zero(self) -> None:
-        if self._value is not None:
-            self._zeroed = self._value
+        if self.gauge.value is not None:
+            self._zeroed = self.gauge.value
 
     def _take_reading(self) -> None:
         levels = self.store.job.survey.levels
-        if self._value is None:
+        if self.gauge.value is None:
             self.say("There is no reading to take; connect the gauge first.")
             return
-        last = levels[-1] if levels else Level(start="L1", end=f"L{len(self.store.job.vehicle.left)}" if len(self.store.job.vehicle.left) > 1 else "R1")
-        new = last.model_copy(update={"reading_deg": round(self._value, 2), "zero_deg": round(self._zeroed, 2)})
+        last = levels[-1] if levels else _fresh_level(self.store.job)
+        new = last.model_copy(update={"reading_deg": round(self.gauge.value, 2), "zero_deg": round(self._zeroed, 2)})
         self.put("survey.levels", (*levels[:-1], new), "gauge reading")

@@ -1,0 +1,122 @@
+"""A page of a station, and the station that turns them: a page is made when it is first shown."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from urial import units
+from urial.assembly.model import BuildError
+from urial.desk.stations.base import Station
+from urial.desk.store import Store
+from urial.desk.theme import Theme
+from urial.desk.widgets.fields import label
+from urial.desk.widgets.segments import Segments
+from urial.job import edit
+
+
+class Page(QWidget):
+    """One page: its name, the question it answers, a column, and perhaps a canvas in the scene's place."""
+
+    name = ""
+    question = ""
+    needs_part = False
+    canvas: QWidget | None = None
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(theme.px(4))
+        self.column.addWidget(label(self.question, "title", wrap=True))
+        self.problem = label("", "problem", wrap=True)
+        self.problem.hide()
+        self.fill()
+        self.column.addWidget(self.problem)
+
+    def fill(self) -> None:
+        """Make the widgets once."""
+
+    def refresh(self) -> None:
+        """Show the store's present state."""
+
+    def length(self, mm: float) -> str:
+        """A length in the job's units."""
+        return units.show(mm, "length", self.store.job.units, self.store.job.nearest)
+
+    def mass(self, kg: float) -> str:
+        """A mass in the job's units."""
+        return units.show(kg, "mass", self.store.job.units)
+
+    def force(self, newton: float) -> str:
+        """A force in the job's units."""
+        return units.show(newton, "force", self.store.job.units)
+
+    def put(self, path: str, value: object, words: str) -> bool:
+        """Propose an edit; a refusal is said and the old value kept."""
+        try:
+            self.store.put_job(edit.put(self.store.job, path, value), path, words)
+        except (edit.EditError, BuildError, ValueError) as error:
+            self.say(str(error))
+            return False
+        self.say("")
+        return True
+
+    def say(self, words: str) -> None:
+        """What is wrong, or nothing."""
+        self.problem.setText(words)
+        self.problem.setVisible(bool(words))
+
+
+def tone(widget: QWidget, role: str) -> None:
+    """Give a label another role of the style sheet."""
+    if widget.property("role") != role:
+        widget.setProperty("role", role)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
+
+
+class PagedStation(Station):
+    """A station of pages."""
+
+    PAGES: ClassVar[tuple[type[Page], ...]] = ()
+    columns = 4
+
+    def fill(self) -> None:
+        self.tabs = Segments([(p.name, p.name) for p in self.PAGES], self.columns, "page", self.show_page, {p.name: p.question for p in self.PAGES})
+        self.column.addWidget(self.tabs)
+        self.pages: dict[str, Page] = {}
+        self.place = QVBoxLayout()
+        self.column.addLayout(self.place)
+        self.current = self.PAGES[0].name
+
+    @property
+    def canvas(self) -> QWidget | None:
+        """What a page shows in the scene's place, if anything."""
+        page = self.pages.get(self.current)
+        return page.canvas if page else None
+
+    def show_page(self, name: str) -> None:
+        """Open a page; one that needs a part gives way on a bare survey."""
+        if name != self.current:
+            self.store.point_at("")
+        open_ones = [p.name for p in self.PAGES if self.store.has_part or not p.needs_part]
+        self.current = name if name in open_ones else open_ones[0]
+        if self.current not in self.pages:
+            page = next(p for p in self.PAGES if p.name == self.current)(self.store, self.theme)
+            self.pages[self.current] = page
+            page.refresh()  # filled before it is shown, so that all of it appears at once
+            self.place.addWidget(page)
+        for other, page in self.pages.items():
+            page.setVisible(other == self.current)
+        for other, button in self.tabs.buttons.items():
+            button.setEnabled(other in open_ones)
+        self.tabs.choose(self.current)
+        self.pages[self.current].refresh()
+        self.store.paged.emit()
+
+    def refresh(self) -> None:
+        if self.isVisible():
+            self.show_page(self.current)

@@ -1,0 +1,116 @@
+"""An instrument read live: its port, a simulated stand-in, and what it reads now or what is wrong."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from urial.bench.lines import InstrumentError, LineFormat, LineReader, own_format
+from urial.bench.simulated import Simulated
+from urial.desk.widgets.fields import label
+
+QUIET = 15  # polls without a line before it is said
+
+
+class LiveReading(QWidget):
+    """``value`` is the newest reading or None; ``describe`` puts it into words; ``stand_in`` makes the simulated instrument."""
+
+    came = Signal()
+
+    def __init__(self, name: str, how: LineFormat, stand_in: Callable[[], Simulated], describe: Callable[[float], str], pattern: bool = False) -> None:
+        super().__init__()
+        self.how, self.stand_in, self.describe, self.name = how, stand_in, describe, name
+        self.value: float | None = None
+        self.simulated: Simulated | None = None
+        self._reader: LineReader | None = None
+        self._quiet = 0
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        column.addLayout(row)
+        self.port = QLineEdit("/dev/ttyUSB0")
+        self.port.setObjectName(f"{name} port")
+        self.port.setAccessibleName(f"port of the {how.name}")
+        row.addWidget(self.port, 1)
+        self.buttons: dict[str, QPushButton] = {}
+        for words, tip, slot in (("Read", f"Read the {how.name} on this port", self.toggle), ("Simulated", f"A simulated {how.name}, to try it out", self.start_simulated)):
+            button = QPushButton(words)
+            button.setObjectName(f"{name} {words.lower()}")
+            button.setToolTip(tip)
+            button.setProperty("segment", True)
+            button.clicked.connect(slot)
+            row.addWidget(button)
+            self.buttons[words] = button
+        self.pattern, self.baud = QLineEdit(how.pattern), QLineEdit(str(how.baud))
+        if pattern:
+            second = QHBoxLayout()
+            for line, words in ((self.baud, "baud"), (self.pattern, "line pattern")):
+                line.setObjectName(f"{name} {words}")
+                line.setAccessibleName(f"{words} of the {how.name}")
+                line.setToolTip("How a line reads: a regular expression with a group called value" if words != "baud" else "Speed of the port")
+                second.addWidget(label(words, "quiet"))
+                second.addWidget(line, 1 if words == "baud" else 3)
+            column.addLayout(second)
+        self.live = label(f"{how.name.capitalize()} not connected.", "quiet", wrap=True)
+        self.live.setObjectName(f"{name} live")
+        column.addWidget(self.live)
+        self._timer = QTimer(self)
+        self._timer.setInterval(100)
+        self._timer.timeout.connect(self.poll)
+
+    def start_simulated(self) -> None:
+        """The stand-in on its own port."""
+        self.stop()
+        self.simulated = self.stand_in()
+        self.port.setText(self.simulated.start())
+        self.toggle()
+
+    def toggle(self) -> None:
+        """Begin to read, or stop."""
+        if self._reader is not None:
+            self.stop()
+            return
+        try:
+            baud = int(self.baud.text()) if self.baud.text().strip().isdigit() else 0
+            if not 50 <= baud <= 4_000_000:
+                raise InstrumentError(f"“{self.baud.text()}” is no speed of a port; write one like 9600.")
+            self._reader = LineReader(self.port.text().strip(), own_format(self.how, self.pattern.text(), baud), wait_s=0.005)
+        except InstrumentError as error:
+            self.live.setText(str(error))
+            return
+        self._quiet = 0
+        self.buttons["Read"].setText("Stop")
+        self.live.setText("Listening…")
+        self._timer.start()
+
+    def stop(self) -> None:
+        """Let go of the port."""
+        self._timer.stop()
+        if self._reader:
+            self._reader.close()
+        if self.simulated:
+            self.simulated.stop()
+        self._reader = self.simulated = self.value = None
+        self.buttons["Read"].setText("Read")
+        self.live.setText(f"{self.how.name.capitalize()} not connected.")
+
+    def poll(self) -> None:
+        """Take the newest reading; say what is wrong and go on."""
+        if self._reader is None:
+            return
+        try:
+            value = self._reader.latest()
+        except InstrumentError as error:
+            self.value = None
+            self.live.setText(str(error))
+            return
+        self._quiet = 0 if value is not None else self._quiet + 1
+        if value is not None:
+            self.value = value
+            self.live.setText(self.describe(value))
+            self.came.emit()
+        elif self._quiet > QUIET:
+            self.value = None
+            self.live.setText(f"The {self.how.name} has gone quiet; wake it or check the plug.")

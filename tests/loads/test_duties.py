@@ -1,0 +1,130 @@
+"""Other duties: forces by hand, and what they do to the part."""
+
+import math
+
+import pytest
+
+from urial import families
+from urial.assembly.model import BuildError
+from urial.job import edit
+from urial.job.duty import Anchor, Carrier, Implement, Item, Link, Recovery, Winch
+from urial.loads import duties
+from urial.strength.verdict import prove
+
+G = 9.80665
+
+
+def on(job, *rows, towed=True):
+    return job.model_copy(update={"duties": rows, "duty": job.duty.model_copy(update={"towed": towed})})
+
+
+def test_a_carrier_drops_hops_and_sways_by_its_policy(job):
+    a = families.build(job)
+    mouth = a.places["mouth"]
+    rows = {c.id.split(": ")[1]: c for c in duties.duty_cases(on(job, Carrier(title="rack", items=(Item(kg=50, behind_mm=400, above_mm=300),))), a)}
+    assert rows["drop"].pulls[0].force == pytest.approx((0, 0, -3 * 50 * G))
+    assert rows["hop"].pulls[0].force == pytest.approx((0, 0, 1.5 * 50 * G))
+    assert rows["sway left"].pulls[0].force == pytest.approx((0, 0.8 * 50 * G, -50 * G))
+    assert rows["brake"].pulls[0].force == pytest.approx((0.8 * 50 * G, 0, -50 * G))
+    assert rows["drop"].pulls[0].at == pytest.approx((mouth[0] - 400, 0, mouth[2] + 300))
+    rough = duties.duty_cases(on(job, Carrier(items=(Item(kg=50),), ground="unpaved")), a)
+    assert rough[0].pulls[0].force[2] == pytest.approx(-4.5 * 50 * G)
+
+
+def test_folding_a_carrier_in_shortens_its_lever(job):
+    a = families.build(job)
+    out, folded = (duties.cases_on(on(job, Carrier(items=(Item(kg=60, behind_mm=700, in_behind_mm=200),), folded=f)), a)[0] for f in (False, True))
+    lever = lambda c: c.loads["bar mouth"][4] / c.loads["bar mouth"][2]  # noqa: E731
+    assert abs(lever(out)) == pytest.approx(700) and abs(lever(folded)) == pytest.approx(200)
+
+
+def test_the_moment_at_the_mouth_is_the_sum_of_the_items(job):
+    a = families.build(job)
+    items = (Item(kg=30, behind_mm=300, across_mm=200), Item(kg=20, behind_mm=600, across_mm=-100))
+    f = duties.cases_on(on(job, Carrier(items=items)), a)[0].loads["bar mouth"]
+    assert f[2] == pytest.approx(-3 * 50 * G)
+    assert f[3] == pytest.approx(-3 * G * (30 * 200 - 20 * 100))  # about x: y × Fz
+    assert f[4] == pytest.approx(-3 * G * (30 * 300 + 20 * 600))  # about y: −(x × Fz), x rearward negative
+
+
+def test_a_winch_pulls_at_stall_and_off_straight(job):
+    a = families.build(job)
+    rows = {c.id.split(": ")[1]: c.pulls[0].force for c in duties.duty_cases(on(job, Winch(rated_N=20_000)), a)}
+    assert rows["straight"] == pytest.approx((-25_000, 0, 0))
+    assert rows["left"] == pytest.approx((-25_000 * math.cos(math.radians(15)), 25_000 * math.sin(math.radians(15)), 0))
+    assert rows["down"][2] == pytest.approx(-25_000 * math.sin(math.radians(10)))
+
+
+def test_a_heavier_carrier_needs_more_of_everything_it_hangs_on(job):
+    def used(kg):
+        v = prove(on(job, Carrier(items=(Item(kg=kg),)), towed=False))
+        return {c.id: c.utilisation for c in v.checks if c.kind != "rating"}
+
+    light, heavy = used(40), used(80)
+    for name, u in light.items():
+        assert heavy[name] == pytest.approx(2 * u, rel=1e-6, abs=1e-9), name
+
+
+def test_towing_and_carrying_are_judged_together(job):
+    both = prove(on(job, Carrier(title="rack", items=(Item(kg=120, behind_mm=500),)), Winch(title="winch"), Recovery(title="strap")))
+    ids = [c.id for c in both.cases]
+    assert "brake" in ids and "rack: drop" in ids and "winch: left" in ids and "strap: snatch" in ids and len(set(ids)) == len(ids)
+    alone = prove(job)
+    assert all(c.utilisation >= next(d.utilisation for d in alone.checks if d.id == c.id) - 1e-9 for c in both.checks if c.kind != "rating")
+    limit = next(c for c in both.checks if c.id == "tongue limit")
+    assert limit.demand == pytest.approx(190 + 120)
+
+
+def test_a_job_that_tows_nothing_is_not_judged_by_trailer_limits(job):
+    v = prove(on(job, Carrier(), towed=False))
+    assert not {"towing limit", "combination", "ball rating"} & {c.id for c in v.checks}
+    with pytest.raises(BuildError, match="Nothing is asked of the part"):
+        prove(on(job, towed=False))
+
+
+def test_a_changed_factor_counts_and_is_said(job):
+    rack = Carrier(title="rack", factors={"drop/up": -4.0})
+    v = prove(on(job, rack))
+    case = next(c for c in v.cases if c.id == "rack: drop")
+    assert case.changed and case.loads["bar mouth"][2] == pytest.approx(-4 * 40 * G)
+    assert not next(c for c in v.cases if c.id == "rack: hop").changed
+    assert any("differ from the policy" in w for w in v.warnings)
+
+
+def test_a_clevis_jerks_a_quarter_harder_than_a_ball(job):
+    from urial.loads import towing
+
+    a = families.build(job)
+    ball, clevis = (next(c for c in towing.cases(edit.put(job, "duty.hitch", h), a) if c.id == "brake").loads["ball"] for h in ("ball", "clevis"))
+    assert clevis[0] == pytest.approx(1.25 * ball[0]) and clevis[2] == ball[2]
+
+
+def test_every_row_of_the_policy_has_a_reason_and_a_source():
+    for kind, rows in duties.policy().items():
+        assert kind in ("carrier", "winch", "recovery", "implement", "ballast", "anchor")
+        for row in rows:
+            assert row.reason.endswith((".", "it.", "judged")) and row.source, row.id
+
+
+def test_an_implement_is_pushed_up_by_what_its_tractors_front_can_give():
+    job = families.survey_job("tractor")
+    implement = Implement(kg=180, payload_kg=120, tip_mm=1100)
+    host = job.vehicle
+    expected = host.front_kg * G * host.wheelbase_mm / (host.lower_behind_mm + 1100)
+    assert duties.push_up(host, implement) == pytest.approx(expected)
+    rows = {c.id.split(": ")[1]: c for c in duties.duty_cases(job.model_copy(update={"duties": (implement,)}))}
+    assert rows["push up"].pulls[0].force[2] == pytest.approx(0.5 * expected)
+    assert rows["bounce"].pulls[0].force[2] == pytest.approx(-2 * 300 * G)
+    assert rows["draft"].pulls[1].force == pytest.approx((-3000, 0, 0))
+
+
+def test_an_anchors_links_are_held_against_their_working_limits():
+    anchor = Anchor(pull_N=10_000, angle_deg=60, links=(Link(name="leg", legs=True, limit_N=30_000), Link(name="ring", limit_N=12_000, marked="working")))
+    (leg, pull, limit), (_, whole, working) = duties.links_of(anchor)
+    assert leg == "leg" and pull == pytest.approx(10_000 / math.sqrt(3)) and limit == 10_000
+    assert (whole, working) == (10_000, 12_000)
+
+
+def test_two_duties_of_one_name_keep_their_cases_apart(job):
+    ids = [c.id for c in duties.duty_cases(on(job, Carrier(title="rack"), Carrier(title="rack")), families.build(job))]
+    assert len(set(ids)) == len(ids) == 12
