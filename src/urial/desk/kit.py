@@ -19,5 +19,5 @@ from urial.strength.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Prove, Cut)
 
-__all__ = ["CAUTION", "STATIONS", "Build", "BuildError", "Cut", "Document", "Entry", "FileError", "Finder", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
+__all__ = ["CAUTION", "STATIONS", "Build", "BuildError", "Cut", "Document", "Entry", "FileError", "Finder", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
            "Store", "edit", "families", "load", "recovery", "remember"]  # fmt: skip

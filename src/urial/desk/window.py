@@ -216,13 +216,13 @@ class Window(QMainWindow):
             line.setText(QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(text, Qt.TextElideMode.ElideRight, max(room, 90)))
             line.setToolTip(text)
         self.chain.setVisible(self.store.has_part)
-        if self.station and not self.store.has_part:
+        if self.stations[self.station].needs_part and not self.store.has_part:
             self.go(0)
             return
         for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
-            words, needs = station.open_words() if n == 0 or self.store.has_part else ("", False)
+            words, needs = station.open_words() if self.store.has_part or not station.needs_part else ("", False)
             tab.say(words, needs)
-            tab.setVisible(opened and (n == 0 or self.store.has_part))
+            tab.setVisible(opened and (self.store.has_part or not station.needs_part))
             tab.setChecked(n == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
@@ -279,8 +279,8 @@ class Window(QMainWindow):
             QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
 
     def go(self, station: int) -> None:
-        """Show a station; without a part there is only Measure."""
-        if station and not self.store.has_part:
+        """Show a station; those that judge a part are not there without one."""
+        if self.stations[station].needs_part and not self.store.has_part:
             return
         self.station = station
         self.slates.setCurrentIndex(station)
@@ -300,6 +300,7 @@ class Window(QMainWindow):
         if canvas is not None and self.stage.indexOf(canvas) < 0:
             self.stage.addWidget(canvas)
         self.stage.setCurrentWidget(canvas or self.scene)
+        self.scene.update()
 
     def open_check(self, check_id: str) -> None:
         """Open a check in Prove."""
@@ -338,7 +339,7 @@ class Window(QMainWindow):
     def show_field(self, path: str) -> None:
         """Go to the field of a parameter and put the cursor in it."""
         for n, station in enumerate(self.stations):
-            if isinstance(station, self.kit.Measure) and path.startswith(("vehicle.", "survey.")):
+            if isinstance(station, (self.kit.Measure, self.kit.Load)) and station.page_of(path):
                 station.show_page(station.page_of(path))
             if isinstance(station, self.kit.Build) and path.startswith("design."):
                 group = self.kit.edit.all_specs(self.store.job)[path].group

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import product
+
+import numpy as np
 
 from urial.job.duty import Cargo, Deck
 
@@ -112,35 +112,43 @@ class Range:
     most_why: str
 
 
+def _states(p: Placed, deck: Deck) -> list[tuple[Lump | None, str]]:
+    """What a block may be on the way: full or used up, fore or aft, there or not yet."""
+    c, s = p.cargo, shift(p.cargo)
+    out: list[tuple[Lump | None, str]] = []
+    for kg, why in [(c.kg, "")] + ([(c.least_kg, f"{c.name} used up")] if c.least_kg is not None else []):
+        for move in (-s, s) if s > 0 else (0.0,):
+            note = why or ("" if not s else f"{c.name} {'ahead' if move < 0 else 'astern'}")
+            out.append((p.lump(deck, kg, move) if kg > 0 else None, note))
+    if c.kind == "later":
+        out.append((None, f"without {c.name}"))
+    return out
+
+
 def tongue_range(deck: Deck) -> Range:
     """Tongue weight over every state: loads used up or not, picked up or not yet, liquids and animals fore or aft.
 
-    Every block's own states are tried together with every other's as long as they are few (2¹² states), else each block is
-    taken at the state that by itself lowers (raises) the share most.
+    Every block's states are tried together with every other's, as sums of mass and moment; beyond a million of them the last
+    blocks stay as loaded.
     """
-    options: list[list[tuple[Lump | None, str]]] = []
-    for p in stacked(deck):
-        c = p.cargo
-        states: list[tuple[Lump | None, str]] = []
-        masses = [(c.kg, "")] + ([(c.least_kg, f"{c.name} used up")] if c.least_kg is not None else [])
-        for kg, why in masses:
-            s = shift(c)
-            for move in (-s, s) if s > 0 else (0.0,):
-                note = why or ("" if not s else f"{c.name} {'ahead' if move < 0 else 'astern'}")
-                states.append((p.lump(deck, kg, move) if kg > 0 else None, note))
-        if c.kind == "later":
-            states.append((None, f"without {c.name}"))
-        options.append(states)
     base = empty(deck)
-    if math.prod(len(o) for o in options) <= 4096:
-        every = [(balance(deck, [base, *(m for m, _ in combo if m)]), [w for _, w in combo if w]) for combo in product(*options)]
-    else:
-        every = []
-        for pick in (min, max):
-            combo = [pick(o, key=lambda state: balance(deck, [base, *([state[0]] if state[0] else [])]).percent) for o in options]
-            every.append((balance(deck, [base, *(m for m, _ in combo if m)]), [w for _, w in combo if w]))
-    low, high = min(every, key=lambda e: e[0].percent), max(every, key=lambda e: e[0].percent)
-    return Range(low[0], high[0], ", ".join(low[1]) or "as loaded", ", ".join(high[1]) or "as loaded")
+    options = [_states(p, deck) for p in stacked(deck)]
+    mass, moment, shape = np.array([base.kg]), np.array([base.kg * base.x]), []
+    for states in options:
+        if mass.size * len(states) > 1_000_000:
+            states[:] = states[:1]
+        kg = np.array([m.kg if m else 0.0 for m, _ in states])
+        arm = np.array([m.kg * m.x if m else 0.0 for m, _ in states])
+        mass, moment = (mass[:, None] + kg).ravel(), (moment[:, None] + arm).ravel()
+        shape.append(len(states))
+    share = 1 - moment / (deck.axle_mm * mass)
+
+    def state(k: int) -> tuple[Balance, str]:
+        picks = [options[n][int(i)] for n, i in enumerate(np.unravel_index(k, shape))] if shape else []
+        return balance(deck, [base, *(m for m, _ in picks if m)]), ", ".join(w for _, w in picks if w) or "as loaded"
+
+    (least, why_least), (most, why_most) = state(int(share.argmin())), state(int(share.argmax()))
+    return Range(least, most, why_least, why_most)
 
 
 def place_for(deck: Deck, number: int, percent: float) -> float:

@@ -42,7 +42,8 @@ class Touch:
     at: Vec
 
 
-def _solid(body: Body) -> Manifold:
+def solid_of(body: Body) -> Manifold:
+    """A body as a solid."""
     size = [max(h - lo, 0.5) for lo, h in zip(body.low, body.high, strict=True)]
     return Manifold.cube(size).translate(list(body.low))
 
@@ -79,8 +80,8 @@ def _hit(fixed: list[tuple[str, Manifold]], moving: list[tuple[str, Manifold]], 
 
 def first_touch(vehicle: list[Body] | list[tuple[str, Manifold]], trailer: list[Body], ball: Vec, side: int = 1, pitch_deg: float = 0.0, roll_deg: float = 0.0, farthest: float = FARTHEST) -> Touch | None:
     """The first touch as the trailer's tail swings to a side (+1 left, −1 right), to a hundredth of a degree; None if none."""
-    fixed = [(b.name, _solid(b)) if isinstance(b, Body) else b for b in vehicle]
-    moving = [(b.name, _solid(b)) for b in trailer]
+    fixed = [(b.name, solid_of(b)) if isinstance(b, Body) else b for b in vehicle]
+    moving = [(b.name, solid_of(b)) for b in trailer]
     before = 0.0
     for angle in np.arange(0.0, farthest + 1e-9, 1.0):
         found = _hit(fixed, moving, ball, side * float(angle), pitch_deg, roll_deg)
@@ -130,10 +131,10 @@ def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec]] = ()
     wide = host.track_mm / 2 + host.tyre_width_mm / 2
     rear = -host.rear_overhang_mm
     fixed: list[tuple[str, Manifold]] = [
-        ("bumper", _solid(Body("bumper", (rear, -wide, host.bumper_bottom_mm), (rear + host.bumper_depth_mm, wide, host.bumper_bottom_mm + host.bumper_height_mm)))),
-        ("body", _solid(Body("body", (rear + host.bumper_depth_mm, -wide, host.sill_mm), (rear + host.bumper_depth_mm + 600, wide, host.bed_mm)))),
+        ("bumper", solid_of(Body("bumper", (rear, -wide, host.bumper_bottom_mm), (rear + host.bumper_depth_mm, wide, host.bumper_bottom_mm + host.bumper_height_mm)))),
+        ("body", solid_of(Body("body", (rear + host.bumper_depth_mm, -wide, host.sill_mm), (rear + host.bumper_depth_mm + 600, wide, host.bed_mm)))),
     ]
-    fixed += [(name, _solid(Body(name, (at[0] - 150, at[1] - 250, at[2] - 150), (at[0] + 150, at[1] + 250, at[2] + 150)))) for name, at in carried]
+    fixed += [(name, solid_of(Body(name, (at[0] - 150, at[1] - 250, at[2] - 150), (at[0] + 150, at[1] + 250, at[2] + 150)))) for name, at in carried]
     fixed += [(k.name, keepout.solid(k, host)) for k in job.survey.keep_outs if k.shape == "swing"]
     nose = deck.front_mm
     trailer = [

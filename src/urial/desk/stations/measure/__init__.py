@@ -27,7 +27,9 @@ class Measure(PagedStation):
     PAGES = (HolesPage, HostPage, SheetPage, DatumPage, TapesPage, PhotoPage, KeepOutPage, ForgottenPage)
 
     def page_of(self, path: str) -> str:
-        """The page a field of the survey is on."""
+        """The page a field of the survey is on, or nothing."""
+        if not path.startswith(("vehicle.", "survey.")):
+            return ""
         if path.startswith("survey.answers."):
             return ForgottenPage.name
         return DatumPage.name if path.startswith("survey.") else HostPage.name

@@ -1,0 +1,77 @@
+"""What the drawn pages of Load share: a painter's card, a scale that fits, tags and hands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from urial.desk.theme import Theme, font
+
+
+class Canvas(QWidget):
+    """A drawing to scale: ``fit`` sets pixels per mm and where the world's origin is."""
+
+    def __init__(self, theme: Theme, name: str) -> None:
+        super().__init__()
+        self.theme = theme
+        self.setObjectName(name)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.scale, self.origin = 0.1, QPointF(0, 0)
+
+    def fit(self, low: tuple[float, float], high: tuple[float, float], box: QRectF) -> None:
+        """Show the world from ``low`` to ``high`` (x right, y down, mm) inside a box of pixels."""
+        self.scale = min(box.width() / max(high[0] - low[0], 1.0), box.height() / max(high[1] - low[1], 1.0))
+        self.origin = QPointF(box.center().x() - (low[0] + high[0]) / 2 * self.scale, box.center().y() - (low[1] + high[1]) / 2 * self.scale)
+
+    def at(self, x: float, y: float) -> QPointF:
+        """A place of the world on the widget."""
+        return QPointF(self.origin.x() + x * self.scale, self.origin.y() + y * self.scale)
+
+    def back(self, pos: QPointF) -> tuple[float, float]:
+        """A place of the widget in the world, mm."""
+        return (pos.x() - self.origin.x()) / self.scale, (pos.y() - self.origin.y()) / self.scale
+
+    def polygon(self, points: Sequence[Sequence[float]] | np.ndarray) -> QPolygonF:
+        """Points of the world as a polygon."""
+        return QPolygonF([self.at(float(x), float(y)) for x, y in points])
+
+    def begin(self) -> QPainter:
+        """A painter on a clean card."""
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), QColor(self.theme.palette.card))
+        p.setPen(QPen(QColor(self.theme.palette.line), 1))
+        p.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        return p
+
+    def tag(self, p: QPainter, at: QPointF, text: str, colour: QColor | None = None, bold: bool = False, mono: bool = False, size: float = 12) -> QRectF:
+        """Words centred on a place, with the card behind them."""
+        p.setFont(font(self.theme, size, bold=bold, mono=mono))
+        wide, high = p.fontMetrics().horizontalAdvance(text) + self.theme.px(8), p.fontMetrics().height() + 2
+        box = QRectF(min(max(at.x() - wide / 2, 3), self.width() - wide - 3), at.y() - high / 2, wide, high)
+        paper = QColor(self.theme.palette.card)
+        paper.setAlpha(225)
+        p.fillRect(box, paper)
+        p.setPen(colour or QColor(self.theme.palette.ink))
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        return box
+
+    def arrow(self, p: QPainter, start: QPointF, stop: QPointF, colour: QColor) -> None:
+        """An arrow from start to stop."""
+        run = stop - start
+        size = float(np.hypot(run.x(), run.y()))
+        if size < 1:
+            return
+        way = run / size
+        side = QPointF(-way.y(), way.x())
+        head = self.theme.px(7)
+        p.setPen(QPen(colour, self.theme.px(3)))
+        p.drawLine(start, stop - way * head)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(colour)
+        p.drawPolygon(QPolygonF([stop, stop - way * head * 1.7 + side * head, stop - way * head * 1.7 - side * head]))

@@ -1,0 +1,157 @@
+"""Cases: every load case with its arrows, its factors beside the policy's, the reason and the source."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QListWidget, QListWidgetItem, QPushButton, QWidget
+
+from urial import units
+from urial.assembly.model import BuildError
+from urial.desk.stations.page import Page, tone
+from urial.desk.widgets.fields import clear, label
+from urial.job import edit
+from urial.loads import duties, towing
+
+WORDS = {"along": "along, × D", "across": "across, × D", "angled": "along the trailer, × D", "static": "standing, × S", "bounce": "bounce, × V", "chain": "× trailer weight",
+         "times": "times", "turn": "turned left, °", "rise": "raised, °", "up": "up, × weight"}  # fmt: skip
+
+
+class CasesPage(Page):
+    """What does it suffer?"""
+
+    name = "Cases"
+    question = "What does it suffer?"
+
+    def fill(self) -> None:
+        self.cases = QListWidget()
+        self.cases.setObjectName("cases")
+        self.cases.setMinimumHeight(self.theme.px(230))
+        self.cases.currentRowChanged.connect(self._picked)
+        self.column.addWidget(self.cases)
+        self.none = label("Nothing is asked yet: add a duty.", "quiet", wrap=True)
+        self.column.addWidget(self.none)
+        self.reason = label("", "", wrap=True)
+        self.source = label("", "quiet", wrap=True)
+        self.column.addWidget(self.reason)
+        self.column.addWidget(self.source)
+        holder = QWidget()
+        self.grid = QGridLayout(holder)
+        self.grid.setContentsMargins(0, 4, 0, 0)
+        self.column.addWidget(holder)
+        self.back = QPushButton("Put the policy's factors back")
+        self.back.setObjectName("policy back")
+        self.back.clicked.connect(self._back)
+        self.column.addWidget(self.back)
+        self._made: object = None
+        self.editors: dict[str, QLineEdit] = {}
+
+    def _row(self) -> tuple[str, object, str] | None:
+        """Where the shown case's factors are kept, the policy's row, and the row's id."""
+        shown = self.store.shown_case()
+        job = self.store.job
+        if any(c.id == shown and not c.pulls for c in self.store.verdict.cases):
+            row = next((r for r in towing.policy() if r.id == shown), None) or next(r for r in towing.policy() if "chain" in r.factors)
+            return "duty.factors", row, row.id
+        for n, duty in enumerate(job.duties):
+            for row in duties.policy()[duty.kind]:
+                single = job.model_copy(update={"duties": (duty,)})
+                if any(c.id in (shown, shown.rsplit(" (", 1)[0]) for c in duties.duty_cases(single, self.store.verdict.assembly) if c.id.endswith(f": {row.id}")) and self._number(shown) == n:
+                    return f"duties.{n}.factors", row, row.id
+        return None
+
+    def _number(self, shown: str) -> int:
+        """Which duty a case is of: the cases run duty by duty."""
+        at, ids = 0, [c.id for c in duties.duty_cases(self.store.job, self.store.verdict.assembly)]
+        for n, duty in enumerate(self.store.job.duties):
+            rows = len(duties.policy()[duty.kind])
+            if shown in ids[at : at + rows]:
+                return n
+            at += rows
+        return -1
+
+    def refresh(self) -> None:
+        verdict = self.store.verdict
+        self.cases.blockSignals(True)
+        self.cases.clear()
+        for case in verdict.cases:
+            parts = [f for _, f in case.pulls] or [f[:3] for f in case.loads.values()]
+            size = sum(sum(f[k] for f in parts) ** 2 for k in range(3)) ** 0.5
+            self.cases.addItem(QListWidgetItem(f"{case.title}{'  (changed)' if case.changed else ''}   {self.force(size)}"))
+        ids = [c.id for c in verdict.cases]
+        self.cases.setVisible(bool(ids))
+        self.none.setVisible(not ids)
+        if ids:
+            row = ids.index(self.store.shown_case())
+            self.cases.setCurrentRow(row)
+            self.reason.setText(verdict.cases[row].reason)
+            self.source.setText(f"Source: {verdict.cases[row].source}.")
+        self.cases.blockSignals(False)
+        self._factors()
+
+    def _factors(self) -> None:
+        found = self._row() if self.store.verdict.cases else None
+        self.back.setVisible(found is not None)
+        if found is None:
+            clear(self.grid)
+            self._made = None
+            return
+        where, row, _ = found
+        own = edit.get(self.store.job, where)
+        if (where, row.id) != self._made:  # type: ignore[attr-defined]
+            self._made = (where, row.id)  # type: ignore[attr-defined]
+            clear(self.grid)
+            self.editors = {}
+            for n, (name, policy) in enumerate(row.factors.items()):  # type: ignore[attr-defined]
+                editor = QLineEdit()
+                editor.setObjectName(f"factor:{name}")
+                editor.setAccessibleName(f"{row.title}, {WORDS.get(name, name)}")  # type: ignore[attr-defined]
+                editor.editingFinished.connect(lambda k=name: self._typed(k))
+                self.editors[name] = editor
+                self.grid.addWidget(label(WORDS.get(name, name)), n, 0)
+                self.grid.addWidget(editor, n, 1)
+                self.grid.addWidget(label(f"policy {policy:g}", "quiet"), n, 2)
+        for name, editor in self.editors.items():
+            if not editor.property("wrong"):
+                editor.setText(f"{own.get(f'{row.id}/{name}', row.factors[name]):g}")  # type: ignore[attr-defined]
+        self.back.setEnabled(any(k.startswith(f"{row.id}/") for k in own))  # type: ignore[attr-defined]
+
+    def _picked(self, row: int) -> None:
+        if row >= 0:
+            self.store.select_case(self.store.verdict.cases[row].id)
+
+    def _typed(self, name: str) -> None:
+        found = self._row()
+        if found is not None and name in self.editors:
+            self.set_factor(name, self.editors[name].text())
+
+    def set_factor(self, name: str, text: str) -> None:
+        """Take a factor as typed; nothing, or the policy's own figure, puts the policy back."""
+        found = self._row()
+        if found is None:
+            return
+        where, row, _ = found
+        factors = dict(edit.get(self.store.job, where))
+        before = factors.pop(f"{row.id}/{name}", row.factors[name])  # type: ignore[attr-defined]
+        editor = self.editors[name]
+        try:
+            value = units.parse(text, "number") if text.strip() else row.factors[name]  # type: ignore[attr-defined]
+            if value != row.factors[name]:  # type: ignore[attr-defined]
+                factors[f"{row.id}/{name}"] = value  # type: ignore[attr-defined]
+            if value != before:
+                self.store.put_job(edit.put(self.store.job, where, factors), where, f"factor {row.title} {name} {value:g}")  # type: ignore[attr-defined]
+        except (units.UnitError, edit.EditError, BuildError) as error:
+            editor.setProperty("wrong", True)
+            self.say(str(error))
+        else:
+            editor.setProperty("wrong", False)
+            self.say("")
+            self._factors()
+        tone(editor, "")
+        editor.style().unpolish(editor)
+        editor.style().polish(editor)
+
+    def _back(self) -> None:
+        found = self._row()
+        if found is not None:
+            where, _, row_id = found
+            factors = {k: v for k, v in edit.get(self.store.job, where).items() if not k.startswith(f"{row_id}/")}
+            self.put(where, factors, f"factors of {row_id} as the policy")

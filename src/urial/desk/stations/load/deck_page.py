@@ -1,0 +1,142 @@
+"""Deck: where the cargo stands, and what that puts on the coupling, axles and tyres."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+
+from urial.desk.scene.deck_view import DeckView
+from urial.desk.stations.page import Page, tone
+from urial.desk.widgets.fields import Field, clear, form, label
+from urial.desk.widgets.tongue import TongueScale
+from urial.job import edit
+from urial.job.duty import Cargo, Deck
+from urial.road import deck as decks
+
+OF_A_BLOCK = ("name", "kind", "kg", "front_mm", "across_mm", "long_mm", "wide_mm", "high_mm", "least_kg", "fill")
+ROLL_G = 0.5
+
+
+class DeckPage(Page):
+    """Where do I put it?"""
+
+    name = "Deck"
+    question = "Where do I put it?"
+
+    def fill(self) -> None:
+        self.canvas = DeckView(self.theme)
+        self.canvas.dragged.connect(self.show_numbers)
+        self.canvas.dropped.connect(self._dropped)
+        self.canvas.chosen.connect(lambda _: self._block_form())
+        self.scale = TongueScale(self.theme)
+        self.column.addWidget(self.scale)
+        self.figures = label("", "mono", wrap=True)
+        self.column.addWidget(self.figures)
+        self.warned = label("", "problem", wrap=True)
+        self.column.addWidget(self.warned)
+        row = QHBoxLayout()
+        for words, name, slot in (("+ cargo", "add cargo", self._add), ("Turn", "turn cargo", lambda: self.canvas.turn()), ("Take away", "drop cargo", self._drop)):
+            button = QPushButton(words)
+            button.setObjectName(name)
+            button.setProperty("segment", True)
+            button.clicked.connect(slot)
+            row.addWidget(button)
+        self.column.addLayout(row)
+        self.solve = QPushButton()
+        self.solve.setObjectName("solve")
+        self.solve.clicked.connect(self._solve)
+        self.column.addWidget(self.solve)
+        self.use = QPushButton("Take these masses into the duty")
+        self.use.setObjectName("use deck")
+        self.use.clicked.connect(self._use)
+        self.column.addWidget(self.use)
+        self.block = QVBoxLayout()
+        self.column.addLayout(self.block)
+        table = edit.all_specs(self.store.job)
+        for group in ("Trailer", "Ratings"):
+            self.column.addWidget(form(self.store, [p for p, s in table.items() if p.startswith("deck.") and s.group == group], f"The {group.lower()}" if group == "Trailer" else "Its ratings"))
+        self._opened: object = None
+
+    def refresh(self) -> None:
+        self.canvas.show_mass = self.mass
+        self.canvas.show_deck(self.store.job.deck)
+        self.show_numbers(self.store.job.deck)
+        self._block_form()
+
+    def show_numbers(self, deck: Deck) -> None:
+        """Every figure of a deck, as it is under the hand."""
+        b, r = decks.loaded(deck), decks.tongue_range(deck)
+        low, high = (10.0, 15.0) if self.store.job.duty.school == "10-15" else (4.0, 8.0)
+        self.scale.show_value(b.percent, self.store.job.duty.school, not low <= b.percent <= high, (r.least.percent, r.most.percent))
+        left, right = b.tyres
+        rows = [f"all      {self.mass(b.total_kg)}", f"tongue   {self.mass(b.tongue_kg)}  {b.percent:.1f} %", f"on the way {r.least.percent:.1f} to {r.most.percent:.1f} %",
+                f"tyres    left {self.mass(left)}, right {self.mass(right)}", f"middle   {self.length(b.centre[2])} high, tips at {decks.tip_g(deck, b):.2f} g"]  # fmt: skip
+        rows += [f"{x.name:<13}{100 * x.used:3.0f} %" for x in decks.limits(deck, b)]
+        self.figures.setText("\n".join(rows))
+        said = [f"{x.name.capitalize()} is over its rating by {self.mass(x.load_kg - x.rating_kg)}." for x in decks.limits(deck, b) if x.used > 1]
+        if b.tongue_kg < 0:
+            said.append("The trailer lifts the ball: it will break away or throw the vehicle. Move cargo forward.")
+        elif r.least.percent < 4:
+            said.append(f"Below 4 % on the way ({r.least_why}): the trailer wanders and can sway by itself. Move cargo forward.")
+        elif r.most.percent > 15:
+            said.append(f"Over 15 % on the way ({r.most_why}): it unloads the steering axle.")
+        if b.centre[2] > decks.highest_centre(deck, b, ROLL_G):
+            said.append(f"Its middle is higher than the {self.length(decks.highest_centre(deck, b, ROLL_G))} at which it tips at {ROLL_G} g.")
+        self.warned.setText("\n".join(said))
+        self.warned.setVisible(bool(said))
+        duty = self.store.job.duty
+        same = abs(duty.trailer_mass_kg - b.total_kg) < 1 and abs(duty.tongue_mass_kg - b.tongue_kg) < 1
+        self.use.setEnabled(not same)
+        self.use.setText("The duty has these masses" if same else "Take these masses into the duty")
+        n = self.canvas.selected
+        self.solve.setEnabled(0 <= n < len(deck.cargo))
+        name = deck.cargo[n].name if 0 <= n < len(deck.cargo) else "the chosen block"
+        self.solve.setText(f"Put {name} where it is {deck.target:g} %")
+        tone(self.figures, "mono")
+
+    def _block_form(self) -> None:
+        n = self.canvas.selected
+        opened = (n, len(self.store.job.deck.cargo))
+        if opened != self._opened:
+            self._opened = opened
+            clear(self.block)
+            if 0 <= n < len(self.store.job.deck.cargo):
+                self.block.addWidget(label(f"Block {n + 1}", "head"))
+                for name in OF_A_BLOCK:
+                    self.block.addWidget(Field(self.store, f"deck.cargo.{n}.{name}", title=Cargo.model_fields[name].title))
+            self.show_numbers(self.canvas.deck)
+
+    def _dropped(self, deck: Deck, words: str) -> None:
+        if not self.put("deck", deck, words):
+            self.canvas.show_deck(self.store.job.deck)
+
+    def _add(self) -> None:
+        deck = self.store.job.deck
+        size = min(800.0, deck.long_mm, deck.wide_mm)
+        new = Cargo(name=f"cargo {len(deck.cargo) + 1}", front_mm=round(max(deck.axle_mm - deck.front_mm - size, 0.0), 1) if deck.axle_mm - deck.front_mm < deck.long_mm else 0.0, long_mm=size, wide_mm=size)
+        if self.put("deck.cargo", (*deck.cargo, new), "add cargo"):
+            self.canvas._pick(len(deck.cargo))
+
+    def _drop(self) -> None:
+        deck, n = self.store.job.deck, self.canvas.selected
+        if not 0 <= n < len(deck.cargo):
+            self.say("Choose a block first: click it in the drawing.")
+            return
+        self.put("deck.cargo", tuple(c for k, c in enumerate(deck.cargo) if k != n), f"take away {deck.cargo[n].name}")
+
+    def _solve(self) -> None:
+        deck, n = self.store.job.deck, self.canvas.selected
+        try:
+            front = decks.place_for(deck, n, deck.target)
+        except ValueError as error:
+            self.say(str(error))
+            return
+        self.put(f"deck.cargo.{n}.front_mm", round(front, 1), f"{deck.cargo[n].name} for {deck.target:g} %")
+
+    def _use(self) -> None:
+        deck, duty = self.store.job.deck, self.store.job.duty
+        b = decks.loaded(deck)
+        if b.tongue_kg < 0.5:
+            self.say("There is no weight on the ball to take; move cargo forward first.")
+            return
+        new = duty.model_copy(update={"trailer_mass_kg": round(b.total_kg, 1), "tongue_mass_kg": round(b.tongue_kg, 1), "axle_behind_mm": deck.axle_mm, "bed_length_mm": deck.long_mm, "coupler_height_mm": deck.coupling_mm})
+        self.put("duty", new, "masses from the deck")

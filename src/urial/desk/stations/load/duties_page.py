@@ -1,0 +1,132 @@
+"""Duties: carriers, winches, straps, implements, ballast and anchors beside the trailer."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QPushButton, QVBoxLayout
+
+from urial.desk.stations.page import Page
+from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.rows import Rows
+from urial.desk.widgets.segments import Segments
+from urial.job.duty import MODELS, Item, Link
+from urial.job.fields import Value
+from urial.job.host import Tractor
+from urial.loads import duties
+from urial.road.winch import leg_pull
+from urial.units import STANDARD_GRAVITY
+
+CALLED = {"carrier": "Carrier", "winch": "Winch", "recovery": "Recovery", "implement": "Implement", "ballast": "Ballast", "anchor": "Anchor"}
+
+
+class DutiesPage(Page):
+    """What else must it do?"""
+
+    name = "Duties"
+    question = "What else must it do?"
+
+    def fill(self) -> None:
+        self.column.addWidget(label("Beside the trailer it tows. Each adds its own load cases, with reason and source, and is judged together with the rest.", "quiet", wrap=True))
+        self.column.addWidget(Segments([(k, f"+ {w}") for k, w in CALLED.items()], 3, "duty", self._add, checkable=False))
+        self.list = QVBoxLayout()
+        self.list.setSpacing(0)
+        self.column.addLayout(self.list)
+        self.said = label("", "", wrap=True)
+        self.column.addWidget(self.said)
+        self.form = QVBoxLayout()
+        self.column.addLayout(self.form)
+        self.chosen: int | None = None
+        self._made: object = None
+        self._opened: object = None
+        self._rows: list[Rows] = []
+
+    def refresh(self) -> None:
+        rows = self.store.job.duties
+        if self.chosen is None and rows:
+            self.chosen = 0
+        if self.chosen is not None and self.chosen >= len(rows):
+            self.chosen = len(rows) - 1 if rows else None
+        shape = (tuple((d.kind, d.title) for d in rows), self.chosen)
+        if shape != self._made:
+            self._made = shape
+            clear(self.list)
+            for n, duty in enumerate(rows):
+                button = QPushButton(duty.title if duty.title != "duty" else CALLED[duty.kind])
+                button.setCheckable(True)
+                button.setChecked(n == self.chosen)
+                button.setProperty("segment", True)
+                button.setObjectName(f"chosen duty:{n}")
+                button.clicked.connect(lambda _=False, k=n: self._choose(k))
+                self.list.addWidget(button)
+        opened = (self.chosen, rows[self.chosen].kind if self.chosen is not None else "", len(rows))
+        if opened != self._opened:
+            self._opened = opened
+            self._fields()
+        for r in self._rows:
+            r.refresh()
+        self.said.setText(self._words())
+
+    def _words(self) -> str:
+        """What the chosen duty comes to, in a sentence."""
+        if self.chosen is None:
+            return "None yet."
+        duty, host = self.store.job.duties[self.chosen], self.store.job.vehicle
+        mine = duties.duty_cases(self.store.job.model_copy(update={"duties": (duty,)}), self.store.verdict.assembly)
+        size = lambda c: sum(sum(p.force[k] for p in c.pulls) ** 2 for k in range(3)) ** 0.5  # noqa: E731
+        worst = max(mine, key=size)
+        words = f"Hardest: {worst.title.split(', ', 1)[1]}, {self.force(size(worst))}. "
+        if duty.kind == "carrier":
+            kg = sum(i.kg for i in duty.items)
+            words += f"{self.mass(kg)} in all."
+        elif duty.kind == "implement":
+            total = duty.kg + duty.payload_kg
+            if isinstance(host, Tractor):
+                off = total * (host.lower_behind_mm + duty.behind_mm) / host.wheelbase_mm
+                left = 100 * (host.front_kg - off) / host.standing()
+                words += f"Lift capacity {self.mass(host.lift_kg)} at the pins; {self.mass(total * (1 + duty.behind_mm / 1000))} is about what it feels there. "
+                words += f"The front axle keeps {left:.0f} % of the unladen mass" + ("; 20 % is the least: add weight in front." if left < 20 else ".")
+        elif duty.kind == "ballast":
+            base = float(getattr(host, "wheelbase_mm", 1000.0))
+            more = duty.kg * (1 + duty.behind_mm / base)
+            words += f"The rear axle gains {self.mass(more)}, the front {'loses' if duty.behind_mm > 0 else 'gains'} {self.mass(abs(duty.kg * duty.behind_mm / base))}; traction gains {self.force(duty.grip * more * STANDARD_GRAVITY)}."
+        elif duty.kind == "anchor":
+            words += f"Each leg pulls {self.force(leg_pull(duty.pull_N, duty.angle_deg, int(duty.legs)))}; see Winch for the links."
+        return words
+
+    def _fields(self) -> None:
+        clear(self.form)
+        self._rows = []
+        n = self.chosen
+        if n is None:
+            return
+        duty = self.store.job.duties[n]
+        for name, info in type(duty).model_fields.items():
+            if isinstance(info.json_schema_extra, dict):
+                self.form.addWidget(Field(self.store, f"duties.{n}.{name}", title=info.title))
+        places = (("name", "name"), ("kg", "mass"), ("behind_mm", "behind"), ("above_mm", "above"), ("across_mm", "left"))
+        if duty.kind == "carrier":
+            self._rows.append(Rows(self.store, f"duties.{n}.items", "Items, folded out", "item", places, lambda job: Item(), least=1))
+            self._rows.append(Rows(self.store, f"duties.{n}.items", "Folded in", "item", (("in_behind_mm", "behind"), ("in_above_mm", "above")), lambda job: Item(), least=1))
+        elif duty.kind == "anchor":
+            self._rows.append(Rows(self.store, f"duties.{n}.links", "Links, load to anchor", "link", (("name", "name"), ("what", "is a"), ("limit_N", "marked"), ("marked", "as"), ("legs", "in legs")), lambda job: Link()))
+        for rows in self._rows:
+            self.form.addWidget(rows)
+        away = QPushButton("Take this duty away")
+        away.setObjectName("drop duty")
+        away.clicked.connect(lambda: self._drop(n))
+        self.form.addWidget(away)
+
+    def _choose(self, n: int) -> None:
+        self.chosen = n
+        self.refresh()
+
+    def _add(self, kind: str) -> None:
+        rows = self.store.job.duties
+        new: Value = MODELS[kind](title=CALLED[kind].lower())
+        before, self.chosen = self.chosen, len(rows)
+        if not self.put("duties", (*rows, new), f"add {kind}"):
+            self.chosen = before
+
+    def _drop(self, n: int) -> None:
+        rows = list(self.store.job.duties)
+        gone = rows.pop(n)
+        self.put("duties", tuple(rows), f"take away {gone.title}")

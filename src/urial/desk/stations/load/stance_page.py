@@ -1,0 +1,73 @@
+"""Stance: what all of it does to the vehicle on its wheels."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QPushButton
+
+from urial.desk.stations.page import Page, tone
+from urial.desk.widgets.fields import Field, label
+from urial.job.survey import Cone
+from urial.loads.duties import mass_places
+from urial.measure.keepout import clashes
+from urial.road.stance import stance
+
+
+class StancePage(Page):
+    """How does it stand?"""
+
+    name = "Stance"
+    question = "How does it stand?"
+    needs_part = True
+
+    def fill(self) -> None:
+        self.figures = label("", "mono", wrap=True)
+        self.column.addWidget(self.figures)
+        self.level = label("", "", wrap=True)
+        self.column.addWidget(self.level)
+        self.mend = QPushButton()
+        self.mend.setObjectName("level it")
+        self.mend.clicked.connect(self._level)
+        self.column.addWidget(self.mend)
+        self.limits = label("", "mono", wrap=True)
+        self.column.addWidget(label("Against the maker's limits", "head"))
+        self.column.addWidget(self.limits)
+        self.seen = label("", "", wrap=True)
+        self.column.addWidget(self.seen)
+        self.column.addWidget(label("What it is reckoned from", "head"))
+        for path in ("vehicle.squat_mm_per_100kg", "duty.coupler_height_mm", "running.jack_foot_mm"):
+            self.column.addWidget(Field(self.store, path))
+        self._drop = 0.0
+
+    def refresh(self) -> None:
+        job, verdict = self.store.job, self.store.verdict
+        hung = [(kg, -at[0]) for duty in job.duties for kg, at in mass_places(duty, verdict.assembly.places["mouth"])]
+        s = stance(job, verdict.assembly, hung)
+        self.figures.setText(
+            f"front axle   {self.mass(s.front_kg)} ({s.front_change_percent:+.0f} %)\nrear axle    {self.mass(s.rear_kg)}\nsquat        {self.length(s.squat_mm)}\n"
+            f"ball, empty  {self.length(s.ball_empty_mm)}\nball, loaded {self.length(s.ball_loaded_mm)}\ndeparture    {s.departure_deg:.0f}°\nbreakover    {s.breakover_deg:.0f}°\n"
+            f"under chains {self.length(s.under_chain_mm)}\nunder jack   {self.length(s.under_jack_mm)}")  # fmt: skip
+        self._drop = s.drop_change_mm
+        off = abs(self._drop)
+        towed = job.duty.towed
+        if not towed or off < 15:
+            self.level.setText("The trailer stands level." if towed else "")
+            self.mend.hide()
+        else:
+            self.level.setText(f"The trailer stands nose {'up' if self._drop > 0 else 'down'} by {self.length(off)}.")
+            self.mend.setText(f"{'More' if self._drop > 0 else 'Less'} drop by {self.length(off)} levels it")
+            self.mend.show()
+        tone(self.level, "problem" if towed and off >= 50 else "quiet")
+        rows = [c for c in verdict.checks if c.kind == "rating"]
+        self.limits.setText("\n".join(f"{'SHORT ' if c.short else ''}{c.name:<18} {100 * c.utilisation:3.0f} %" for c in rows))
+        hidden = [c for c in clashes(job, verdict.assembly) if isinstance(c.keep, Cone)]
+        cones = [k.name for k in job.survey.keep_outs if isinstance(k, Cone)]
+        self.seen.setText("Hidden by the part: " + ", ".join(sorted({c.keep.name for c in hidden})) + "." if hidden else f"Still seen: {', '.join(cones)}." if cones else
+                          "Plate and lamps: draw what must be seen at Measure, In the way.")  # fmt: skip
+        tone(self.seen, "problem" if hidden else "quiet")
+
+    def _level(self) -> None:
+        """Change the ball mount's drop or rise by what is missing."""
+        mount = self.store.job.design.ball_mount  # type: ignore[union-attr]
+        signed = {"drop": -mount.ball_drop_mm, "rise": mount.ball_drop_mm, "straight": mount.ball_plate_mm}[mount.shape] - self._drop
+        shape = "drop" if signed < 0 else "rise"
+        self.put("design.ball_mount", mount.model_copy(update={"shape": shape, "ball_drop_mm": max(round(abs(signed), 1), mount.ball_plate_mm)}), "level the trailer")

@@ -1,0 +1,74 @@
+"""Sway: how fast may this very load be towed?"""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QPushButton
+
+from urial.desk.scene.sway_view import SwayView
+from urial.desk.stations.page import Page, tone
+from urial.desk.widgets.fields import form, label
+from urial.road import sway
+from urial.strength.verdict import ball_overhang
+
+SPEEDS = [float(s) for s in range(10, 151, 5)]
+MOVED = 500.0  # mm the cargo is moved back for the second curve
+
+
+class SwayPage(Page):
+    """How fast?"""
+
+    name = "Sway"
+    question = "How fast may it go?"
+    needs_part = True
+
+    def fill(self) -> None:
+        self.canvas = SwayView(self.theme)
+        self.words = label("", "", wrap=True)
+        self.column.addWidget(self.words)
+        self.moved = label("", "quiet", wrap=True)
+        self.column.addWidget(self.moved)
+        self.play = QPushButton("Play the steering jerk")
+        self.play.setObjectName("play sway")
+        self.play.setProperty("main", True)
+        self.play.clicked.connect(self._play)
+        self.column.addWidget(self.play)
+        self.column.addWidget(form(self.store, ("running.speed_kmh", "running.jerk_deg", "running.grip_per_rad", "running.trailer_grip_per_rad"), "Speed and tyres"))
+        self.column.addWidget(label("Linear single-track model: small angles, level road, no hitch damper, no brakes. Below 10 % damping a gust sets it swinging for long; at 0 it swings by itself. Planning values: wind, load and tyres on the day decide.", "quiet", wrap=True))
+        self._asked: object = None
+
+    def refresh(self) -> None:
+        job = self.store.job
+        over = ball_overhang(job, self.store.verdict.assembly)
+        rig = sway.rig_of(job, over)
+        asked = (rig, job.deck)
+        if asked != self._asked:
+            self._asked = asked
+            self.now = sway.sway(rig, SPEEDS)
+            self.aft: sway.Sway | None = None
+            if job.deck.cargo:
+                back = tuple(c.model_copy(update={"front_mm": min(c.front_mm + MOVED, job.deck.long_mm - c.long_mm)}) for c in job.deck.cargo)
+                self.aft = sway.sway(sway.rig_of(job, over, job.deck.model_copy(update={"cargo": back})), SPEEDS)
+        curves = [("as loaded", self.now.damping, "ink")]
+        if self.aft is not None:
+            curves.append((f"cargo {self.length(MOVED)} back", self.aft.damping, "ochre"))
+        marks = [(s, w) for s, w in ((self.now.slow_down_kmh, "10 %"), (self.now.critical_kmh, "critical"), (self.now.divergence_kmh, "folds")) if s is not None and s <= SPEEDS[-1]]
+        self.canvas.show_sway(SPEEDS, curves, marks, job.running.speed_kmh)
+        ten, critical = self.now.slow_down_kmh, self.now.critical_kmh
+        says = f"Damping falls to 10 % at {ten:.0f} km/h" if ten is not None else "Damping stays above 10 % to 200 km/h"
+        says += f", and to nothing at {critical:.0f} km/h." if critical is not None else "."
+        if self.now.divergence_kmh is not None:
+            says += f" At {self.now.divergence_kmh:.0f} km/h the vehicle itself turns round: too much weight on its tail."
+        here = sway.modes(rig, job.running.speed_kmh / 3.6)[0]
+        if here is not None:
+            says += f" At {job.running.speed_kmh:.0f} km/h it is {100 * here:.0f} %."
+        self.words.setText(says)
+        tone(self.words, "problem" if here is not None and here < 0.1 else "")
+        if self.aft is not None:
+            a = self.aft.slow_down_kmh
+            self.moved.setText(f"With the cargo {self.length(MOVED)} farther back: 10 % at {a:.0f} km/h." if a is not None else f"With the cargo {self.length(MOVED)} farther back it stays above 10 %.")
+        self.moved.setVisible(self.aft is not None)
+
+    def _play(self) -> None:
+        job = self.store.job
+        rig = sway.rig_of(job, ball_overhang(job, self.store.verdict.assembly))
+        self.canvas.play(rig, sway.jerk(rig, job.running.speed_kmh, job.running.jerk_deg))

@@ -1,0 +1,40 @@
+"""Trailer: its mass, its tongue weight and the school it is judged by."""
+
+from __future__ import annotations
+
+from urial.desk.stations.page import Page
+from urial.desk.widgets.fields import form, label
+from urial.desk.widgets.tongue import TongueScale
+from urial.loads import towing
+
+FIRST = ("towed", "trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
+MORE = ("hitch", "coupler_height_mm", "axle_behind_mm", "bed_length_mm", "articulation_deg", "air_suspension")
+
+
+class TrailerPage(Page):
+    """What does it tow?"""
+
+    name = "Trailer"
+    question = "What does it tow?"
+    needs_part = True
+
+    def fill(self) -> None:
+        self.column.addWidget(form(self.store, [f"duty.{n}" for n in FIRST]))
+        self.scale = TongueScale(self.theme)
+        self.column.addWidget(self.scale)
+        self.advice = label("", "quiet", wrap=True)
+        self.column.addWidget(self.advice)
+        self.column.addWidget(label("10–15 % keeps long, fast or softly sprung rigs straight (default). 4–8 % suits short, balanced trailers at lower speed with a maker's hard limit. Never below 4 %.", "quiet", wrap=True))
+        self.forces = label("", "quiet", wrap=True)
+        self.column.addWidget(self.forces)
+        self.column.addWidget(form(self.store, [f"duty.{n}" for n in MORE], "More of the trailer"))
+
+    def refresh(self) -> None:
+        job = self.store.job
+        advice = towing.tongue_advice(job)
+        self.scale.show_value(advice.percent, job.duty.school, advice.warn)
+        self.scale.setVisible(job.duty.towed)
+        self.advice.setText(advice.words if job.duty.towed else "It tows nothing; the other duties are judged alone.")
+        c = towing.coupling(job)
+        self.forces.setText(f"Coupling values (UN R55): along the road D {self.force(c.D * 1000)}, bounce V {self.force(c.V * 1000)}, standing S {self.force(c.S * 1000)}.")
+        self.forces.setVisible(job.duty.towed)
