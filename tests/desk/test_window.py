@@ -258,15 +258,20 @@ def test_the_list_of_checks_is_ranked_and_opens_a_check(qtbot, window):
 def test_a_case_is_picked_in_load_and_its_factor_changed(qtbot, window):
     qtbot.keyClick(window.scene, "2")
     station = window.slates.currentWidget()
-    station.cases.setCurrentRow(1)
+    station.show_page("Cases")
+    page = station.pages["Cases"]
+    page.cases.setCurrentRow(1)
     assert window.store.shown_case() == "brake"
-    station.set_factor("brake", "along", "0.5")
+    type_into(qtbot, page.editors["along"], "0.5")
     case = next(c for c in window.store.verdict.cases if c.id == "brake")
-    assert case.changed and "(changed)" in station.cases.item(1).text()
-    station.set_factor("brake", "along", "silly")
-    assert "not a number" in station.reason.text()
-    station.set_factor("brake", "along", "")
-    assert not window.store.job.duty.factors
+    assert case.changed and "(changed)" in page.cases.item(1).text() and window.undo_action.text() == "Undo: factor braking along 0.5"
+    type_into(qtbot, page.editors["along"], "silly")
+    assert "not a number" in page.problem.text() and page.editors["along"].text() == "silly"
+    assert window.store.job.duty.factors == {"brake/along": 0.5}
+    page.editors["along"].selectAll()
+    qtbot.keyClick(page.editors["along"], Qt.Key.Key_Delete)
+    qtbot.keyClick(page.editors["along"], Qt.Key.Key_Return)
+    assert not window.store.job.duty.factors and page.editors["along"].text() == "1"
 
 
 def test_holes_are_added_and_taken_away_on_one_side(qtbot, window):

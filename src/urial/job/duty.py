@@ -205,7 +205,7 @@ class Running(Value):
 
     grip_per_rad: float = number(9.0, "cornering stiffness", "Side force per radian of slip over the load on the axle: about 9 light truck, 12 sporty, 7 soft or worn.", lo=1, hi=40, group="Sway")
     trailer_grip_per_rad: float = number(8.0, "trailer's cornering stiffness", lo=1, hi=40, group="Sway")
-    speed_kmh: float = number(90.0, "speed", lo=5, hi=200, group="Sway")
+    speed_kmh: float = number(90.0, "speed, km/h", lo=5, hi=200, group="Sway")
     jerk_deg: float = number(2.0, "steering jerk", "At the front wheels, half a second each way.", lo=-20, hi=20, kind="angle", group="Sway")
     nose_wide_mm: float = length(1800.0, "trailer nose, wide", lo=50, hi=4000, group="Swing")
     nose_high_mm: float = length(900.0, "trailer nose, high", lo=20, hi=4000, group="Swing")

@@ -11,7 +11,7 @@ from urial import units
 from urial.assembly import solids
 from urial.assembly.model import PlateShape, View
 from urial.job.file import FileError, os_words, write_atomically
-from urial.loads import towing
+from urial.loads import duties, towing
 from urial.papers import dxf, tables, templates
 from urial.papers.pdf import BRICK, GREY, INK, MM, OCHRE, PALE, PAPERS, SLATE, Elevation, Pages
 from urial.papers.survey_sheet import add_survey, hatch
@@ -64,12 +64,31 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         p.heading("Mind", 11)
         for w in v.warnings:
             p.paragraph("· " + w, 9)
-    p.heading("Load cases on the ball and the chains", 11)
+    _changed_factors(p, v)
+    p.heading("Load cases, at the ball, the chains and the receiver's mouth", 11)
     rows = []
     for case in v.cases:
         force = next(iter(case.loads.values()))
         rows.append([case.title + (" (changed)" if case.changed else ""), *(units.show(f, "force", job.units) for f in force[:3]), case.reason])
     p.table(["case", "along", "across", "up", "why"], rows, [1.6, 0.9, 0.9, 0.9, 4], 7.5, right=(1, 2, 3))
+
+
+def _changed_factors(p: Pages, v: Verdict) -> None:
+    """Duties beside the trailer, and every factor that is not the policy's own."""
+    job = v.job
+    if job.duties:
+        p.heading("Duties beside the trailer" if job.duty.towed else "Duties", 11)
+        p.table(["duty", "kind", "hardest case"], [[d.title, d.kind, max((c for c in duties.duty_cases(job.model_copy(update={"duties": (d,)}), v.assembly)), key=lambda c: max(sum(x * x for x in q.force) for q in c.pulls)).title]
+                                                   for d in job.duties], [1.5, 1, 3], 8.5)  # fmt: skip
+    rows = []
+    for where, factors, policies in (("towing", job.duty.factors, {r.id: r.factors for r in towing.policy()}), *((d.title, d.factors, {r.id: r.factors for r in duties.policy()[d.kind]}) for d in job.duties)):
+        for key, value in factors.items():
+            row, name = key.rsplit("/", 1)
+            own = policies.get(row, {}).get(name)
+            rows.append([where, row, name, f"{value:g}", f"{own:g}" if own is not None else "none"])
+    if rows:
+        p.heading("Factors changed from the policy", 11)
+        p.table(["duty", "case", "factor", "here", "policy"], rows, [1.5, 1.5, 1, 0.7, 0.7], 8.5, right=(3, 4))
 
 
 def _elevations(p: Pages, v: Verdict) -> None:

@@ -182,8 +182,9 @@ class DeckView(Canvas):
             p.setBrush(fill)
             p.setPen(QPen(QColor(pal.touch if chosen else pal.ink), self.theme.px(3) if chosen else 1.3, Qt.PenStyle.DashLine if c.kind == "later" else Qt.PenStyle.SolidLine))
             p.drawRect(box)
-        self.tag(p, above.center(), c.name, QColor(pal.touch if chosen else pal.ink), bold=chosen)
-        self.tag(p, above.center() + QPointF(0, self.theme.px(18)), self.show_mass(c.kg), mono=True)
+        head = QPointF(above.center().x(), above.top() + self.theme.px(14))
+        self.tag(p, head, c.name, QColor(pal.touch if chosen else pal.ink), bold=chosen)
+        self.tag(p, head + QPointF(0, self.theme.px(18)), self.show_mass(c.kg), mono=True)
 
     def _loads(self, p: QPainter, b: decks.Balance) -> None:
         d, pal, px = self.deck, self.theme.palette, self.theme.px

@@ -41,10 +41,10 @@ class SwingView(Canvas):
         self.update()
 
     def _place(self) -> None:
-        reach = 2600.0
+        reach = 2300.0
         px = self.theme.px
         x = -self.ball[0]
-        self.fit((x - 1500, -1500), (x + reach, 3500), QRectF(px(14), px(30), self.width() - px(28), self.height() - px(60)))
+        self.fit((x - 1300, -1250), (x + reach, 2350), QRectF(px(14), px(30), self.width() - px(28), self.height() - px(60)))
 
     def _angle_at(self, pos: QPointF) -> float:
         x, y = self.back(pos)
@@ -74,7 +74,7 @@ class SwingView(Canvas):
         pal, px = self.theme.palette, self.theme.px
         here = [(b.name, turned(solid_of(b), self.ball, self.angle, self.pitch, self.roll)) for b in self.trailer]
         hit = {name for name, body in here for _, stay in self.fixed if (body ^ stay).volume() > 1.0}
-        lift = 2400.0  # the view from the left stands below the view from above
+        lift = 2050.0  # the view from the left stands below the view from above
         for axes, shift in ((ABOVE, 0.0), (BESIDE, lift)):
             for group, moving in ((self.fixed, False), (here, True)):
                 for name, rings in hull_of(group, axes):

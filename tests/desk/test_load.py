@@ -1,0 +1,284 @@
+"""Load from the user's side: drag cargo, weigh with the scale, change school, add duties, swing, sway, winch."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+
+from urial.desk.start import demo_jobs
+from urial.job import edit
+from urial.job.duty import Cargo, Deck
+from urial.road import deck as decks
+
+DECK = Deck(cargo=(Cargo(name="sled", kg=420, front_mm=900, long_mm=1600, wide_mm=700, high_mm=500), Cargo(name="water", kind="liquid", kg=260, least_kg=20, front_mm=150, long_mm=700, wide_mm=1200, fill=70)))
+
+
+@pytest.fixture
+def load(qtbot, window):
+    window.store.put_job(edit.put(window.store.job, "deck", DECK), "deck", "deck")
+    qtbot.mouseClick(window.tabs[1], Qt.MouseButton.LeftButton)
+    return window.stations[1]
+
+
+def click(qtbot, window, name):
+    QApplication.processEvents()
+    button = next(b for b in window.findChildren(QPushButton, name) if b.isVisible())
+    assert button.isEnabled(), name
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def field(window, path):
+    QApplication.processEvents()
+    return next(f for f in window.findChildren(QWidget, f"field:{path}") if f.isVisible())
+
+
+def type_into(qtbot, editor, text):
+    editor.setFocus()
+    editor.selectAll()
+    qtbot.keyClicks(editor, text)
+    qtbot.keyClick(editor, Qt.Key.Key_Return)
+
+
+def open_page(qtbot, window, name):
+    click(qtbot, window, f"page:{name}")
+    return window.stations[1].pages[name]
+
+
+def drag(qtbot, view, start, stop):
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
+    for k in range(1, 5):
+        qtbot.mouseMove(view, start + (stop - start) * k / 4)
+    return lambda: qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=stop)
+
+
+# ---- deck
+
+
+def test_dragging_a_block_changes_every_number_under_the_hand_and_is_one_undo(qtbot, window, load):
+    page = open_page(qtbot, window, "Deck")
+    view = page.canvas
+    assert window.stage.currentWidget() is view
+    before, figures = window.store.job, page.figures.text()
+    box = view.boxes()[0][0].center().toPoint()
+    move = QPoint(round(400 * view.scale), round(120 * view.scale))
+    release = drag(qtbot, view, box, box + move)
+    assert page.figures.text() != figures and window.store.job == before  # numbers follow, the job waits for the hand
+    expected = decks.loaded(view.deck)
+    assert f"{expected.percent:.1f} %" in page.figures.text()
+    release()
+    moved = window.store.job.deck.cargo[0]
+    assert moved.front_mm == pytest.approx(1300, abs=15) and moved.across_mm == pytest.approx(120, abs=15)
+    assert window.undo_action.text() == "Undo: move sled"
+    window.undo_action.trigger()
+    assert window.store.job == before and view.deck == DECK
+
+
+def test_a_block_cannot_be_dragged_off_the_deck(qtbot, window, load):
+    page = open_page(qtbot, window, "Deck")
+    box = page.canvas.boxes()[0][0].center().toPoint()
+    drag(qtbot, page.canvas, box, box + QPoint(3000, 900))()
+    c = window.store.job.deck.cargo[0]
+    assert c.front_mm + c.long_mm == pytest.approx(DECK.long_mm) and c.across_mm + c.wide_mm / 2 == pytest.approx(DECK.wide_mm / 2)
+
+
+def test_a_block_is_turned_nudged_and_put_where_the_tongue_weight_is_right(qtbot, window, load):
+    page = open_page(qtbot, window, "Deck")
+    view = page.canvas
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.boxes()[0][0].center().toPoint())
+    assert view.selected == 0
+    qtbot.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert window.store.job.deck.cargo[0].front_mm == 1000
+    click(qtbot, window, "turn cargo")
+    c = window.store.job.deck.cargo[0]
+    assert (c.long_mm, c.wide_mm) == (700, 1600)
+    window.undo_action.trigger()
+    click(qtbot, window, "solve")
+    assert decks.loaded(window.store.job.deck).percent == pytest.approx(12, abs=0.01)
+    type_into(qtbot, field(window, "deck.target").line, "28")
+    click(qtbot, window, "solve")
+    assert "alone cannot make 28 %" in page.problem.text()
+
+
+def test_the_decks_masses_go_into_the_duty_in_one_step(qtbot, window, load):
+    page = open_page(qtbot, window, "Deck")
+    b = decks.loaded(DECK)
+    click(qtbot, window, "use deck")
+    assert window.store.job.duty.trailer_mass_kg == pytest.approx(b.total_kg, abs=0.1) and window.store.job.duty.tongue_mass_kg == pytest.approx(b.tongue_kg, abs=0.1)
+    assert not page.use.isEnabled()
+    assert window.undo_action.text() == "Undo: masses from the deck"
+
+
+@pytest.mark.parametrize(
+    ("path", "wrong", "says"),
+    [("deck.axle_mm", "7 m", "last axle is behind the deck"), ("deck.cargo.0.front_mm", "3 m", "hangs over the edge"), ("deck.cargo.0.kg", "99 t", "must be between"),
+     ("deck.cargo.1.least_kg", "400 kg", "used up than full"), ("deck.empty_kg", "none", "not a mass"), ("deck.track_mm", "-2", "must be between")],
+)  # fmt: skip
+def test_a_deck_that_cannot_be_is_refused_and_the_old_kept(qtbot, window, load, path, wrong, says):
+    page = open_page(qtbot, window, "Deck")
+    page.canvas._pick(int(path.split(".")[2]) if "cargo" in path else 0)
+    before = window.store.job
+    editor = field(window, path)
+    type_into(qtbot, editor.line, wrong)
+    assert says in editor.note.text() and editor.line.text() == wrong and window.store.job == before
+
+
+def test_too_little_tongue_weight_says_what_happens(qtbot, window, load):
+    page = open_page(qtbot, window, "Deck")
+    window.store.put_job(edit.put(window.store.job, "deck.cargo.0.front_mm", 1700.0), "deck", "back")
+    assert "sway by itself" in page.warned.text() or "lifts the ball" in page.warned.text()
+    assert page.scale.range[0] < 4
+
+
+# ---- weighing
+
+
+def test_the_tongue_is_weighed_with_the_live_scale(qtbot, window, load):
+    page = open_page(qtbot, window, "Weigh")
+    click(qtbot, window, "add weighing")
+    click(qtbot, window, "choice:weighings.0.method:beam")
+    click(qtbot, window, "scale simulated")
+    page.live.simulated.noise = 0.0
+    page.live.simulated.value = 62.0
+    qtbot.waitUntil(lambda: page.live.value == 62.0, timeout=5000)
+    click(qtbot, window, "take reading")
+    assert window.store.job.weighings[0].reading_kg == 62.0 and window.store.job.weighings[0].date
+    assert "186\u00a0kg" in page.result.text() and "±" in page.result.text()
+    click(qtbot, window, "use weighing")
+    assert window.store.job.duty.tongue_mass_kg == pytest.approx(186)
+    page.live.simulated.fault = "garbage"
+    qtbot.waitUntil(lambda: "not a reading" in page.live.live.text(), timeout=5000)
+    click(qtbot, window, "take reading")
+    assert "no reading" in page.problem.text() and window.store.job.weighings[0].reading_kg == 62.0
+    page.live.simulated.fault = "dropout"
+    qtbot.waitUntil(lambda: "quiet" in page.live.live.text(), timeout=5000)
+    page.live.stop()
+    page.live.pattern.setText("(no closing")
+    click(qtbot, window, "scale read")
+    assert "line pattern" in page.live.live.text()
+
+
+def test_a_weighing_that_cannot_be_is_said_and_not_used(qtbot, window, load):
+    page = open_page(qtbot, window, "Weigh")
+    click(qtbot, window, "add weighing")
+    type_into(qtbot, field(window, "weighings.0.jack_behind_mm").line, "4 m")
+    before = window.store.job.duty
+    click(qtbot, window, "use weighing")
+    assert "behind the trailer's axles" in page.problem.text() and window.store.job.duty == before
+
+
+# ---- trailer, duties, cases
+
+
+def test_the_school_is_changed_and_kept_with_the_job(qtbot, window, load):
+    page = open_page(qtbot, window, "Trailer")
+    assert "inside this school's 10–15 %" in page.advice.text()
+    click(qtbot, window, "choice:duty.school:4-8")
+    assert "over this school's 8 %" in page.advice.text() and window.tabs[1].words == "tongue weight"
+    window.undo_action.trigger()
+    assert window.tabs[1].words == "clear"
+
+
+def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
+    page = open_page(qtbot, window, "Duties")
+    click(qtbot, window, "duty:carrier")
+    assert window.store.job.duties[0].kind == "carrier" and "Hardest: drop" in page.said.text()
+    type_into(qtbot, field(window, "duties.0.items.0.kg").line, "90")
+    click(qtbot, window, "choice:duties.0.ground:unpaved")
+    cases = open_page(qtbot, window, "Cases")
+    titles = [cases.cases.item(n).text() for n in range(cases.cases.count())]
+    row = next(n for n, t in enumerate(titles) if t.startswith("carrier, drop"))
+    cases.cases.setCurrentRow(row)
+    assert window.store.shown_case() == "carrier: drop" and "house rule" in cases.source.text()
+    type_into(qtbot, cases.editors["up"], "-4")
+    assert window.store.job.duties[0].factors == {"drop/up": -4.0} and "(changed)" in cases.cases.item(row).text()
+    click(qtbot, window, "policy back")
+    assert not window.store.job.duties[0].factors
+    window.scene.repaint()
+    open_page(qtbot, window, "Duties")
+    click(qtbot, window, "drop duty")
+    assert not window.store.job.duties and "None yet" in page.said.text()
+
+
+def test_a_part_with_nothing_to_do_is_refused_and_the_old_kept(qtbot, window, load):
+    open_page(qtbot, window, "Trailer")
+    click(qtbot, window, "choice:duty.towed:no")
+    f = field(window, "duty.towed")
+    assert "Nothing is asked of the part" in f.note.text() and window.store.job.duty.towed
+
+
+# ---- stance, swing, sway, winch
+
+
+def test_the_trailer_is_levelled_by_one_button(qtbot, window, load):
+    page = open_page(qtbot, window, "Stance")
+    window.store.put_job(edit.put(window.store.job, "duty.coupler_height_mm", 380.0), "duty", "lower coupler")
+    assert "nose up" in page.level.text()
+    click(qtbot, window, "level it")
+    assert "level" in page.level.text() and not page.mend.isVisible()
+    assert "departure" in page.figures.text() and "Still seen: number plate" in page.seen.text()
+
+
+def test_the_trailer_is_swung_round_by_hand_and_the_touch_becomes_the_jackknife_angle(qtbot, window, load):
+    page = open_page(qtbot, window, "Swing")
+    view = page.canvas
+    view._place()
+    assert "First touch at" in page.words.text()
+    start = view.at(-view.ball[0] + 900, 0).toPoint()
+    stop = view.at(-view.ball[0] + 640, 640).toPoint()
+    drag(qtbot, view, start, stop)()
+    assert window.store.job.running.angle_deg == pytest.approx(45, abs=2)
+    view.repaint()
+    click(qtbot, window, "take angle")
+    assert f"{window.store.job.duty.articulation_deg:.0f}°" in page.words.text()
+    type_into(qtbot, field(window, "deck.front_mm").line, "400")
+    assert page.words.property("role") == "problem" and "lengthen the tongue" in page.words.text()
+
+
+def test_sway_is_told_for_this_load_and_played(qtbot, window, load):
+    page = open_page(qtbot, window, "Sway")
+    words = page.words.text()
+    assert "At 90 km/h it is" in words and page.moved.isVisible()
+    type_into(qtbot, field(window, "running.speed_kmh").line, "110")
+    assert "At 110 km/h it is" in page.words.text()
+    click(qtbot, window, "play sway")
+    assert page.canvas.timer.isActive()
+    qtbot.waitUntil(lambda: page.canvas.time > 0.2, timeout=3000)
+    page.canvas.repaint()
+    page.canvas.stop()
+    type_into(qtbot, field(window, "running.speed_kmh").line, "fast")
+    assert "not a number" in field(window, "running.speed_kmh").note.text()
+
+
+def test_the_legs_of_an_anchor_are_dragged_apart_until_a_link_is_over(qtbot, window, load):
+    page = open_page(qtbot, window, "Winch")
+    click(qtbot, window, "add anchor")
+    view = page.canvas
+    view._place()
+    assert page.bars.rows[0][1] < 0.5
+    type_before = window.store.job.duties[0].angle_deg
+    end = view.at(*view.ends()[1]).toPoint()
+    far = view.at(1000 * view.length + 60, 2600).toPoint()
+    drag(qtbot, view, end, far)()
+    angle = window.store.job.duties[0].angle_deg
+    assert angle > 150 > type_before and page.bars.rows[0][1] > 0.8
+    assert window.undo_action.text().startswith("Undo: legs at")
+    window.undo_action.trigger()
+    assert window.store.job.duties[0].angle_deg == type_before
+
+
+@pytest.mark.parametrize("stem", [p.stem for p, _, _ in demo_jobs()])
+def test_every_demo_opens_on_every_page_of_load(qtbot, window, stem):
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == stem))
+    window.go(1)
+    station = window.stations[1]
+    for name, button in station.tabs.buttons.items():
+        if button.isEnabled():
+            station.show_page(name)
+            window.repaint()
+            assert station.current == name
+
+
+def test_ctrl_k_leads_to_fields_of_the_load(qtbot, window, load):
+    window.show_field("deck.track_mm")
+    assert load.current == "Deck"
+    window.show_field("running.grip_per_rad")
+    assert load.current == "Sway"
