@@ -15,6 +15,7 @@ from PIL import Image
 
 from urial import families
 from urial.job import edit
+from urial.job.duty import Anchor, Ballast, Cargo, Carrier, Deck, Implement, Item, Link, Recovery, Weighing, Winch
 from urial.job.file import Document, load, save
 from urial.job.host import HardPoint
 from urial.job.model import Job
@@ -72,7 +73,27 @@ def rescue(path: str) -> Document:
     target = (-1275.0, 0.0, 402.0)
     fix = Fix(name="ball now", towards="rear", tapes=tuple(TapeTo(start=n, length_mm=noisy(math.dist(known[n], target), k)) for k, n in enumerate(("left hub", "right hub", "L1", "R1", "L3"))))
     answers = answered(job, nut_room_mm=80, bar_mouth_to_pin_mm=63.5, pin_room_mm=260, empty_mm=480, loaded_mm=462, usable_mm=120, swing_mm=0)
-    return Document(job.model_copy(update={"survey": survey.model_copy(update={"fixes": (fix,), "answers": answers.model_copy(update={"swing_mm": 40.0}), "levels": (Level(start="L1", end="L3", reading_deg=0.0),)})}))
+    cargo = (
+        Cargo(name="stretcher sled", kg=640, front_mm=1000, long_mm=1700, wide_mm=700, high_mm=500),
+        Cargo(name="water", kind="liquid", kg=260, least_kg=60, front_mm=620, across_mm=560, long_mm=700, wide_mm=600, high_mm=500, fill=80),
+        Cargo(name="rope boxes", kg=210, front_mm=250, across_mm=-350, long_mm=500, wide_mm=900, high_mm=450),
+        Cargo(name="fuel cans", kg=150, least_kg=40, front_mm=2900, across_mm=-500, long_mm=500, wide_mm=600, high_mm=450),
+        Cargo(name="search dogs", kind="animal", kg=70, front_mm=2800, across_mm=420, long_mm=700, wide_mm=700, high_mm=600, fill=60),
+    )
+    deck = Deck(cargo=cargo)
+    weighings = (Weighing(date="2026-05-04", method="beam", reading_kg=66.5, axle_mm=3300, sigma_kg=0.5),)
+    return Document(job.model_copy(update={"deck": deck, "weighings": weighings, "survey": survey.model_copy(update={"fixes": (fix,), "answers": answers.model_copy(update={"swing_mm": 40.0}), "levels": (Level(start="L1", end="L3", reading_deg=0.0),)})}))
+
+
+def carrier() -> Document:
+    """The rescue post's hitch carrier for a generator and a pump, and a strap now and then; no trailer."""
+    job = rescue("rescue-receiver.urial").job
+    duties = (
+        Carrier(title="generator carrier", ground="unpaved", items=(Item(name="generator", kg=48, behind_mm=380, above_mm=330, across_mm=220, in_behind_mm=330, in_above_mm=420), Item(name="pump", kg=32, behind_mm=380, above_mm=300, across_mm=-240, in_behind_mm=330, in_above_mm=420),
+                                                                    Item(name="carrier frame", kg=24, behind_mm=330, above_mm=60, in_behind_mm=200, in_above_mm=300))),
+        Recovery(title="kinetic strap", stuck_kg=900.0),
+    )  # fmt: skip
+    return Document(job.model_copy(update={"title": "Rescue post: generator and pump on the hitch", "duties": duties, "deck": Deck(), "weighings": (), "duty": job.duty.model_copy(update={"towed": False})}))
 
 
 def picture(width: float, height: float, marks: list[tuple[float, float, float]]) -> tuple[bytes, list[tuple[float, float]], list[tuple[float, float]]]:
@@ -144,14 +165,14 @@ def van() -> Document:
     return Document(job.model_copy(update={"survey": survey, "duty": duty}), MappingProxyType({kept.name: kept.data}))
 
 
-def plain(kind: str, title: str, customer: str, name: str, vehicle: dict[str, object], survey: dict[str, object], answers: dict[str, float], tongue: float = 60.0, units: str = "metric") -> Document:
+def plain(kind: str, title: str, customer: str, name: str, vehicle: dict[str, object], survey: dict[str, object], answers: dict[str, float], tongue: float = 60.0, units: str = "metric", duties: tuple[object, ...] = ()) -> Document:
     """A survey of a kind of host with its own figures."""
     job = families.survey_job(kind)
     v = type(job.vehicle).model_validate({**job.vehicle.model_dump(), "name": name, **vehicle})
     duty = job.duty.model_copy(update={"trailer_name": "what it carries", "trailer_mass_kg": 10 * tongue, "tongue_mass_kg": tongue})
     job = Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "title": title, "customer": customer, "vehicle": v, "duty": duty, "units": units})
     full = Survey.model_validate({**survey, "tapes": survey.get("tapes", diagonals(job)), "answers": answered(job, **answers)})
-    return Document(job.model_copy(update={"survey": full}))
+    return Document(job.model_copy(update={"survey": full, "duties": duties}))
 
 
 def make() -> list[tuple[str, str, str, Document]]:
@@ -161,6 +182,7 @@ def make() -> list[tuple[str, str, str, Document]]:
     return [
         ("rescue-receiver.urial", "Crew cab rear receiver", "Rear receiver and drop ball mount for the rescue post's Marram 300, towing a two-axle stretcher-sled trailer. Surveyed in full. In millimetres.", rescue("rescue-receiver.urial")),
         ("first-idea.urial", "The first idea, from the scrap rack", "The same job with what lay about: 2 1/2 in tube and a 1/4 in gusset. Short in places; see what would mend it. In inches.", load(HERE / "first-idea.urial")),
+        ("generator-carrier.urial", "Generator and pump on the hitch", "A hitch carrier on the rescue post's Marram 300, off the pavement, and a recovery strap; no trailer. Judged by the same receiver.", carrier()),
         ("ramp-van.urial", "Van survey off a photo", "The small van Plover for a wheelchair-ramp carrier: its holes read off a photo with a sheet of paper on the rail.", van()),
         ("dairy-car.urial", "Car survey", "The dairy's round car Sandpiper for a sample-box carrier, in inches, the right side 6 mm back of the left.", plain(
             "car", "Dairy: sample box carrier", "alpine dairy", "Sandpiper",
@@ -182,7 +204,8 @@ def make() -> list[tuple[str, str, str, Document]]:
             "tractor", "Dairy: hay-net spreader", "alpine dairy", "Teasel 28",
             {"left": holes([(180, 560, 16), (260, 480, 16)], fixing="threaded", thread="M16", wall_mm=30, reach="outside"), "right": holes([(180, 561, 16), (260, 480, 16)], fixing="threaded", thread="M16", wall_mm=30, reach="outside")},
             {"keep_outs": (Drum(name="power take-off", reason="shield and shaft turn here", axis="along", diameter_mm=260, long_mm=420, behind_mm=430, height_mm=560, margin_mm=50), Drum(name="left rear tyre", reason="mud on the lugs", axis="across", diameter_mm=980, long_mm=290, behind_mm=0, across_mm=525, height_mm=490, margin_mm=40), Spanner(name="drain plug", reason="oil is changed every season", behind_mm=120, height_mm=320, across_mm=0, axis="upright", start_deg=20, stop_deg=160, margin_mm=0))},
-            {**common, "empty_mm": 420, "loaded_mm": 418, "swing_mm": 0}, 100.0)),
+            {**common, "empty_mm": 420, "loaded_mm": 418, "swing_mm": 0}, 100.0,
+            duties=(Implement(title="hay-net spreader", kg=150, payload_kg=140, behind_mm=520, tip_mm=980, draft_N=1500), Ballast(title="winter ballast", kg=160, behind_mm=820, grip=0.35)))),
         ("river-trailer.urial", "Trailer survey", "The river-survey crew's flat trailer Dipper, for a winch base and boat cradles, measured from the coupling.", plain(
             "trailer", "River crew: winch base on the trailer nose", "river-survey crew", "Dipper",
             {"left": holes([(1450, 520, 13), (1650, 520, 13)], **both), "right": holes([(1450, 520, 13), (1651, 520, 13)], **both)},
@@ -192,7 +215,10 @@ def make() -> list[tuple[str, str, str, Document]]:
             "post", "River crew: anchor on the trunk", "river-survey crew", "Larch by the weir",
             {"left": holes([(0, 650, 17), (0, 850, 17)], **both), "right": holes([(0, 652, 17), (0, 851, 17)], **both), "width_mm": 260.0, "top_mm": 2400.0, "buried_mm": 0.0},
             {"keep_outs": (Block(name="gauge board", reason="must be read from the bank", behind_mm=-180, long_mm=60, wide_mm=260, height_mm=200, high_mm=900, margin_mm=10),), "square_to": "rail"},
-            {**common, "usable_mm": 60}, 60.0)),
+            {**common, "usable_mm": 60}, 60.0,
+            duties=(Anchor(title="boat line", pull_N=8000, angle_deg=70, height_mm=750, length_m=14, links=(
+                Link(name="trunk strap", legs=True, limit_N=60_000), Link(name="bow shackle", what="shackle", limit_N=20_000, marked="working"), Link(name="ring", what="ring", limit_N=32_000),
+                Link(name="hand winch rope", what="rope", limit_N=38_000))),))),
     ]  # fmt: skip
 
 
@@ -203,7 +229,7 @@ def utility() -> Document:
                      {"left": holes([(420, 410, 11), (500, 411, 11)], reach="both"), "right": holes([(421, 410, 11), (502, 410, 11)], reach="both")},
                      {"keep_outs": (Swing(name="tailgate", reason="must fold down", behind_mm=600, height_mm=640, panel_mm=380, wide_mm=1150, start_deg=90, stop_deg=180), WheelSweep(name="rear wheels", reason="full bump", bump_mm=140, droop_mm=90, margin_mm=30))},
                      {"nut_room_mm": 55, "bar_mouth_to_pin_mm": 63.5, "pin_room_mm": 220, "empty_mm": 455, "loaded_mm": 445, "usable_mm": 0, "swing_mm": 60}, 62.0)  # fmt: skip
-    job = document.job
+    job = document.job.model_copy(update={"duties": (Winch(title="capstan winch", rated_N=9000, behind_mm=150, above_mm=120, drum_mm=57, drum_width_mm=120, rope_mm=6, rope_m=22, rope_out_m=10),)})
     marks = (Mark(name="left hub", behind_mm=0, across_mm=640, height_mm=330), Mark(name="right hub", behind_mm=0, across_mm=-640, height_mm=330))
     survey = job.survey.model_copy(update={"marks": marks, "datum": Datum(called="left hub", behind_mm=0, across_mm=640, height_mm=330)})
     known = known_places(job.vehicle, survey)

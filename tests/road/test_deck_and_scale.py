@@ -175,3 +175,14 @@ def test_the_danger_zone_reaches_as_far_as_the_line_is_long():
     xs, ys = [x for x, _ in zone], [y for _, y in zone]
     assert min(xs) == pytest.approx(-10_000) and max(xs) == pytest.approx(0, abs=1)
     assert max(ys) == pytest.approx(10_000 * math.sin(math.radians(15)))
+
+
+def test_a_high_hitch_rolls_a_two_wheeler_more():
+    from urial.job.host import starting_host
+    from urial.road.lean import lean
+
+    host = starting_host("two-wheeler")
+    low, high = lean(host, 350, 300, 25, 90), lean(host, 700, 300, 25, 90)
+    assert low.moment_Nmm == pytest.approx(0.3 * 25 * 9.80665 * 350) and high.moment_Nmm == pytest.approx(2 * low.moment_Nmm)
+    assert high.lean_deg > 1.9 * low.lean_deg and low.mass_ratio == pytest.approx(90 / 290)
+    assert low.steer_percent == pytest.approx(100 * 25 * 300 / 1480 / 130)

@@ -71,6 +71,14 @@ def render_all(folder: Path) -> int:
             shoot(name)
         measure.show_page("Holes")
         window.open_demo(jobs[0][0])
+        load = window.stations[1]
+        window.go(1)
+        for page in ("Deck", "Sway"):
+            load.show_page(page)
+            if page == "Sway":
+                load.pages[page].start_jerk(1.7)
+            shoot(f"load-{page.lower()}")
+        load.show_page("Trailer")
         window.go(3)
         for view in ("rear", "top", "turned"):
             window.scene.set_view(view)

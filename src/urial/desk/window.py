@@ -32,6 +32,7 @@ from urial.desk.widgets.tab import Tab
 if TYPE_CHECKING:
     from urial.desk.store import Store
     from urial.job.file import Document
+    from urial.job.model import Job
     from urial.job.recovery import Leftover
 
 log = logging.getLogger("urial")
@@ -207,11 +208,16 @@ class Window(QMainWindow):
         if renderer is not None:
             self.scene.attach(renderer)
 
+    def _about(self, job: Job) -> str:
+        """Host and duties in a line."""
+        asked = ([job.duty.trailer_name] if job.duty.towed and self.store.has_part else []) + [d.title for d in job.duties]
+        return " · ".join([job.vehicle.name, *(asked or ["survey"])])
+
     def _head(self) -> None:
         job = self.store.job
         opened = self.store.is_open
         room = min(self.theme.px(360), self.width() - self.theme.px(5 * 116 + 170)) if opened else self.theme.px(360)
-        for line, text, size in ((self.title, job.title if opened else "Urial", 17), (self.subtitle, (f"{job.vehicle.name} · {job.duty.trailer_name}" if self.store.has_part else f"{job.vehicle.name} · survey") if opened else "From tape measure to shop sheet", 12)):
+        for line, text, size in ((self.title, job.title if opened else "Urial", 17), (self.subtitle, self._about(job) if opened else "From tape measure to shop sheet", 12)):
             line.setFixedWidth(max(room, 90))
             line.setText(QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(text, Qt.TextElideMode.ElideRight, max(room, 90)))
             line.setToolTip(text)
@@ -287,8 +293,8 @@ class Window(QMainWindow):
         here = self.stations[station]
         self.scene.arrows, self.scene.marks, self.scene.survey = here.arrows, here.marks, here.survey
         self.scene.close_editor()
-        if here.wide != self.scene.wide:
-            self.scene.wide = here.wide
+        if here.wide != self.scene.wide or self.scene.framed != here.arrows:
+            self.scene.wide, self.scene.framed = here.wide, here.arrows
             self.scene.fit()
         self.scene.update()
         self._staged()

@@ -112,6 +112,18 @@ def outline(keep: KeepOut, host: Host, right: Vec, up: Vec, margin: bool) -> tup
     return tuple(np.asarray(p, dtype=float) for p in flat.to_polygons())
 
 
+@lru_cache(maxsize=128)
+def corners(keep: KeepOut, host: Host) -> Array:
+    """Corners of a keep-out's solid (n, 3), mm."""
+    return np.asarray(solid(keep, host).to_mesh().vert_properties, dtype=float)[:, :3]
+
+
+def hull(keep: KeepOut, host: Host, right: Vec, up: Vec) -> tuple[Array, ...]:
+    """The convex hull of a keep-out's shadow: quick, for a view that is being turned."""
+    flat = corners(keep, host) @ np.stack([right, up]).T
+    return tuple(np.asarray(p, dtype=float) for p in solids.CrossSection.hull_points(flat).to_polygons())
+
+
 @dataclass(frozen=True)
 class Clash:
     """A part nearer to a keep-out than its margin: ``gap_mm`` of air, or 0 and ``volume_mm3`` inside it."""

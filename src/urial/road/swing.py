@@ -124,7 +124,7 @@ def least_tongue(vehicle: list[Body], nose: Body, ball: Vec, step: float = 1.0) 
 
 
 def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec]] = ()) -> tuple[list[tuple[str, Manifold]], list[Body], Vec]:
-    """The job's vehicle bodies (bumper, body, what is ``carried`` by name and place, what swings open), trailer bodies, ball."""
+    """The job's vehicle bodies (bumper, body, what is ``carried`` by name and place), trailer bodies, ball."""
     host, run, deck = job.vehicle, job.running, job.deck
     assert isinstance(host, Vehicle)
     ball = assembly.places["ball"]
@@ -135,7 +135,6 @@ def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec]] = ()
         ("body", solid_of(Body("body", (rear + host.bumper_depth_mm, -wide, host.sill_mm), (rear + host.bumper_depth_mm + 600, wide, host.bed_mm)))),
     ]
     fixed += [(name, solid_of(Body(name, (at[0] - 150, at[1] - 250, at[2] - 150), (at[0] + 150, at[1] + 250, at[2] + 150)))) for name, at in carried]
-    fixed += [(k.name, keepout.solid(k, host)) for k in job.survey.keep_outs if k.shape == "swing"]
     nose = deck.front_mm
     trailer = [
         Body("tongue", (-nose, -50.0, -120.0), (-60.0, 50.0, -20.0)),
@@ -143,6 +142,11 @@ def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec]] = ()
         Body("nose", (-nose - 500, -run.nose_wide_mm / 2, deck.height_mm - deck.coupling_mm - 60), (-nose, run.nose_wide_mm / 2, deck.height_mm - deck.coupling_mm + run.nose_high_mm)),
     ]
     return fixed, trailer, ball
+
+
+def open_bodies(job: Job) -> list[tuple[str, Manifold]]:
+    """What swings open on the vehicle while it stands: tailgate, hatch, doors, with their whole sweep."""
+    return [(k.name, keepout.solid(k, job.vehicle)) for k in job.survey.keep_outs if k.shape == "swing"]
 
 
 def hull_of(vehicle: list[tuple[str, Manifold]], axes: tuple[Vec, Vec]) -> list[tuple[str, tuple[Array, ...]]]:

@@ -47,18 +47,19 @@ def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tup
                 p.drawLine(QPointF(x, y + 7), QPointF(x + 7, y))
 
 
-def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen: int | None = None, named: bool = False) -> None:
-    """Every keep-out hatched in the view's own direction, its margin dashed round it."""
+def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen: int | None = None, named: bool = False, moving: bool = False) -> None:
+    """Every keep-out hatched in the view's own direction, its margin dashed round it; only its hull while the view turns."""
     pal, px = theme.palette, theme.px
     right, up, _ = camera.axes()
     middle = np.array([camera.focus @ right, camera.focus @ up])
     half = np.array(camera.size) / 2
     axes = tuple(float(v) for v in right), tuple(float(v) for v in up)
     taken: list[QRectF] = []
+    p.setRenderHint(QPainter.RenderHint.Antialiasing, not moving)
     for number, keep in enumerate(job.survey.keep_outs):
         colour = QColor(pal.touch if number == chosen else pal.ochre)
-        for margin in (True, False):
-            rings = keepout.outline(keep, job.vehicle, *axes, margin)  # type: ignore[arg-type]
+        for margin in (False,) if moving else (True, False):
+            rings = keepout.hull(keep, job.vehicle, *axes) if moving else keepout.outline(keep, job.vehicle, *axes, margin)  # type: ignore[arg-type]
             for ring in rings:
                 xy = (ring - middle) * camera.scale * [1, -1] + half
                 shape = QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
@@ -76,6 +77,7 @@ def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen:
                 x, y = (top[top[:, 1].argmax()] - middle) * camera.scale * [1, -1] + half
                 spot = min(max(float(y) - px(11), px(46)), camera.size[1] - px(40))
                 _tag(p, theme, float(x), spot, keep.name, colour, camera.size, taken=taken)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
 
 
 def _tag(p: QPainter, theme: Theme, x: float, y: float, text: str, colour: QColor, size: tuple[int, int], bold: bool = False, taken: list[QRectF] | None = None) -> None:

@@ -40,11 +40,14 @@ class SwingView(Canvas):
             self.angle = angle
         self.update()
 
-    def _place(self) -> None:
-        reach = 2300.0
-        px = self.theme.px
-        x = -self.ball[0]
-        self.fit((x - 1300, -1250), (x + reach, 2350), QRectF(px(14), px(30), self.width() - px(28), self.height() - px(60)))
+    def _place(self, beside: bool = False) -> None:
+        """Scale and origin for the view from above, or for the one from the left below it."""
+        px, x = self.theme.px, -self.ball[0]
+        top = (self.height() - px(50)) * 0.66
+        if beside:
+            self.fit((x - 1300, -1500), (x + 2300, 60), QRectF(px(14), px(34) + top, self.width() - px(28), self.height() - px(50) - top))
+        else:
+            self.fit((x - 1300, -1700), (x + 2300, 1700), QRectF(px(14), px(28), self.width() - px(28), top))
 
     def _angle_at(self, pos: QPointF) -> float:
         x, y = self.back(pos)
@@ -74,28 +77,31 @@ class SwingView(Canvas):
         pal, px = self.theme.palette, self.theme.px
         here = [(b.name, turned(solid_of(b), self.ball, self.angle, self.pitch, self.roll)) for b in self.trailer]
         hit = {name for name, body in here for _, stay in self.fixed if (body ^ stay).volume() > 1.0}
-        lift = 2050.0  # the view from the left stands below the view from above
-        for axes, shift in ((ABOVE, 0.0), (BESIDE, lift)):
+        middle = (self.height() - px(50)) * 0.66 + px(31)
+        for axes, beside in ((ABOVE, False), (BESIDE, True)):
+            self._place(beside)
+            p.setClipRect(QRectF(0, middle, self.width(), self.height() - middle) if beside else QRectF(0, 0, self.width(), middle))
             for group, moving in ((self.fixed, False), (here, True)):
                 for name, rings in hull_of(group, axes):
+                    struck = name in hit
+                    p.setPen(QPen(QColor(pal.brick if struck else pal.ink), px(2) if struck else 1.4))
+                    p.setBrush(QBrush(QColor(pal.brick), Qt.BrushStyle.BDiagPattern) if struck else QColor(pal.steel if moving else pal.well))
                     for ring in rings:
-                        shape = self.polygon([(u, shift - v) for u, v in ring])
-                        struck = name in hit
-                        p.setPen(QPen(QColor(pal.brick if struck else pal.ink), px(2) if struck else 1.4))
-                        p.setBrush(QColor(pal.steel) if moving and not struck else QBrush(QColor(pal.brick), Qt.BrushStyle.BDiagPattern) if struck else QColor(pal.well))
-                        p.drawPolygon(shape)
-        for shift, v in ((0.0, self.ball[1]), (lift, self.ball[2])):
+                        p.drawPolygon(self.polygon([(u, -v) for u, v in ring]))
             p.setPen(QPen(QColor(pal.touch), px(2)))
             p.setBrush(QColor(pal.card))
-            p.drawEllipse(self.at(-self.ball[0], shift - v), px(6), px(6))
-        for touch in self.touches:
-            for shift, v in ((0.0, touch.at[1]), (lift, touch.at[2])):
-                spot = self.at(-touch.at[0], shift - v)
+            p.drawEllipse(self.at(-self.ball[0], -self.ball[2 if beside else 1]), px(6), px(6))
+            for touch in self.touches:
+                spot = self.at(-touch.at[0], -touch.at[2 if beside else 1])
                 p.setPen(QPen(QColor(pal.brick), px(2)))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawEllipse(spot, px(9), px(9))
-            spot = self.at(-touch.at[0], -touch.at[1])
-            self.tag(p, spot + QPointF(0, -px(20) if touch.at[1] > 0 else px(20)), f"touches at {touch.angle_deg:.0f}°", QColor(pal.brick), bold=True)
+                if not beside:
+                    self.tag(p, spot + QPointF(0, -px(20) if touch.at[1] > 0 else px(20)), f"touches at {touch.angle_deg:.0f}°", QColor(pal.brick), bold=True)
+        p.setClipping(False)
+        p.setPen(QPen(QColor(pal.line), 1))
+        p.drawLine(QPointF(0, middle), QPointF(self.width(), middle))
+        self._place()
         self.tag(p, QPointF(px(70), px(18)), "from above", QColor(pal.quiet))
-        self.tag(p, QPointF(px(70), self.at(0, lift).y() + px(16)), "from the left", QColor(pal.quiet))
+        self.tag(p, QPointF(px(70), middle + px(14)), "from the left", QColor(pal.quiet))
         self.tag(p, QPointF(self.width() - px(90), px(18)), f"{abs(self.angle):.0f}° {'left' if self.angle > 0 else 'right' if self.angle < 0 else 'straight'}", QColor(pal.touch), bold=True, size=15)

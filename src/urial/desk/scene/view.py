@@ -67,7 +67,7 @@ class Scene(QWidget):
         self._hover: str | None = None
         self._fitted = False
         self.wide = self.whole = self.marks = False
-        self.arrows = True
+        self.arrows = self.framed = True
         self.survey = False
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
@@ -158,11 +158,12 @@ class Scene(QWidget):
     def _surroundings(self, points: np.ndarray) -> np.ndarray:
         """What belongs in the picture: the part and the rails just ahead of it; wide, the host's rear; without a part, all of it."""
         host = self.store.job.vehicle
+        acting = [np.array([at for at, _ in c.pulls]) for c in self.store.verdict.cases if c.pulls] if self.arrows else []
         if self.whole or not points.size:
             lines = [line for rows in drawing.outline(host).values() for line in rows]
             rooms = [np.array(keepout.solid(k, host).bounding_box()).reshape(2, 3) for k in self.store.job.survey.keep_outs]
-            return np.concatenate([*lines, *rooms, np.zeros((1, 3))])
-        out = [points]
+            return np.concatenate([*lines, *rooms, *acting, np.zeros((1, 3))])
+        out = [points, *acting]
         if isinstance(host, Vehicle):
             ahead, face = points[:, 0].max() + 60, host.rail_spacing_mm / 2
             out.append(np.array([(ahead, face, host.rail_bottom_mm), (ahead, -face, host.rail_bottom_mm + host.rail_height_mm), (points[:, 0].min(), 0, points[:, 2].min() - 40)]))
@@ -179,7 +180,7 @@ class Scene(QWidget):
     def _job_changed(self) -> None:
         self.close_editor()
         self.mesh = None
-        if not self._fitted and self.isVisible():
+        if (not self._fitted or not self.store.has_part) and self.isVisible():
             self.fit()
         self._invalidate("geometry")
 
@@ -249,7 +250,7 @@ class Scene(QWidget):
         t = self.theme
         p.fillRect(self.rect(), QColor(t.palette.card))
         job = self.store.job
-        paint_outline(p, self.camera, t, job, (self.width(), self.height()), self._moved and self._press is not None, self.survey)
+        paint_outline(p, self.camera, t, job, (self.width(), self.height()), self._moved and self._press is not None, self.survey or not self.store.has_part)
         if self.renderer is not None and self._mesh().triangles.size:
             if self.image is None or "image" in self._stale:
                 self._refresh_image(fine=False)
@@ -258,7 +259,7 @@ class Scene(QWidget):
                 p.drawImage(QRectF(self.rect()), self.image)
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
             self._flat(p)
-        paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, named=self.survey)
+        paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, self.survey, self._moved and self._press is not None and self.camera.view == "turned")
         self._dimensions(p)
         if self.survey:
             paint_survey(p, self.camera, t, job, self.store.path_pointed, [box for box, _ in self._labels])

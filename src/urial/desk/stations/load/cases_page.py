@@ -11,6 +11,7 @@ from urial.desk.widgets.fields import clear, label
 from urial.job import edit
 from urial.loads import duties, towing
 
+OF_A_DUTY = {"along": "along, × weight", "across": "across, × weight", "static": "standing, × weight"}
 WORDS = {"along": "along, × D", "across": "across, × D", "angled": "along the trailer, × D", "static": "standing, × S", "bounce": "bounce, × V", "chain": "× trailer weight",
          "times": "times", "turn": "turned left, °", "rise": "raised, °", "up": "up, × weight"}  # fmt: skip
 
@@ -100,13 +101,14 @@ class CasesPage(Page):
             self._made = (where, row.id)  # type: ignore[attr-defined]
             clear(self.grid)
             self.editors = {}
+            words = {**WORDS, **(OF_A_DUTY if where.startswith("duties") else {})}
             for n, (name, policy) in enumerate(row.factors.items()):  # type: ignore[attr-defined]
                 editor = QLineEdit()
                 editor.setObjectName(f"factor:{name}")
-                editor.setAccessibleName(f"{row.title}, {WORDS.get(name, name)}")  # type: ignore[attr-defined]
+                editor.setAccessibleName(f"{row.title}, {words.get(name, name)}")  # type: ignore[attr-defined]
                 editor.editingFinished.connect(lambda k=name: self._typed(k))
                 self.editors[name] = editor
-                self.grid.addWidget(label(WORDS.get(name, name)), n, 0)
+                self.grid.addWidget(label(words.get(name, name)), n, 0)
                 self.grid.addWidget(editor, n, 1)
                 self.grid.addWidget(label(f"policy {policy:g}", "quiet"), n, 2)
         for name, editor in self.editors.items():

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QPushButton
 
+from urial import units
 from urial.desk.scene.sway_view import SwayView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import form, label
+from urial.job.host import TwoWheeler
 from urial.road import sway
+from urial.road.lean import SIDE_G, lean
 from urial.strength.verdict import ball_overhang
 
 SPEEDS = [float(s) for s in range(10, 151, 5)]
@@ -19,7 +22,6 @@ class SwayPage(Page):
 
     name = "Sway"
     question = "How fast may it go?"
-    needs_part = True
 
     def fill(self) -> None:
         self.canvas = SwayView(self.theme)
@@ -30,14 +32,36 @@ class SwayPage(Page):
         self.play = QPushButton("Play the steering jerk")
         self.play.setObjectName("play sway")
         self.play.setProperty("main", True)
-        self.play.clicked.connect(self._play)
+        self.play.clicked.connect(lambda: self.start_jerk())
         self.column.addWidget(self.play)
         self.column.addWidget(form(self.store, ("running.speed_kmh", "running.jerk_deg", "running.grip_per_rad", "running.trailer_grip_per_rad"), "Speed and tyres"))
         self.column.addWidget(label("Linear single-track model: small angles, level road, no hitch damper, no brakes. Below 10 % damping a gust sets it swinging for long; at 0 it swings by itself. Planning values: wind, load and tyres on the day decide.", "quiet", wrap=True))
         self._asked: object = None
 
+    def _without(self) -> None:
+        """What can be said where the model does not apply: two wheels, or no hitch yet."""
+        job, host = self.store.job, self.store.job.vehicle
+        self.canvas.show_sway(SPEEDS, [], [], job.running.speed_kmh)
+        self.moved.hide()
+        self.play.setEnabled(False)
+        self._asked = None
+        if not isinstance(host, TwoWheeler):
+            self.words.setText("Sway is reckoned once a hitch is started on a vehicle with frame rails: its ball is the pivot.")
+            return
+        hole = max((h for h in (*host.left, *host.right) if h.bolted), key=lambda h: h.behind_mm)
+        found = lean(host, hole.height_mm, max(host.rear_overhang_mm, hole.behind_mm), job.duty.tongue_mass_kg, job.duty.trailer_mass_kg)
+        self.words.setText(
+            f"No verdict for two wheels. Plainly: the trailer is {100 * found.mass_ratio:.0f} % of the machine; {self.mass(job.duty.tongue_mass_kg)} at {self.length(hole.height_mm)} pushed sideways with {SIDE_G:g} g "
+            f"rolls it with {units.show(found.moment_Nmm, 'moment', job.units)}, a lean of {found.lean_deg:.1f}°; the front wheel loses {found.steer_percent:.0f} %. "
+            "A high hitch rolls the machine: keep it low, near the axle, centred, and the mass small, and ask the maker whether it may tow at all.")  # fmt: skip
+        tone(self.words, "")
+
     def refresh(self) -> None:
         job = self.store.job
+        if not self.store.has_part:
+            self._without()
+            return
+        self.play.setEnabled(True)
         over = ball_overhang(job, self.store.verdict.assembly)
         rig = sway.rig_of(job, over)
         asked = (rig, job.deck)
@@ -68,7 +92,11 @@ class SwayPage(Page):
             self.moved.setText(f"With the cargo {self.length(MOVED)} farther back: 10 % at {a:.0f} km/h." if a is not None else f"With the cargo {self.length(MOVED)} farther back it stays above 10 %.")
         self.moved.setVisible(self.aft is not None)
 
-    def _play(self) -> None:
+    def start_jerk(self, held_at_s: float | None = None) -> None:
+        """Play the jerk, or show it held at a moment."""
         job = self.store.job
         rig = sway.rig_of(job, ball_overhang(job, self.store.verdict.assembly))
         self.canvas.play(rig, sway.jerk(rig, job.running.speed_kmh, job.running.jerk_deg))
+        if held_at_s is not None:
+            self.canvas.stop()
+            self.canvas.time = held_at_s

@@ -26,17 +26,20 @@ class SwingPage(Page):
         self.canvas.let_go.connect(lambda angle: self.put("running.angle_deg", angle, f"swing at {angle:.0f}°"))
         self.words = label("", "", wrap=True)
         self.column.addWidget(self.words)
+        self.open_words = label("", "quiet", wrap=True)
+        self.column.addWidget(self.open_words)
         self.tongue = label("", "quiet", wrap=True)
         self.column.addWidget(self.tongue)
         self.take = QPushButton("Take it as the jackknife angle")
         self.take.setObjectName("take angle")
         self.take.clicked.connect(self._take)
         self.column.addWidget(self.take)
-        self.column.addWidget(label("Drag the trailer round. The nose is the deck's front with what stands on it; what swings open counts as open.", "quiet", wrap=True))
+        self.column.addWidget(label("Drag the trailer round. The nose is the deck's front with what stands on it.", "quiet", wrap=True))
         self.column.addWidget(form(self.store, PATHS, "Sizes"))
         self._touch: float | None = None
         self._asked: object = None
         self._least: float | None = None
+        self._opened: swing.Touch | None = None
 
     def refresh(self) -> None:
         job, assembly = self.store.job, self.store.verdict.assembly
@@ -46,6 +49,9 @@ class SwingPage(Page):
         asked = (job.vehicle, job.deck, job.survey.keep_outs, tuple(carried), ball, run.model_copy(update={"angle_deg": 0.0}))
         if asked != self._asked:
             self._asked = asked
+            swings = swing.open_bodies(job)
+            opened = [swing.first_touch(swings, trailer, ball, s, run.pitch_deg, run.roll_deg) for s in (1, -1)] if swings else []
+            self._opened = min((t for t in opened if t), key=lambda t: t.angle_deg, default=None)
             self.found = [swing.first_touch(fixed, trailer, ball, s, run.pitch_deg, run.roll_deg) for s in (1, -1)]
             bumper = [swing.Body(n, b.bounding_box()[:3], b.bounding_box()[3:]) for n, b in fixed[:2]]
             self._least = swing.least_tongue(bumper, trailer[-1], ball)
@@ -58,6 +64,8 @@ class SwingPage(Page):
         else:
             self.words.setText("It turns past 110° to both sides without touching.")
             self._touch = None
+        self.open_words.setText(f"Standing, the {self._opened.vehicle} meets the trailer's {self._opened.trailer} as it opens, from {self._opened.angle_deg:.0f}° on." if self._opened else "")
+        self.open_words.setVisible(self._opened is not None)
         tone(self.words, "problem" if touches and self._touch is not None and self._touch < 60 else "")
         nose = job.deck.front_mm
         self.tongue.setText("" if self._least is None else f"To turn square (90°) past bumper and body the nose must be {self.length(self._least)} behind the ball; it is {self.length(nose)}.")
