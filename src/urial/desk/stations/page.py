@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
 from urial.assembly.model import BuildError
@@ -63,6 +64,18 @@ class Page(QWidget):
             return False
         self.say("")
         return True
+
+    def row(self, *buttons: tuple[str, str, Callable[[], None]], tips: tuple[str, ...] = ()) -> QHBoxLayout:
+        """Small buttons side by side: words, name, what a click does."""
+        line = QHBoxLayout()
+        for n, (words, name, act) in enumerate(buttons):
+            button = QPushButton(words)
+            button.setObjectName(name)
+            button.setProperty("segment", True)
+            button.setToolTip(tips[n] if n < len(tips) else "")
+            button.clicked.connect(lambda _=False, do=act: do())
+            line.addWidget(button)
+        return line
 
     def say(self, words: str) -> None:
         """What is wrong, or nothing."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
 from urial.desk.scene.deck_view import DeckView
 from urial.desk.stations.page import Page, tone
@@ -33,14 +33,7 @@ class DeckPage(Page):
         self.column.addWidget(self.figures)
         self.warned = label("", "problem", wrap=True)
         self.column.addWidget(self.warned)
-        row = QHBoxLayout()
-        for words, name, slot in (("+ cargo", "add cargo", self._add), ("Turn", "turn cargo", lambda: self.canvas.turn()), ("Take away", "drop cargo", self._drop)):
-            button = QPushButton(words)
-            button.setObjectName(name)
-            button.setProperty("segment", True)
-            button.clicked.connect(slot)
-            row.addWidget(button)
-        self.column.addLayout(row)
+        self.column.addLayout(self.row(("+ cargo", "add cargo", self._add), ("Turn", "turn cargo", self.canvas.turn), ("Take away", "drop cargo", self._drop)))
         self.solve = QPushButton()
         self.solve.setObjectName("solve")
         self.solve.clicked.connect(self._solve)

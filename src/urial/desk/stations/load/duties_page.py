@@ -82,7 +82,7 @@ class DutiesPage(Page):
             if isinstance(host, Tractor):
                 off = total * (host.lower_behind_mm + duty.behind_mm) / host.wheelbase_mm
                 left = 100 * (host.front_kg - off) / host.standing()
-                words += f"Lift capacity {self.mass(host.lift_kg)} at the pins; {self.mass(total * (1 + duty.behind_mm / 1000))} is about what it feels there. "
+                words += f"{self.mass(total)} against a lift capacity of {self.mass(host.lift_kg)} at the pins; what its distance behind them adds depends on the linkage and is not reckoned here. "
                 words += f"The front axle keeps {left:.0f} % of the unladen mass" + ("; 20 % is the least: add weight in front." if left < 20 else ".")
         elif duty.kind == "ballast":
             base = float(getattr(host, "wheelbase_mm", 1000.0))

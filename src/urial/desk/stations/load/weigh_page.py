@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QVBoxLayout
 
 from urial.bench.lines import SCALE
 from urial.bench.simulated import Simulated, scale_line
@@ -35,14 +35,7 @@ class WeighPage(Page):
     def fill(self) -> None:
         self.live = LiveReading("scale", SCALE, lambda: Simulated(value=186.0, line=scale_line, noise=0.2), lambda kg: f"The scale reads {self.mass(kg)}.", pattern=True)
         self.column.addWidget(self.live)
-        row = QHBoxLayout()
-        for words, name, slot in (("+ weighing", "add weighing", self._add), ("Take reading", "take reading", self._take), ("Into the duty", "use weighing", self._use)):
-            button = QPushButton(words)
-            button.setObjectName(name)
-            button.setProperty("segment", True)
-            button.clicked.connect(slot)
-            row.addWidget(button)
-        self.column.addLayout(row)
+        self.column.addLayout(self.row(("+ weighing", "add weighing", self._add), ("Take reading", "take reading", self._take), ("Into the duty", "use weighing", self._use)))
         self.result = label("", "", wrap=True)
         self.column.addWidget(self.result)
         self.form = QVBoxLayout()

@@ -6,7 +6,7 @@ from itertools import groupby
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QObject
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QVBoxLayout
 
 from urial.assembly.model import BuildError
 from urial.desk.stations.page import Page
@@ -25,16 +25,7 @@ class SheetPage(Page):
 
     def fill(self) -> None:
         self.column.addWidget(label("Print the blank sheet, fill it in under the vehicle, then type it in here: Tab goes in the order of the boxes, and the drawing shows where each one is.", "quiet", wrap=True))
-        holder = QWidget()
-        grid = QGridLayout(holder)
-        grid.setContentsMargins(0, 2, 0, 4)
-        grid.setSpacing(4)
-        for n, (words, name, slot) in enumerate((("Blank sheet…", "blank sheet", self._ask_blank), ("Table out…", "csv out", self._ask_out), ("Table in…", "csv in", self._ask_in))):
-            button = QPushButton(words)
-            button.setObjectName(name)
-            button.clicked.connect(slot)
-            grid.addWidget(button, 0, n)
-        self.column.addWidget(holder)
+        self.column.addLayout(self.row(("Blank sheet…", "blank sheet", self._ask_blank), ("Table out…", "csv out", self._ask_out), ("Table in…", "csv in", self._ask_in)))
         self.done = label("", "quiet", wrap=True)
         self.done.hide()
         self.column.addWidget(self.done)

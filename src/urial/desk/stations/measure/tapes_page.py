@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
@@ -129,14 +130,8 @@ class TapesPage(Page):
             said.setObjectName(f"fix:{n}")
             self._said[n] = said
             self.fixes.addWidget(said)
-            row = QHBoxLayout()
-            for words, name, slot in (("Hole on the left", f"take left:{n}", lambda _=False, k=n: self._take(k, "left")), ("on the right", f"take right:{n}", lambda _=False, k=n: self._take(k, "right")), ("Take away", f"drop fix:{n}", lambda _=False, k=n: self._drop(k))):
-                button = QPushButton(words)
-                button.setObjectName(name)
-                button.setProperty("segment", True)
-                button.clicked.connect(slot)
-                row.addWidget(button)
-            self.fixes.addLayout(row)
+            self.fixes.addLayout(self.row(("Hole on the left", f"take left:{n}", partial(self._take, n, "left")), ("on the right", f"take right:{n}", partial(self._take, n, "right")),
+                                          ("Take away", f"drop fix:{n}", partial(self._drop, n))))  # fmt: skip
 
     def _words(self, found: Found) -> str:
         if found.located is None:
@@ -186,15 +181,8 @@ class TapesPage(Page):
         self._zeroed = 0.0
         self.gauge = LiveReading("gauge", ANGLE_GAUGE, lambda: Simulated(value=1.3), lambda v: f"{v - self._zeroed:+.2f}° from level (reads {v:+.2f}°, level {self._zeroed:+.2f}°)")
         self.column.addWidget(self.gauge)
-        row = QHBoxLayout()
-        for words, name, tip, slot in (("Zero here", "gauge zero", "Take what it reads now as level, for new readings", self._zero), ("Take reading", "gauge take", "Put what it reads into the last reading", self._take_reading)):
-            button = QPushButton(words)
-            button.setObjectName(name)
-            button.setToolTip(tip)
-            button.setProperty("segment", True)
-            button.clicked.connect(slot)
-            row.addWidget(button)
-        self.column.addLayout(row)
+        self.column.addLayout(self.row(("Zero here", "gauge zero", self._zero), ("Take reading", "gauge take", self._take_reading),
+                                       tips=("Take what it reads now as level, for new readings", "Put what it reads into the last reading")))  # fmt: skip
 
     def _zero(self) -> None:
         if self.gauge.value is not None:
