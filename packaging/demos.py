@@ -89,8 +89,8 @@ def carrier() -> Document:
     """The rescue post's hitch carrier for a generator and a pump, and a strap now and then; no trailer."""
     job = rescue("rescue-receiver.urial").job
     duties = (
-        Carrier(title="generator carrier", ground="unpaved", items=(Item(name="generator", kg=48, behind_mm=380, above_mm=330, across_mm=220, in_behind_mm=330, in_above_mm=420), Item(name="pump", kg=32, behind_mm=380, above_mm=300, across_mm=-240, in_behind_mm=330, in_above_mm=420),
-                                                                    Item(name="carrier frame", kg=24, behind_mm=330, above_mm=60, in_behind_mm=200, in_above_mm=300))),
+        Carrier(title="generator carrier", ground="unpaved", items=(Item(name="generator", kg=48, behind_mm=380, above_mm=330, across_mm=260, long_mm=420, wide_mm=480, high_mm=440, in_behind_mm=330, in_above_mm=420), Item(name="pump", kg=32, behind_mm=380, above_mm=300, across_mm=-260, long_mm=360, wide_mm=420, high_mm=380, in_behind_mm=330, in_above_mm=420),
+                                                                    Item(name="carrier frame", kg=24, behind_mm=330, above_mm=60, long_mm=560, wide_mm=1150, high_mm=50, in_behind_mm=200, in_above_mm=300))),
         Recovery(title="kinetic strap", stuck_kg=900.0),
     )  # fmt: skip
     return Document(job.model_copy(update={"title": "Rescue post: generator and pump on the hitch", "duties": duties, "deck": Deck(), "weighings": (), "duty": job.duty.model_copy(update={"towed": False})}))

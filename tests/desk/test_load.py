@@ -285,3 +285,14 @@ def test_ctrl_k_leads_to_fields_of_the_load(qtbot, window, load):
     assert load.current == "Deck"
     window.show_field("running.grip_per_rad")
     assert load.current == "Sway"
+
+
+def test_a_two_wheeler_gets_plain_mechanics_and_no_verdict(qtbot, window, load):
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "courier-two-wheeler"))
+    page = open_page(qtbot, window, "Sway")
+    assert "No verdict for two wheels" in page.words.text() and "ask the maker" in page.words.text() and not page.play.isVisible()
+    assert window.stage.currentWidget() is window.scene
+    open_page(qtbot, window, "Trailer")
+    type_into(qtbot, field(window, "duty.trailer_mass_kg").line, "120")
+    open_page(qtbot, window, "Sway")
+    assert f"{100 * 120 / 290:.0f} %" in page.words.text()

@@ -128,3 +128,24 @@ def test_an_anchors_links_are_held_against_their_working_limits():
 def test_two_duties_of_one_name_keep_their_cases_apart(job):
     ids = [c.id for c in duties.duty_cases(on(job, Carrier(title="rack"), Carrier(title="rack")), families.build(job))]
     assert len(set(ids)) == len(ids) == 12
+
+
+def test_items_are_boxes_where_they_are_carried(job):
+    mouth = families.build(job).places["mouth"]
+    rack = Carrier(items=(Item(name="box", behind_mm=400, above_mm=300, long_mm=200, wide_mm=300, high_mm=100, in_behind_mm=100, in_above_mm=500),))
+    (name, low, high), = duties.carried(on(job, rack), mouth)
+    assert name == "box" and low == pytest.approx((mouth[0] - 500, -150, mouth[2] + 250)) and high == pytest.approx((mouth[0] - 300, 150, mouth[2] + 350))
+    (_, low, _), = duties.carried(on(job, rack.model_copy(update={"folded": True})), mouth)
+    assert low[0] == pytest.approx(mouth[0] - 200)
+
+
+def test_the_packet_prints_duties_and_what_was_changed_from_the_policy(job):
+    import pypdfium2
+
+    from urial.papers.packet import packet_pdf
+    from urial.shop.parts import parts_list
+
+    v = prove(on(edit.put(job, "duty.factors", {"brake/along": 1.2}), Carrier(title="rack", factors={"drop/up": -4.0})))
+    doc = pypdfium2.PdfDocument(packet_pdf(v, parts_list(v.assembly)))
+    text = " ".join(doc[n].get_textpage().get_text_range() for n in range(3))
+    assert "Factors changed from the policy" in text and "1.2" in text and "-4" in text and "rack, drop" in text

@@ -404,7 +404,7 @@ class Window(QMainWindow):
             self._refuse(f"{document.job.title} cannot be built: {error}")
             return False
         self.pages.setCurrentWidget(self.work)
-        if not self.store.has_part:
+        if self.stations[self.station].needs_part and not self.store.has_part:
             self.go(0)
         self._head()
         self.scene.fit()

@@ -35,6 +35,9 @@ class Item(Value):
     behind_mm: float = place(450.0, "behind the mouth", "Receiver mouth to the item's middle, rearward.")
     above_mm: float = place(250.0, "above the receiver", "Middle of the receiver to the item's middle.")
     across_mm: float = place(0.0, "to the left")
+    long_mm: float = length(350.0, "long", lo=1, hi=5000)
+    wide_mm: float = length(500.0, "wide", lo=1, hi=5000)
+    high_mm: float = length(350.0, "high", lo=1, hi=5000)
     in_behind_mm: float = place(250.0, "folded in, behind")
     in_above_mm: float = place(500.0, "folded in, above")
 

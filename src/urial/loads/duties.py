@@ -82,6 +82,18 @@ def mass_places(duty: OtherDuty, mouth: Vec) -> list[tuple[float, Vec]]:
     return []
 
 
+def carried(job: Job, mouth: Vec) -> list[tuple[str, Vec, Vec]]:
+    """Every item on a carrier as a box: name, low and high corner in the host's axes, mm."""
+    out = []
+    for duty in job.duties:
+        if isinstance(duty, Carrier):
+            for item, (_, at) in zip(duty.items, mass_places(duty, mouth), strict=True):
+                half = (item.long_mm / 2, item.wide_mm / 2, item.high_mm / 2)
+                low, high = ((at[0] + s * half[0], at[1] + s * half[1], at[2] + s * half[2]) for s in (-1, 1))
+                out.append((item.name, low, high))
+    return out
+
+
 def _pulls(duty: OtherDuty, row: Row, host: Host, mouth: Vec) -> tuple[Pull, ...]:
     f = {n: factor(duty, row, n) for n in NAMES}
     if isinstance(duty, Carrier):

@@ -123,8 +123,8 @@ def least_tongue(vehicle: list[Body], nose: Body, ball: Vec, step: float = 1.0) 
     return high
 
 
-def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec]] = ()) -> tuple[list[tuple[str, Manifold]], list[Body], Vec]:
-    """The job's vehicle bodies (bumper, body, what is ``carried`` by name and place, spare wheel and other solid
+def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec, Vec]] = ()) -> tuple[list[tuple[str, Manifold]], list[Body], Vec]:
+    """The job's vehicle bodies (bumper, body, what is ``carried`` by name and corners, spare wheel and other solid
     keep-outs), the trailer's bodies, and the ball."""
     host, run, deck = job.vehicle, job.running, job.deck
     assert isinstance(host, Vehicle)
@@ -135,7 +135,7 @@ def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec]] = ()
         ("bumper", solid_of(Body("bumper", (rear, -wide, host.bumper_bottom_mm), (rear + host.bumper_depth_mm, wide, host.bumper_bottom_mm + host.bumper_height_mm)))),
         ("body", solid_of(Body("body", (rear + host.bumper_depth_mm, -wide, host.sill_mm), (rear + host.bumper_depth_mm + 600, wide, host.bed_mm)))),
     ]
-    fixed += [(name, solid_of(Body(name, (at[0] - 150, at[1] - 250, at[2] - 150), (at[0] + 150, at[1] + 250, at[2] + 150)))) for name, at in carried]
+    fixed += [(name, solid_of(Body(name, low, high))) for name, low, high in carried]
     fixed += [(k.name, keepout.solid(k, host)) for k in job.survey.keep_outs if k.shape in ("block", "drum")]  # spare wheel, steps, skins
     nose = deck.front_mm
     trailer = [

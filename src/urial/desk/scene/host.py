@@ -7,6 +7,8 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
+from urial.assembly.model import Vec
+from urial.assembly.outline import convex_hull
 from urial.desk.scene.camera import Camera
 from urial.desk.theme import Theme, font
 from urial.job import datum
@@ -78,6 +80,23 @@ def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen:
                 spot = min(max(float(y) - px(11), px(46)), camera.size[1] - px(40))
                 _tag(p, theme, float(x), spot, keep.name, colour, camera.size, taken=taken)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
+
+
+def paint_carried(p: QPainter, camera: Camera, theme: Theme, items: list[tuple[str, Vec, Vec]], named: bool) -> None:
+    """What hangs on a carrier, as boxes to scale."""
+    pal = theme.palette
+    for name, low, high in items:
+        corners = np.array([(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+        flat = camera.project(corners)
+        hull = convex_hull([(float(x), float(y)) for x, y in flat])
+        fill = QColor(pal.steel)
+        fill.setAlpha(90)
+        p.setPen(QPen(QColor(pal.ink), 1.4))
+        p.setBrush(fill)
+        p.drawPolygon(QPolygonF([QPointF(x, y) for x, y in hull]))
+        if named:
+            x, y = flat.mean(axis=0)
+            _tag(p, theme, float(x), float(y), name, QColor(pal.ink), camera.size)
 
 
 def _tag(p: QPainter, theme: Theme, x: float, y: float, text: str, colour: QColor, size: tuple[int, int], bold: bool = False, taken: list[QRectF] | None = None) -> None:

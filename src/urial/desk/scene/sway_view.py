@@ -57,9 +57,6 @@ class SwayView(Canvas):
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()
         px = self.theme.px
-        if not self.curves:
-            self.tag(p, QPointF(self.width() / 2, self.height() / 2), "no sway model for this host; see the words on the right", QColor(self.theme.palette.quiet))
-            return
         plot = QRectF(px(64), px(30), self.width() - px(90), self.height() * 0.5 - px(60))
         self._plot(p, plot)
         road = QRectF(px(10), self.height() * 0.5 + px(6), self.width() - px(20), self.height() * 0.5 - px(16))

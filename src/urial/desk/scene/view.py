@@ -17,11 +17,12 @@ from urial.assembly.model import BuildError, Dimension
 from urial.desk.scene import picture
 from urial.desk.scene.arrows import paint_arrows
 from urial.desk.scene.camera import VIEWS, Camera
-from urial.desk.scene.host import paint_keep_outs, paint_outline, paint_survey
+from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline, paint_survey
 from urial.desk.store import Store
 from urial.desk.theme import Theme, font
 from urial.job import edit
 from urial.job.host import Vehicle
+from urial.loads.duties import carried, mouth_of
 from urial.measure import drawing, keepout
 
 if TYPE_CHECKING:
@@ -260,6 +261,8 @@ class Scene(QWidget):
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
             self._flat(p)
         paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, self.survey, self._moved and self._press is not None and self.camera.view == "turned")
+        if job.duties:
+            paint_carried(p, self.camera, t, carried(job, mouth_of(job, self.store.verdict.assembly)), self.arrows)
         self._dimensions(p)
         if self.survey:
             paint_survey(p, self.camera, t, job, self.store.path_pointed, [box for box, _ in self._labels])

@@ -24,6 +24,7 @@ class Page(QWidget):
     question = ""
     needs_part = False
     canvas: QWidget | None = None
+    shows_canvas = True
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
@@ -109,7 +110,7 @@ class PagedStation(Station):
     def canvas(self) -> QWidget | None:
         """What a page shows in the scene's place, if anything."""
         page = self.pages.get(self.current)
-        return page.canvas if page else None
+        return page.canvas if page and page.shows_canvas else None
 
     def show_page(self, name: str) -> None:
         """Open a page; one that needs a part gives way on a bare survey."""

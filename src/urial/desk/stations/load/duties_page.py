@@ -105,6 +105,7 @@ class DutiesPage(Page):
         places = (("name", "name"), ("kg", "mass"), ("behind_mm", "behind"), ("above_mm", "above"), ("across_mm", "left"))
         if duty.kind == "carrier":
             self._rows.append(Rows(self.store, f"duties.{n}.items", "Items, folded out", "item", places, lambda job: Item(), least=1))
+            self._rows.append(Rows(self.store, f"duties.{n}.items", "Their sizes", "item", (("long_mm", "long"), ("wide_mm", "wide"), ("high_mm", "high")), lambda job: Item(), least=1))
             self._rows.append(Rows(self.store, f"duties.{n}.items", "Folded in", "item", (("in_behind_mm", "behind"), ("in_above_mm", "above")), lambda job: Item(), least=1))
         elif duty.kind == "anchor":
             self._rows.append(Rows(self.store, f"duties.{n}.links", "Links, load to anchor", "link", (("name", "name"), ("what", "is a"), ("limit_N", "marked"), ("marked", "as"), ("legs", "in legs")), lambda job: Link()))

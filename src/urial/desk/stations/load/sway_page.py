@@ -34,16 +34,16 @@ class SwayPage(Page):
         self.play.setProperty("main", True)
         self.play.clicked.connect(lambda: self.start_jerk())
         self.column.addWidget(self.play)
-        self.column.addWidget(form(self.store, ("running.speed_kmh", "running.jerk_deg", "running.grip_per_rad", "running.trailer_grip_per_rad"), "Speed and tyres"))
-        self.column.addWidget(label("Linear single-track model: small angles, level road, no hitch damper, no brakes. Below 10 % damping a gust sets it swinging for long; at 0 it swings by itself. Planning values: wind, load and tyres on the day decide.", "quiet", wrap=True))
+        self.sizes = form(self.store, ("running.speed_kmh", "running.jerk_deg", "running.grip_per_rad", "running.trailer_grip_per_rad"), "Speed and tyres")
+        self.small = label("Linear single-track model: small angles, level road, no hitch damper, no brakes. Below 10 % damping a gust sets it swinging for long; at 0 it swings by itself. Planning values: wind, load and tyres on the day decide.", "quiet", wrap=True)
+        self.column.addWidget(self.sizes)
+        self.column.addWidget(self.small)
         self._asked: object = None
 
     def _without(self) -> None:
         """What can be said where the model does not apply: two wheels, or no hitch yet."""
         job, host = self.store.job, self.store.job.vehicle
-        self.canvas.show_sway(SPEEDS, [], [], job.running.speed_kmh)
         self.moved.hide()
-        self.play.setEnabled(False)
         self._asked = None
         if not isinstance(host, TwoWheeler):
             self.words.setText("Sway is reckoned once a hitch is started on a vehicle with frame rails: its ball is the pivot.")
@@ -58,10 +58,12 @@ class SwayPage(Page):
 
     def refresh(self) -> None:
         job = self.store.job
+        self.shows_canvas = self.store.has_part
+        for widget in (self.play, self.sizes, self.small):
+            widget.setVisible(self.store.has_part)
         if not self.store.has_part:
             self._without()
             return
-        self.play.setEnabled(True)
         over = ball_overhang(job, self.store.verdict.assembly)
         rig = sway.rig_of(job, over)
         asked = (rig, job.deck)

@@ -7,8 +7,7 @@ from PySide6.QtWidgets import QPushButton
 from urial.desk.scene.swing_view import SwingView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import form, label
-from urial.job.duty import Carrier
-from urial.loads.duties import mass_places
+from urial.loads.duties import carried
 from urial.road import swing
 
 PATHS = ("deck.front_mm", "running.nose_wide_mm", "running.nose_high_mm", "running.jack_mm", "running.jack_foot_mm", "running.pitch_deg", "running.roll_deg", "running.angle_deg")
@@ -44,9 +43,9 @@ class SwingPage(Page):
     def refresh(self) -> None:
         job, assembly = self.store.job, self.store.verdict.assembly
         run = job.running
-        carried = [(duty.items[n].name, at) for duty in job.duties if isinstance(duty, Carrier) for n, (_, at) in enumerate(mass_places(duty, assembly.places["mouth"]))]
-        fixed, trailer, ball = swing.bodies(job, assembly, carried)
-        asked = (job.vehicle, job.deck, job.survey.keep_outs, tuple(carried), ball, run.model_copy(update={"angle_deg": 0.0}))
+        items = carried(job, assembly.places["mouth"])
+        fixed, trailer, ball = swing.bodies(job, assembly, items)
+        asked = (job.vehicle, job.deck, job.survey.keep_outs, tuple(items), ball, run.model_copy(update={"angle_deg": 0.0}))
         if asked != self._asked:
             self._asked = asked
             swings = swing.open_bodies(job)

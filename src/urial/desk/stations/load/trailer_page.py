@@ -16,7 +16,6 @@ class TrailerPage(Page):
 
     name = "Trailer"
     question = "What does it tow?"
-    needs_part = True
 
     def fill(self) -> None:
         self.column.addWidget(form(self.store, [f"duty.{n}" for n in FIRST]))
@@ -35,6 +34,8 @@ class TrailerPage(Page):
         self.scale.show_value(advice.percent, job.duty.school, advice.warn)
         self.scale.setVisible(job.duty.towed)
         self.advice.setText(advice.words if job.duty.towed else "It tows nothing; the other duties are judged alone.")
-        c = towing.coupling(job)
-        self.forces.setText(f"Coupling values (UN R55): along the road D {self.force(c.D * 1000)}, bounce V {self.force(c.V * 1000)}, standing S {self.force(c.S * 1000)}.")
-        self.forces.setVisible(job.duty.towed)
+        known = job.duty.towed and self.store.has_part
+        self.forces.setVisible(known)
+        if known:
+            c = towing.coupling(job)
+            self.forces.setText(f"Coupling values (UN R55): along the road D {self.force(c.D * 1000)}, bounce V {self.force(c.V * 1000)}, standing S {self.force(c.S * 1000)}.")
