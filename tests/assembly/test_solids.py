@@ -3,7 +3,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from urial import families
@@ -100,6 +100,8 @@ def test_rounded_hull_has_the_area_of_a_grown_polygon():
 
 
 @given(st.lists(st.tuples(st.floats(-200, 200), st.floats(-200, 200)), min_size=3, max_size=9), st.floats(5, 60))
+@example([(0.0, 2.00001), (0.0, -30.0), (-1.0, 0.0)], 5.0)
+@example([(0.0, 0.0), (0.0, -1.0), (1.0, 0.0), (-1.3021082283725524e-169, 0.0)], 5.0)
 def test_every_disc_is_inside_its_hull(points, radius):
     spread = np.ptp(np.array(points), axis=0)
     if min(spread) < 1:

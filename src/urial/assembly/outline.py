@@ -18,8 +18,11 @@ Point = tuple[float, float]
 
 
 def convex_hull(points: Sequence[Point]) -> list[Point]:
-    """Corners of the hull, counter-clockwise, without points on its edges (Andrew's monotone chain)."""
-    ordered = sorted(set(points))
+    """Corners of the hull, counter-clockwise, without points on its edges (Andrew's monotone chain).
+
+    Places within a millionth of a millimetre are one: the test for a turn is only as fine as that.
+    """
+    ordered = sorted({(round(x, 6), round(y, 6)) for x, y in points})
     if len(ordered) < 3:
         return ordered
 
@@ -130,7 +133,7 @@ def distance_to_edge(outline: Outline, u: float, v: float) -> float:
     size = np.maximum((run * run).sum(axis=1), 1e-18)
     s = np.clip((off * run).sum(axis=1) / size, 0, 1)
     best = float(np.hypot(*(off - s[:, None] * run).T).min())
-    y0, y1 = start[:, 1], start[:, 1] + run[:, 1]
+    y0, y1 = start[:, 1], np.roll(start[:, 1], -1)  # the very ends, so that a corner at this height is crossed once
     straddles = (y0 > v) != (y1 > v)
     rise = np.where(straddles, run[:, 1], 1.0)
     inside = int((straddles & (off[:, 0] < (v - y0) / rise * run[:, 0])).sum()) % 2 == 1
