@@ -149,3 +149,12 @@ def test_the_packet_prints_duties_and_what_was_changed_from_the_policy(job):
     doc = pypdfium2.PdfDocument(packet_pdf(v, parts_list(v.assembly)))
     text = " ".join(doc[n].get_textpage().get_text_range() for n in range(3))
     assert "Factors changed from the policy" in text and "1.2" in text and "-4" in text and "rack, drop" in text
+
+
+def test_a_case_knows_its_duty_and_its_row_even_when_two_share_a_name(job):
+    both = on(job, Carrier(title="rack"), Winch(title="winch"), Carrier(title="rack"))
+    a = families.build(job)
+    ids = [c.id for c in duties.duty_cases(both, a)]
+    numbers = [duties.origin(both, i, a)[0] for i in ids]
+    assert numbers == [0] * 6 + [1] * 5 + [2] * 6
+    assert duties.origin(both, ids[-1], a)[1].id == "launch" and duties.origin(both, "brake", a) is None

@@ -22,3 +22,17 @@ def test_trailer_balance_is_static_equilibrium(masses, axles):
 
 def test_drop_by_hand():
     assert balance.hitch_drop(500, 450, 54, 20) == 84
+
+
+def test_an_implement_leaves_the_front_axle_what_the_lever_says():
+    # 300 kg, 1280 mm behind the axle of a 1640 mm wheelbase, lifts 234 kg off a front axle of 470 kg
+    assert balance.front_share_left(1640, 470, 1110, 300, 1280) == pytest.approx(100 * (470 - 300 * 1280 / 1640) / 1110)
+    assert balance.front_share_left(1640, 470, 1110, 300, 0) == pytest.approx(100 * 470 / 1110)
+
+
+def test_ballast_is_in_equilibrium_and_grips_by_what_it_presses():
+    b = balance.ballasted(1600, 200, 800, 0.5)
+    assert (b.rear_gain_kg, b.front_loss_kg) == (300, 100) and b.rear_gain_kg - b.front_loss_kg == 200
+    assert b.traction_N == pytest.approx(0.5 * 300 * 9.80665)
+    ahead = balance.ballasted(1600, 200, -400, 0.5)
+    assert ahead.front_loss_kg == -50 and ahead.rear_gain_kg == 150

@@ -170,6 +170,12 @@ def duty_cases(job: Job, assembly: Assembly | None = None) -> tuple[DutyCase, ..
     return tuple(unique)
 
 
+def origin(job: Job, case_id: str, assembly: Assembly | None = None) -> tuple[int, Row] | None:
+    """Which duty (its number) and which row of its policy a case comes from; None for a towing case."""
+    rows = [(n, row) for n, duty in enumerate(job.duties) for row in policy()[duty.kind]]
+    return next((where for where, case in zip(rows, duty_cases(job, assembly), strict=True) if case.id == case_id), None)
+
+
 def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
     """The cases that come through a bar in the receiver, carried to its mouth as force and moment."""
     if "bar mouth" not in assembly.nodes:

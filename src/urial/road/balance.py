@@ -54,3 +54,23 @@ def trailer_balance(axles_mm: Sequence[float], masses: Sequence[tuple[float, flo
 def hitch_drop(receiver_mm: float, coupler_mm: float, ball_mm: float, squat_mm: float) -> float:
     """Drop of the ball mount that sets the coupler level, mm; positive = drop, negative = rise."""
     return receiver_mm - squat_mm + ball_mm - coupler_mm
+
+
+def front_share_left(wheelbase_mm: float, front_kg: float, standing_kg: float, hung_kg: float, behind_mm: float) -> float:
+    """What the front axle keeps, in percent of the unladen mass, with a mass hung behind the rear axle (least 20 % on a tractor)."""
+    return 100 * (front_kg - hung_kg * behind_mm / wheelbase_mm) / standing_kg
+
+
+@dataclass(frozen=True)
+class Ballasted:
+    """What ballast adds to the rear and takes off the front axle (kg), and the traction it gives (N)."""
+
+    rear_gain_kg: float
+    front_loss_kg: float
+    traction_N: float
+
+
+def ballasted(wheelbase_mm: float, kg: float, behind_mm: float, grip: float) -> Ballasted:
+    """Ballast ``behind_mm`` behind the driving rear axle, by the lever; traction = grip × what the axle gains."""
+    loss = kg * behind_mm / wheelbase_mm
+    return Ballasted(kg + loss, loss, grip * (kg + loss) * STANDARD_GRAVITY)

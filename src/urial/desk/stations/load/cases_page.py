@@ -52,22 +52,8 @@ class CasesPage(Page):
         if any(c.id == shown and not c.pulls for c in self.store.verdict.cases):
             row = next((r for r in towing.policy() if r.id == shown), None) or next(r for r in towing.policy() if "chain" in r.factors)
             return "duty.factors", row, row.id
-        for n, duty in enumerate(job.duties):
-            for row in duties.policy()[duty.kind]:
-                single = job.model_copy(update={"duties": (duty,)})
-                if any(c.id in (shown, shown.rsplit(" (", 1)[0]) for c in duties.duty_cases(single, self.store.verdict.assembly) if c.id.endswith(f": {row.id}")) and self._number(shown) == n:
-                    return f"duties.{n}.factors", row, row.id
-        return None
-
-    def _number(self, shown: str) -> int:
-        """Which duty a case is of: the cases run duty by duty."""
-        at, ids = 0, [c.id for c in duties.duty_cases(self.store.job, self.store.verdict.assembly)]
-        for n, duty in enumerate(self.store.job.duties):
-            rows = len(duties.policy()[duty.kind])
-            if shown in ids[at : at + rows]:
-                return n
-            at += rows
-        return -1
+        found = duties.origin(job, shown, self.store.verdict.assembly)
+        return None if found is None else (f"duties.{found[0]}.factors", found[1], found[1].id)
 
     def refresh(self) -> None:
         verdict = self.store.verdict

@@ -10,10 +10,10 @@ from urial.desk.widgets.rows import Rows
 from urial.desk.widgets.segments import Segments
 from urial.job.duty import MODELS, Item, Link
 from urial.job.fields import Value
-from urial.job.host import Tractor
+from urial.job.host import Tractor, Wheeled
 from urial.loads import duties
+from urial.road import balance
 from urial.road.winch import leg_pull
-from urial.units import STANDARD_GRAVITY
 
 CALLED = {"carrier": "Carrier", "winch": "Winch", "recovery": "Recovery", "implement": "Implement", "ballast": "Ballast", "anchor": "Anchor"}
 
@@ -80,14 +80,13 @@ class DutiesPage(Page):
         elif duty.kind == "implement":
             total = duty.kg + duty.payload_kg
             if isinstance(host, Tractor):
-                off = total * (host.lower_behind_mm + duty.behind_mm) / host.wheelbase_mm
-                left = 100 * (host.front_kg - off) / host.standing()
+                left = balance.front_share_left(host.wheelbase_mm, host.front_kg, host.standing(), total, host.lower_behind_mm + duty.behind_mm)
                 words += f"{self.mass(total)} against a lift capacity of {self.mass(host.lift_kg)} at the pins; what its distance behind them adds depends on the linkage and is not reckoned here. "
                 words += f"The front axle keeps {left:.0f} % of the unladen mass" + ("; 20 % is the least: add weight in front." if left < 20 else ".")
         elif duty.kind == "ballast":
-            base = float(getattr(host, "wheelbase_mm", 1000.0))
-            more = duty.kg * (1 + duty.behind_mm / base)
-            words += f"The rear axle gains {self.mass(more)}, the front {'loses' if duty.behind_mm > 0 else 'gains'} {self.mass(abs(duty.kg * duty.behind_mm / base))}; traction gains {self.force(duty.grip * more * STANDARD_GRAVITY)}."
+            if isinstance(host, Wheeled):
+                b = balance.ballasted(host.wheelbase_mm, duty.kg, duty.behind_mm, duty.grip)
+                words += f"The rear axle gains {self.mass(b.rear_gain_kg)}, the front {'loses' if b.front_loss_kg > 0 else 'gains'} {self.mass(abs(b.front_loss_kg))}; traction gains {self.force(b.traction_N)}."
         elif duty.kind == "anchor":
             words += f"Each leg pulls {self.force(leg_pull(duty.pull_N, duty.angle_deg, int(duty.legs)))}; see Winch for the links."
         return words
