@@ -1,7 +1,7 @@
 """Load from the user's side: drag cargo, weigh with the scale, change school, add duties, swing, sway, winch."""
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
 from urial.desk.start import demo_jobs
@@ -296,3 +296,14 @@ def test_a_two_wheeler_gets_plain_mechanics_and_no_verdict(qtbot, window, load):
     type_into(qtbot, field(window, "duty.trailer_mass_kg").line, "120")
     open_page(qtbot, window, "Sway")
     assert f"{100 * 120 / 290:.0f} %" in page.words.text()
+
+
+def test_a_window_made_anew_leaves_no_instrument_running(qtbot, window, load):
+    page = open_page(qtbot, window, "Weigh")
+    click(qtbot, window, "scale simulated")
+    thread = page.live.simulated._thread
+    assert thread.is_alive()
+    window.bench_size()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    qtbot.waitUntil(lambda: not thread.is_alive(), timeout=5000)
+    window.bench_size()

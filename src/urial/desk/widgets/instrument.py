@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -12,6 +13,13 @@ from urial.bench.simulated import Simulated
 from urial.desk.widgets.fields import label
 
 QUIET = 15  # polls without a line before it is said
+
+
+def _let_go(open_ends: list[Simulated | LineReader]) -> None:
+    """Close port and stand-in, whichever are open, reader first."""
+    while open_ends:
+        end = open_ends.pop()
+        end.stop() if isinstance(end, Simulated) else end.close()
 
 
 class LiveReading(QWidget):
@@ -26,6 +34,8 @@ class LiveReading(QWidget):
         self.simulated: Simulated | None = None
         self._reader: LineReader | None = None
         self._quiet = 0
+        self._open: list[Simulated | LineReader] = []
+        self.destroyed.connect(partial(_let_go, self._open))  # a window made anew leaves no thread or port behind
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
@@ -64,6 +74,7 @@ class LiveReading(QWidget):
         """The stand-in on its own port."""
         self.stop()
         self.simulated = self.stand_in()
+        self._open.append(self.simulated)
         self.port.setText(self.simulated.start())
         self.toggle()
 
@@ -80,6 +91,7 @@ class LiveReading(QWidget):
         except InstrumentError as error:
             self.live.setText(str(error))
             return
+        self._open.append(self._reader)
         self._quiet = 0
         self.buttons["Read"].setText("Stop")
         self.live.setText("Listening…")
@@ -88,10 +100,7 @@ class LiveReading(QWidget):
     def stop(self) -> None:
         """Let go of the port."""
         self._timer.stop()
-        if self._reader:
-            self._reader.close()
-        if self.simulated:
-            self.simulated.stop()
+        _let_go(self._open)
         self._reader = self.simulated = self.value = None
         self.buttons["Read"].setText("Read")
         self.live.setText(f"{self.how.name.capitalize()} not connected.")
