@@ -75,7 +75,7 @@ def edit_to_verdict() -> None:
     drops = iter(range(1, 10_000_000))
 
     def one_edit() -> None:
-        changed = edit.put(job, "design.drop_mm", 100 + next(drops) * 0.001)
+        changed = edit.put(job, "stack.1.drop_mm", 100 + next(drops) * 0.001)
         prove(changed)
 
     def after_build() -> None:
@@ -84,7 +84,7 @@ def edit_to_verdict() -> None:
 
     a, b, r = ratio(one_edit, bare, repeat_mine=3, repeat_other=20)
     say("edit, parts built anew, every case, every check / LAPACK", a, b, r, "<= 20 + geometry")
-    geometry = statistics.median(timed(lambda: families.build(edit.put(job, "design.drop_mm", 100 + next(drops) * 0.001)), 3) for _ in range(9))
+    geometry = statistics.median(timed(lambda: families.build(edit.put(job, "stack.1.drop_mm", 100 + next(drops) * 0.001)), 3) for _ in range(9))
     a, b, r = ratio(after_build, bare, repeat_mine=3, repeat_other=20)
     say("  of which every case and every check / LAPACK", a, b, r, "<= 20")
     print(f"    the edit's geometry: {geometry * 1e3:.2f} ms = {geometry / b:.1f} bare solves of {len(k)} unknowns, {len(cases)} cases")
@@ -178,7 +178,7 @@ def turned_view() -> None:
     drops = iter(range(1, 10_000_000))
 
     def edit_seen() -> None:
-        window.store.put("design.drop_mm", 100 + next(drops) * 0.01)
+        window.store.put("stack.1.drop_mm", 100 + next(drops) * 0.01)
         scene.repaint()
 
     def empty() -> None:

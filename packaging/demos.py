@@ -51,15 +51,28 @@ def holes(rows: list[tuple[float, float, float]], **common: object) -> tuple[Har
     return tuple(HardPoint.model_validate({"behind_mm": x, "height_mm": z, "hole_mm": d, **common}) for x, z, d in rows)
 
 
+def sized(job: Job, **values: object) -> Job:
+    """The job with other sizes, by last name."""
+    for key, value in values.items():
+        job = edit.put(job, edit.find_path(job, key), value)
+    return families.with_marks(job)
+
+
+def first_idea() -> Document:
+    """The same job from the scrap rack: short, and stays so."""
+    document = load(HERE / "first-idea.urial")
+    return Document(sized(document.job, weld_chain_mm=9.525), document.attachments)
+
+
 def rescue(path: str) -> Document:
     """The rescue post's crew cab, fully surveyed."""
     document = load(HERE / path)
-    job = document.job
+    job = sized(document.job, weld_chain_mm=10.0, weld_mm=8.0, drop_plate_width_mm=68.0, ball_plate_width_mm=85.0, gusset_up_mm=50.0, permissible_kg=2000.0, middle_height_mm=820.0)
     v = job.vehicle
     left = tuple(h.model_copy(update={"reach": "both", "wall_mm": 3.5}) for h in v.left)
     right = tuple(h.model_copy(update={"reach": "both", "wall_mm": 3.5}) for h in v.right)
     extra = {"left": (*left[:3], HardPoint(behind_mm=1040.0, height_mm=570.0, across_mm=515.0, hole_mm=22.0, keeps="tow hook", bolted=False, reach="outside")), "right": right[:3]}
-    job = job.model_copy(update={"vehicle": v.model_copy(update=extra)})
+    job = job.with_vehicle(v.model_copy(update=extra))
     keeps = (
         Drum(name="spare wheel", reason="comes down on its winch behind the axle", axis="upright", diameter_mm=740, long_mm=240, behind_mm=440, height_mm=560, margin_mm=25),
         Drum(name="exhaust", reason="hot, swings on its rubbers", axis="along", diameter_mm=65, long_mm=420, behind_mm=980, across_mm=-330, height_mm=330, margin_mm=40),
@@ -136,7 +149,7 @@ def van() -> Document:
     """The small van Plover: holes read off a photo with a sheet of paper on the rail."""
     job = families.survey_job("van")
     v = job.vehicle.model_copy(update={"name": "Plover", "left": holes([(562, 379, 13), (641, 378, 13), (722, 380, 13)], reach="outside", wall_mm=2.5), "right": holes([(560, 378, 13), (640, 378, 13), (720, 379, 13)], reach="outside", wall_mm=2.5)})
-    job = job.model_copy(update={"title": "Ramp carrier: van survey", "customer": "wheelchair user in the valley", "vehicle": v})
+    job = job.model_copy(update={"title": "Ramp carrier: van survey", "customer": "wheelchair user in the valley"}).with_vehicle(v)
     # a sheet of paper taped above the rail, its lower left corner 500 behind and 460 high; rearward is to the right
     at, card = (500.0, 460.0), (297.0, 210.0)
     marks = [(h.behind_mm - at[0], h.height_mm - at[1], h.hole_mm) for h in v.left]
@@ -154,7 +167,7 @@ def van() -> Document:
     left = tuple(sorted((as_hard_point(f) for f in picks_on_host(shot, 0.5, v)), key=lambda p: p.behind_mm))
     left = tuple(p.model_copy(update={"reach": "outside", "wall_mm": 2.5}) for p in left)
     right = holes([(left[0].behind_mm - 1.5, 378, 13), (left[1].behind_mm - 1, 379, 13), (left[2].behind_mm - 2, 379, 13)], reach="outside", wall_mm=2.5)
-    job = job.model_copy(update={"vehicle": v.model_copy(update={"left": left, "right": right})})
+    job = job.with_vehicle(v.model_copy(update={"left": left, "right": right}))
     keeps = (
         Swing(name="tail door", reason="side-hinged, must open past the carrier", hinge="upright", behind_mm=790, across_mm=-680, height_mm=420, panel_mm=1320, wide_mm=1300, start_deg=0, stop_deg=100),
         Cone(name="parking sensor", reason="it would see the carrier", behind_mm=820, across_mm=380, height_mm=470, half_deg=25, long_mm=420, margin_mm=0),
@@ -170,7 +183,7 @@ def plain(kind: str, title: str, customer: str, name: str, vehicle: dict[str, ob
     job = families.survey_job(kind)
     v = type(job.vehicle).model_validate({**job.vehicle.model_dump(), "name": name, **vehicle})
     duty = job.duty.model_copy(update={"trailer_name": "what it carries", "trailer_mass_kg": 10 * tongue, "tongue_mass_kg": tongue})
-    job = Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "title": title, "customer": customer, "vehicle": v, "duty": duty, "units": units})
+    job = Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "title": title, "customer": customer, "hosts": (v,), "duty": duty, "units": units})
     full = Survey.model_validate({**survey, "tapes": survey.get("tapes", diagonals(job)), "answers": answered(job, **answers)})
     return Document(job.model_copy(update={"survey": full, "duties": duties}))
 
@@ -181,11 +194,11 @@ def make() -> list[tuple[str, str, str, Document]]:
     both = {"reach": "both"}
     return [
         ("rescue-receiver.urial", "Crew cab rear receiver", "Rear receiver and drop ball mount for the rescue post's Marram 300, towing a two-axle stretcher-sled trailer. Surveyed in full. In millimetres.", rescue("rescue-receiver.urial")),
-        ("first-idea.urial", "The first idea, from the scrap rack", "The same job with what lay about: 2 1/2 in tube and a 1/4 in gusset. Short in places; see what would mend it. In inches.", load(HERE / "first-idea.urial")),
+        ("first-idea.urial", "The first idea, from the scrap rack", "The same job with what lay about: 2 1/2 in tube and a 1/4 in gusset. Short in places; see what would mend it. In inches.", first_idea()),
         ("generator-carrier.urial", "Generator and pump on the hitch", "A hitch carrier on the rescue post's Marram 300, off the pavement, and a recovery strap; no trailer. Judged by the same receiver.", carrier()),
         ("ramp-van.urial", "Van survey off a photo", "The small van Plover for a wheelchair-ramp carrier: its holes read off a photo with a sheet of paper on the rail.", van()),
-        ("dairy-car.urial", "Car survey", "The dairy's round car Sandpiper for a sample-box carrier, in inches, the right side 6 mm back of the left.", plain(
-            "car", "Dairy: sample box carrier", "alpine dairy", "Sandpiper",
+        ("dairy-car.urial", "Car survey", "The dairy's round car Dunnock for a sample-box carrier, in inches, the right side 6 mm back of the left.", plain(
+            "car", "Dairy: sample box carrier", "alpine dairy", "Dunnock",
             {"left": holes([(600, 428, 13), (690, 428, 13), (750, 428, 13)], **both), "right": holes([(606, 428, 13), (696, 427, 13), (756, 428, 13)], **both)},
             {"keep_outs": (Swing(name="hatch", reason="must open over the box", behind_mm=860, height_mm=1560, panel_mm=880, wide_mm=1150), Block(name="bumper skin", reason="plastic, painted", behind_mm=810, long_mm=110, height_mm=360, high_mm=300, wide_mm=1500, margin_mm=10))},
             {**common, "empty_mm": 430, "loaded_mm": 421, "swing_mm": 390}, 60.0, "inch")),

@@ -33,7 +33,7 @@ def test_set_takes_units(made):
     from urial.job.file import load
 
     job = load(made).job
-    assert job.design.drop_mm == 127 and job.duty.trailer_mass_kg == pytest.approx(907.18474) and job.design.receiver_length_mm == pytest.approx(609.6)
+    assert job.piece("rear-receiver").values.drop_mm == 127 and job.duty.trailer_mass_kg == pytest.approx(907.18474) and job.piece("rear-receiver").values.receiver_length_mm == pytest.approx(609.6)
 
 
 def test_check_answers_with_its_exit_code(made, tmp_path, capsys):

@@ -115,7 +115,7 @@ def _new(args: argparse.Namespace) -> int:
             if not sign:
                 raise Refused(f"“{item}” is not key=value; write it like drop=120mm.")
             job = write(job, find_path(job, key.strip()), value)
-        if job.design is not None:
+        if job.has_part:
             build(job)
         save(args.output, Document(job))
     except (BuildError, EditError, FileError) as error:
@@ -140,7 +140,7 @@ def _keys(args: argparse.Namespace) -> int:
 
 def _check(args: argparse.Namespace) -> int:
     verdict = _prove(_load(args.job).job)
-    from urial.assembly.solids import total_mass
+    from urial.assembly.bodies import total_mass
 
     mass = total_mass(verdict.assembly)
     if args.json:
@@ -156,6 +156,8 @@ def _check(args: argparse.Namespace) -> int:
         print()
         for c in verdict.checks:
             print(f"{'SHORT' if c.short else '     '} {100 * c.utilisation:5.0f} %  {c.name} ({c.case})")
+        for u in dict.fromkeys(verdict.unchecked):
+            print(f"NOT JUDGED  {u.part}: {u.what}")
         for w in verdict.warnings:
             print(f"Mind: {w}")
         print(f"\n{CAUTION}")
@@ -164,11 +166,17 @@ def _check(args: argparse.Namespace) -> int:
 
 def _frame(args: argparse.Namespace) -> int:
     from urial.calc.structure import frame_question
-    from urial.strength.analysis import frame_of
+    from urial.strength.analysis import at_nodes, frame_of
+    from urial.strength.equivalent import as_members
 
     verdict = _prove(_load(args.job).job)
-    loads = {c.id: c.loads for c in verdict.cases}
-    _print_json(frame_question(frame_of(verdict.assembly, verdict.job.proof.foot), loads))
+    forces = verdict.forces
+    assert forces is not None
+    frame = frame_of(forces.assembly, forces.net, verdict.job.proof.foot)
+    for link in frame.links:
+        if link.one_way:
+            print(f"Mind: {link.id} carries only one way; the frame shows it as carrying both.", file=sys.stderr)
+    _print_json(frame_question(as_members(frame), at_nodes(forces.cases, forces.points, forces.net)))
     return 0
 
 

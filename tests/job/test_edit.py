@@ -5,10 +5,10 @@ from urial.job.edit import EditError
 
 
 def test_any_field_takes_either_unit(job):
-    assert edit.write(job, "design.drop_mm", '5"').design.drop_mm == 127
+    assert edit.write(job, "stack.1.drop_mm", '5"').piece("rear-receiver").values.drop_mm == 127
     inch = edit.put(job, "units", "inch")
-    assert edit.write(inch, "design.drop_mm", "5").design.drop_mm == 127
-    assert edit.write(inch, "design.drop_mm", "130 mm").design.drop_mm == 130
+    assert edit.write(inch, "stack.1.drop_mm", "5").piece("rear-receiver").values.drop_mm == 127
+    assert edit.write(inch, "stack.1.drop_mm", "130 mm").piece("rear-receiver").values.drop_mm == 130
     assert edit.write(job, "duty.trailer_mass_kg", "2000 lb").duty.trailer_mass_kg == pytest.approx(907.185, rel=1e-5)
 
 
@@ -21,17 +21,17 @@ def test_rows_of_the_hole_lists_are_edited_by_number(job):
 @pytest.mark.parametrize(
     ("path", "text", "says"),
     [
-        ("design.drop_mm", "lots", "Drop: “lots” is not a length"),
-        ("design.drop_mm", "12 kg", "not a length"),
-        ("design.receiver_length_mm", "-3 in", "Receiver length: .* cannot be right; it must be between"),
-        ("design.receiver_length_mm", "40 m", "must be between"),
+        ("stack.1.drop_mm", "lots", "Drop: “lots” is not a length"),
+        ("stack.1.drop_mm", "12 kg", "not a length"),
+        ("stack.1.receiver_length_mm", "-3 in", "Receiver length: .* cannot be right; it must be between"),
+        ("stack.1.receiver_length_mm", "40 m", "must be between"),
         ("duty.trailer_mass_kg", "3 mm", "not a mass"),
         ("duty.tongue_mass_kg", "0", "Tongue weight: 0.kg cannot be right"),
         ("duty.tongue_mass_kg", "3000 kg", "whole trailer"),
-        ("design.cross_tube", "7x7x7", "No bar called"),
-        ("design.plate_material", "unobtainium", "No material called"),
-        ("design.mount", "beside", "not one of"),
-        ("design.plug_bracket", "maybe", "neither yes nor no"),
+        ("stack.1.cross_tube", "7x7x7", "No bar called"),
+        ("stack.1.plate_material", "unobtainium", "No material called"),
+        ("stack.1.mount", "beside", "not one of"),
+        ("stack.1.plug_bracket", "maybe", "neither yes nor no"),
         ("proof.factor_of_safety", "0.5", "must be between"),
         ("duty.articulation_deg", "right angle", "not an? angle"),
     ],
@@ -42,10 +42,11 @@ def test_wrong_text_is_refused_with_a_reason(job, path, text, says):
 
 
 def test_keys_are_found_by_their_last_name(job):
-    assert edit.find_path(job, "drop") == "design.drop_mm"
+    assert edit.find_path(job, "drop") == "stack.1.drop_mm" == edit.find_path(job, "design.drop_mm")
+    assert edit.find_path(job, "design.ball_mount.pin_to_ball_mm") == "stack.2.pin_to_ball_mm"
     assert edit.find_path(job, "trailer_mass") == "duty.trailer_mass_kg"
-    assert edit.find_path(job, "design.cross_tube") == "design.cross_tube"
-    assert edit.find_path(job, "pin-to-ball") == "design.ball_mount.pin_to_ball_mm"
+    assert edit.find_path(job, "stack.1.cross_tube") == "stack.1.cross_tube"
+    assert edit.find_path(job, "pin-to-ball") == "stack.2.pin_to_ball_mm"
     with pytest.raises(EditError, match="nearest"):
         edit.find_path(job, "trailer_mess")
 
@@ -71,8 +72,8 @@ def test_a_value_not_measured_yet_is_empty_and_can_be_emptied_again(job):
 
 def test_another_kind_of_host_drops_only_a_part_that_does_not_fit(job):
     van, quad = edit.with_host(job, "van"), edit.with_host(job, "quad")
-    assert van.design == job.design and van.vehicle.kind == "van"
-    assert quad.design is None and quad.duty == job.duty
+    assert van.stack == job.stack and van.vehicle.kind == "van"
+    assert not quad.has_part and quad.duty == job.duty
 
 
 def test_rows_of_survey_lists_are_edited_by_number_and_named(job):

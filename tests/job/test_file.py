@@ -4,6 +4,7 @@ import os
 import subprocess
 import sys
 import zipfile
+from pathlib import Path
 from types import MappingProxyType
 
 import jsonschema
@@ -32,7 +33,7 @@ def test_the_file_is_an_open_zip_that_fits_its_schema(job, tmp_path):
     with zipfile.ZipFile(tmp_path / "a.urial") as z:
         raw = json.loads(z.read("job.json"))
     jsonschema.validate(raw, json_schema())
-    assert raw["format"] == 2 and raw["design"]["family"] == "rear-receiver"
+    assert raw["format"] == 3 and [p["values"]["family"] for p in raw["stack"]] == ["rear-receiver", "ball-mount"]
     broken = {**raw, "units": "furlong"}
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.validate(broken, json_schema())
@@ -64,7 +65,10 @@ def raw_job(job, **changes):
         (lambda job: archive(job__json=raw_job(job, format=99)), "newer Urial"),
         (lambda job: archive(job__json=raw_job(job, format="one")), "format"),
         (lambda job: archive(job__json=raw_job(job, surprise=1)), "surprise"),
-        (lambda job: archive(job__json=raw_job(job, design={"family": "sledge"})), "sledge"),
+        (lambda job: archive(job__json=raw_job(job, stack=[{"id": "1", "values": {"family": "sledge"}}])), "sledge"),
+        (lambda job: archive(job__json=raw_job(job, stack=[{**p.model_dump(mode="json"), "on": "7"} for p in job.stack])), "not a piece before it"),
+        (lambda job: archive(job__json=raw_job(job, stack=[p.model_dump(mode="json") for p in (*job.stack, job.stack[0])])), "Two pieces"),
+        (lambda job: archive(job__json=raw_job(job, hosts=[])), "hosts"),
         (lambda job: archive(job__json="[" * 100_000), "damaged"),
     ],
 )  # fmt: skip
@@ -121,16 +125,16 @@ def test_a_read_only_folder_is_named(job, tmp_path, monkeypatch):
 
 def test_history_undoes_and_redoes_everything(job):
     h = History(job)
-    one = edit.put(job, "design.drop_mm", 100.0)
-    two = edit.put(one, "design.cross_tube", "3x3x3/8")
+    one = edit.put(job, "stack.1.drop_mm", 100.0)
+    two = edit.put(one, "stack.1.cross_tube", "3x3x3/8")
     h.record(one, "drop 100 mm")
-    h.record(two, edit.change_name(two, "design.cross_tube"))
+    h.record(two, edit.change_name(two, "stack.1.cross_tube"))
     assert h.undo_name == "cross tube 3 × 3 × 3/8"
     assert h.undo() and h.job == one and h.redo_name == "cross tube 3 × 3 × 3/8"
     assert h.undo() and h.job == job and not h.undo()
     assert h.redo() and h.redo() and h.job == two and not h.redo()
     h.undo()
-    h.record(edit.put(h.job, "design.drop_mm", 90.0), "drop 90 mm")
+    h.record(edit.put(h.job, "stack.1.drop_mm", 90.0), "drop 90 mm")
     assert not h.redo()
 
 
@@ -183,7 +187,7 @@ def test_a_file_of_the_first_format_is_lifted_and_keeps_its_figures(tmp_path):
 
     old = Path(__file__).parent / "format-1.urial"
     job = file.load(old).job
-    assert job.format == 2 and job.vehicle.kind == "pickup" and job.vehicle.left[0].behind_mm == 905
+    assert job.format == 3 and job.vehicle.kind == "pickup" and job.vehicle.left[0].behind_mm == 905
     assert job.survey.keep_outs == () and job.survey.answers.pin_room_mm is None
     file.save(tmp_path / "new.urial", Document(job))
     assert file.load(tmp_path / "new.urial").job == job
@@ -195,3 +199,31 @@ def test_a_survey_without_a_part_is_a_document_too(tmp_path):
         file.save(tmp_path / "s.urial", Document(job))
         assert file.load(tmp_path / "s.urial").job == job
         jsonschema.validate(json.loads(file.job_bytes(job)), json_schema())
+
+
+OLD = sorted((Path(__file__).parent / "old").glob("*.urial"))
+
+
+@pytest.mark.parametrize("path", OLD, ids=lambda p: p.stem)
+def test_jobs_of_the_second_format_are_lifted_into_pieces(path):
+    """Files as the earlier version wrote them: everything in them is in the lifted job, its marks too."""
+    with zipfile.ZipFile(path) as z:
+        raw = json.loads(z.read("job.json"))
+    assert raw["format"] == 2
+    job = file.load(path).job
+    assert job.vehicle.model_dump(mode="json").items() >= {k: v for k, v in raw["vehicle"].items() if k != "groups"}.items()
+    design = raw["design"]
+    if design is None:
+        assert not job.has_part
+        return
+    receiver, mount = (p.values.model_dump(mode="json") for p in job.stack)
+    old = {**design, **design["ball_mount"]}
+    for key, value in {**receiver, **mount}.items():
+        if key not in ("family", "plate_material"):
+            assert value == old[key], key
+    assert receiver["plate_material"] == design["plate_material"] and mount["plate_material"] == design["ball_mount"]["plate_material"]
+    assert job.welding.electrode == design["electrode"]
+    marks = {p.family: p.mark for p in families.build(job).parts}
+    assert (marks["1/cross tube"], marks["1/receiver"], marks["2/bar"], marks["2/hitch pin"]) == ("A", "C", "G", "X2")
+    again = file.from_bytes(file.to_bytes(Document(job)))
+    assert again.job == job

@@ -34,14 +34,14 @@ def test_a_carrier_drops_hops_and_sways_by_its_policy(job):
 def test_folding_a_carrier_in_shortens_its_lever(job):
     a = families.build(job)
     out, folded = (duties.cases_on(on(job, Carrier(items=(Item(kg=60, behind_mm=700, in_behind_mm=200),), folded=f)), a)[0] for f in (False, True))
-    lever = lambda c: c.loads["bar mouth"][4] / c.loads["bar mouth"][2]  # noqa: E731
+    lever = lambda c: c.loads["1/receiver mouth"][4] / c.loads["1/receiver mouth"][2]  # noqa: E731
     assert abs(lever(out)) == pytest.approx(700) and abs(lever(folded)) == pytest.approx(200)
 
 
 def test_the_moment_at_the_mouth_is_the_sum_of_the_items(job):
     a = families.build(job)
     items = (Item(kg=30, behind_mm=300, across_mm=200), Item(kg=20, behind_mm=600, across_mm=-100))
-    f = duties.cases_on(on(job, Carrier(items=items)), a)[0].loads["bar mouth"]
+    f = duties.cases_on(on(job, Carrier(items=items)), a)[0].loads["1/receiver mouth"]
     assert f[2] == pytest.approx(-3 * 50 * G)
     assert f[3] == pytest.approx(-3 * G * (30 * 200 - 20 * 100))  # about x: y × Fz
     assert f[4] == pytest.approx(-3 * G * (30 * 300 + 20 * 600))  # about y: −(x × Fz), x rearward negative
@@ -86,7 +86,7 @@ def test_a_changed_factor_counts_and_is_said(job):
     rack = Carrier(title="rack", factors={"drop/up": -4.0})
     v = prove(on(job, rack))
     case = next(c for c in v.cases if c.id == "rack: drop")
-    assert case.changed and case.loads["bar mouth"][2] == pytest.approx(-4 * 40 * G)
+    assert case.changed and case.loads["1/receiver mouth"][2] == pytest.approx(-4 * 40 * G)
     assert not next(c for c in v.cases if c.id == "rack: hop").changed
     assert any("differ from the policy" in w for w in v.warnings)
 
@@ -95,7 +95,7 @@ def test_a_clevis_jerks_a_quarter_harder_than_a_ball(job):
     from urial.loads import towing
 
     a = families.build(job)
-    ball, clevis = (next(c for c in towing.cases(edit.put(job, "duty.hitch", h), a) if c.id == "brake").loads["ball"] for h in ("ball", "clevis"))
+    ball, clevis = (next(c for c in towing.cases(edit.put(job, "duty.hitch", h), a) if c.id == "brake").loads["2/ball"] for h in ("ball", "clevis"))
     assert clevis[0] == pytest.approx(1.25 * ball[0]) and clevis[2] == ball[2]
 
 
@@ -106,16 +106,18 @@ def test_every_row_of_the_policy_has_a_reason_and_a_source():
             assert row.reason.endswith((".", "it.", "judged")) and row.source, row.id
 
 
-def test_an_implement_is_pushed_up_by_what_its_tractors_front_can_give():
+def test_an_implement_is_pushed_up_by_what_lifts_the_tractors_rear_axle():
     job = families.survey_job("tractor")
     implement = Implement(kg=180, payload_kg=120, tip_mm=1100)
     host = job.vehicle
-    expected = host.front_kg * G * host.wheelbase_mm / (host.lower_behind_mm + 1100)
+    # about the front axle: N (wheelbase + axle to pins + pins to tip) = rear load × wheelbase
+    expected = host.rear_kg * G * host.wheelbase_mm / (host.wheelbase_mm + host.lower_behind_mm + 1100)
     assert duties.push_up(host, implement) == pytest.approx(expected)
     rows = {c.id.split(": ")[1]: c for c in duties.duty_cases(job.model_copy(update={"duties": (implement,)}))}
     assert rows["push up"].pulls[0].force[2] == pytest.approx(0.5 * expected)
     assert rows["bounce"].pulls[0].force[2] == pytest.approx(-2 * 300 * G)
     assert rows["draft"].pulls[1].force == pytest.approx((-3000, 0, 0))
+    assert rows["draft"].pulls[1].at[2] == pytest.approx(host.lower_height_mm - implement.depth_mm)
 
 
 def test_an_anchors_links_are_held_against_their_working_limits():

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from urial import families
-from urial.assembly.solids import view_axes
+from urial.assembly.bodies import view_axes
 from urial.job.host import starting_host
 from urial.job.survey import Block, Cone, Drum, Spanner, Survey, Swing, WheelSweep
 from urial.measure import keepout

@@ -58,7 +58,7 @@ def test_a_hard_point_inside_the_ground_is_refused(job):
 @pytest.mark.parametrize("kind", list(kinds()))
 def test_every_kind_of_host_has_sound_starting_values_a_drawing_and_a_sheet(kind):
     job = families.survey_job(kind)
-    assert job.vehicle.kind == kind and job.design is None
+    assert job.vehicle.kind == kind and not job.has_part
     lines = [line for rows in drawing.outline(job.vehicle).values() for line in rows]
     assert all(line.shape[1] == 3 for line in lines)
     for d in drawing.dimensions(job):  # what is drawn is what is written
@@ -121,7 +121,7 @@ def test_everything_is_open_until_measured_and_blocks_nothing(job, verdict):
 def test_answers_are_measurements_that_are_held_against_the_part(job):
     assembly = families.build(job)
     reached = {side: tuple(h.model_copy(update={"reach": "both"}) for h in getattr(job.vehicle, side)) for side in ("left", "right")}
-    job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update=reached)})
+    job = job.with_vehicle(job.vehicle.model_copy(update=reached))
     at = hard_points(job.vehicle)
     good = Answers(bar_mouth_to_pin_mm=63.5, pin_room_mm=300, nut_room_mm=60, second_side_mm=math.dist(at["L1"], at["R3"]), empty_mm=500, loaded_mm=500 - 9 * 1.9, usable_mm=0, swing_mm=0)
     assert set(states(with_survey(job, answers=good), assembly).values()) == {"good"}
@@ -139,7 +139,7 @@ def test_the_measured_squat_is_the_two_heights_over_the_load(job):
 def test_a_nut_nobody_can_hold_and_a_kept_hook_are_minded(job):
     left = (job.vehicle.left[0].model_copy(update={"reach": "outside", "keeps": "tow hook"}), *(h.model_copy(update={"reach": "both"}) for h in job.vehicle.left[1:]))
     right = tuple(h.model_copy(update={"reach": "both"}) for h in job.vehicle.right)
-    job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"left": left, "right": right})})
+    job = job.with_vehicle(job.vehicle.model_copy(update={"left": left, "right": right}))
     items = {i.id: i for i in forgotten.forgotten(with_survey(job, answers=Answers(nut_room_mm=60, usable_mm=80)))}
     assert items["nuts"].state == "mind" and "left 1" in items["nuts"].words
     assert items["usable"].state == "mind" and "tow hook" in items["usable"].words

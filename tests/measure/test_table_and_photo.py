@@ -35,7 +35,7 @@ def test_a_table_of_two_lines_changes_two_values(job):
     text = "path,value,unit\nvehicle.rail_spacing_mm,37 3/4,in\nsurvey.answers.pin_room_mm,\"7 1/2\"\"\",\n"
     new = read_csv(job, text)
     assert new.vehicle.rail_spacing_mm == pytest.approx(958.85) and new.survey.answers.pin_room_mm == pytest.approx(190.5)
-    assert new.model_copy(update={"vehicle": job.vehicle, "survey": job.survey}) == job
+    assert new.with_vehicle(job.vehicle).model_copy(update={"survey": job.survey}) == job
 
 
 def test_an_empty_value_is_one_not_measured(job):

@@ -5,7 +5,7 @@ import math
 import pytest
 
 from urial import families
-from urial.assembly import solids
+from urial.assembly import bodies
 from urial.job import edit
 from urial.road.stance import stance
 
@@ -36,11 +36,10 @@ def test_the_departure_line_touches_the_tyre_and_the_lowest_corner(job):
     # the line tangent to the tyre at that angle: no part's corner is below it, and one is on it
     heights = []
     for p in a.parts:
-        for shape in p.shapes:
-            (x, _, z), _ = solids.corners(shape)
-            if x < -r:
-                on_line = r - r / math.cos(angle) + -x * math.tan(angle)
-                heights.append(z - s.squat_mm - on_line)
+        (x, _, z), _ = bodies.corners(p)
+        if x < -r:
+            on_line = r - r / math.cos(angle) + -x * math.tan(angle)
+            heights.append(z - s.squat_mm - on_line)
     assert min(heights) == pytest.approx(0, abs=0.01)
 
 

@@ -1,1 +1,1 @@
-"""Parts, joints and feet as values; the solids made of them; who touches whom."""
+"""Parts, joints and sockets as a graph, and what follows from it: facts, mesh, chain, marks, pictures."""

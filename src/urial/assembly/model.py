@@ -1,20 +1,24 @@
-"""What a family builds: parts with their shapes, the beams that carry them, joints between them, and the load chain.
+"""An assembly is a graph: parts are its nodes, joints its edges; one end of a joint may be the host or a load.
 
-Everything is a frozen value in vehicle axes (x forward, y left, z up, mm).  Shapes hash, so a solid is made once.
+Every value is frozen.  Shapes are in the axes of the piece they belong to, joints and sockets in the host's (x forward,
+y left, z up, mm), so that a piece that only moved keeps its solids.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
-from urial.assembly.outline import Outline
-from urial.stock.catalogue import Bolt, BoltGrade, Material, StockSection
-from urial.stock.sections import Section
+from urial.geometry.place import Place, Vec
+from urial.geometry.shape import Shape
+from urial.stock.catalogue import Bolt, BoltGrade, Electrode, Material
 
-Vec = tuple[float, float, float]
 View = Literal["side", "rear", "top"]
+
+HOST = "host"
+LOAD = "load"
 
 
 class BuildError(ValueError):
@@ -22,242 +26,218 @@ class BuildError(ValueError):
 
 
 @dataclass(frozen=True)
-class Hole:
-    """A round hole through ``centre`` along ``axis``."""
+class Part:
+    """One piece of steel or hardware.  ``key`` is piece/name.instance; ``paths`` the parameters that change it."""
 
-    centre: Vec
-    axis: Vec
-    diameter: float
+    key: str
+    name: str
+    shape: Shape
+    material: Material
+    stock: str
+    place: Place = field(default_factory=Place)
+    hardware: bool = False
+    rated: bool = False  # sold with a rating of its own, which is what it is judged by
+    paths: tuple[str, ...] = ()
+    mark: str = ""
+
+    @property
+    def piece(self) -> str:
+        """Id of the piece it belongs to."""
+        return self.key.split("/", 1)[0]
+
+    @property
+    def family(self) -> str:
+        """The key without its instance: left and right are one."""
+        return bare(self.key)
+
+    @property
+    def side(self) -> str:
+        """left, right or nothing."""
+        tail = self.key.rsplit(".", 1)[-1]
+        return tail if tail in ("left", "right") else ""
+
+
+def bare(key: str) -> str:
+    """A key without its instance: ``1/plate.left`` → ``1/plate``."""
+    head, dot, tail = key.rpartition(".")
+    return head if dot and (tail in ("left", "right") or tail.isdigit()) else key
+
+
+# ---- how two parts are joined
 
 
 @dataclass(frozen=True)
-class Box:
-    """An axis-aligned block cut away."""
+class Run:
+    """One straight bead.  ``radius`` > 0: in the flare of a round corner; ``ledge``: width of what it lies on (inf: wide);
+    ``edge``: thickness at an edge it runs along; ``groove``: depth prepared."""
 
-    low: Vec
-    high: Vec
+    a: Vec
+    b: Vec
+    radius: float = 0.0
+    ledge: float = float("inf")
+    edge: float | None = None
+    groove: float = 0.0
+
+
+Process = Literal["wire", "stick"]
+WeldState = Literal["planned", "tacked", "part-run", "done"]
 
 
 @dataclass(frozen=True)
-class BarShape:
-    """A straight bar or tube from ``start`` to ``end`` (centre line); section z as near to ``up`` as can be.
+class Weld:
+    """Beads of one leg.  ``helps``: the joint this one only strengthens (a gusset's beads beside the main weld)."""
 
-    ``mitre`` tilts each end's cut about the section's y axis, radians, 0 = square; ends are at the centre line.
+    runs: tuple[Run, ...]
+    leg: float
+    electrode: Electrode
+    process: Process = "wire"
+    path: str = ""
+    helps: str = ""
+    ground: bool = False
+    state: WeldState = "done"
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Metal:
+    """What the host is made of at a hole: steel, thickness, and its face about the joint's place (u, v corners)."""
+
+    material: Material
+    t: float
+
+
+@dataclass(frozen=True)
+class Bolts:
+    """Bolts square to the joint's place, through part a and into b (or the host's ``metal``, one a hole).
+
+    ``holes`` and ``host_face`` (corners of the host's metal there) are u, v in the joint's place; z points from the host
+    out through a.  ``idealised``: fixed or pinned instead of as stiff as the bolts.
     """
 
-    stock: StockSection
-    start: Vec
-    end: Vec
-    up: Vec
-    holes: tuple[Hole, ...] = ()
-    cuts: tuple[Box, ...] = ()
-    mitre: tuple[float, float] = (0.0, 0.0)
-
-
-@dataclass(frozen=True)
-class PlateShape:
-    """A flat plate: outline in its own u–v plane, thickness along u × v from ``origin``."""
-
-    outline: Outline
-    holes: tuple[tuple[float, float, float], ...]  # u, v, diameter
-    thickness: float
-    origin: Vec
-    u: Vec
-    v: Vec
-    centre_lines: tuple[tuple[float, float, float, float], ...] = ()
-    fold_lines: tuple[tuple[float, float, float, float], ...] = ()
-
-
-@dataclass(frozen=True)
-class TurnedShape:
-    """Coaxial steps (length, diameter, sides; 0 = round) stacked from ``base`` along ``axis``, and a sphere on top."""
-
-    base: Vec
-    axis: Vec
-    steps: tuple[tuple[float, float, int], ...]
-    bore: float = 0.0
-    sphere: tuple[float, float] | None = None  # centre above base, diameter
-
-
-Shape = BarShape | PlateShape | TurnedShape
-
-
-@dataclass(frozen=True)
-class Part:
-    """A line of the parts list and its pieces in place."""
-
-    mark: str
-    name: str
-    stock: str
-    material: Material
-    shapes: tuple[Shape, ...]
-    link: str
-    hardware: bool = False
-    mirror: bool = False  # the pieces are a left and a right
-    side: str = ""
-
-
-@dataclass(frozen=True)
-class Beam:
-    """A member of the analysis; ``part`` None for contacts, which carry force but are not judged."""
-
-    id: str
-    i: str
-    j: str
-    section: Section
-    material: Material
-    up: Vec
-    part: str | None
-    link: str
-    name: str
-    k: float = 1.0  # effective length factor
-    unbraced: float = 0.0  # mm; 0 = the beam's own length
-    judged: tuple[float, float] = (0.0, 1.0)
-    release_i: tuple[int, ...] = (0, 0, 0, 0, 0, 0)
-    release_j: tuple[int, ...] = (0, 0, 0, 0, 0, 0)
-    offset_i: Vec = (0.0, 0.0, 0.0)
-    offset_j: Vec = (0.0, 0.0, 0.0)
-
-
-End = tuple[str, str]  # beam id, "i" or "j"
-
-
-@dataclass(frozen=True)
-class WeldJoint:
-    """Weld runs that pass on what the named beam ends bring."""
-
-    id: str
-    name: str
-    link: str
-    parts: tuple[str, str]
-    lines: tuple[tuple[Vec, Vec], ...]
-    leg: float
-    throat: float  # effective, mm
-    electrode: float  # FEXX, MPa
-    base: tuple[tuple[Material, float], ...]  # material and thickness of each side
-    ends: tuple[End, ...]
-    edge: float | None = None  # thickness at an edge the weld runs along
-    path: str = ""  # parameter of the leg
-    note: str = ""
-    gusset: tuple[Material, float, int] | None = None  # its steel and thickness; runs from this number on are its pairs
-
-
-@dataclass(frozen=True)
-class BoltJoint:
-    """Bolts that hold a plate to the rail, normal along y; a foot of the frame."""
-
-    id: str
-    name: str
-    link: str
-    node: str
-    part: str
-    side: int  # +1 left, -1 right
-    away: int  # sign of y that lifts the plate off the rail
-    holes: tuple[Vec, ...]
-    hole_diameter: float
+    holes: tuple[tuple[float, float], ...]
+    hole_d: float
+    host_hole_d: tuple[float, ...]
     bolt: Bolt
     grade: BoltGrade
     threads_in_plane: bool
-    plate: tuple[Material, float]
-    rail: tuple[Material, float]
-    outline: Outline
-    outline_holes: tuple[tuple[float, float], ...]
-    rail_edge: float  # hole centre to the nearest rail edge, mm
-    contact: tuple[float, float, float, float]  # bearing edges from the centroid: rearward, forward, down, up (mm > 0)
-    prying: tuple[float, float, float]  # b, a, pitch
+    metal: tuple[Metal, ...] = ()
+    host_face: tuple[tuple[float, float], ...] = ()
+    path: str = ""
+    names: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
-class PinJoint:
-    """The hitch pin: receiver walls outside, bar inside; the load is the named contact's shear along x."""
+class Pin:
+    """A pin square to the joint's place's x: inner part a, outer part b in two walls; pull along x, pin along y."""
 
-    id: str
-    name: str
-    link: str
-    contact: str
     diameter: float
     material: Material
-    outer: tuple[Material, float]
-    inner: tuple[Material, float]  # total bearing thickness of the bar
+    hole: float
     gap: float
-    bar_end: float  # pin hole's edge to the bar's end, mm
-    receiver_end: float  # pin hole's edge to the mouth, mm
-    hole: float
+    path: str = ""
 
 
 @dataclass(frozen=True)
-class FitJoint:
-    """Bar in receiver: a contact's thrust against one wall pair, near the end or inside."""
+class Fit:
+    """A bar in a bore, bearing at one place: passes push both ways along y and z of the place, roll about x if so.
 
-    id: str
-    name: str
-    link: str
-    contact: str
-    material: Material
-    wall: float
-    radius: float
+    ``spread`` is the length along x the bar bears on; ``at_end``: at the bore's end."""
+
     at_end: bool
+    roll: bool
 
 
 @dataclass(frozen=True)
-class NetSection:
-    """A section weakened by a cross hole or a notch, judged on elastic moduli at a beam's place."""
+class Contact:
+    """Bearing that only pushes (along z from a to b), held sideways by friction while it does."""
 
-    id: str
-    name: str
-    link: str
-    part: str
-    beam: str
-    fraction: float
-    material: Material
-    gross: Section
-    area: float
-    Wy: float
-    Wz: float
-    what: str
+    mu: float = 0.2
+    stiffness: float = 1e6
 
 
 @dataclass(frozen=True)
-class WallJoint:
-    """A branch landing across a rectangular tube: the tube's side walls (AISC K2, K4)."""
+class Clamp:
+    """Plates pressed together by bolts: holds by friction in its plane, by the bolts across it."""
 
-    id: str
-    name: str
-    link: str
-    part: str
-    chord: Section
-    material: Material
-    ends: tuple[End, ...]
-    at: Vec  # middle of the footprint
-    along: float  # footprint along the tube, mm
+    bolt: Bolt
+    grade: BoltGrade
+    count: int
+    faces: int
+    mu: float
+    size: tuple[float, float]  # of the pressed area, mm
+    path: str = ""
 
 
 @dataclass(frozen=True)
-class EyeJoint:
-    """A chain hole: bearing of the hook, rupture and shear of the plate (AISC D5, J7)."""
+class StrapRound:
+    """A strap round the host that only pulls: along −z of the place.  ``limit`` is its working limit, N, legs counted."""
 
-    id: str
-    name: str
-    link: str
-    part: str
-    end: End
-    material: Material
-    thickness: float
-    hole: float
+    limit: float
+    stiffness: float
+    source: str
+    path: str = ""
+
+
+@dataclass(frozen=True)
+class Shank:
+    """A rated stem through a hole, seated on a flange (a ball in its plate)."""
+
+    diameter: float
+    flange: float
+
+
+@dataclass(frozen=True)
+class Eye:
+    """A hook or shackle of ``hook`` diameter in a hole of part a; b is the load."""
+
     hook: float
-    edge: float  # hole's edge to the plate's nearest edge, mm
+    hole: float
 
 
-Joint = WeldJoint | BoltJoint | PinJoint | FitJoint | NetSection | WallJoint | EyeJoint
+How = Weld | Bolts | Pin | Fit | Contact | Clamp | StrapRound | Shank | Eye
 
 
 @dataclass(frozen=True)
-class ChainLink:
-    """One link of the load chain from the load back to the vehicle."""
+class Joint:
+    """Parts a and b joined at a place (host axes): z out of a's face towards b, or along a bore."""
 
-    id: str
+    key: str
     name: str
-    yours: bool = True
+    a: str
+    b: str
+    place: Place
+    how: How
+
+    @property
+    def family(self) -> str:
+        """The key without its instance."""
+        return bare(self.key)
+
+
+@dataclass(frozen=True)
+class Socket:
+    """A place where something goes on, or a load acts.  ``size`` and ``rating`` are of its kind."""
+
+    key: str
+    kind: str
+    part: str
+    place: Place
+    size: str = ""
+    rating_kg: float | None = None
+    depth: float = 0.0  # bore: place to its mouth, mm
+    inner: float = 0.0  # bore: place to its inner end, mm
+    path: str = ""
+
+
+@dataclass(frozen=True)
+class Plug:
+    """What goes into a socket."""
+
+    kind: str
+    part: str
+    place: Place
+    size: str = ""
+    past: float = 0.0  # bar beyond the pin
 
 
 @dataclass(frozen=True)
@@ -277,61 +257,45 @@ class Dimension:
 
 @dataclass(frozen=True)
 class Assembly:
-    """Everything built from one set of parameters."""
+    """Everything built: parts, joints, sockets, dimensions, named places for arrows and sheets, and what to mind."""
 
-    parts: tuple[Part, ...]
-    nodes: dict[str, Vec]
-    beams: tuple[Beam, ...]
-    joints: tuple[Joint, ...]
-    chain: tuple[ChainLink, ...]
-    dimensions: tuple[Dimension, ...]
-    load_node: str
-    chain_nodes: tuple[str, str]
-    places: dict[str, Vec]  # ball, mouth, pin, … for arrows and sheets
+    parts: tuple[Part, ...] = ()
+    joints: tuple[Joint, ...] = ()
+    sockets: tuple[Socket, ...] = ()
+    occupied: Mapping[str, str] = field(default_factory=dict)  # socket → part of the plug in it
+    dimensions: tuple[Dimension, ...] = ()
+    places: Mapping[str, Vec] = field(default_factory=dict)
     warnings: tuple[str, ...] = ()
+    titles: Mapping[str, str] = field(default_factory=dict)  # piece → title
+
+    @cached_property
+    def by_key(self) -> dict[str, Part]:
+        """Parts by key."""
+        return {p.key: p for p in self.parts}
+
+    @cached_property
+    def joint_by_key(self) -> dict[str, Joint]:
+        """Joints by key."""
+        return {j.key: j for j in self.joints}
+
+    @cached_property
+    def socket_by_key(self) -> dict[str, Socket]:
+        """Sockets by key."""
+        return {s.key: s for s in self.sockets}
+
+    @cached_property
+    def joints_of(self) -> dict[str, tuple[Joint, ...]]:
+        """Joints by the part they touch, HOST and LOAD too."""
+        out: dict[str, list[Joint]] = {}
+        for j in self.joints:
+            out.setdefault(j.a, []).append(j)
+            out.setdefault(j.b, []).append(j)
+        return {k: tuple(v) for k, v in out.items()}
 
     def part(self, mark: str) -> Part:
-        """The part with a mark."""
+        """The (first) part with a mark."""
         return next(p for p in self.parts if p.mark == mark)
 
-
-@dataclass
-class Builder:
-    """Collects what a family places, then freezes it."""
-
-    parts: list[Part] = field(default_factory=list)
-    nodes: dict[str, Vec] = field(default_factory=dict)
-    beams: list[Beam] = field(default_factory=list)
-    joints: list[Joint] = field(default_factory=list)
-    dimensions: list[Dimension] = field(default_factory=list)
-    places: dict[str, Vec] = field(default_factory=dict)
-    warnings: list[str] = field(default_factory=list)
-
-    def contact(self, name: str, bar_node: str, wall_node: str, wall_offset: Vec, material: Material, link: str,
-                passes: tuple[int, ...]) -> None:  # fmt: skip
-        """A stiff block between bar and receiver that passes only some forces (x, y, z, roll about x)."""
-        from urial.stock.sections import rect_bar
-
-        depth = 25.0
-        x, y, z, roll = passes
-        release = (1 - z, 1 - y, 1 - x, 1, 1, 1 - roll)
-        offset = (wall_offset[0], wall_offset[1], wall_offset[2] - depth)
-        self.beams.append(Beam(name, bar_node, wall_node, rect_bar(30.0, 30.0), material, (1, 0, 0), None, link, name,
-                               release_i=release, offset_j=offset))  # fmt: skip
-
-    def build(self, chain: Sequence[ChainLink], load_node: str, chain_nodes: tuple[str, str]) -> Assembly:
-        """The frozen assembly."""
-        return Assembly(tuple(self.parts), dict(self.nodes), tuple(self.beams), tuple(self.joints), tuple(chain),
-                        tuple(self.dimensions), load_node, chain_nodes, dict(self.places), tuple(self.warnings))  # fmt: skip
-
-
-def loop(centre: Vec, u: Vec, v: Vec, width: float, height: float, radius: float = 0.0) -> tuple[tuple[Vec, Vec], ...]:
-    """Weld runs round a rectangle, corners cut by chords when rounded."""
-    w, h, r = width / 2, height / 2, radius
-    if r > 0:
-        flat = [(w - r, -h), (w, -h + r), (w, h - r), (w - r, h), (-w + r, h), (-w, h - r), (-w, -h + r), (-w + r, -h)]
-    else:
-        flat = [(w, -h), (w, h), (-w, h), (-w, -h)]
-    points = [tuple(centre[k] + a * u[k] + b * v[k] for k in range(3)) for a, b in flat]
-    pairs = zip(points, [*points[1:], points[0]], strict=True)
-    return tuple((a, b) for a, b in pairs if a != b)  # type: ignore[misc]
+    def loaded_part(self, socket: Socket) -> str:
+        """Who takes a load at a socket: what is plugged into it, else the part it is in."""
+        return self.occupied.get(socket.key, socket.part)

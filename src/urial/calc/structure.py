@@ -90,6 +90,7 @@ class MemberQuestion(Question):
     up: Three
     release_i: Flags | None = None
     release_j: Flags | None = None
+    Iyz_mm4: float = 0.0
     offset_i_mm: Three | None = None
     offset_j_mm: Three | None = None
 
@@ -113,7 +114,7 @@ def _member(m: MemberQuestion) -> frames.Member:
     return frames.Member(
         m.id, m.i, m.j, m.E_MPa, m.G_MPa, m.area_mm2, m.Iy_mm4, m.Iz_mm4, m.J_mm4, _triple(m.up),
         m.Avy_mm2, m.Avz_mm2, tuple(m.release_i or none), tuple(m.release_j or none),
-        _triple(m.offset_i_mm), _triple(m.offset_j_mm),
+        _triple(m.offset_i_mm), _triple(m.offset_j_mm), m.Iyz_mm4,
     )  # fmt: skip
 
 
@@ -156,6 +157,8 @@ def frame_question(model: frames.Frame, loads: frames.Loads) -> Answer:
             row["Avy_mm2"] = m.Avy
         if m.Avz:
             row["Avz_mm2"] = m.Avz
+        if m.Iyz:
+            row["Iyz_mm4"] = m.Iyz
         for key, value in (("release_i", m.release_i), ("release_j", m.release_j),
                            ("offset_i_mm", m.offset_i), ("offset_j_mm", m.offset_j)):  # fmt: skip
             if any(value):

@@ -26,7 +26,7 @@ log = logging.getLogger("urial")
 
 def derived(job: Job) -> Verdict:
     """What follows from a job: its verdict, or for a survey without a part the empty one."""
-    return prove(job) if job.design else unproved(job)
+    return prove(job) if job.has_part else unproved(job)
 
 
 class _Signals(QObject):
@@ -101,7 +101,7 @@ class Store(QObject):
     @property
     def has_part(self) -> bool:
         """Is there a part to load, build and prove, or only a survey?"""
-        return self.job.design is not None
+        return self.job.has_part
 
     def document(self) -> Document:
         """The present document: of the pictures only those the job shows (undo keeps the others at hand)."""

@@ -347,12 +347,12 @@ class Window(QMainWindow):
         for n, station in enumerate(self.stations):
             if isinstance(station, (self.kit.Measure, self.kit.Load)) and station.page_of(path):
                 station.show_page(station.page_of(path))
-            if isinstance(station, self.kit.Build) and path.startswith("design."):
+            if isinstance(station, self.kit.Build) and path.startswith("stack."):
                 group = self.kit.edit.all_specs(self.store.job)[path].group
                 if group in station.pages:
                     station.show_group(group)
             for field in station.findChildren(QWidget, f"field:{path}"):
-                if isinstance(station, self.kit.Prove) and path.startswith("design."):
+                if isinstance(station, self.kit.Prove) and path.startswith("stack."):
                     continue
                 self.go(n)
                 editor = getattr(field, "combo", None) or getattr(field, "line", None)

@@ -1,84 +1,176 @@
-"""One file per family: parameters → Assembly.  A new family is one new file here; it registers itself."""
+"""One file per family: a kind of part as its parameters and one ``build``; and a job's pieces put together.
+
+``build(job)`` makes each piece in its own axes, mates plug to socket, marks the steel, and says what is loose or loud.
+A piece whose sizes did not change is not built again.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import replace
+from functools import lru_cache
 from importlib import import_module
 from pkgutil import iter_modules
-from typing import Any
 
-from urial.assembly.model import Assembly, BuildError
+from urial.assembly.build import Build
+from urial.assembly.marks import marked, marks
+from urial.assembly.model import Assembly, BuildError, Joint, Plug
+from urial.families.registry import Family, families, register
+from urial.geometry import solids
+from urial.geometry.path import ShapeError
+from urial.geometry.place import Place
+from urial.geometry.shape import Bar
 from urial.job import host
 from urial.job.host import Host
-from urial.job.model import Design, Job, register_design
+from urial.job.model import Design, Job, Piece, Welding
+from urial.mates import receiver
+from urial.mates.host import Face, HostSocket, host_dimensions, host_socket, host_sockets
+from urial.stock import catalogue
 from urial.stock.catalogue import StockError
 from urial.stock.sections import SectionError
 
-
-@dataclass(frozen=True)
-class Family:
-    """A kind of part: its name, title, parameter model, builder, and the job it starts from."""
-
-    name: str
-    title: str
-    design: type[Design]
-    host: type[Host]
-    build: Callable[[Any, Any], Assembly]
+__all__ = ["Family", "assemble", "build", "families", "fitting", "new_job", "register", "start_part", "survey_job", "with_marks"]
 
 
-_FAMILIES: dict[str, Family] = {}
-
-
-def register(family: Family) -> Family:
-    """Make a family known by name; its parameters become part of the document's schema."""
-    _FAMILIES[family.name] = family
-    register_design(family.name, family.design)
-    return family
-
-
-def families() -> dict[str, Family]:
-    """Every family by name."""
-    return dict(sorted(_FAMILIES.items()))
-
-
-def build(job: Job) -> Assembly:
-    """The assembly of a job.  BuildError with one sentence when the parameters do not make a part."""
-    if job.design is None:
-        raise BuildError(f"“{job.title}” is a survey without a part yet, so there is nothing to build; start a part on it first.")
-    family = _FAMILIES[job.design.family]
-    if not isinstance(job.vehicle, family.host):
-        raise BuildError(f"A {family.title.lower()} does not go on a {job.vehicle.words}; it wants a {family.host.words} with frame rails.")
+@lru_cache(maxsize=128)
+def _piece(values: Design, number: str, welding: Welding, mount: HostSocket | None) -> Build:
+    """One piece in its own axes, kept while nothing of it changes."""
+    family = families()[values.family]
+    b = Build(number, family.title.lower(), f"stack.{number}.", catalogue.electrode(welding.electrode), welding.process)
     try:
-        return family.build(job.design, job.vehicle)
-    except (StockError, SectionError) as error:
+        family.build(values, b, *((mount,) if family.on_host else ()))
+    except (StockError, SectionError, ShapeError) as error:
         raise BuildError(str(error)) from None
+    return b
+
+
+def assemble(job: Job, on: Host) -> Assembly:
+    """The job's stack on a host.  BuildError with one sentence when it does not go together."""
+    if not job.stack:
+        raise BuildError(f"“{job.title}” is a survey without a part yet, so there is nothing to build; start a part on it first.")
+    whole = Assembly()
+    for piece in job.stack:
+        family = families()[piece.family]
+        if family.on_host != (piece.on == "host"):
+            raise BuildError(f"A {family.title.lower()} goes on {'the host' if family.on_host else 'another piece'}; piece {piece.id} is put on {'the host' if piece.on == 'host' else 'a piece'}.")
+        if family.on_host:
+            mount = _mount(family, piece, on)
+            made = _piece(piece.values, piece.id, job.welding, mount).placed(Place())
+            whole = _joined(whole, replace(made, dimensions=made.dimensions + host_dimensions(on, mount)), (), {})
+        else:
+            whole = _plugged(whole, piece, _piece(piece.values, piece.id, job.welding, None))
+    return marked(whole, job.marks)
+
+
+def _mount(family: Family, piece: Piece, on: Host) -> HostSocket:
+    face: Face = "inside" if getattr(piece.values, "plates_on", "outside") == "inside" else "outside"
+    try:
+        return host_socket(on, family.on, face)
+    except BuildError:
+        have = ", ".join(s.title for s in host_sockets(on))
+        raise BuildError(f"A {family.title.lower()} does not go on a {on.words}: it wants {family.on}, and a {on.words} has {have}.") from None
+
+
+def _joined(a: Assembly, b: Assembly, joints: tuple[Joint, ...], occupied: dict[str, str], warnings: tuple[str, ...] = ()) -> Assembly:
+    return Assembly(a.parts + b.parts, a.joints + b.joints + joints, a.sockets + b.sockets, {**a.occupied, **occupied}, a.dimensions + b.dimensions,
+                    {**a.places, **b.places}, a.warnings + b.warnings + warnings, {**a.titles, **b.titles})  # fmt: skip
+
+
+def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:
+    """A piece put into a socket of the pieces before it."""
+    family = families()[piece.family]
+    plug = made.plugs[0]
+    socket = whole.socket_by_key.get(piece.socket)
+    if socket is None or socket.kind != plug.kind:
+        have = ", ".join(s.key for s in whole.sockets if s.kind == plug.kind) or "none"
+        raise BuildError(f"The {family.title.lower()} wants a {plug.kind} to go into, and “{piece.socket}” is none here; there are: {have}.")
+    if socket.key in whole.occupied:
+        raise BuildError(f"Two pieces are put into {socket.key}; take one of them out.")
+    place = socket.place @ plug.place.inverse()
+    bar = made.parts[plug.part]
+    assert isinstance(bar.shape, Bar)
+    pin = next((p.material for p in made.parts.values() if p.family.endswith("/hitch pin")), catalogue.material("4140-QT"))
+    mated = receiver.mate(socket, plug, bar.shape, piece.id, _rest(made, plug), pin, made.path("pin_material"))
+    if isinstance(mated, receiver.Refusal):
+        raise BuildError(mated.words)
+    return _joined(whole, made.placed(place), mated.joints, {socket.key: bar.key}, mated.warnings)
+
+
+def _rest(made: Build, plug: Plug) -> float:
+    """How far out of the plug's place the piece's other steel begins, mm."""
+    out = []
+    for part in made.parts.values():
+        if part.hardware and not part.rated:
+            continue
+        if part.key == plug.part:
+            continue
+        low, high = solids.bounding_box(solids.solid(part.shape))
+        out += [plug.place.local((x, y, z))[2] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+    return min(out, default=float("inf"))
+
+
+@lru_cache(maxsize=64)
+def _built(stack: tuple[Piece, ...], welding: Welding, marks_: tuple[tuple[str, str], ...], on: Host, title: str) -> Assembly:
+    return assemble(Job(title=title, stack=stack, welding=welding, marks=dict(marks_)), on)
+
+
+def build(job: Job, on: Host | None = None) -> Assembly:
+    """The assembly of a job on its first host (or another).  BuildError with one sentence when the parameters make no part."""
+    return _built(job.stack, job.welding, tuple(job.marks.items()), on or job.vehicle, job.title)
+
+
+def with_marks(job: Job) -> Job:
+    """The job with a mark for every part it has now; marks given before stay, even of parts that have gone."""
+    try:
+        found = marks(build(job), job.marks) if job.stack else job.marks
+    except BuildError:  # it is marked once it can be built
+        return job
+    return job if found == job.marks else job.model_copy(update={"marks": found})
 
 
 def fitting(job: Job) -> list[Family]:
     """The families that go on the job's host."""
-    return [f for f in families().values() if isinstance(job.vehicle, f.host)]
+    kinds = {s.kind for s in host_sockets(job.vehicle)}
+    return [f for f in families().values() if f.on_host and f.on in kinds]
 
 
 def survey_job(kind: str) -> Job:
     """A survey of a kind of host, without a part yet."""
     if kind not in host.kinds():
         raise BuildError(f"There is no kind of host called “{kind}”; there are {', '.join(host.kinds())}.")
-    return Job(title=f"Survey: {host.title(kind).lower()}", vehicle=host.starting_host(kind), design=None)
+    return Job(title=f"Survey: {host.title(kind).lower()}", hosts=(host.starting_host(kind),))
+
+
+def stack_of(name: str) -> tuple[Piece, ...]:
+    """A family's starting sizes on what it needs under it, with what its duty needs on it."""
+    if name not in families():
+        raise BuildError(f"There is no family called “{name}”; there are {', '.join(families())}.")
+    names = [name]
+    while (under := families()[names[0]].stands_on) and not families()[names[0]].on_host:
+        names.insert(0, under)
+    while (over := families()[names[-1]].bears):
+        names.append(over)
+    out: list[Piece] = []
+    for n, one in enumerate(names, 1):
+        family = families()[one]
+        on, socket = ("host", family.on) if family.on_host else (str(n - 1), f"{n - 1}/{family.on}")
+        out.append(Piece(id=str(n), on=on, socket=socket, values=family.design(family=one)))
+    return tuple(out)
 
 
 def start_part(job: Job, name: str) -> Job:
     """The job with a family's starting sizes on its host."""
-    return job.model_copy(update={"design": _FAMILIES[name].design(family=name)})
+    return with_marks(job.model_copy(update={"stack": stack_of(name), "marks": {}}))
 
 
-def new_job(name: str) -> Job:
+def new_job(name: str, kind: str | None = None) -> Job:
     """A job with a family's starting values."""
-    if name not in _FAMILIES:
-        raise BuildError(f"There is no family called “{name}”; there are {', '.join(families())}.")
-    return Job(title=_FAMILIES[name].title, design=_FAMILIES[name].design(family=name))
+    stack = stack_of(name)
+    if kind is not None and kind not in host.kinds():
+        raise BuildError(f"There is no kind of host called “{kind}”; there are {', '.join(host.kinds())}.")
+    hosts = {} if kind is None else {"hosts": (host.starting_host(kind),)}
+    return with_marks(Job(title=families()[name].title, stack=stack, **hosts))
 
 
 for _module in iter_modules(__path__):
-    if not _module.name.startswith("_"):
+    if _module.name not in ("registry",) and not _module.name.startswith("_"):
         import_module(f"{__name__}.{_module.name}")

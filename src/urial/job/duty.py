@@ -82,6 +82,7 @@ class Implement(_Duty):
     payload_kg: float = mass(120.0, "payload", lo=0, hi=10_000)
     behind_mm: float = place(600.0, "middle behind the lower pins")
     tip_mm: float = place(1100.0, "tip behind the lower pins")
+    depth_mm: float = place(300.0, "working depth below the pins", "Where the ground holds it, below the lower pins.")
     draft_N: float = force(3000.0, "draft pull", "Stated or measured with a load cell.", lo=0, hi=200_000)
 
 

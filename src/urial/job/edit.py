@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 from difflib import get_close_matches
 from functools import cache
-from typing import Any, get_args
+from typing import Any, cast, get_args
 
 from pydantic import BaseModel, ValidationError
 
@@ -15,7 +15,7 @@ from urial.complaints import complaint
 from urial.job import datum
 from urial.job.fields import Spec, spec, specs
 from urial.job.host import SIDES, Host, starting_host
-from urial.job.model import Design, Job, Towing, designs
+from urial.job.model import Design, Job, Piece, Towing, designs
 from urial.stock import catalogue
 from urial.units import Kind
 
@@ -27,7 +27,10 @@ class EditError(ValueError):
 def get(job: Job, path: str) -> Any:
     """The value at a dotted path; list rows by number: ``vehicle.left.0.height_mm``."""
     value: Any = job
-    for part in path.split("."):
+    parts = path.split(".")
+    if parts[0] == "stack" and len(parts) > 1:
+        value, parts = _piece(job, parts[1]).values, parts[2:]
+    for part in parts:
         if isinstance(value, Mapping):
             value = value.get(part)
         elif part.lstrip("-").isdigit():
@@ -37,19 +40,26 @@ def get(job: Job, path: str) -> Any:
     return value
 
 
+def _piece(job: Job, number: str) -> Piece:
+    found = next((p for p in job.stack if p.id == number), None)
+    if found is None:
+        raise EditError(f"There is no piece {number} in this job; there are {', '.join(p.id for p in job.stack) or 'none'}.")
+    return found
+
+
 @cache
-def _specs(family: str, host: type[Host]) -> dict[str, Spec]:
+def _specs(pieces: tuple[tuple[str, str], ...], host: type[Host]) -> dict[str, Spec]:
     out = specs(Job)
     out.update(specs(host, "vehicle."))
-    if family:
-        out.update(specs(designs().get(family, Design), "design."))
-    out.pop("design.family", None)
+    for number, family in pieces:
+        out.update(specs(designs().get(family, Design), f"stack.{number}."))
+        out.pop(f"stack.{number}.family", None)
     return out
 
 
 def all_specs(job: Job) -> dict[str, Spec]:
     """Every leaf field of the job by path (rows of lists apart)."""
-    return _specs(job.design.family if job.design else "", type(job.vehicle))
+    return _specs(tuple((p.id, p.family) for p in job.stack), type(job.vehicle))
 
 
 def spec_of(job: Job, path: str) -> Spec:
@@ -58,7 +68,7 @@ def spec_of(job: Job, path: str) -> Spec:
     if path in table:
         return table[path]
     *parents, leaf = path.split(".")
-    numbered = any(p.isdigit() for p in parents)
+    numbered = parents[:1] != ["stack"] and any(p.isdigit() for p in parents)
     try:
         owner = get(job, ".".join(parents)) if numbered else None
     except (IndexError, AttributeError, ValueError, TypeError):
@@ -108,6 +118,13 @@ def put(job: Job, path: str, value: Any) -> Job:
     """A new job with ``value`` (core units) at ``path``.  EditError with one sentence when it is refused."""
     parts = path.split(".")
     try:
+        if parts[0] == "vehicle":
+            host = value if len(parts) == 1 else _revalidated(type(job.vehicle), _replace(job.vehicle, parts[1:], value))
+            return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "hosts": (host, *job.hosts[1:])})
+        if parts[0] == "stack" and len(parts) > 1:
+            piece = _piece(job, parts[1])
+            values = value if len(parts) == 2 else _revalidated(type(piece.values), _replace(piece.values, parts[2:], value))
+            return job.with_values(piece.id, cast(Design, values))
         if len(parts) == 1:
             return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, path: value})
         branch = getattr(job, parts[0])
@@ -205,7 +222,8 @@ def with_host(job: Job, kind: str) -> Job:
     """The job on another kind of host, with that kind's starting values; a part that does not fit it goes."""
     host = starting_host(kind)
     same = type(host) is type(job.vehicle)
-    return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "vehicle": host, "design": job.design if same else None})
+    kept: dict[str, Any] = {} if same else {"stack": (), "marks": {}}
+    return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "hosts": (host, *job.hosts[1:]), **kept})
 
 
 _UNIT_TAILS = ("_mm", "_kg", "_deg", "_kg100")
@@ -216,6 +234,8 @@ def find_path(job: Job, key: str) -> str:
     table = all_specs(job)
     if key in table:
         return key
+    if key.startswith("design."):  # as the keys were while there was one kind of part
+        key = key.rsplit(".", 1)[-1]
     if any(part.isdigit() for part in key.split(".")):
         spec_of(job, key)
         return key
@@ -224,7 +244,7 @@ def find_path(job: Job, key: str) -> str:
     wanted = key.lower().replace("-", "_").replace(" ", "_")
     bare = [p for p in table if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted) or p.rsplit(".", 1)[-1] == wanted
             or (("." in wanted) and _bare(p).endswith(_bare(wanted)))]  # fmt: skip
-    first = [p for p in bare if p.split(".")[0] in ("design", "duty", "vehicle")]  # what is set most often wins over the rest
+    first = [p for p in bare if p.split(".")[0] in ("stack", "duty", "vehicle")]  # what is set most often wins over the rest
     if len(bare) == 1 or len(first) == 1:
         return (first or bare)[0]
     if bare:

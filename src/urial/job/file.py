@@ -48,7 +48,34 @@ def _kinds_of_host(raw: dict[str, Any]) -> dict[str, Any]:
     return raw
 
 
-UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _kinds_of_host}
+MARKS_BEFORE_3 = {
+    "1/cross tube": "A", "1/side plate": "B", "1/receiver": "C", "1/chain plate": "D", "1/plug bracket": "E", "1/gusset": "F",
+    "2/bar": "G", "2/drop plate": "H", "2/ball plate": "J", "2/hitch pin": "X2", "2/ball": "X3", "1/nut": "X4", "1/washer": "X5",
+}  # fmt: skip
+"""The marks every job had while there was one kind of part: its steel may be cut and stamped."""
+
+
+def _stack_of_pieces(raw: dict[str, Any]) -> dict[str, Any]:
+    """2 → 3: the host becomes the first of several, the part a stack of pieces, each with its own sizes."""
+    out = {k: v for k, v in raw.items() if k not in ("vehicle", "design")}
+    if "vehicle" in raw:
+        out["hosts"] = [raw["vehicle"]]
+    design = raw.get("design")
+    if isinstance(design, dict):
+        receiver = dict(design)
+        mount = receiver.pop("ball_mount", {})
+        mount = dict(mount) if isinstance(mount, dict) else {}
+        if "electrode" in receiver:
+            out["welding"] = {"electrode": receiver.pop("electrode")}
+        if "mouth_to_pin_mm" in mount:
+            receiver["mouth_to_pin_mm"] = mount.pop("mouth_to_pin_mm")
+        out["stack"] = [{"id": "1", "on": "host", "socket": "frame rails", "values": receiver},
+                        {"id": "2", "on": "1", "socket": "1/receiver", "values": {"family": "ball-mount", **mount}}]  # fmt: skip
+        out["marks"] = dict(MARKS_BEFORE_3)
+    return out
+
+
+UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _kinds_of_host, 2: _stack_of_pieces}
 """Format version → function that lifts a job's raw data to the next version."""
 
 

@@ -9,11 +9,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, SerializeAsAny, field_validator, model_validator
 
 from urial.job.duty import Deck, OtherDuty, Running, Weighing
-from urial.job.fields import Value, choice, length, mass, number, text
-from urial.job.host import AnyHost, Vehicle
+from urial.job.fields import Value, choice, length, mass, maybe_mass, number, stock, text
+from urial.job.host import AnyHost, Host, Vehicle
 from urial.job.survey import Survey
 
-FORMAT: Literal[2] = 2
+FORMAT: Literal[3] = 3
 
 
 class Towing(Value):
@@ -25,6 +25,7 @@ class Towing(Value):
 
     trailer_name: str = text("Trailer", "trailer", group="Trailer")
     trailer_mass_kg: float = mass(1850.0, "trailer, loaded", "Everything: trailer, cargo, water.", lo=1, group="Trailer")
+    permissible_kg: float | None = maybe_mass("trailer, permissible", "From its maker's plate; empty: as loaded. Coupling values go by what it may weigh.", lo=1, group="Trailer")
     tongue_mass_kg: float = mass(190.0, "tongue weight", "What the coupler puts on the ball when level.", lo=0.5, group="Trailer")
     school: Literal["10-15", "4-8"] = choice(
         "10-15", "school", "10–15 % keeps long, fast or softly sprung rigs straight and is the default; 4–8 % suits short, balanced trailers at lower speed under a maker's hard limit.",
@@ -32,6 +33,10 @@ class Towing(Value):
     coupler_height_mm: float = length(450.0, "coupler height", "Ground to the top of the ball socket, trailer level.", lo=100, hi=1500, group="Trailer")
     axle_behind_mm: float = length(3300.0, "coupler to axle", "Coupler to the middle of the axles.", lo=300, hi=15_000, group="Trailer")
     bed_length_mm: float = length(3000.0, "bed length", "Length of the load bed.", lo=200, hi=15_000, group="Trailer")
+    middle_height_mm: float = length(850.0, "trailer's middle, height", "Centre of mass above ground, loaded: braking pitches the trailer about it.", lo=50, hi=4000, group="Trailer")
+    chains_judged: Literal["accident", "service"] = choice(
+        "accident", "safety chains", "A chain takes the trailer once, in an accident, and its published figure is a breaking strength: so nominal strength is the default. Service asks the usual reserve on top.",
+        words={"accident": "as an accident", "service": "with full reserve"}, group="Trailer")  # fmt: skip
     air_suspension: bool = choice(False, "air suspension on the towing axle", group="Trailer")
     articulation_deg: float = number(60.0, "jackknife angle", "Where tongue and bumper meet, or the coupler's stop.", lo=10, hi=110, kind="angle", group="Trailer")
     factors: dict[str, Annotated[float, Field(ge=-10, le=10)]] = Field(default_factory=dict, title="changed factors")
@@ -58,10 +63,45 @@ class Proof(Value):
         words={"bolts": "as stiff as the bolts", "fixed": "fixed", "pinned": "pinned"}, group="Basis")  # fmt: skip
 
 
+class Welding(Value):
+    """What the shop welds with."""
+
+    electrode: str = stock("E70", "electrode", "electrode", group="Welds")
+    process: Literal["wire", "stick"] = choice(
+        "wire", "welded with", "Gas-shielded or flux-cored wire reaches twice as deep into the flare beside a round corner as a stick does (AISC table J2.2).",
+        words={"wire": "wire", "stick": "stick"}, group="Welds")  # fmt: skip
+
+
 class Design(Value):
     """Base of every family's parameters; ``family`` names it."""
 
     family: str
+
+
+class Piece(Value):
+    """One piece of the stack: what it is, and the socket of the host or of an earlier piece that it sits in."""
+
+    id: str = Field(pattern=r"^[1-9][0-9]{0,3}$", title="piece")
+    on: str = Field("host", title="on", description="“host”, or the id of the piece it sits on.")
+    socket: str = Field("", title="socket", max_length=120)
+    values: SerializeAsAny[Design]
+
+    @property
+    def family(self) -> str:
+        """Its family's name."""
+        return self.values.family
+
+    @model_validator(mode="before")
+    @classmethod
+    def _values_by_family(cls, data: Any) -> Any:
+        if isinstance(data, dict) and isinstance(data.get("values"), dict):
+            raw = data["values"]
+            model = _DESIGNS.get(str(raw.get("family")))
+            if model is None:
+                known = ", ".join(sorted(_DESIGNS)) or "none"
+                raise ValueError(f"The job has a piece of family “{raw.get('family')}”, which is not known here; there are {known}.")
+            data = {**data, "values": model.model_validate(raw)}
+        return data
 
 
 _DESIGNS: dict[str, type[Design]] = {}
@@ -79,15 +119,18 @@ def designs() -> dict[str, type[Design]]:
 
 
 class Job(Value):
-    """One job: what is towed, by what, with which part.  Without a part yet it is a survey."""
+    """One job: hosts, the stack of pieces on the first of them, what is asked of it.  Without a piece it is a survey."""
 
-    format: Literal[2] = FORMAT
+    format: Literal[3] = FORMAT
     title: str = text("New job", "title", group="Job")
     customer: str = text("", "for", group="Job")
     notes: str = Field("", title="notes", max_length=20_000)
     units: Literal["inch", "metric"] = choice("metric", "units", words={"inch": "inches", "metric": "millimetres"}, group="Job")
     nearest: Literal[16, 32] = choice(16, "inch fractions to", words={"16": "1/16", "32": "1/32"}, group="Job")
-    vehicle: AnyHost = Field(default_factory=Vehicle)
+    hosts: tuple[AnyHost, ...] = Field((Vehicle(),), title="hosts", min_length=1, max_length=8, description="The first is drawn; the part must serve them all.")
+    stack: tuple[Piece, ...] = Field((), title="pieces", max_length=40)
+    marks: dict[str, str] = Field(default_factory=dict, title="marks", description="Marks given so far: steel that is cut keeps its mark.")
+    welding: Welding = Field(default_factory=Welding)
     survey: Survey = Field(default_factory=Survey)
     duty: Towing = Field(default_factory=Towing)
     duties: tuple[OtherDuty, ...] = Field((), title="other duties", max_length=12)
@@ -95,24 +138,44 @@ class Job(Value):
     running: Running = Field(default_factory=Running)
     weighings: tuple[Weighing, ...] = Field((), title="weighings", max_length=60)
     proof: Proof = Field(default_factory=Proof)
-    design: SerializeAsAny[Design] | None = Field(None, title="part", description="None: a survey without a part yet.")
+
+    @property
+    def vehicle(self) -> AnyHost:
+        """The first host, the one drawn and surveyed."""
+        return self.hosts[0]
+
+    @property
+    def has_part(self) -> bool:
+        """Is there anything to build, or only a survey?"""
+        return bool(self.stack)
+
+    def piece(self, family: str) -> Piece | None:
+        """The first piece of a family."""
+        return next((p for p in self.stack if p.family == family), None)
+
+    def with_vehicle(self, host: Host) -> Job:
+        """The job with another first host."""
+        return self.model_copy(update={"hosts": (host, *self.hosts[1:])})
+
+    def with_values(self, piece: str, values: Design) -> Job:
+        """The job with other sizes of one piece."""
+        return self.model_copy(update={"stack": tuple(p.model_copy(update={"values": values}) if p.id == piece else p for p in self.stack)})
 
     @field_validator("nearest", mode="before")
     @classmethod
     def _nearest_from_text(cls, value: Any) -> Any:
         return int(value) if isinstance(value, str) and value.isdigit() else value
 
-    @model_validator(mode="before")
-    @classmethod
-    def _design_by_family(cls, data: Any) -> Any:
-        if isinstance(data, dict) and isinstance(data.get("design"), dict):
-            raw = data["design"]
-            model = _DESIGNS.get(str(raw.get("family")))
-            if model is None:
-                known = ", ".join(sorted(_DESIGNS)) or "none"
-                raise ValueError(f"The job is of family “{raw.get('family')}”, which is not known here; there are {known}.")
-            data = {**data, "design": model.model_validate(raw)}
-        return data
+    @model_validator(mode="after")
+    def _a_tree(self) -> Job:
+        seen = {"host"}
+        for p in self.stack:
+            if p.id in seen:
+                raise ValueError(f"Two pieces of the job are numbered {p.id}; give each its own number.")
+            if p.on not in seen:
+                raise ValueError(f"Piece {p.id} sits on “{p.on}”, which is not a piece before it; put it on the host or on an earlier piece.")
+            seen.add(p.id)
+        return self
 
 
 def json_schema() -> dict[str, Any]:
@@ -125,7 +188,7 @@ def json_schema() -> dict[str, Any]:
         defs.update(part.pop("$defs", {}))
         defs[name] = part
         options.append({"$ref": f"#/$defs/{name}"})
-    schema["properties"]["design"] = {"anyOf": [*options, {"type": "null"}]}
+    defs["Piece"]["properties"]["values"] = {"anyOf": options}
     defs.pop("Design", None)
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["title"] = "Urial job document"

@@ -9,11 +9,13 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from urial.assembly.model import Assembly, Vec
+from urial.assembly.model import Assembly
+from urial.geometry.place import Vec
 from urial.job.duty import Anchor, Ballast, Carrier, Implement, OtherDuty, Recovery, Winch
 from urial.job.host import Host, Post, Tractor, Wheeled
 from urial.job.model import Job
-from urial.loads.towing import Case, PolicyError
+from urial.loads.case import MOUTH, Case, load_points
+from urial.loads.towing import PolicyError
 from urial.units import STANDARD_GRAVITY as G
 
 NAMES = ("along", "across", "up", "static", "times", "turn", "rise")
@@ -121,12 +123,12 @@ def lower_pins(host: Host) -> Vec:
 
 
 def push_up(host: Host, duty: Implement) -> float:
-    """The upward force at the tip that takes the front wheels' load off the ground the other way: the tractor tips about its
-    rear axle, so N = front weight × wheelbase / (axle to tip)."""
+    """The upward force at the tip that takes all load off the rear axle: the tractor tips about its front axle, so
+    N = rear weight × wheelbase / (wheelbase + rear axle to tip), N."""
     if not isinstance(host, Wheeled):
         return 0.0
     reach = -lower_pins(host)[0] + duty.tip_mm
-    return host.front_kg * G * host.wheelbase_mm / max(reach, 1.0)
+    return host.rear_kg * G * host.wheelbase_mm / max(host.wheelbase_mm + reach, 1.0)
 
 
 def _implement(duty: Implement, row: Row, f: Mapping[str, float], host: Host) -> tuple[Pull, ...]:
@@ -139,7 +141,7 @@ def _implement(duty: Implement, row: Row, f: Mapping[str, float], host: Host) ->
     if row.id == "push up":
         return (Pull(tip, (0.0, 0.0, f["times"] * push_up(host, duty))),)
     if row.id == "draft":
-        return (weight, Pull(middle, (-f["times"] * duty.draft_N, 0.0, 0.0)))
+        return (weight, Pull((middle[0], 0.0, middle[2] - duty.depth_mm), (-f["times"] * duty.draft_N, 0.0, 0.0)))
     return (Pull(middle, (0.0, 0.0, f["up"] * total * G)),)
 
 
@@ -178,9 +180,10 @@ def origin(job: Job, case_id: str, assembly: Assembly | None = None) -> tuple[in
 
 def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
     """The cases that come through a bar in the receiver, carried to its mouth as force and moment."""
-    if "bar mouth" not in assembly.nodes:
+    bores = [s.key + MOUTH for s in assembly.sockets if s.kind == "receiver"]
+    if not bores:
         return ()
-    node = assembly.nodes["bar mouth"]
+    node = load_points(assembly)[bores[0]].at
     out = []
     for c in duty_cases(job, assembly):
         if not c.in_receiver:
@@ -191,7 +194,7 @@ def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
             x, y, z = p.force
             fx, fy, fz = fx + x, fy + y, fz + z
             mx, my, mz = mx + ry * z - rz * y, my + rz * x - rx * z, mz + rx * y - ry * x
-        out.append(Case(c.id, c.title, {"bar mouth": (fx, fy, fz, mx, my, mz)}, c.reason, c.source, 1.0, c.changed, tuple((p.at, p.force) for p in c.pulls)))
+        out.append(Case(c.id, c.title, {bores[0]: (fx, fy, fz, mx, my, mz)}, c.reason, c.source, 1.0, c.changed, tuple((p.at, p.force) for p in c.pulls)))
     return tuple(out)
 
 

@@ -9,16 +9,17 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from urial.assembly.model import Assembly, BuildError, Vec
+from urial.assembly.model import Assembly, BuildError
 from urial.job.host import Vehicle
 from urial.job.model import Job
+from urial.loads.case import Case, Six, sockets_of
 from urial.road import balance
 from urial.units import STANDARD_GRAVITY
 
 JERKED = ("along", "angled")  # along the trailer: a clevis or pintle with play makes these larger
 PLAY = {"ball": 1.0, "clevis": 1.25, "pintle": 1.25}
 """House rule for the jerk of a coupling with play; no published value is known."""
-FACTORS = ("along", "across", "angled", "static", "bounce", "chain")
+FACTORS = ("along", "across", "angled", "static", "bounce", "pitch", "chain")
 
 
 class PolicyError(ValueError):
@@ -40,26 +41,15 @@ class Row:
 
 @dataclass(frozen=True)
 class Coupling:
-    """UN R55 values of this vehicle and trailer: D, Dc, V in kN; static tongue force S in kN."""
+    """UN R55 values of this vehicle and trailer: D, Dc, V in kN; static tongue force S in kN; ``pitch``, what braking with D
+    adds on the ball, kN; ``words`` say which masses they are of."""
 
     D: float
     Dc: float
     V: float
     S: float
-
-
-@dataclass(frozen=True)
-class Case:
-    """One load case: forces by node, with where it comes from.  ``weight`` scales demands (1/1.67 for a test load)."""
-
-    id: str
-    title: str
-    loads: Mapping[str, tuple[float, float, float, float, float, float]]
-    reason: str
-    source: str
-    weight: float = 1.0
-    changed: bool = False
-    pulls: tuple[tuple[Vec, Vec], ...] = ()  # where the forces really act, for drawing; empty: at the nodes
+    pitch: float = 0.0
+    words: str = ""
 
 
 @cache
@@ -86,12 +76,18 @@ def towing_vehicle(job: Job) -> Vehicle:
 def coupling(job: Job) -> Coupling:
     """D, Dc, V and S of the job, kN."""
     d, v = job.duty, towing_vehicle(job)
-    towing = (v.front_kg + v.rear_kg + d.tongue_mass_kg) / 1000
-    trailer = d.trailer_mass_kg / 1000
+    weighed = v.front_kg + v.rear_kg + d.tongue_mass_kg
+    towing = max(v.gross_rating_kg, weighed) / 1000
+    trailer = max(d.permissible_kg or 0.0, d.trailer_mass_kg) / 1000
     axle = max(trailer - d.tongue_mass_kg / 1000, 1e-6)
-    return Coupling(balance.d_value(towing, trailer), balance.d_value(towing, axle),
-                    balance.v_value(axle, d.bed_length_mm, d.axle_behind_mm, d.air_suspension),
-                    d.tongue_mass_kg / 1000 * STANDARD_GRAVITY)  # fmt: skip
+    push = balance.d_value(towing, trailer)
+    # the inertia acts at the trailer's middle, the ball holds it lower down: the couple is held by ball and axle
+    pitch = push * max(d.middle_height_mm - d.coupler_height_mm, 0.0) / d.axle_behind_mm
+    of = "its gross rating" if v.gross_rating_kg >= weighed else "what it weighs, which is over its gross rating"
+    who = "its permissible mass" if d.permissible_kg and d.permissible_kg >= d.trailer_mass_kg else "its loaded mass"
+    words = f"vehicle {1000 * towing:.0f} kg ({of}), trailer {1000 * trailer:.0f} kg ({who})"
+    return Coupling(push, balance.d_value(towing, axle), balance.v_value(axle, d.bed_length_mm, d.axle_behind_mm, d.air_suspension),
+                    d.tongue_mass_kg / 1000 * STANDARD_GRAVITY, pitch, words)  # fmt: skip
 
 
 def factor(job: Job, row: Row, name: str) -> float:
@@ -103,14 +99,18 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
     """Every towing case of the job on this assembly; none when it tows nothing."""
     if not job.duty.towed:
         return ()
+    balls = sockets_of(assembly, "ball")
+    if not balls:
+        raise BuildError("There is nothing to tow with: put a ball mount into the receiver, or say at Load that it tows no trailer.")
     c = coupling(job)
     play = PLAY[job.duty.hitch]
     out: list[Case] = []
     for row in policy():
         changed = any(key.startswith(f"{row.id}/") for key in job.duty.factors)
-        weight = 1.0 if row.judged == "service" else 1 / 1.67
+        service = row.judged == "service" or ("chain" in row.factors and job.duty.chains_judged == "service")
+        weight = 1.0 if service else 1 / 1.67
         if "chain" in row.factors:
-            out += _chains(job, assembly, row, factor(job, row, "chain"), changed)
+            out += _chains(job, assembly, row, (factor(job, row, "chain"), weight), changed)
             continue
         swing = math.radians(job.duty.articulation_deg)
         angled = factor(job, row, "angled")
@@ -118,20 +118,22 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
         angled *= play
         fx = play * factor(job, row, "along") * c.D + abs(angled) * c.D * math.cos(swing)
         fy = factor(job, row, "across") * c.D - angled * c.D * math.sin(swing)
-        fz = -factor(job, row, "static") * c.S - factor(job, row, "bounce") * c.V
-        load = (1000 * fx, 1000 * fy, 1000 * fz, 0.0, 0.0, 0.0)
-        out.append(Case(row.id, row.title, {assembly.load_node: load}, row.reason, row.source, weight, changed))
+        fz = -factor(job, row, "static") * c.S - factor(job, row, "bounce") * c.V - play * factor(job, row, "pitch") * c.pitch
+        load: Six = (1000 * fx, 1000 * fy, 1000 * fz, 0.0, 0.0, 0.0)
+        out.append(Case(row.id, row.title, {balls[0]: load}, row.reason, row.source, weight, changed))
     return tuple(out)
 
 
-def _chains(job: Job, assembly: Assembly, row: Row, times: float, changed: bool) -> list[Case]:
+def _chains(job: Job, assembly: Assembly, row: Row, judged: tuple[float, float], changed: bool) -> list[Case]:
     """Each chain alone holds the trailer, straying sideways or up and down."""
-    pull, stray = times * job.duty.trailer_mass_kg * STANDARD_GRAVITY, math.radians(row.spread_deg)
+    times, weight = judged
+    pull, stray = times * max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg) * STANDARD_GRAVITY, math.radians(row.spread_deg)
     out = []
-    for node, side, sign in zip(assembly.chain_nodes, ("left", "right"), (1, -1), strict=True):
+    for node in sockets_of(assembly, "chain eye"):
+        side, sign = ("left", 1) if node.endswith(".left") else ("right", -1)
         for word, y, z in (("outward", sign, 0), ("inward", -sign, 0), ("up", 0, 1), ("down", 0, -1)):
-            load = (-pull * math.cos(stray), y * pull * math.sin(stray), z * pull * math.sin(stray), 0.0, 0.0, 0.0)
-            out.append(Case(f"{side} chain {word}", f"{side} chain alone, {word}", {node: load}, row.reason, row.source, 1.0, changed))
+            load: Six = (-pull * math.cos(stray), y * pull * math.sin(stray), z * pull * math.sin(stray), 0.0, 0.0, 0.0)
+            out.append(Case(f"{side} chain {word}", f"{side} chain alone, {word}", {node: load}, row.reason, row.source, weight, changed))
     return out
 
 
@@ -148,10 +150,10 @@ class Rating:
     source: str
 
 
-def ratings(job: Job, ball_overhang_mm: float, ball_rated_kg: float, hung: Sequence[tuple[float, float]] = ()) -> tuple[Rating, ...]:
+def ratings(job: Job, ball_overhang_mm: float, ball: tuple[float, str] | None, hung: Sequence[tuple[float, float]] = ()) -> tuple[Rating, ...]:
     """Vehicle, ball and combination limits against every duty together.
 
-    ``hung`` are masses (kg) carried in the receiver and how far behind the rear axle (mm) they are.
+    ``ball`` is its rating (kg) and its parameter's path; ``hung`` are masses (kg) carried in the receiver and how far behind the rear axle (mm) they are.
     """
     v, d = towing_vehicle(job), job.duty
     tongue = d.tongue_mass_kg if d.towed else 0.0
@@ -168,8 +170,9 @@ def ratings(job: Job, ball_overhang_mm: float, ball_rated_kg: float, hung: Seque
         Rating("gross vehicle", "gross vehicle mass", "vehicle", gross, v.gross_rating_kg, "vehicle.gross_rating_kg", plate),
     ]  # fmt: skip
     if d.towed:
+        stamped = [Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, ball[0], ball[1], "the stamp on the ball")] if ball else []
         out = [
-            Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, ball_rated_kg, "design.ball_mount.ball", "the stamp on the ball"),
+            *stamped,
             Rating("towing limit", "towing limit", "vehicle", d.trailer_mass_kg, v.tow_rating_kg, "vehicle.tow_rating_kg", plate),
             *out,
             Rating("combination", "gross combination", "vehicle", gross + d.trailer_mass_kg - tongue, v.combination_rating_kg, "vehicle.combination_rating_kg", plate),

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.model import Vec
+from urial.geometry.place import Vec
 from urial.measure.triangulate import SUSPECT
 
 Array = NDArray[np.float64]

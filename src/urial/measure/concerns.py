@@ -21,7 +21,7 @@ def _threads(job: Job) -> list[str]:
             bolt = catalogue.bolt(h.thread)
             if h.wall_mm is not None and h.wall_mm < 0.8 * bolt.diameter:
                 out.append(f"The thread of {side} hole {n} is {h.wall_mm:.3g} mm deep; below {0.8 * bolt.diameter:.0f} mm ({bolt.name} × 0.8) it strips before the bolt holds its load. Put a nut behind it.")
-    grade = getattr(job.design, "bolt_grade", None)
+    grade = next((g for p in job.stack if (g := getattr(p.values, "bolt_grade", None))), None)
     if grade is not None:
         here = catalogue.bolt_grade(grade)
         for side in SIDES:

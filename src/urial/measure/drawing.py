@@ -8,7 +8,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.model import Dimension, Vec, View
+from urial.assembly.model import Dimension, View
+from urial.geometry.place import Vec
 from urial.job import host as hosts
 from urial.job.host import SIDES, Host
 from urial.job.model import Job

@@ -7,7 +7,8 @@ from functools import partial
 from typing import Literal
 
 from urial import units
-from urial.assembly.model import Assembly, TurnedShape
+from urial.assembly.model import Assembly
+from urial.geometry.shape import Turned
 from urial.job.host import SIDES, Host, Trailer, Wheeled
 from urial.job.model import Job
 from urial.job.survey import Swing
@@ -41,17 +42,18 @@ def squat_per_100kg(job: Job) -> float | None:
 
 def _pin(job: Job, assembly: Assembly | None) -> tuple[Item, Item]:
     a, show = job.survey.answers, partial(_length, job)
-    mount = getattr(job.design, "ball_mount", None)
+    piece = job.piece("rear-receiver")
+    at = getattr(piece.values, "mouth_to_pin_mm", None) if piece else None
     if a.bar_mouth_to_pin_mm is None:
         first: tuple[State, str] = ("open", "Lay the bar beside the receiver: shoulder to the pin hole's middle.")
-    elif mount is None:
+    elif at is None:
         first = ("good", f"{show(a.bar_mouth_to_pin_mm)} on the bar; the receiver's hole will be set out from it.")
     else:
-        off = mount.mouth_to_pin_mm - a.bar_mouth_to_pin_mm
+        off = at - a.bar_mouth_to_pin_mm
         if abs(off) <= 1.0:
             first = ("good", "Bar and receiver agree: the pin goes in.")
         else:
-            first = ("mind", f"The bar's hole is at {show(a.bar_mouth_to_pin_mm)}, the receiver's at {show(mount.mouth_to_pin_mm)}: they miss by {show(abs(off))}. Drill the receiver to the bar.")
+            first = ("mind", f"The bar's hole is at {show(a.bar_mouth_to_pin_mm)}, the receiver's at {show(at)}: they miss by {show(abs(off))}. Drill the receiver to the bar.")
     need = _pin_length(assembly) + 15 if assembly and assembly.parts else None
     if a.pin_room_mm is None:
         second: tuple[State, str] = ("open", "From the receiver's side to the nearest thing in the pin's way.")
@@ -67,8 +69,8 @@ def _pin(job: Job, assembly: Assembly | None) -> tuple[Item, Item]:
 
 def _pin_length(assembly: Assembly) -> float:
     """Length of the hitch pin, head and all, mm."""
-    shapes = [s for p in assembly.parts if p.link == "pin" and p.hardware for s in p.shapes]
-    return max((sum(step[0] for step in s.steps) for s in shapes if isinstance(s, TurnedShape)), default=0.0)
+    shapes = [p.shape for p in assembly.parts if p.family.endswith("/hitch pin")]
+    return max((sum(step[0] for step in s.steps) for s in shapes if isinstance(s, Turned)), default=0.0)
 
 
 def _nuts(job: Job) -> Item:

@@ -11,8 +11,10 @@ import numpy as np
 from manifold3d import Manifold
 from numpy.typing import NDArray
 
-from urial.assembly import solids
-from urial.assembly.model import Assembly, Vec
+from urial.assembly import bodies
+from urial.assembly.model import Assembly
+from urial.geometry.place import Place, Vec
+from urial.geometry.shape import Shape
 from urial.job.host import Host, Tractor, TwoWheeler, Wheeled
 from urial.job.model import Job
 from urial.job.survey import Block, Cone, Drum, KeepOut, Spanner, Swing, WheelSweep
@@ -30,7 +32,7 @@ def _cylinder(middle: Vec, axis: str, diameter: float, size: float) -> Manifold:
 
 def _sweep(places: list[Manifold]) -> Manifold:
     """What a convex body sweeps on its way: hulls of each place and the next."""
-    return Manifold.batch_boolean([Manifold.batch_hull([a, b]) for a, b in pairwise(places)], solids.UNION)
+    return Manifold.batch_boolean([Manifold.batch_hull([a, b]) for a, b in pairwise(places)], bodies.UNION)
 
 
 def _angles(start: float, stop: float) -> Array:
@@ -55,7 +57,7 @@ def _wheel(k: WheelSweep, host: Host) -> Manifold:
             rest = _cylinder((0, 0, 0), "across", 2 * r, width).rotate([0, 0, float(angle)]).translate([x, side * track / 2, r])
             turned.append(Manifold.batch_hull([rest.translate([0, 0, k.bump_mm]), rest.translate([0, 0, -k.droop_mm])]))
         out.append(_sweep(turned) if len(turned) > 1 else turned[0])
-    return Manifold.batch_boolean(out, solids.UNION)
+    return Manifold.batch_boolean(out, bodies.UNION)
 
 
 def _swing(k: Swing) -> Manifold:
@@ -77,7 +79,7 @@ def _cone(k: Cone) -> Manifold:
 
 def _spanner(k: Spanner) -> Manifold:
     wedge = [[(0.0, 0.0), *((k.reach_mm * math.cos(a), k.reach_mm * math.sin(a)) for a in np.radians(_angles(k.start_deg, k.stop_deg)))]]
-    body = Manifold.extrude(solids.CrossSection(wedge), k.deep_mm).translate([0, 0, -k.deep_mm / 2])
+    body = Manifold.extrude(bodies.CrossSection(wedge), k.deep_mm).translate([0, 0, -k.deep_mm / 2])
     # wedge's x and y onto: rearward and up, to the left and up, rearward and to the left
     frame = {"across": ((-1, 0, 0), (0, 0, 1)), "along": ((0, 1, 0), (0, 0, 1)), "upright": ((-1, 0, 0), (0, 1, 0))}[k.axis]
     x, y = (np.array(v, dtype=float) for v in frame)
@@ -108,7 +110,7 @@ def outline(keep: KeepOut, host: Host, right: Vec, up: Vec, margin: bool) -> tup
     turned = solid(keep, host).transform(np.column_stack([np.stack([r, u, np.cross(r, u)]), np.zeros(3)]))
     flat = turned.project()
     if margin and keep.margin_mm > 0:
-        flat = flat.offset(keep.margin_mm, solids.JoinType.Round, 2.0, 32)
+        flat = flat.offset(keep.margin_mm, bodies.JoinType.Round, 2.0, 32)
     return tuple(np.asarray(p, dtype=float) for p in flat.to_polygons())
 
 
@@ -121,7 +123,7 @@ def corners(keep: KeepOut, host: Host) -> Array:
 def hull(keep: KeepOut, host: Host, right: Vec, up: Vec) -> tuple[Array, ...]:
     """The convex hull of a keep-out's shadow: quick, for a view that is being turned."""
     flat = corners(keep, host) @ np.stack([right, up]).T
-    return tuple(np.asarray(p, dtype=float) for p in solids.CrossSection.hull_points(flat).to_polygons())
+    return tuple(np.asarray(p, dtype=float) for p in bodies.CrossSection.hull_points(flat).to_polygons())
 
 
 @dataclass(frozen=True)
@@ -153,17 +155,23 @@ def clashes(job: Job, assembly: Assembly) -> tuple[Clash, ...]:
     for keep in job.survey.keep_outs:
         room = solid(keep, job.vehicle)
         box = room.bounding_box()
+        found: dict[tuple[str, str], tuple[float, float]] = {}
         for part in assembly.parts:
-            worst: tuple[float, float] | None = None
-            for shape in part.shapes:
-                body = solids.solid(shape)
-                if _apart(box, body.bounding_box(), keep.margin_mm):
-                    continue
-                inside = max(float((room ^ body).volume()), 0.0)
-                gap = 0.0 if inside > 1.0 else float(room.min_gap(body, keep.margin_mm + 1.0))
-                if inside > 1.0 or gap < keep.margin_mm - 1e-6:
-                    here = (gap, inside) if inside > 1.0 or gap > 0 else (1e-9, inside)
-                    worst = here if worst is None else (min(worst[0], gap), worst[1] + inside)
-            if worst is not None:
-                out.append(Clash(part.mark, part.name, keep, *worst))
+            low, high = bodies.corners(part)
+            if _apart(box, (*low, *high), keep.margin_mm):
+                continue
+            gap, inside = _meets(keep, job.vehicle, part.shape, part.place)
+            if inside > 1.0 or gap < keep.margin_mm - 1e-6:
+                here = (gap, inside) if inside > 1.0 or gap > 0 else (1e-9, inside)
+                before = found.get((part.mark, part.name))
+                found[(part.mark, part.name)] = here if before is None else (min(before[0], here[0]), before[1] + here[1])
+        out += [Clash(mark, name, keep, *worst) for (mark, name), worst in found.items()]
     return tuple(sorted(out, key=lambda c: (c.gap_mm, -c.volume_mm3)))
+
+
+@lru_cache(maxsize=4096)
+def _meets(keep: KeepOut, host: Host, shape: Shape, place: Place) -> tuple[float, float]:
+    """Air between a keep-out and a part's body (no more than the margin and 1 mm), and what they share, mm³."""
+    room, own = solid(keep, host), bodies.placed_body(shape, place)
+    inside = max(float((room ^ own).volume()), 0.0)
+    return (0.0 if inside > 1.0 else float(room.min_gap(own, keep.margin_mm + 1.0))), inside

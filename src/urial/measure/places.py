@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from urial.assembly.model import Vec
+from urial.geometry.place import Vec
 from urial.job.host import SIDES, Host
 from urial.job.model import Job
 from urial.job.survey import Fix, Mark, Survey

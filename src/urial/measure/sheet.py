@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from urial.assembly.model import Vec
+from urial.geometry.place import Vec
 from urial.job import edit
 from urial.job.host import SIDES
 from urial.job.model import Job

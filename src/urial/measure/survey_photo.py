@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from urial.assembly.model import Vec
+from urial.geometry.place import Vec
 from urial.job.host import HardPoint, Host
 from urial.job.survey import Photo
 from urial.measure.rectify import Squared, square_up

@@ -152,13 +152,15 @@ def read_csv(job: Job, text: str) -> Job:
         except (KeyError, TypeError, AttributeError):
             raise TableError(f"Line {line}: “{path}” does not fit the lines above it; number rows from 0.") from None
     data = job.model_dump(mode="json")
+    data["vehicle"] = data["hosts"][0]
     for branch in BRANCHES:
         if branch in raw:
             new = _grown(raw[branch])
             kind_changes = branch == "vehicle" and new.get("kind", data["vehicle"]["kind"]) != data["vehicle"]["kind"]
             data[branch] = new if kind_changes else _merged(data[branch], new)
     try:
-        out = Job.model_validate({**data, "design": job.design})
+        vehicle = data.pop("vehicle")
+        out = Job.model_validate({**data, "hosts": [vehicle, *data["hosts"][1:]], "stack": job.stack})
     except ValidationError as error:
         raise TableError(f"The table holds something a survey cannot: {complaint(error)}") from None
     return out

@@ -9,13 +9,14 @@ from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
 
-from urial.assembly.model import PlateShape
-from urial.assembly.outline import bounds
+from urial.geometry.flat import flat
+from urial.geometry.outline import bounds
+from urial.geometry.shape import Plate
 
 LAYERS = {"OUTLINE": 7, "HOLES": 5, "CENTRE": 8, "FOLD": 3, "TEXT": 8}
 
 
-def plate_drawing(shape: PlateShape, label: Sequence[str]) -> Drawing:
+def plate_drawing(shape: Plate, label: Sequence[str]) -> Drawing:
     """A plate flat, its lower left corner at the origin; cut layers hold closed curves only."""
     doc = new("R2010", setup=False)
     doc.units = units.MM
@@ -32,7 +33,7 @@ def plate_drawing(shape: PlateShape, label: Sequence[str]) -> Drawing:
         space.add_circle((u - u0, v - v0), d / 2, dxfattribs={"layer": "HOLES"})
         for du, dv in ((0.9 * d, 0.0), (0.0, 0.9 * d)):
             space.add_line((u - u0 - du, v - v0 - dv), (u - u0 + du, v - v0 + dv), dxfattribs={"layer": "CENTRE"})
-    for name, lines in (("CENTRE", shape.centre_lines), ("FOLD", shape.fold_lines)):
+    for name, lines in (("CENTRE", shape.centre_lines), ("FOLD", flat(shape).bend_lines)):
         for x0, y0, x1, y1 in lines:
             space.add_line((x0 - u0, y0 - v0), (x1 - u0, y1 - v0), dxfattribs={"layer": name})
     for n, text in enumerate(label):
@@ -40,7 +41,7 @@ def plate_drawing(shape: PlateShape, label: Sequence[str]) -> Drawing:
     return doc
 
 
-def plate_dxf(shape: PlateShape, label: Sequence[str]) -> bytes:
+def plate_dxf(shape: Plate, label: Sequence[str]) -> bytes:
     """The drawing as the bytes of a DXF file."""
     out = io.StringIO()
     plate_drawing(shape, label).write(out)

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from urial import units
-from urial.assembly import solids
-from urial.assembly.model import PlateShape, View
+from urial.assembly import bodies
+from urial.assembly.model import View
+from urial.geometry.shape import Plate
 from urial.job.file import FileError, os_words, write_atomically
 from urial.loads import duties, towing
 from urial.papers import dxf, tables, templates
@@ -38,7 +39,7 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
     p.heading(job.title, 20)
     p.paragraph(f"{job.vehicle.name} · {job.duty.trailer_name}" + (f" · for {job.customer}" if job.customer else ""), 11, GREY)
     p.gap(8)
-    verdict = "It holds" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}"
+    verdict = ("It holds" if not v.unchecked else f"What is judged holds; {len(v.unchecked)} not judged") if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}"
     p.paragraph(verdict, 18, BRICK if not v.holds else INK, "Helvetica-Bold")
     p.paragraph(f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”.", 11)
     p.gap(6)
@@ -55,10 +56,10 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         ["strength", f"{basis}; AISC 360-22 and the clauses named at each check. Weld groups: {job.proof.weld_method}. Plates on the rails: {job.proof.foot}."],
         ["trailer, loaded", show(job.duty.trailer_mass_kg, "mass")],
         ["tongue weight", f"{show(job.duty.tongue_mass_kg, 'mass')}: {advice.words}"],
-        ["coupling values", f"D {c.D:.2f} kN, Dc {c.Dc:.2f} kN, V {c.V:.2f} kN, S {c.S:.2f} kN (UN R55)"],
+        ["coupling values", f"D {c.D:.2f} kN, Dc {c.Dc:.2f} kN, V {c.V:.2f} kN, S {c.S:.2f} kN (UN R55), of {c.words}"],
         ["the part weighs", f"{show(mass, 'mass')} with hardware"],
-        ["centre of mass", "{} behind the rear axle, {} above ground".format(*(show(x, "length") for x in (-solids.centre_of_mass(v.assembly)[0], solids.centre_of_mass(v.assembly)[2])))],
-        ["rail bolts", torque_note(v.assembly)],
+        ["centre of mass", "{} behind the rear axle, {} above ground".format(*(show(x, "length") for x in (-bodies.centre_of_mass(v.assembly)[0], bodies.centre_of_mass(v.assembly)[2])))],
+        *([["bolts", note]] if (note := torque_note(v.assembly)) else []),
     ], [1, 4], 9)  # fmt: skip
     if v.warnings:
         p.heading("Mind", 11)
@@ -117,7 +118,8 @@ def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
     p.table(["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "kg"], body, [0.5, 2.4, 1.8, 0.4, 1, 0.9, 0.7, 0.9, 0.6], 8, right=(3, 4, 5, 8))
     paint = sum(r.paint_mm2 for r in rows if not r.hardware) / 1e6
     p.paragraph(f"Total {sum(r.mass_kg for r in rows):.1f} kg. Surface to paint {paint:.2f} m² (inside of tubes included).", 9)
-    p.paragraph(torque_note(v.assembly), 9)
+    if note := torque_note(v.assembly):
+        p.paragraph(note, 9)
 
 
 def _chain(p: Pages, v: Verdict) -> None:
@@ -155,6 +157,13 @@ def _chain(p: Pages, v: Verdict) -> None:
     p.y -= high + 24
 
 
+def _unchecked(p: Pages, v: Verdict) -> None:
+    """What no rule here knows: an inspector must judge it."""
+    if v.unchecked:
+        p.heading("Not judged by any rule here", 11)
+        p.table(["part", "what"], [[u.part, u.what] for u in dict.fromkeys(v.unchecked)], [0.6, 5], 8.5)
+
+
 def _workings(p: Pages, v: Verdict) -> None:
     p.heading("Every check with its working")
     for c in v.checks:
@@ -176,16 +185,17 @@ def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
     add_survey(p, v.job, v.assembly)
     _parts(p, v, rows)
     _chain(p, v)
+    _unchecked(p, v)
     _workings(p, v)
     return p.finish()
 
 
-def plate_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, PlateShape, str]]:
+def plate_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
     """Mark, shape and label of every plate to cut; a mirror pair is drawn once."""
     out = []
     for r in rows:
-        shape = v.assembly.part(r.parts[0]).shapes[0]
-        if isinstance(shape, PlateShape):
+        shape = v.assembly.by_key[r.parts[0]].shape
+        if isinstance(shape, Plate):
             note = f"{r.qty} off, {r.stock}, {r.material}" + (", one left one right: mark the outer face of each" if r.mirror else "")
             out.append((r.mark, shape, f"{r.name}, {note}"))
     return out

@@ -12,7 +12,7 @@ from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
-from urial.assembly import solids
+from urial.assembly import bodies
 from urial.assembly.model import Assembly, Dimension, View
 from urial.units import System, show_length
 
@@ -23,7 +23,7 @@ FONT, BOLD, MONO = "Helvetica", "Helvetica-Bold", "Courier"
 # The standard PDF fonts know Latin-1; everything else the product writes has a plain spelling on paper.
 _PLAIN = str.maketrans({"\u202f": " ", "\u00a0": " ", "−": "-", "–": "-", "—": "-", "“": '"', "”": '"', "’": "'", "√": "sqrt ", "Σ": "sum ",
                         "∫": "int ", "≤": "<=", "≥": ">=", "≈": "~", "σ": "sigma", "τ": "tau", "ω": "omega", "φ": "phi", "Ω": "Omega", "π": "pi",
-                        "β": "beta", "λ": "lambda", "θ": "theta", "μ": "mu", "ᵀ": "^T", "′": "'", "″": '"', "→": "->", "›": ">", "ρ": "rho"})  # fmt: skip
+                        "β": "beta", "λ": "lambda", "θ": "theta", "μ": "mu", "ᵀ": "^T", "′": "'", "″": '"', "→": "->", "›": ">", "ρ": "rho", "⁴": "^4", "⌀": "dia. "})  # fmt: skip
 
 
 def plain(text: str) -> str:
@@ -148,10 +148,10 @@ class Elevation:
 
     def __init__(self, assembly: Assembly, view: View) -> None:
         self.assembly, self.view = assembly, view
-        self.pieces = solids.elevation(assembly, view)
+        self.pieces = bodies.elevation(assembly, view)
         every = np.concatenate([p for piece in self.pieces for p in piece.polygons])
         self.low, self.high = every.min(axis=0), every.max(axis=0)
-        self.axes = [np.array(a, dtype=float) for a in solids.view_axes(view)[:2]]
+        self.axes = [np.array(a, dtype=float) for a in bodies.view_axes(view)[:2]]
 
     def fit(self, x: float, y: float, width: float, height: float, border: float = 60) -> float:
         """Place the drawing in a box of points; returns the scale in points per mm."""

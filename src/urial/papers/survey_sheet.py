@@ -7,8 +7,8 @@ from itertools import groupby
 import numpy as np
 from reportlab.lib.utils import simpleSplit
 
+from urial.assembly.bodies import view_axes
 from urial.assembly.model import Assembly, View
-from urial.assembly.solids import view_axes
 from urial.job import datum, edit
 from urial.job.host import SIDES
 from urial.job.model import Job

@@ -16,6 +16,7 @@ def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
         "verdict": verdict.verdict, "basis": verdict.basis.name, "governing": verdict.governing.id, "mass_kg": mass_kg,
         "checks": [{"id": c.id, "part": c.part, "kind": c.kind, "case": c.case, "demand": c.demand, "available": c.available,
                     "unit": c.unit, "utilisation": c.utilisation, "clause": c.clause} for c in verdict.checks],
+        "unchecked": [{"part": u.part, "what": u.what} for u in verdict.unchecked], "warnings": list(verdict.warnings),
     }  # fmt: skip
 
 
@@ -29,7 +30,6 @@ def results_json(verdict: Verdict, rows: list[Row], mass_kg: float) -> dict[str,
     out["cases"] = [{"id": c.id, "title": c.title, "loads_N_Nmm": {n: list(v) for n, v in c.loads.items()}, "reason": c.reason,
                      "source": c.source, "changed": c.changed} for c in verdict.cases]  # fmt: skip
     out["parts"] = parts_json(rows)
-    out["warnings"] = list(verdict.warnings)
     out["caution"] = CAUTION
     return out
 

@@ -7,8 +7,9 @@ import math
 import numpy as np
 from reportlab.lib.pagesizes import A4, letter
 
-from urial.assembly.model import PlateShape
-from urial.assembly.outline import bounds, flatten
+from urial.geometry.flat import flat
+from urial.geometry.outline import bounds, flatten
+from urial.geometry.shape import Plate
 from urial.papers.pdf import BLUE, GREY, INK, MM, Pages
 
 PAPER = {"A4": A4, "Letter": letter}
@@ -18,7 +19,7 @@ TOP = 22.0
 FOOT = 34.0
 
 
-def tiles(shape: PlateShape, paper: str = "A4") -> tuple[int, int, float, float]:
+def tiles(shape: Plate, paper: str = "A4") -> tuple[int, int, float, float]:
     """Columns and rows of sheets, and the width and height in mm each of them shows."""
     wide, high = PAPER[paper][0] / MM - 2 * MARGIN, PAPER[paper][1] / MM - TOP - FOOT
     u0, v0, u1, v1 = bounds(shape.outline)
@@ -29,7 +30,7 @@ def tiles(shape: PlateShape, paper: str = "A4") -> tuple[int, int, float, float]
     return count(u1 - u0, wide), count(v1 - v0, high), wide, high
 
 
-def add_template(pages: Pages, shape: PlateShape, mark: str, note: str, paper: str = "A4") -> None:
+def add_template(pages: Pages, shape: Plate, mark: str, note: str, paper: str = "A4") -> None:
     """Draw a plate at 1:1 on as many sheets as it takes, each with a 100 mm and a 4 in check bar."""
     columns, rows, wide, high = tiles(shape, paper)
     u0, v0, u1, v1 = bounds(shape.outline)
@@ -41,7 +42,7 @@ def add_template(pages: Pages, shape: PlateShape, mark: str, note: str, paper: s
             _sheet(pages, shape, mark, note, (left, low), (wide, high), (column, row), (columns, rows))
 
 
-def _sheet(pages: Pages, shape: PlateShape, mark: str, note: str, origin: tuple[float, float], room: tuple[float, float],
+def _sheet(pages: Pages, shape: Plate, mark: str, note: str, origin: tuple[float, float], room: tuple[float, float],
            tile: tuple[int, int], count: tuple[int, int]) -> None:  # fmt: skip
     c, (left, low), (wide, high) = pages.canvas, origin, room
 
@@ -70,7 +71,7 @@ def _sheet(pages: Pages, shape: PlateShape, mark: str, note: str, origin: tuple[
         c.drawString(x + d / 2 * MM + 3, y + d / 2 * MM + 2, f"dia {d:.4g}")
     c.setDash(8, 3)
     c.setStrokeColor(GREY)
-    for x0, y0, x1, y1 in shape.centre_lines + shape.fold_lines:
+    for x0, y0, x1, y1 in shape.centre_lines + flat(shape).bend_lines:
         c.line(*at(x0, y0), *at(x1, y1))
     c.setDash()
     middle = np.mean(flatten(shape.outline), axis=0)

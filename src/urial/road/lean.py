@@ -26,10 +26,10 @@ class Lean:
 def lean(host: TwoWheeler, hitch_height_mm: float, hitch_behind_mm: float, tongue_kg: float, trailer_kg: float) -> Lean:
     """Side force SIDE_G × the tongue's mass at the hitch, against the machine's weight at about seat height × 0.7.
 
-    Moment F·h about the ground; the lean that balances it is asin(F·h / (m·g·h_cg)); the front wheel loses
+    Moment F·h about the ground; the lean that balances it is asin(F·h / ((m·h_cg + tongue·h)·g)); the front wheel loses
     tongue × behind / wheelbase.
     """
     machine = host.standing()
     moment = SIDE_G * tongue_kg * STANDARD_GRAVITY * hitch_height_mm
-    righting = machine * STANDARD_GRAVITY * 0.7 * host.seat_mm
+    righting = STANDARD_GRAVITY * (machine * 0.7 * host.seat_mm + tongue_kg * hitch_height_mm)
     return Lean(trailer_kg / machine, moment, math.degrees(math.asin(min(moment / righting, 1.0))), 100 * tongue_kg * hitch_behind_mm / host.wheelbase_mm / host.front_kg)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from urial.assembly import solids
+from urial.assembly import bodies
 from urial.assembly.model import Assembly
 from urial.job.host import Vehicle
 from urial.job.model import Job
@@ -38,7 +38,7 @@ def stance(job: Job, assembly: Assembly, hung: list[tuple[float, float]]) -> Sta
     """
     host, d = job.vehicle, job.duty
     assert isinstance(host, Vehicle)
-    ball = assembly.places["ball"]
+    ball = assembly.places.get("ball") or assembly.places["mouth"]
     overhang = -ball[0]
     tongue = d.tongue_mass_kg if d.towed else 0.0
     total = tongue + sum(kg for kg, _ in hung)
@@ -53,9 +53,11 @@ def stance(job: Job, assembly: Assembly, hung: list[tuple[float, float]]) -> Sta
         behind, over = -x, z - r
         return math.degrees(math.atan2(over, behind) + math.asin(min(r / max(math.hypot(behind, over), r), 1.0)))
 
-    lowest_corners = [(lo[0], lo[2] - squat) for p in assembly.parts for s in p.shapes for lo, _ in [solids.corners(s)]]
+    low = [bodies.corners(p)[0] for p in assembly.parts]
+    lowest_corners = [(c[0], c[2] - squat) for c in low]
     departure = min((rise(x, z) for x, z in lowest_corners if x < -r), default=90.0)
-    under_chain = min(solids.corners(s)[0][2] for p in assembly.parts if p.link == "chains" for s in p.shapes) - squat
+    chains = [bodies.corners(p)[0][2] for p in assembly.parts if p.family.endswith("/chain plate")]
+    under_chain = min(chains or [c[2] for c in low], default=ball[2]) - squat
     ball_loaded = ball[2] - squat
     # a crest between the rear axle and the trailer's axle touches what hangs lowest there
     lowest = min(under_chain, job.running.jack_foot_mm)

@@ -13,7 +13,8 @@ import numpy as np
 from manifold3d import Manifold
 from numpy.typing import NDArray
 
-from urial.assembly.model import Assembly, Vec
+from urial.assembly.model import Assembly
+from urial.geometry.place import Vec
 from urial.job.host import Vehicle
 from urial.job.model import Job
 from urial.measure import keepout
@@ -128,7 +129,7 @@ def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec, Vec]]
     keep-outs), the trailer's bodies, and the ball."""
     host, run, deck = job.vehicle, job.running, job.deck
     assert isinstance(host, Vehicle)
-    ball = assembly.places["ball"]
+    ball = assembly.places.get("ball") or assembly.places["mouth"]
     wide = host.track_mm / 2 + host.tyre_width_mm / 2
     rear = -host.rear_overhang_mm
     fixed: list[tuple[str, Manifold]] = [

@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
-from urial.assembly import solids
-from urial.assembly.model import Assembly, BarShape, BoltJoint, Part, PlateShape
-from urial.assembly.outline import bounds
+from urial.assembly import bodies
+from urial.assembly.model import Assembly, Bolts, Clamp, Part
+from urial.geometry import flat
+from urial.geometry.outline import bounds
+from urial.geometry.place import dot
+from urial.geometry.shape import Bar, Plate, Square
+from urial.stock.catalogue import Bolt, BoltGrade
 from urial.strength import bolts
 
 
 @dataclass(frozen=True)
 class Row:
-    """One line: ``mass_kg`` is for all ``qty``; ``cut_length_mm`` is the long point of a bar, the long side of a plate."""
+    """One line: ``mass_kg`` is for all ``qty``; ``cut_length_mm`` is the long point of a bar, the long side of a plate.
+
+    ``parts`` are the keys of the parts it counts."""
 
     mark: str
     name: str
@@ -30,57 +35,77 @@ class Row:
     parts: tuple[str, ...]
 
 
-def _size(part: Part) -> tuple[float, float, str]:
-    """Cut length, width and how the ends are cut."""
-    shape = part.shapes[0]
-    if isinstance(shape, BarShape):
-        run = math.dist(shape.start, shape.end)
-        depth = shape.stock.height
-        extra = sum(depth / 2 * math.tan(abs(m)) for m in shape.mitre)
-        words = "square" if not any(shape.mitre) else " / ".join(f"{math.degrees(m):.1f}°" for m in shape.mitre)
-        return run + extra, shape.stock.width, words
-    if isinstance(shape, PlateShape):
-        u0, v0, u1, v1 = bounds(shape.outline)
-        return max(u1 - u0, v1 - v0), min(u1 - u0, v1 - v0), ""
-    return sum(step[0] for step in shape.steps), max(step[1] for step in shape.steps), ""
+def _ends(part: Part) -> str:
+    """How a bar's ends are cut."""
+    shape = part.shape
+    if not isinstance(shape, Bar):
+        return ""
+    if isinstance(shape.end_i, Square) and isinstance(shape.end_j, Square):
+        return "square"
+    return " / ".join(flat.end_words(e) for e in (shape.end_i, shape.end_j))
 
 
-def mirrored(a: PlateShape, b: PlateShape, tolerance: float = 0.5) -> bool:
-    """Are two plates on opposite sides the same seen from outside each (outline and holes, to half a millimetre)?"""
-    if len(a.outline) != len(b.outline) or len(a.holes) != len(b.holes) or a.thickness != b.thickness:
+def mirrored(a: Part, b: Part, tolerance: float = 0.5) -> bool:
+    """Are two plates on opposite sides the same seen from outside each (outline and holes, to half a millimetre)?
+
+    The two lie in parallel planes with the same u and v, as a left and a right do."""
+    p, q = a.shape, b.shape
+    if not (isinstance(p, Plate) and isinstance(q, Plate)) or p.folds or q.folds:
         return False
-    close = all(abs(x - y) <= tolerance for p, q in zip(a.outline, b.outline, strict=True) for x, y in zip(p[:2], q[:2], strict=True))
-    return close and all(abs(x - y) <= tolerance for p, q in zip(a.holes, b.holes, strict=True) for x, y in zip(p, q, strict=True))
+    if len(p.outline) != len(q.outline) or len(p.holes) != len(q.holes) or p.t != q.t:
+        return False
+    if dot(p.place.x, q.place.x) < 0.999 or dot(p.place.y, q.place.y) < 0.999:
+        return False
+    close = all(abs(x - y) <= tolerance for m, n in zip(p.outline, q.outline, strict=True) for x, y in zip(m[:2], n[:2], strict=True))
+    return close and all(abs(x - y) <= tolerance for m, n in zip(p.holes, q.holes, strict=True) for x, y in zip(m, n, strict=True))
 
 
-def _row(part: Part, mark: str, name: str, members: tuple[Part, ...], mirror: bool) -> Row:
-    long, wide, ends = _size(part)
-    return Row(mark, name, part.stock, sum(len(p.shapes) for p in members), long, wide, ends, part.material.title,
-               sum(solids.mass(p) for p in members), sum(solids.surface(p) for p in members), mirror, part.hardware,
-               tuple(p.mark for p in members))  # fmt: skip
+def _row(members: list[Part], mark: str, name: str, mirror: bool) -> Row:
+    first = members[0]
+    return Row(mark, name, first.stock, len(members), flat.cut_length(first.shape), flat.width(first.shape), _ends(first), first.material.title,
+               sum(bodies.mass(p) for p in members), sum(bodies.surface(p) for p in members), mirror, first.hardware, tuple(p.key for p in members))  # fmt: skip
+
+
+def _alike(a: Part, b: Part) -> bool:
+    """One line of the list: the same stock cut to the same size with the same holes."""
+    if a.name != b.name or a.stock != b.stock or type(a.shape) is not type(b.shape):
+        return False
+    if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
+        u, v = bounds(a.shape.outline), bounds(b.shape.outline)
+        same = all(abs((u[k + 2] - u[k]) - (v[k + 2] - v[k])) < 0.05 for k in (0, 1))
+        return same and len(a.shape.holes) == len(b.shape.holes) and abs(bodies.mass(a) - bodies.mass(b)) < 1e-6 * max(bodies.mass(a), 1e-3) + 1e-9
+    return abs(bodies.mass(a) - bodies.mass(b)) < 1e-3 * bodies.mass(a) and abs(flat.cut_length(a.shape) - flat.cut_length(b.shape)) < 0.05
 
 
 def parts_list(assembly: Assembly) -> list[Row]:
     """Every line, steel first, hardware after, by mark.  A true left and right pair is one line of two, marked mirror."""
-    rows: list[Row] = []
-    done: set[str] = set()
+    groups: dict[str, list[Part]] = {}
     for part in assembly.parts:
-        if part.mark in done:
+        groups.setdefault(part.family, []).append(part)
+    rows: list[Row] = []
+    for members in groups.values():
+        sides = {p.side: p for p in members}
+        if set(sides) == {"left", "right"} and mirrored(sides["left"], sides["right"]):
+            mark = members[0].mark[:-1]
+            rows.append(_row([sides["left"], sides["right"]], mark, sides["left"].name.replace("left ", "") + ", one left one right", True))
             continue
-        twin = next((p for p in assembly.parts if part.side and p.side and p is not part and p.mark[:-1] == part.mark[:-1]), None)
-        shape, other = part.shapes[0], twin.shapes[0] if twin else None
-        if twin and isinstance(shape, PlateShape) and isinstance(other, PlateShape) and mirrored(shape, other):
-            rows.append(_row(part, part.mark[:-1], part.name.replace(f"{part.side} ", "") + ", one left one right", (part, twin), True))
-            done |= {part.mark, twin.mark}
-        else:
-            rows.append(_row(part, part.mark, part.name, (part,), False))
-            done.add(part.mark)
+        left = list(members)
+        while left:
+            same = [p for p in left if p.mark == left[0].mark and _alike(left[0], p)]
+            rows.append(_row(same, left[0].mark, left[0].name, False))
+            left = [p for p in left if p not in same]
     return sorted(rows, key=lambda r: (r.hardware, r.mark))
 
 
 def torque_note(assembly: Assembly) -> str:
-    """How hard to tighten the rail bolts, dry, to 75 % of proof."""
-    joint = next(j for j in assembly.joints if isinstance(j, BoltJoint))
-    preload = bolts.preload(joint.grade.proof, joint.bolt.stress_area)
-    torque = bolts.torque(joint.bolt.diameter, preload) / 1000
-    return f"{joint.bolt.name} grade {joint.grade.name}: {torque:.0f} N·m dry (K 0.20), {torque * 0.75:.0f} N·m oiled, for {preload / 1000:.1f} kN; retorque after the first trip."
+    """How hard to tighten every size of bolt, dry, to 75 % of proof; empty where nothing is bolted."""
+    kinds: dict[tuple[str, str], tuple[Bolt, BoltGrade]] = {}
+    for j in assembly.joints:
+        if isinstance(j.how, (Bolts, Clamp)):
+            kinds.setdefault((j.how.bolt.name, j.how.grade.name), (j.how.bolt, j.how.grade.of(j.how.bolt.diameter)))
+    out = []
+    for bolt, grade in kinds.values():
+        preload = bolts.preload(grade.proof, bolt.stress_area)
+        torque = bolts.torque(bolt.diameter, preload) / 1000
+        out.append(f"{bolt.name} grade {grade.name}: {torque:.0f} N·m dry (K 0.20), {torque * 0.75:.0f} N·m oiled, for {preload / 1000:.1f} kN")
+    return "; ".join(out) + "; retorque after the first trip." if out else ""

@@ -9,7 +9,7 @@ import csv
 import math
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from functools import cache
 from importlib.resources import files
@@ -41,13 +41,14 @@ class Material:
     haz_Fy: float
     haz_Fu: float
     source: str
+    kind: str = "metal"
 
     def beside_weld(self) -> Material:
         """The same material softened by welding (itself, when welding does not soften it)."""
         if self.haz_Fy == self.haz_Fu == 1.0:
             return self
         return Material(self.name, f"{self.title}, beside a weld", self.Fy * self.haz_Fy, self.Fu * self.haz_Fu,
-                        self.E, self.G, self.density, self.wall_factor, 1.0, 1.0, self.source)  # fmt: skip
+                        self.E, self.G, self.density, self.wall_factor, 1.0, 1.0, self.source, self.kind)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -103,13 +104,20 @@ class Plate:
 
 @dataclass(frozen=True)
 class BoltGrade:
-    """Tensile and proof strength, MPa."""
+    """Tensile and proof strength, MPa; up to ``small_mm`` diameter the standard asks for the small sizes' values."""
 
     name: str
     Fu: float
     proof: float
     system: str
     source: str
+    small_mm: float = 0.0
+    small_Fu: float = 0.0
+    small_proof: float = 0.0
+
+    def of(self, diameter: float) -> BoltGrade:
+        """The grade as it is for a bolt of this diameter, mm."""
+        return replace(self, Fu=self.small_Fu, proof=self.small_proof, small_mm=0.0) if diameter <= self.small_mm else self
 
 
 @dataclass(frozen=True)
@@ -214,7 +222,7 @@ def materials() -> dict[str, Material]:
     return _rows("materials.csv", lambda r: Material(
         r["name"], r["title"], _num(r, "Fy_MPa"), _num(r, "Fu_MPa"), _num(r, "E_MPa"), _num(r, "G_MPa"),
         _num(r, "density_kg_m3"), _num(r, "wall_factor", 1.0), _num(r, "haz_Fy_factor", 1.0),
-        _num(r, "haz_Fu_factor", 1.0), r["source"]))  # fmt: skip
+        _num(r, "haz_Fu_factor", 1.0), r["source"], r["kind"] or "metal"))  # fmt: skip
 
 
 @cache
@@ -235,7 +243,8 @@ def plates() -> dict[str, Plate]:
 def bolt_grades() -> dict[str, BoltGrade]:
     """Every bolt grade by key."""
     return _rows("bolt_grades.csv", lambda r: BoltGrade(
-        r["name"], _num(r, "Fu_MPa"), _num(r, "proof_MPa"), r["system"], r["source"]))  # fmt: skip
+        r["name"], _num(r, "Fu_MPa"), _num(r, "proof_MPa"), r["system"], r["source"],
+        *(float(r[k] or 0) for k in ("small_mm", "small_Fu_MPa", "small_proof_MPa"))))  # fmt: skip
 
 
 @cache

@@ -1,8 +1,8 @@
-"""Assembly and load cases to forces: the frame model, its feet, and resultants at joints."""
+"""Assembly and load cases to forces: the frame, its solution, and what every joint passes on."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
@@ -10,55 +10,42 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.model import Assembly, Beam, BoltJoint, End, Vec
-from urial.loads.towing import Case
+from urial.assembly.mesh import Beam, Mesh, mesh
+from urial.assembly.model import LOAD, Assembly, BuildError, Joint
+from urial.geometry.place import Vec
+from urial.loads.case import Case, LoadPoint
 from urial.strength import frame as frames
-from urial.strength.vectors import cross
+from urial.strength.stiffness import links_of
 
 Array = NDArray[np.float64]
 Foot = Literal["bolts", "fixed", "pinned"]
+Loads = dict[str, dict[str, tuple[float, ...]]]
 
 
-def foot_stiffness(joint: BoltJoint) -> tuple[float, ...]:
-    """Springs of a bolted foot (N/mm ×3, N·mm/rad ×3) from its bolts.
-
-    Each bolt: shear k11 and bearing k12 on plate and rail in series (EN 1993-1-8 table 6.11), and the bolt's own
-    stretch across the faces.  Turning out of plane is held by each bolt against the bearing edge.
-    """
-    d, fub = joint.bolt.diameter, joint.grade.Fu
-    shear = d**2 * fub
-    soft = 1 / shear
-    for material, t in (joint.plate, joint.rail):
-        kt = min(1.5 * t / 16, 2.5)
-        soft += 1 / (24 * 1.25 * kt * d * material.Fu)
-    k = 1 / soft
-    grip = joint.plate[1] + joint.rail[1] + 2 * joint.bolt.washer + (joint.bolt.head + joint.bolt.nut) / 2
-    pull = 1.6 * joint.bolt.stress_area * 200_000 / grip
-    holes = np.array(joint.holes)
-    arms = holes - holes.mean(axis=0)
-    rear, front, down, up = joint.contact
-    n = len(holes)
-    about_x = float((np.maximum(np.abs(arms[:, 2]), min(down, up)) ** 2).sum())
-    about_z = float((np.maximum(np.abs(arms[:, 0]), min(rear, front)) ** 2).sum())
-    polar = float((arms[:, 0] ** 2 + arms[:, 2] ** 2).sum())
-    return (n * k, n * pull, n * k, pull * about_x, k * polar, pull * about_z)
+def _member(b: Beam, assembly: Assembly) -> frames.Member:
+    s, steel = b.section, assembly.by_key[b.part].material
+    return frames.Member(b.id, b.i, b.j, steel.E, steel.G, s.area, s.Iy, s.Iz, s.J, b.up, s.Avy, s.Avz, Iyz=s.Iyz)
 
 
-def _member(b: Beam) -> frames.Member:
-    s, steel = b.section, b.material
-    return frames.Member(b.id, b.i, b.j, steel.E, steel.G, s.area, s.Iy, s.Iz, s.J, b.up, s.Avy, s.Avz,
-                         b.release_i, b.release_j, b.offset_i, b.offset_j)  # fmt: skip
-
-
-def frame_of(assembly: Assembly, foot: Foot = "bolts") -> frames.Frame:
+def frame_of(assembly: Assembly, net: Mesh, foot: Foot = "bolts") -> frames.Frame:
     """The analysis model of an assembly with its feet as asked."""
-    feet = [j for j in assembly.joints if isinstance(j, BoltJoint)]
-    members = [_member(b) for b in assembly.beams]
-    if foot == "bolts":
-        return frames.Frame(assembly.nodes, members, {}, {j.node: foot_stiffness(j) for j in feet})
-    # pinned: the plate may bend out of its plane; in its own plane two bolts still hold it from turning
-    flags = (1, 1, 1, 1, 1, 1) if foot == "fixed" else (1, 1, 1, 0, 1, 0)
-    return frames.Frame(assembly.nodes, members, {j.node: flags for j in feet})
+    return frames.Frame(net.nodes, [_member(b, assembly) for b in net.beams], {}, {}, links_of(assembly, net, foot))
+
+
+def at_nodes(cases: Sequence[Case], points: Mapping[str, LoadPoint], net: Mesh) -> Loads:
+    """Each case's forces as forces and moments on the nodes that stand for the places they act at."""
+    out: Loads = {}
+    for case in cases:
+        by_node: dict[str, np.ndarray] = {}
+        for name, load in case.loads.items():
+            point = points[name]
+            node = net.at_part[point.part][name]
+            arm = np.subtract(point.at, net.nodes[node])
+            force = np.array(load, dtype=float)
+            force[3:] += np.cross(arm, force[:3])
+            by_node[node] = by_node.get(node, np.zeros(6)) + force
+        out[case.id] = {n: tuple(float(x) for x in v) for n, v in by_node.items()}
+    return out
 
 
 @dataclass(frozen=True)
@@ -69,7 +56,9 @@ class Forces:
     """
 
     assembly: Assembly
+    net: Mesh
     cases: tuple[Case, ...]
+    points: Mapping[str, LoadPoint]
     raw: frames.FrameResult
     weight: Array
 
@@ -79,31 +68,67 @@ class Forces:
         out: Array = self.raw.end_forces * self.weight[:, None, None]
         return out
 
-    @cached_property
-    def globals(self) -> Array:
-        """Member end forces (case, member, 4, 3): force and moment at i, force and moment at j, global, weighted."""
-        blocks = self.local.reshape(len(self.cases), -1, 4, 3)
-        out: Array = np.einsum("cmbk,mkx->cmbx", blocks, self.raw.rotation)
+    def wrench(self, joint: Joint, about: Vec | Array | None = None) -> tuple[Array, Array]:
+        """Force and moment (case, 3) that b puts on a through a joint, about a place (the joint's own), host axes."""
+        point = np.array(joint.place.o if about is None else about, dtype=float)
+        if joint.b == LOAD:
+            return self._applied(joint, point)
+        if joint.key not in self.raw.link_index:
+            nothing = np.zeros((len(self.cases), 3))
+            return nothing, nothing.copy()
+        force, moment = frames.link_forces_at(self.raw, joint.key, (float(point[0]), float(point[1]), float(point[2])))
+        return force * self.weight[:, None], moment * self.weight[:, None]
+
+    def _applied(self, joint: Joint, point: Array) -> tuple[Array, Array]:
+        force, moment = np.zeros((len(self.cases), 3)), np.zeros((len(self.cases), 3))
+        for c, case in enumerate(self.cases):
+            load = case.loads.get(joint.key)
+            if load is not None:
+                force[c], moment[c] = load[:3], np.array(load[3:]) + np.cross(np.array(self.points[joint.key].at) - point, load[:3])
+        return force * self.weight[:, None], moment * self.weight[:, None]
+
+    def own(self, joint: Joint, about: Vec | Array | None = None) -> tuple[Array, Array]:
+        """The same in the joint's own axes."""
+        force, moment = self.wrench(joint, about)
+        rows = joint.place.rotation
+        return force @ rows.T, moment @ rows.T
+
+    def inside(self, beam: str, fraction: float) -> Array:
+        """N, Vy, Vz, T, My, Mz (case, 6) inside a beam, weighted: what lies beyond the cut puts on it."""
+        m = self.raw.member_index[beam]
+        start = self.local[:, m, :6]
+        x = fraction * self.raw.lengths[m]
+        out: Array = -start.copy()
+        out[:, 4] -= start[:, 2] * x
+        out[:, 5] += start[:, 1] * x
         return out
 
-    def resultant(self, ends: Sequence[End], about: Vec | Array) -> tuple[Array, Array]:
-        """Force and moment (case, 3) that the named beam ends bring, about a point."""
-        force, moment, point = np.zeros((len(self.cases), 3)), np.zeros((len(self.cases), 3)), np.asarray(about)
-        for beam, end in ends:
-            m = self.raw.member_index[beam]
-            k = 0 if end == "i" else 1
-            f = self.globals[:, m, 2 * k]
-            force += f
-            moment += self.globals[:, m, 2 * k + 1] + cross(self.raw.ends[m, k] - point, f)
-        return force, moment
 
-    def reaction(self, node: str) -> tuple[Array, Array]:
-        """Force and moment (case, 3) of the ground on a foot."""
-        r = self.raw.reactions[:, self.raw.node_index[node]] * self.weight[:, None]
-        return r[:, :3], r[:, 3:]
+def used_points(cases: Sequence[Case], points: Mapping[str, LoadPoint]) -> tuple[tuple[str, LoadPoint], ...]:
+    """The places that some case loads, in a fixed order."""
+    names = dict.fromkeys(name for case in cases for name in case.loads)
+    return tuple((n, points[n]) for n in names)
 
 
-def analyse(assembly: Assembly, cases: tuple[Case, ...], foot: Foot = "bolts", load_factor: float = 1.0) -> Forces:
-    """Solve every case on the assembly's frame."""
-    raw = frames.solve(frame_of(assembly, foot), {c.id: c.loads for c in cases})
-    return Forces(assembly, cases, raw, np.array([c.weight * load_factor for c in cases]))
+def analyse(assembly: Assembly, cases: tuple[Case, ...], points: Mapping[str, LoadPoint], foot: Foot = "bolts", load_factor: float = 1.0) -> Forces:
+    """Solve every case on the assembly's frame.  BuildError in words when it cannot stand."""
+    net = mesh(assembly, [(name, p.part, p.at) for name, p in used_points(cases, points)])
+    if not net.nodes:
+        raise BuildError("Nothing holds the part: it is not joined to the host; bolt or plug it to something.")
+    try:
+        raw = frames.solve(frame_of(assembly, net, foot), at_nodes(cases, points, net))
+    except frames.FrameError as error:
+        raise BuildError(f"The part cannot stand as drawn. {in_words(str(error), assembly)}") from None
+    return Forces(assembly, net, cases, points, raw, np.array([c.weight * load_factor for c in cases]))
+
+
+def in_words(text: str, assembly: Assembly) -> str:
+    """A frame's complaint with parts by their marks and names instead of its nodes."""
+    for part in sorted(assembly.parts, key=lambda p: -len(p.key)):
+        text = text.replace(f"node {part.key}@", f"the {part.name} ({part.mark}) at its place ")
+    for joint in sorted(assembly.joints, key=lambda j: -len(j.key)):
+        text = text.replace(joint.key, joint.name)
+    return text
+
+
+__all__ = ["Foot", "Forces", "analyse", "at_nodes", "frame_of", "in_words", "used_points"]

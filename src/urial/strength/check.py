@@ -25,6 +25,15 @@ Working = tuple[Line, ...]
 
 
 @dataclass(frozen=True)
+class Unchecked:
+    """Something no check knows: the part's mark, what it is, the link of the chain it belongs to."""
+
+    part: str
+    what: str
+    link: str = ""
+
+
+@dataclass(frozen=True)
 class Check:
     """One limit state of one part or joint, over every load case.
 

@@ -1,38 +1,40 @@
-"""Three-dimensional frames of Timoshenko beams, solved for all load cases at once.
+"""Three-dimensional frames of Timoshenko beams and six-way links, solved for all load cases at once.
 
 Each member has two nodes, twelve degrees of freedom, and may have rigid offsets at its ends (global axes), end
-releases (local axes) and shear flexibility.  Axes and units as everywhere: mm, N, N·mm, MPa; member x from i to j,
-z as near to ``up`` as it can be, y = z × x.  Stiffness matrices are formed for all members together as (m, 12, 12)
-arrays; the free part of the global matrix is factorised once (Cholesky) for every case.
-
-Source of the element: Przemieniecki, *Theory of Matrix Structural Analysis*, §5.6 (shear parameter Φ = 12EI/GA_vL²).
+releases (local axes), shear flexibility and a section without symmetry.  A link joins two nodes, or a node and the
+ground, at a place of its own by six springs in its own axes; a one-way link carries only push or only pull and lets go
+of everything when it would have to do the other.  Axes and units as everywhere: mm, N, N·mm, MPa; member x from i to j,
+z as near to ``up`` as it can be, y = z × x.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import sparse
 from scipy.linalg import lapack
 
+from urial.strength.elements import Elements, FrameError, elements_of, global_matrix, known
 from urial.strength.vectors import cross
 
 Array = NDArray[np.float64]
+Vec = tuple[float, float, float]
 DIRECTIONS = ("move along x", "move along y", "move along z", "turn about x", "turn about y", "turn about z")
+LET_GO = 1e-7
+"""Share of its stiffness that a link keeps where it has let go, so that what hangs loose stays near."""
 
-
-class FrameError(ValueError):
-    """The model cannot be solved; the message names the member or node and says why."""
+__all__ = ["DIRECTIONS", "Frame", "FrameError", "FrameResult", "Link", "Loads", "Member", "solve", "stiffness_matrix"]
 
 
 @dataclass(frozen=True)
 class Member:
     """A beam from node ``i`` to node ``j``.
 
-    Area and shear areas mm² (``Avy``/``Avz`` None: no shear deformation), Iy, Iz, J mm⁴, E, G MPa.  ``release_i``
+    Area and shear areas mm² (``Avy``/``Avz`` None: no shear deformation), Iy, Iz, Iyz, J mm⁴, E, G MPa.  ``release_i``
     and ``release_j`` hold six flags (Fx Fy Fz Mx My Mz, local), 1 = free.  Offsets are rigid and global, mm.
     """
 
@@ -45,23 +47,42 @@ class Member:
     Iy: float
     Iz: float
     J: float
-    up: tuple[float, float, float] = (0.0, 0.0, 1.0)
+    up: Vec = (0.0, 0.0, 1.0)
     Avy: float | None = None
     Avz: float | None = None
     release_i: tuple[int, ...] = (0, 0, 0, 0, 0, 0)
     release_j: tuple[int, ...] = (0, 0, 0, 0, 0, 0)
-    offset_i: tuple[float, float, float] = (0.0, 0.0, 0.0)
-    offset_j: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    offset_i: Vec = (0.0, 0.0, 0.0)
+    offset_j: Vec = (0.0, 0.0, 0.0)
+    Iyz: float = 0.0
+
+
+@dataclass(frozen=True)
+class Link:
+    """Springs between nodes ``i`` and ``j`` (None: the ground) at a place: N/mm ×3 and N·mm/rad ×3 along and about its axes.
+
+    ``axes`` are rows.  The stretch is j's movement less i's, both carried rigidly to ``at``.  ``one_way`` names a
+    component (0–5) and the sign of stretch in which the link carries: (2, −1) carries only push along z.
+    """
+
+    id: str
+    i: str
+    j: str | None
+    at: Vec
+    stiffness: tuple[float, ...]
+    axes: tuple[Vec, Vec, Vec] = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+    one_way: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True)
 class Frame:
-    """Nodes (name → x, y, z in mm), members, supports (six flags, 1 = held) and springs (N/mm, N·mm/rad)."""
+    """Nodes (name → x, y, z in mm), members, links, supports (six flags, 1 = held) and springs (N/mm, N·mm/rad)."""
 
-    nodes: Mapping[str, tuple[float, float, float]]
+    nodes: Mapping[str, Vec]
     members: Sequence[Member]
     supports: Mapping[str, Sequence[int]] = field(default_factory=dict)
     springs: Mapping[str, Sequence[float]] = field(default_factory=dict)
+    links: Sequence[Link] = ()
 
 
 Loads = Mapping[str, Mapping[str, Sequence[float]]]
@@ -70,7 +91,8 @@ Loads = Mapping[str, Mapping[str, Sequence[float]]]
 
 @dataclass(frozen=True)
 class FrameResult:
-    """Displacements (case, node, 6), reactions (case, node, 6) and local member end forces (case, member, 12)."""
+    """Displacements (case, node, 6), reactions (case, node, 6), local member end forces (case, member, 12), and what each
+    link passes on to its node i (case, link, 6) in its own axes at its place, with whether it carries (case, link)."""
 
     frame: Frame
     cases: tuple[str, ...]
@@ -82,14 +104,14 @@ class FrameResult:
     rotation: Array  # (member, 3, 3): rows are the member's local axes
     ends: Array  # (member, 2, 3): where the flexible part begins and ends, mm
     lengths: Array
+    link_index: dict[str, int]
+    link_forces: Array
+    carries: NDArray[np.bool_]
 
     @cached_property
     def end_displacements(self) -> Array:
         """Local displacement of each member's ends (case, member, 12), after releases."""
-        return self._local()
-
-    def _local(self) -> Array:
-        model = _assemble(self.frame)
+        model = elements_of(self.frame)
         u = self.displacements.reshape(len(self.cases), -1)
         d = np.einsum("mab,cmb->cma", model.transform, u[:, model.dofs])
         out: Array = d.copy()
@@ -123,208 +145,206 @@ class FrameResult:
         return local[:, :3] @ rot, local[:, 3:] @ rot
 
 
-@dataclass(frozen=True)
-class _Model:
-    dofs: NDArray[np.intp]
-    transform: Array
-    local_stiffness: Array
-    rotation: Array
-    ends: Array
-    lengths: Array
-    stiffness: Array
-    condensed: dict[int, tuple[Array, list[int]]]  # members with releases: their whole stiffness, the freed ends
+Solve = Callable[[Array], Array]
 
 
-def _local_axes(frame: Frame, index: Mapping[str, int]) -> tuple[Array, Array, Array]:
-    """Rotation (m, 3, 3), end points (m, 2, 3) and lengths (m,)."""
-    xyz = np.array(list(frame.nodes.values()), dtype=float).reshape(-1, 3)
-    members = frame.members
-    i = np.array([index[m.i] for m in members])
-    j = np.array([index[m.j] for m in members])
-    off = np.array([(m.offset_i, m.offset_j) for m in members], dtype=float)
-    up = np.array([m.up for m in members], dtype=float)
-    ends = np.stack([xyz[i] + off[:, 0], xyz[j] + off[:, 1]], axis=1)
-    along = ends[:, 1] - ends[:, 0]
-    lengths = np.sqrt((along * along).sum(axis=1))
-    short = np.flatnonzero(lengths < 1e-6)
-    if short.size:
-        raise FrameError(f"Member {members[short[0]].id} has no length; give its ends different places.")
-    ex = along / lengths[:, None]
-    up_size = np.sqrt((up * up).sum(axis=1))
-    if (up_size < 1e-12).any():
-        raise FrameError(f"Member {members[int(np.argmin(up_size))].id} has no up direction; give one that is not zero.")
-    up = up / up_size[:, None]
-    ey = cross(up, ex)
-    size = np.sqrt((ey * ey).sum(axis=1))
-    parallel = np.flatnonzero(size < 1e-6)
-    if parallel.size:
-        raise FrameError(f"Member {members[parallel[0]].id} has its up direction along itself; give an up to one side.")
-    ey /= size[:, None]
-    return np.stack([ex, ey, cross(ex, ey)], axis=1), ends, lengths
+def _factorised(matrix: Array | sparse.csc_matrix, free: NDArray[np.intp], names: Sequence[str]) -> Solve:
+    """A function that solves the free part of the matrix for many right-hand sides.  FrameError for a mechanism."""
+    if sparse.issparse(matrix):
+        return _factorised_sparse(matrix[free][:, free].tocsc(), free, names)
+    kff = matrix[np.ix_(free, free)]
+    diagonal = np.diag(kff)
+    scale = 1 / np.sqrt(np.where(diagonal > 0, diagonal, 1.0))
+    scaled = kff * scale[:, None] * scale[None, :]
+    factor, info = lapack.dpotrf(scaled, lower=1, clean=0, overwrite_a=0)
+    # rounding leaves a mechanism a tiny pivot; a small one is only a suspicion, which the softest mode settles
+    if info != 0 or diagonal.min() <= 0 or (np.diag(factor).min() ** 2 < 1e-9 and np.linalg.eigvalsh(scaled)[0] < 1e-13):
+        _, vectors = np.linalg.eigh(scaled)
+        raise _mechanism(free, np.abs(vectors[:, 0]), names)
+
+    def solved(force: Array) -> Array:
+        out, _ = lapack.dpotrs(factor, scale[:, None] * force, lower=1)
+        result: Array = scale[:, None] * out
+        return result
+
+    return solved
 
 
-def _local_stiffness(members: Sequence[Member], length: Array) -> Array:
-    """Timoshenko beam stiffness (m, 12, 12) in local axes."""
-    inf = float("inf")
-    props = np.array(
-        [(m.E, m.G, m.area, m.Iy, m.Iz, m.J, m.Avy or inf, m.Avz or inf) for m in members], dtype=float
-    ).T
-    e, g, a, iy, iz, tor, avy, avz = props
-    k = np.zeros((len(members), 12, 12))
-    axial, twist = e * a / length, g * tor / length
-    k[:, 0, 0] = k[:, 6, 6] = axial
-    k[:, 0, 6] = k[:, 6, 0] = -axial
-    k[:, 3, 3] = k[:, 9, 9] = twist
-    k[:, 3, 9] = k[:, 9, 3] = -twist
-    for inertia, av, v, r, s in ((iz, avy, 1, 5, 1.0), (iy, avz, 2, 4, -1.0)):
-        phi = 12 * e * inertia / (g * av * length**2)
-        c = e * inertia / (length**3 * (1 + phi))
-        shear, mixed = 12 * c, 6 * c * length * s
-        near, far = (4 + phi) * c * length**2, (2 - phi) * c * length**2
-        k[:, v, v] = k[:, v + 6, v + 6] = shear
-        k[:, v, v + 6] = k[:, v + 6, v] = -shear
-        k[:, v, r] = k[:, r, v] = k[:, v, r + 6] = k[:, r + 6, v] = mixed
-        k[:, v + 6, r] = k[:, r, v + 6] = k[:, v + 6, r + 6] = k[:, r + 6, v + 6] = -mixed
-        k[:, r, r] = k[:, r + 6, r + 6] = near
-        k[:, r, r + 6] = k[:, r + 6, r] = far
-    return k
+def _factorised_sparse(kff: sparse.csc_matrix, free: NDArray[np.intp], names: Sequence[str]) -> Solve:
+    from scipy.sparse.linalg import SuperLU, splu
+
+    diagonal = kff.diagonal()
+    scale = 1 / np.sqrt(np.where(diagonal > 0, diagonal, 1.0))
+    spread = sparse.diags(scale)
+    scaled = (spread @ kff @ spread).tocsc()
+
+    def factorise(k: sparse.csc_matrix) -> SuperLU:
+        return splu(k, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+
+    try:
+        factor = factorise(scaled)
+        pivots = np.abs(factor.U.diagonal())
+    except RuntimeError:  # exactly singular
+        pivots = np.zeros(1)
+    if diagonal.min() <= 0 or pivots.min() < 1e-9:
+        # the softest mode, by inverse iteration on a matrix a hair stiffer
+        soft = factorise((scaled + 1e-11 * sparse.identity(scaled.shape[0])).tocsc())
+        mode = np.random.default_rng(0).normal(size=scaled.shape[0])
+        for _ in range(12):
+            mode = soft.solve(mode / np.linalg.norm(mode))
+        mode /= np.linalg.norm(mode)
+        if diagonal.min() <= 0 or mode @ (scaled @ mode) < 1e-13:
+            raise _mechanism(free, np.abs(mode), names)
+
+    def solved(force: Array) -> Array:
+        result: Array = scale[:, None] * factor.solve(np.ascontiguousarray(scale[:, None] * force))
+        return result
+
+    return solved
 
 
-def _condense(k: Array, member: Member) -> tuple[Array, list[int]] | None:
-    """Static condensation of one member's released degrees of freedom, in place; None if there are none.
-
-    They are eliminated one after the other.  One that the others have already freed (torsion released at both ends)
-    has no pivot left and carries no force.
-    """
-    free = [n for n, flag in enumerate((*member.release_i, *member.release_j)) if flag]
-    if not free:
-        return None
-    whole = k.copy()
-    for n in free:
-        pivot = k[n, n]
-        if pivot > 1e-9 * whole[n, n]:
-            k -= np.multiply.outer(k[:, n], k[n, :] / pivot)
-        k[n, :] = 0.0
-        k[:, n] = 0.0
-    return whole, free
-
-
-def _assemble(frame: Frame) -> _Model:
-    names = list(frame.nodes)
-    index = {name: n for n, name in enumerate(names)}
-    members = frame.members
-    for m in members:
-        for node in (m.i, m.j):
-            if node not in index:
-                raise FrameError(f"Member {m.id} ends at node {node}, which does not exist; add it or rename the end.")
-    size = 6 * len(names)
-    stiffness = np.zeros((size, size))
-    if members:
-        rotation, ends, lengths = _local_axes(frame, index)
-        local = _local_stiffness(members, lengths)
-        condensed = {n: done for n, m in enumerate(members) if (done := _condense(local[n], m)) is not None}
-        # end displacement = node displacement + rotation × offset; then into local axes
-        transform = np.zeros((len(members), 12, 12))
-        for block in range(4):
-            transform[:, 3 * block : 3 * block + 3, 3 * block : 3 * block + 3] = rotation
-        off = np.array([(m.offset_i, m.offset_j) for m in members], dtype=float)
-        if off.any():
-            for end in (0, 1):
-                x, y, z = off[:, end].T
-                arm = np.zeros((len(members), 3, 3))
-                arm[:, 0, 1], arm[:, 0, 2] = z, -y
-                arm[:, 1, 0], arm[:, 1, 2] = -z, x
-                arm[:, 2, 0], arm[:, 2, 1] = y, -x
-                rows = slice(6 * end, 6 * end + 3)
-                transform[:, rows, 6 * end + 3 : 6 * end + 6] = rotation @ arm
-        globally = transform.transpose(0, 2, 1) @ local @ transform
-        six = np.arange(6)
-        starts = np.array([(6 * index[m.i], 6 * index[m.j]) for m in members])
-        dofs = (starts[:, :, None] + six).reshape(len(members), 12)
-        flat = (dofs[:, :, None] * size + dofs[:, None, :]).ravel()
-        stiffness += np.bincount(flat, globally.ravel(), size * size).reshape(size, size)
-    else:
-        rotation, ends, lengths = np.zeros((0, 3, 3)), np.zeros((0, 2, 3)), np.zeros(0)
-        local = transform = np.zeros((0, 12, 12))
-        dofs, condensed = np.zeros((0, 12), dtype=np.intp), {}
-    for node, spring in frame.springs.items():
-        at = _known(index, node, "A spring") * 6
-        stiffness[range(at, at + 6), range(at, at + 6)] += np.asarray(spring, dtype=float)
-    return _Model(dofs, transform, local, rotation, ends, lengths, stiffness, condensed)
-
-
-def _known(index: Mapping[str, int], node: str, what: str) -> int:
-    if node not in index:
-        raise FrameError(f"{what} is at node {node}, which does not exist; add it or rename the node.")
-    return index[node]
-
-
-def _mechanism(free: NDArray[np.intp], scaled: Array, names: Sequence[str]) -> FrameError:
+def _mechanism(free: NDArray[np.intp], motion: Array, names: Sequence[str]) -> FrameError:
     """Name the node and direction that moves most in the softest mode."""
-    _, vectors = np.linalg.eigh(scaled)
-    mode = np.abs(vectors[:, 0])
     # among directions that take part fully, prefer the first: a whole part that swings is named by its first node
-    worst = int(free[int(np.argmax(mode > 0.98 * mode.max()))])
+    worst = int(free[int(np.argmax(motion > 0.98 * motion.max()))])
     node, direction = names[worst // 6], DIRECTIONS[worst % 6]
     return FrameError(f"The frame is a mechanism: node {node} is free to {direction}; hold it or join it to something.")
 
 
 def stiffness_matrix(frame: Frame) -> tuple[Array, NDArray[np.intp]]:
-    """The free part of the global stiffness matrix (n, n) and the degrees of freedom it keeps."""
-    model = _assemble(frame)
-    free = _free_dofs(frame)
-    return model.stiffness[np.ix_(free, free)], free
+    """The free part of the global stiffness matrix (n, n), full, and the degrees of freedom it keeps."""
+    model = elements_of(frame)
+    free = _free_dofs(frame, model)
+    whole = global_matrix(frame, model, np.ones(len(frame.links)))
+    full = whole.toarray() if sparse.issparse(whole) else whole
+    return full[np.ix_(free, free)], free
 
 
-def _free_dofs(frame: Frame) -> NDArray[np.intp]:
-    index = {name: n for n, name in enumerate(frame.nodes)}
-    held = np.zeros(6 * len(index), dtype=bool)
+def _free_dofs(frame: Frame, model: Elements) -> NDArray[np.intp]:
+    held = np.zeros(model.size, dtype=bool)
     for node, flags in frame.supports.items():
-        at = _known(index, node, "A support") * 6
+        at = known(model.index, node, "A support") * 6
         held[at : at + 6] = [bool(flag) for flag in flags]
     return np.flatnonzero(~held)
 
 
 def solve(frame: Frame, loads: Loads) -> FrameResult:
-    """Displacements, reactions and member end forces for every case.
+    """Displacements, reactions, member end forces and link forces for every case.
 
-    Raises FrameError for a mechanism (naming a free node and direction), unknown nodes, members with no length or
-    an ``up`` along the member.
+    Raises FrameError for a mechanism (naming a free node and direction), unknown nodes, members with no length or an
+    ``up`` along the member, and for a load that nothing holds once the one-way links have let go (naming both).
     """
-    model = _assemble(frame)
-    names = list(frame.nodes)
-    index = {name: n for n, name in enumerate(names)}
-    size = 6 * len(names)
-    force = np.zeros((size, len(loads)))
+    model = elements_of(frame)
+    force = np.zeros((model.size, len(loads)))
     for c, (case, by_node) in enumerate(loads.items()):
         for node, vector in by_node.items():
-            at = _known(index, node, f"A load of case {case}") * 6
+            at = known(model.index, node, f"A load of case {case}") * 6
             force[at : at + 6, c] += vector
-    free = _free_dofs(frame)
-    u = np.zeros((size, len(loads)))
-    if free.size:
-        kff = model.stiffness[np.ix_(free, free)]
-        diagonal = np.diag(kff)
-        scale = 1 / np.sqrt(np.where(diagonal > 0, diagonal, 1.0))
-        scaled = kff * scale[:, None] * scale[None, :]
-        factor, info = lapack.dpotrf(scaled, lower=1, clean=0, overwrite_a=0)
-        # rounding leaves a mechanism a tiny pivot; a small one is only a suspicion, which the softest mode settles
-        if info != 0 or diagonal.min() <= 0 or (np.diag(factor).min() ** 2 < 1e-8 and np.linalg.eigvalsh(scaled)[0] < 1e-12):
-            raise _mechanism(free, scaled, names)
-        solution, _ = lapack.dpotrs(factor, scale[:, None] * force[free], lower=1)
-        u[free] = scale[:, None] * solution
+    free = _free_dofs(frame, model)
+    u, carries = _by_states(frame, model, free, force, tuple(loads))
     if not np.isfinite(u).all():
         raise FrameError("The frame's numbers run out of range; check sizes and loads for a misplaced decimal point.")
-    cases = len(loads)
+    return _result(frame, model, tuple(loads), force, u, carries)
+
+
+def _by_states(frame: Frame, model: Elements, free: NDArray[np.intp], force: Array, cases: tuple[str, ...]) -> tuple[Array, NDArray[np.bool_]]:
+    """Displacements (unknown, case) and which links carry (case, link): each case in the state of its one-way links.
+
+    Active set: every case starts with all links carrying; those that would have to do the other let go, those that
+    close again carry.  Cases in one state share a factorisation.  If a case has not settled after a while only its
+    worst link changes at a time, which ends since the energy falls with every change.
+    """
+    links = frame.links
+    carries = np.ones((len(cases), len(links)), dtype=bool)
+    u = np.zeros((model.size, len(cases)))
+    if not free.size:
+        return u, carries
+    one_way = np.array([n for n, link in enumerate(links) if link.one_way], dtype=np.intp)
+    kept: dict[bytes, Solve] = {}
+    waiting = np.arange(len(cases))
+    for turn in range(40 + 4 * len(one_way)):
+        states: dict[bytes, list[int]] = {}
+        for c in waiting:
+            states.setdefault(carries[c].tobytes(), []).append(int(c))
+        for state, numbers in states.items():
+            if state not in kept:
+                share = np.where(carries[numbers[0]], 1.0, LET_GO)
+                kept[state] = _factorised(global_matrix(frame, model, share), free, model.names)
+            here = np.ix_(free, np.array(numbers, dtype=np.intp))
+            u[here] = kept[state](force[here])
+        if not one_way.size:
+            return u, carries
+        waiting = _changed(links, model, one_way, u, carries, waiting, gently=turn > 12)
+        if not waiting.size:
+            _refuse_unheld(links, model, one_way, u, carries, force, cases)
+            return u, carries
+    raise FrameError(f"The joints that carry only one way do not settle in case {cases[int(waiting[0])]}; give one of them a second direction.")
+
+
+def _stretch(model: Elements, u: Array, which: NDArray[np.intp]) -> Array:
+    """Stretch (case, link, 6) of some links, in their axes."""
+    out: Array = np.einsum("lab,lbc->cla", model.link_stretch[which], u[model.link_dofs[which]])
+    return out
+
+
+def _changed(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], u: Array, carries: NDArray[np.bool_],
+             waiting: NDArray[np.intp], gently: bool) -> NDArray[np.intp]:  # fmt: skip
+    """Opens and closes one-way links in place; the cases in which one changed."""
+    ways = [links[n].one_way or (0, 1) for n in one_way]
+    part = np.array([w[0] for w in ways])
+    sign = np.array([w[1] for w in ways])
+    stretch = _stretch(model, u[:, waiting], one_way)[:, np.arange(len(one_way)), part] * sign
+    tiny = 1e-9 * np.abs(u[:, waiting]).max(axis=0, initial=0.0)[:, None] * 1e-3
+    now = carries[np.ix_(waiting, one_way)]
+    wrong = np.where(now, stretch < -tiny, stretch > tiny)
+    if gently and wrong.any():
+        size = np.where(wrong, np.abs(stretch) * model.link_stiffness[one_way, part], -1.0)
+        only = np.zeros_like(wrong)
+        only[np.arange(len(waiting)), size.argmax(axis=1)] = wrong.any(axis=1)
+        wrong = only
+    carries[np.ix_(waiting, one_way)] = now ^ wrong
+    changed: NDArray[np.intp] = waiting[wrong.any(axis=1)]
+    return changed
+
+
+def _refuse_unheld(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], u: Array, carries: NDArray[np.bool_],
+                   force: Array, cases: tuple[str, ...]) -> None:  # fmt: skip
+    stretch = _stretch(model, u, one_way)
+    stray = np.abs(stretch * model.link_stiffness[one_way] * LET_GO)[:, :, :3].max(axis=2) * ~carries[:, one_way]
+    loose = stray > 1e-3 * np.abs(force).max(axis=0)[:, None]
+    if loose.any():
+        c, n = (int(v) for v in np.argwhere(loose)[0])
+        raise FrameError(f"In case {cases[c]} nothing holds the load: {links[int(one_way[n])].id} carries only one way and lets go; hold the part against it.")
+
+
+def _result(frame: Frame, model: Elements, cases: tuple[str, ...], force: Array, u: Array, carries: NDArray[np.bool_]) -> FrameResult:
+    """Forces from displacements; reactions from the equilibrium of every node."""
     by_case = u.T
     local_u = np.einsum("mab,cmb->cma", model.transform, by_case[:, model.dofs])
-    end_forces = np.einsum("mab,cmb->cma", model.local_stiffness, local_u)
-    spring = np.zeros(size)
-    for node, stiff in frame.springs.items():
-        spring[6 * index[node] : 6 * index[node] + 6] = stiff
-    members_only = model.stiffness - np.diag(spring)
-    reactions = (members_only @ u - force).T.reshape(cases, -1, 6)
+    end_forces = np.einsum("mab,cmb->cma", model.local, local_u)
+    every = np.arange(len(frame.links))
+    link_forces = _stretch(model, u, every) * model.link_stiffness
+    link_forces *= np.where(carries, 1.0, 0.0)[:, :, None]
+    balance = -force.T.copy()
+    flat = np.einsum("mba,cmb->cma", model.transform, end_forces)
+    for c in range(len(cases)):
+        balance[c] += np.bincount(model.dofs.ravel(), flat[c].ravel(), model.size)
+    if len(frame.links):
+        pushed = np.einsum("lba,clb->cla", model.link_stretch, link_forces)
+        for c in range(len(cases)):
+            balance[c] += np.bincount(model.link_dofs.ravel(), pushed[c].ravel(), model.size)
     return FrameResult(
-        frame, tuple(loads), index, {m.id: n for n, m in enumerate(frame.members)},
-        by_case.reshape(cases, -1, 6), reactions, end_forces, model.rotation, model.ends, model.lengths,
+        frame, cases, model.index, {m.id: n for n, m in enumerate(frame.members)}, by_case.reshape(len(cases), -1, 6),
+        balance.reshape(len(cases), -1, 6), end_forces, model.rotation, model.ends, model.lengths,
+        {link.id: n for n, link in enumerate(frame.links)}, link_forces, carries,
     )  # fmt: skip
+
+
+def link_forces_at(result: FrameResult, link: str, point: Vec) -> tuple[Array, Array]:
+    """What a link passes on to its node i: force and moment (case, 3) about a point, global axes."""
+    n = result.link_index[link]
+    value = result.frame.links[n]
+    rows = np.array(value.axes)
+    own = result.link_forces[:, n]
+    force, moment = own[:, :3] @ rows, own[:, 3:] @ rows
+    return force, moment + cross(np.broadcast_to(np.array(value.at) - np.array(point), force.shape), force)

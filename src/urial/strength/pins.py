@@ -29,6 +29,11 @@ def elastic_modulus(diameter: float) -> float:
     return math.pi * diameter**3 / 32
 
 
+def plastic_moment(fy: float, diameter: float) -> float:
+    """F11-1: Fy Z of a round, no more than 1.6 Fy S, N·mm (Ω 1.67)."""
+    return min(fy * diameter**3 / 6, 1.6 * fy * elastic_modulus(diameter))
+
+
 def bearing(fy: float, diameter: float, thickness: float) -> float:
     """Nominal bearing 1.8 Fy d t, N (J7-1); Fy the lesser of pin and plate."""
     return 1.8 * fy * diameter * thickness

@@ -8,7 +8,6 @@ from __future__ import annotations
 import math
 
 from urial.stock.catalogue import Material
-from urial.stock.sections import Section
 
 
 def block_shear(fy: float, fu: float, thickness: float, gross_shear: float, net_shear: float, net_tension: float) -> float:
@@ -27,20 +26,35 @@ def wall_yielding(fy: float, wall: float, k: float, bearing: float, at_end: bool
     return 2 * fy * wall * ((2.5 if at_end else 5.0) * k + bearing)
 
 
-def wall_crippling(steel: Material, chord: Section, bearing: float) -> float:
-    """K2-10: 1.6 t² (1 + 3 lb/(H − 3t)) √(E Fy), N (Ω 2.00), inward thrust only."""
-    t = chord.wall
-    return 1.6 * t**2 * (1 + 3 * bearing / (chord.height - 3 * t)) * math.sqrt(steel.E * steel.Fy)
+def wall_crippling(steel: Material, wall: float, depth: float, bearing: float) -> float:
+    """K2-10: 1.6 t² (1 + 3 lb/(H − 3t)) √(E Fy), N (Ω 2.00), inward thrust only; H the depth of the side walls."""
+    return 1.6 * wall**2 * (1 + 3 * bearing / (depth - 3 * wall)) * math.sqrt(steel.E * steel.Fy)
 
 
-def in_plane_moment(steel: Material, chord: Section, along: float) -> float:
+def in_plane_moment(steel: Material, wall: float, along: float) -> float:
     """K4: side-wall yielding under a branch moment along the tube, 0.5 Fy t (Hb + 5t)², N·mm (Ω 1.50)."""
-    return 0.5 * steel.Fy * chord.wall * (along + 5 * chord.wall) ** 2
+    return 0.5 * steel.Fy * wall * (along + 5 * wall) ** 2
 
 
-def out_of_plane_moment(steel: Material, chord: Section, along: float) -> float:
+def out_of_plane_moment(steel: Material, wall: float, face: float, depth: float, along: float) -> float:
     """K4: side-wall yielding or chord distortion under a moment across the tube, N·mm (Ω 1.50)."""
-    t, b, h = chord.wall, chord.width, chord.height
-    walls = steel.Fy * t * (b - t) * (along + 5 * t)
-    distortion = 2 * steel.Fy * t * (along * t + math.sqrt(b * h * t * (b + h)))
+    walls = steel.Fy * wall * (face - wall) * (along + 5 * wall)
+    distortion = 2 * steel.Fy * wall * (along * wall + math.sqrt(face * depth * wall * (face + depth)))
     return min(walls, distortion)
+
+
+def longitudinal_plate(fy: float, wall: float, face: float, plate: float, edge: float) -> float:
+    """A plate's edge lengthwise on a tube's face, pulled square to it: plastification, N (table K2.1, Ω 1.50)."""
+    ratio = min(plate / face, 0.95)
+    return fy * wall**2 / (1 - ratio) * (2 * edge / face + 4 * math.sqrt(1 - ratio))
+
+
+def transverse_plate(fy: float, wall: float, face: float, edge: float) -> float:
+    """A plate's edge across a tube's face, pulled square to it, N (Ω 1.58).
+
+    Uneven yielding of the plate 10/(B/t) Fy t Bp (table K2.1), and for plates up to 0.85 of the face its
+    plastification Fy t² (2 + 2.8 β)/√(1 − 0.9 β) (EN 1993-1-8 table 7.13).
+    """
+    beta = min(edge / face, 1.0)
+    uneven = 10 / (face / wall) * fy * wall * edge
+    return min(uneven, fy * wall**2 * (2 + 2.8 * beta) / math.sqrt(1 - 0.9 * beta)) if beta <= 0.85 else uneven

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from urial.assembly.model import BuildError
-from urial.job.edit import EditError, get, put, shown, spec_of
+from urial.assembly.bodies import total_mass
+from urial.assembly.model import HOST, BuildError
+from urial.families import build
+from urial.job.edit import EditError, all_specs, get, put, shown, spec_of
 from urial.job.model import Job
 from urial.stock import catalogue
 from urial.strength.check import Check
-from urial.strength.verdict import prove
+from urial.strength.verdict import Verdict, prove
 
 
 @dataclass(frozen=True)
@@ -25,20 +27,27 @@ class Remedy:
     mass_change_kg: float
 
 
-_LEVERS: dict[str, tuple[str, ...]] = {
-    "tube": ("design.cross_tube", "design.cross_tube_material", "design.mouth_to_tube_mm"),
-    "receiver": ("design.mouth_to_tube_mm", "design.ball_mount.pin_to_ball_mm", "design.receiver_material"),
-    "weld receiver": ("design.weld_receiver_mm", "design.gusset", "design.gussets", "design.cross_tube", "design.mount"),
-    "weld plates": ("design.weld_plate_mm", "design.cross_tube"),
-    "plates": ("design.plate", "design.plate_material", "design.tube_margin_mm", "design.drop_mm"),
-    "bolts": ("design.bolt_grade", "design.bolt", "design.threads_in_plane", "design.plate"),
-    "rail": ("design.bolt", "design.drop_mm"),
-    "chains": ("design.chain_plate", "design.plate_material", "design.weld_chain_mm", "design.chain_spacing_mm", "design.chain_edge_mm"),
-    "mount": ("design.ball_mount.ball_plate_mm", "design.ball_mount.drop_plate_mm", "design.ball_mount.weld_mm", "design.ball_mount.pin_to_ball_mm", "design.ball_mount.bar_material"),
-    "pin": ("design.ball_mount.pin_material", "design.receiver"),
-    "ball": ("design.ball_mount.ball", "duty.trailer_mass_kg"),
-    "vehicle": ("duty.trailer_mass_kg", "duty.tongue_mass_kg"),
-}
+RATED = ("duty.trailer_mass_kg", "duty.tongue_mass_kg")
+GROWS = ("weld", "plate", "spacing", "margin", "edge", "gusset", "past")
+"""Sizes whose names hold one of these are tried larger; the others smaller: they are levers."""
+
+
+def levers(job: Job, verdict: Verdict, check: Check) -> list[str]:
+    """Parameters that may mend a check: its own, those of the joint or part it belongs to, and of what that joins."""
+    assembly = verdict.assembly
+    out = [check.path] if check.path else []
+    out += [p for part in assembly.parts if part.family == check.link for p in part.paths]
+    for j in assembly.joints:
+        ends = [assembly.by_key[k] for k in (j.a, j.b) if k in assembly.by_key]
+        touches = j.family == check.link or (check.link == HOST and HOST in (j.a, j.b)) or any(p.family == check.link for p in ends)
+        if touches:
+            out.append(getattr(j.how, "path", ""))
+            if j.family == check.link or check.link == HOST:
+                out += [p for part in ends for p in part.paths]
+    if check.kind == "rating":
+        out += RATED
+    table = all_specs(job)
+    return [p for p in dict.fromkeys(out) if p in table]
 
 
 def _bigger_tubes(name: str) -> Iterator[str]:
@@ -78,16 +87,14 @@ def candidates(job: Job, path: str) -> Iterator[object]:
     elif field.shelf in ("receiver", "ball"):
         rows = list(catalogue.SHELVES[field.shelf]().values())
         yield from (r.name for r in rows if (getattr(r, "bar", 0), getattr(r, "rated_kg", 0)) > (getattr(catalogue.find(field.shelf, value), "bar", 0), getattr(catalogue.find(field.shelf, value), "rated_kg", 0)))
-    elif path == "design.gussets":
-        yield from {"none": ("rear", "both"), "rear": ("both",), "both": ()}[value]
-    elif path == "design.mount":
-        yield from {"under": ("notched", "through"), "notched": ("through",), "through": ()}[value]
-    elif path == "design.threads_in_plane":
-        if value:
-            yield False
+    elif field.choices == ("yes", "no"):
+        yield not value
+    elif field.kind == "choice":
+        at = field.choices.index(value)  # choices run from the quickest to the strongest
+        yield from field.choices[at + 1 :]
     elif field.quantity == "length":
         step = 25.4 / 16 if job.units == "inch" else 1.0
-        grows = "weld" in path or "plate" in path or "spacing" in path or "margin" in path or "edge" in path
+        grows = any(word in path.rsplit(".", 1)[-1] for word in GROWS)
         for k in (1, 2, 3, 4, 6, 8, 10, 14, 20, 30, 45, 60, 80):
             yield round((value + k * step) if grows else value - k * step, 4)
     elif field.quantity == "mass":
@@ -95,18 +102,15 @@ def candidates(job: Job, path: str) -> Iterator[object]:
 
 
 def _size(job: Job) -> float:
-    from urial.assembly.solids import total_mass
-    from urial.families import build
-
     return total_mass(build(job))
 
 
 def remedies(job: Job, check: Check, target: float = 1.0, stopped: Callable[[], bool] = lambda: False) -> list[Remedy]:
     """For a check, the least change of each parameter that brings it under ``target``; best first.  Empty if none does."""
     out: list[Remedy] = []
-    paths = dict.fromkeys([*((check.path,) if check.path and check.path.startswith("design") else ()), *_LEVERS.get(check.link, ())])
-    before, here = _size(job), prove(job).governing.utilisation
-    for path in paths:
+    now = prove(job)
+    before, here = total_mass(now.assembly), now.governing.utilisation
+    for path in levers(job, now, check):
         for value in candidates(job, path):
             if stopped():
                 return out

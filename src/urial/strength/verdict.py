@@ -9,20 +9,23 @@ from typing import Literal
 
 import numpy as np
 
-from urial.assembly.model import Assembly, BoltJoint, Builder, BuildError, ChainLink, WeldJoint
-from urial.assembly.outline import distance_to_edge
+from urial.assembly import bodies
+from urial.assembly.chain import VEHICLE, ChainLink, chain
+from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Weld
 from urial.families import build
 from urial.job.model import Job
 from urial.loads import duties, towing
-from urial.loads.towing import Case, Rating
+from urial.loads.case import Case, LoadPoint, load_points
+from urial.loads.towing import Rating
+from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
-from urial.stock import catalogue
-from urial.strength import bolts, welds
 from urial.strength.analysis import Forces, analyse
 from urial.strength.basis import Basis, basis_of
-from urial.strength.check import Check, Line, Working
+from urial.strength.check import Check, Line, Unchecked, Working
 from urial.strength.checks import judge
-from urial.strength.frame import FrameError
+from urial.strength.checks.bolts import bolt_warnings
+from urial.strength.checks.members import open_warnings
+from urial.strength.checks.welds import weld_warnings
 
 CAUTION = (
     "Planning values by the stated methods, for the loads and sizes given here. Road use, carrying people and anything sold "
@@ -45,7 +48,8 @@ class LinkState:
 
 @dataclass(frozen=True)
 class Verdict:
-    """Everything derived from one job: assembly, cases, forces, checks ranked largest utilisation first, warnings."""
+    """Everything derived from one job: assembly, cases, forces, checks ranked largest utilisation first, what no check
+    knows, warnings."""
 
     job: Job
     assembly: Assembly
@@ -53,6 +57,16 @@ class Verdict:
     forces: Forces | None  # None for a survey without a part
     checks: tuple[Check, ...]
     basis: Basis
+    unchecked: tuple[Unchecked, ...] = ()
+
+    @cached_property
+    def points(self) -> dict[str, LoadPoint]:
+        """The places that cases load."""
+        return load_points(self.assembly)
+
+    def places(self, case: Case) -> list[tuple[tuple[float, float, float], tuple[float, float, float]]]:
+        """Places and forces of a case as they really act."""
+        return list(case.pulls) or [(self.points[n].at, (f[0], f[1], f[2])) for n, f in case.loads.items()]
 
     @property
     def holds(self) -> bool:
@@ -72,16 +86,22 @@ class Verdict:
     @cached_property
     def weak_link(self) -> Check:
         """The worst check of the part itself, the vehicle's own limits apart."""
-        yours = {c.id for c in self.assembly.chain if c.yours}
-        return next((c for c in self.checks if c.link in yours), self.checks[0])
+        return next((c for c in self.checks if c.link not in (HOST, VEHICLE) and c.kind != "rating"), self.checks[0])
+
+    @cached_property
+    def links(self) -> tuple[ChainLink, ...]:
+        """The load chain from every loaded place back to the vehicle."""
+        used = dict.fromkeys(name.removesuffix(" mouth") for case in self.cases for name in case.loads)
+        named = "frame rail" if any(isinstance(j.how, Bolts) for j in self.assembly.joints_of.get(HOST, ())) else "host"
+        return chain(self.assembly, tuple(used), named) if self.assembly.parts else ()
 
     @cached_property
     def chain(self) -> tuple[LinkState, ...]:
-        """The load chain from the ball to the rail."""
+        """The load chain with the worst check of each link; what lies off it counts in the link it hangs on."""
         worst: dict[str, Check] = {}
         for c in self.checks:
             worst.setdefault(c.link, c)
-        return tuple(LinkState(link, worst.get(link.id)) for link in self.assembly.chain)
+        return tuple(LinkState(link, worst.get(link.id)) for link in self.links)
 
     @cached_property
     def short(self) -> tuple[Check, ...]:
@@ -95,11 +115,18 @@ class Verdict:
         out += concerns(self.job, self.assembly)
         if self.checks and self.job.duty.towed and towing.tongue_advice(self.job).warn:
             out.append(towing.tongue_advice(self.job).words)
-        for joint in self.assembly.joints:
-            if isinstance(joint, WeldJoint):
-                out += _weld_warnings(joint)
-            elif isinstance(joint, BoltJoint):
-                out += _bolt_warnings(joint)
+        for j in self.assembly.joints:
+            parts = tuple(self.assembly.by_key[k] for k in (j.a, j.b) if k in self.assembly.by_key)
+            if isinstance(j.how, Weld):
+                out += weld_warnings(parts, j)
+            elif isinstance(j.how, Bolts):
+                out += bolt_warnings(j, j.how, parts[0])
+        if self.forces is not None:
+            out += open_warnings(self.forces)
+        out += [o.words for o in bodies.overlaps(self.assembly, host_bodies(self.job))]
+        out += ground_words(self.assembly)
+        if self.unchecked:
+            out.append(f"{len(self.unchecked)} place{'s are' if len(self.unchecked) > 1 else ' is'} not judged by any rule here: " + "; ".join(dict.fromkeys(u.what for u in self.unchecked)) + ".")
         changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
         if changed:
             out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
@@ -113,35 +140,24 @@ class Verdict:
         return out
 
 
-def _weld_warnings(j: WeldJoint) -> list[str]:
-    thinner = min(t for _, t in j.base)
-    out = []
-    least = welds.minimum_leg(thinner)
-    if j.leg < least:
-        out.append(f"The weld of {j.name} has a {j.leg:.3g} mm leg; on {thinner:.3g} mm metal at least {least:.0f} mm is needed for heat (J2.4).")
-    if j.edge is not None and j.leg > welds.maximum_leg_at_edge(j.edge) + 0.1:
-        out.append(f"The weld of {j.name} has a {j.leg:.3g} mm leg along a {j.edge:.3g} mm edge; {welds.maximum_leg_at_edge(j.edge):.0f} mm is the most that leaves the edge whole.")
-    return out
+def host_bodies(job: Job) -> list[bodies.HostBody]:
+    """The host's own metal that a part must not run through."""
+    return [b for s in host_sockets(job.vehicle) for b in s.bodies] if job.stack else []
 
 
-def _bolt_warnings(j: BoltJoint) -> list[str]:
-    side, least = ("left", "right")[j.side < 0], bolts.minimum_edge_distance(j.bolt.diameter)
-    out = []
-    edge = min(distance_to_edge(j.outline, u, v) for u, v in j.outline_holes)
-    if edge < least - 0.05:
-        out.append(f"The {side} plate has {edge:.0f} mm from a hole to the edge; {least:.0f} mm is the least for {j.bolt.name} (J3.4).")
-    holes = np.array(j.outline_holes)
-    gaps = [float(np.hypot(*(a - b))) for n, a in enumerate(holes) for b in holes[:n]]
-    if gaps and min(gaps) < 2.67 * j.bolt.diameter:
-        out.append(f"Two {side} holes are {min(gaps):.0f} mm apart; {2.67 * j.bolt.diameter:.0f} mm is the least for {j.bolt.name} (J3.3).")
-    if j.hole_diameter > j.bolt.hole + 1.1:
-        out.append(f"A {side} rail hole is {j.hole_diameter:.3g} mm for an {j.bolt.name} bolt: oversize, so use thick washers and tighten fully.")
-    if len(j.holes) == 1:
-        out.append(f"One bolt on the {side} lets the plate turn; stop it with a second bolt or a shoulder.")
-    return out
+LOW = 180.0
+"""Ground clearance, empty, below which a part is warned of, mm."""
 
 
-def rating_check(r: Rating, case: str, basis: Basis, cases: Sequence[Case]) -> Check:
+def ground_words(assembly: Assembly) -> list[str]:
+    """A part near the ground."""
+    low = bodies.lowest(assembly)
+    if low is None or low[2] >= LOW:
+        return []
+    return [f"Only {low[2]:.0f} mm to the ground when empty, less when loaded; a smaller drop clears ramps and kerbs."]
+
+
+def rating_check(r: Rating, case: str, basis: Basis, cases: Sequence[Case], mark: str, link: str) -> Check:
     """Somebody else's limit as a check: kg against kg."""
     used = r.demand / r.limit
 
@@ -149,13 +165,13 @@ def rating_check(r: Rating, case: str, basis: Basis, cases: Sequence[Case]) -> C
         return (Line(r.name, "what is asked / what is allowed", f"{r.demand:.0f} kg / {r.limit:.0f} kg", f"{used:.2f}"),
                 Line("source", r.source, "", ""))  # fmt: skip
 
-    return Check(r.id, r.name, "ball" if r.link == "ball" else "vehicle", r.link, "rating", case, r.demand, r.limit, "kg", used, basis.name, r.source,
+    return Check(r.id, r.name, mark, r.link if r.link != "ball" else link, "rating", case, r.demand, r.limit, "kg", used, basis.name, r.source,
                  np.full(len(cases), used), work, path=r.path)  # fmt: skip
 
 
 def ball_overhang(job: Job, assembly: Assembly) -> float:
-    """Ball behind the rear axle, mm."""
-    return -assembly.places["ball"][0]
+    """Ball behind the rear axle, mm; the mouth where there is no ball."""
+    return -(assembly.places.get("ball") or assembly.places.get("mouth") or (0.0, 0.0, 0.0))[0]
 
 
 def rank(checks: Sequence[Check]) -> tuple[Check, ...]:
@@ -165,7 +181,7 @@ def rank(checks: Sequence[Check]) -> tuple[Check, ...]:
 
 def unproved(job: Job) -> Verdict:
     """A survey without a part yet: nothing built or judged; its duties' forces, and what it has to say."""
-    nothing = Builder().build((), "", ("", ""))
+    nothing = Assembly()
     asked = tuple(Case(c.id, c.title, {}, c.reason, c.source, 1.0, c.changed, tuple((p.at, p.force) for p in c.pulls)) for c in duties.duty_cases(job))
     return Verdict(job, nothing, asked, None, (), basis_of(job.proof))
 
@@ -177,12 +193,23 @@ def prove(job: Job, assembly: Assembly | None = None) -> Verdict:
     cases = (*towing.cases(job, assembly), *duties.cases_on(job, assembly))
     if not cases:
         raise BuildError("Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a recovery strap at Load.")
-    try:
-        forces = analyse(assembly, cases, job.proof.foot, basis.load_factor)
-    except FrameError as error:
-        raise BuildError(f"The part cannot stand as drawn. {error}") from None
-    checks = judge(forces, basis, job.proof.weld_method)
-    ball = catalogue.ball(job.design.ball_mount.ball)  # type: ignore[union-attr]
-    hung = [(kg, -at[0]) for duty in job.duties for kg, at in duties.mass_places(duty, assembly.places["mouth"])]
-    checks += [rating_check(r, "standing", basis, cases) for r in towing.ratings(job, ball_overhang(job, assembly), ball.rated_kg, hung)]
-    return Verdict(job, assembly, cases, forces, rank(checks), basis)
+    forces = analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor)
+    checks, unchecked = judge(forces, basis, job.proof.weld_method)
+    checks += _ratings(job, assembly, basis, cases)
+    if not checks:
+        raise BuildError("Nothing of the part could be judged; load one of its sockets.")
+    return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked))
+
+
+def _ratings(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) -> list[Check]:
+    """The limits of the host's maker and the stamp on the ball."""
+    socket = next((s for s in assembly.sockets if s.kind == "ball"), None)
+    ball = (socket.rating_kg, socket.path) if socket and socket.rating_kg else None
+    part = assembly.by_key[socket.part] if socket else None
+    mouth = assembly.places.get("mouth")
+    hung = [(kg, -at[0]) for duty in job.duties for kg, at in duties.mass_places(duty, mouth)] if mouth else []
+    out = []
+    for r in towing.ratings(job, ball_overhang(job, assembly), ball, hung):
+        own = r.link == "ball" and part is not None
+        out.append(rating_check(r, "standing", basis, cases, part.mark if own and part else "vehicle", part.family if own and part else VEHICLE))
+    return out

@@ -26,10 +26,14 @@ class WeldError(ValueError):
 
 @dataclass(frozen=True)
 class WeldLines:
-    """Straight weld runs: ``start`` and ``stop`` (n, 3) in mm."""
+    """Straight weld runs: ``start`` and ``stop`` (n, 3) in mm; ``weight`` (n,) their throats, where they differ.
+
+    With weights the group is an area, and what a place carries is a stress; without, it is a force per length.
+    """
 
     start: Array
     stop: Array
+    weight: Array | None = None
 
     @cached_property
     def lengths(self) -> Array:
@@ -43,10 +47,16 @@ class WeldLines:
         return float(self.lengths.sum())
 
     @cached_property
+    def carrying(self) -> Array:
+        """Length of each run times its weight (n,)."""
+        out: Array = self.lengths if self.weight is None else self.lengths * self.weight
+        return out
+
+    @cached_property
     def centroid(self) -> Array:
         """Centroid of the lines (3,), mm."""
         middle = (self.start + self.stop) / 2
-        out: Array = (middle * self.lengths[:, None]).sum(axis=0) / self.length
+        out: Array = (middle * self.carrying[:, None]).sum(axis=0) / self.carrying.sum()
         return out
 
     @cached_property
@@ -55,7 +65,7 @@ class WeldLines:
         run = self.stop - self.start
         arm = (self.start + self.stop) / 2 - self.centroid
         # a run's own part is L³/12 along its direction: run runᵀ L / 12
-        weight = self.lengths
+        weight = self.carrying
         out: Array = (arm * weight[:, None]).T @ arm + (run * (weight / 12)[:, None]).T @ run
         return out
 
@@ -79,8 +89,24 @@ class WeldLines:
         inverse = (vectors * np.where(weak, 0.0, 1 / np.where(weak, 1.0, values))) @ vectors.T
         return inverse, (vectors[:, 0] if weak[0] else None)
 
+    def stiffness(self, origin: Array) -> Array:
+        """Force and moment (6, 6) about a point for a unit of movement and turn, each bead a spring by its length and weight.
+
+        A lone line has nothing about itself; it is given a millionth, so that groups can be set one behind the other."""
+        w = float(self.carrying.sum())
+        c = self.centroid - origin
+        arm = np.array([[0, -c[2], c[1]], [c[2], 0, -c[0]], [-c[1], c[0], 0]])
+        values, axes = np.linalg.eigh(self.inertia)
+        turning = (axes * np.maximum(values, 1e-6 * values[-1])) @ axes.T
+        out = np.zeros((6, 6))
+        out[:3, :3] = w * np.eye(3)
+        out[:3, 3:] = -w * arm
+        out[3:, :3] = w * arm
+        out[3:, 3:] = turning - w * arm @ arm
+        return out
+
     def force_per_length(self, force: Array, moment: Array) -> Array:
-        """Elastic force per length (case, corner, 3) in N/mm for forces and moments about the centroid (case, 3).
+        """Elastic force per length (case, corner, 3) in N/mm (with weights: stress, MPa) for forces and moments about the centroid (case, 3).
 
         f = F/L + ω × r with I ω = M.  Raises WeldError when a lone line is twisted about itself.
         """
@@ -92,7 +118,7 @@ class WeldLines:
                 raise WeldError("A single straight weld cannot carry a twist about its own line; weld a second side.")
         omega = moment @ inverse
         r = self.corners - self.centroid
-        out: Array = force[:, None, :] / self.length + cross(omega[:, None, :], r[None, :, :])
+        out: Array = force[:, None, :] / self.carrying.sum() + cross(omega[:, None, :], r[None, :, :])
         return out
 
 

@@ -7,10 +7,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from urial import units
-from urial.assembly.model import Vec
 from urial.desk.scene.camera import Camera
 from urial.desk.theme import Theme, font
-from urial.loads.towing import Case
 from urial.strength.verdict import Verdict
 
 
@@ -18,11 +16,11 @@ def paint_arrows(p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, nu
     """Arrows of case ``number``; figures step aside from ``labels``."""
     pal = theme.palette
     case = verdict.cases[number]
-    biggest = max(float(np.linalg.norm(force)) for c in verdict.cases for _, force in _acting(verdict, c))
-    for place, load in _acting(verdict, case):
+    biggest = max(float(np.linalg.norm(force)) for c in verdict.cases for _, force in verdict.places(c))
+    for place, load in verdict.places(case):
         tip_world = np.array(place)
         tip = camera.project(tip_world[None])[0]
-        at_ball = not case.pulls and place == verdict.assembly.nodes.get(verdict.assembly.load_node)
+        at_ball = not case.pulls and place == verdict.assembly.places.get("ball")
         for axis in range(3):
             force = load[axis]
             if abs(force) < 0.01 * biggest:
@@ -46,11 +44,6 @@ def paint_arrows(p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, nu
             p.setPen(Qt.PenStyle.NoPen)
             p.drawPolygon(QPolygonF([QPointF(*end), QPointF(*(end - way * head * 1.7 + side * head)), QPointF(*(end - way * head * 1.7 - side * head))]))
             _figure(p, theme, units.show(abs(force), "force", verdict.job.units), start, way, labels, width)
-
-
-def _acting(verdict: Verdict, case: Case) -> list[tuple[Vec, Vec]]:
-    """Places and forces of a case as they really act."""
-    return list(case.pulls) or [(verdict.assembly.nodes[n], (f[0], f[1], f[2])) for n, f in case.loads.items()]
 
 
 def _figure(p: QPainter, theme: Theme, text: str, start: np.ndarray, way: np.ndarray, labels: list[QRectF], width: int) -> None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.solids import view_axes
+from urial.assembly.bodies import view_axes
 from urial.strength.vectors import cross
 
 Array = NDArray[np.float64]

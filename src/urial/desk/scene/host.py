@@ -7,10 +7,10 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
-from urial.assembly.model import Vec
-from urial.assembly.outline import convex_hull
 from urial.desk.scene.camera import Camera
 from urial.desk.theme import Theme, font
+from urial.geometry.outline import convex_hull
+from urial.geometry.place import Vec
 from urial.job import datum
 from urial.job.model import Job
 from urial.measure import agree, drawing, keepout
@@ -25,7 +25,7 @@ def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tup
     """Wheels, rails, body and holes: projected all at once, without smoothing while something is dragged; ``strong`` while
     the host itself is what is looked at."""
     pal = theme.palette
-    groups = drawing.outline(job.vehicle, getattr(job.design, "plates_on", "outside") == "inside")
+    groups = drawing.outline(job.vehicle, any(getattr(p.values, "plates_on", "outside") == "inside" for p in job.stack))
     lines = [(name, line) for name, rows in groups.items() if name not in drawing.hidden_in(camera.view) for line in rows]
     flat = camera.project(np.concatenate([line for _, line in lines])).tolist()
     p.setRenderHint(QPainter.RenderHint.Antialiasing, not moving)

@@ -5,24 +5,34 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.solids import Mesh
+from urial.assembly.bodies import Mesh
+from urial.assembly.model import Part
 from urial.strength.verdict import Verdict
 
 Array = NDArray[np.float64]
 
 
 def _segments(verdict: Verdict) -> dict[str, list[int]]:
-    """Part mark → its members' numbers."""
+    """Part key → its members' numbers."""
     out: dict[str, list[int]] = {}
     index = verdict.forces.raw.member_index
-    for b in verdict.assembly.beams:
-        if b.part is not None:
-            out.setdefault(b.part, []).append(index[b.id])
+    for b in verdict.forces.net.beams:
+        out.setdefault(b.part, []).append(index[b.id])
     return out
 
 
-# parts that carry no beam of their own move with the part they are fixed to
-RIDES_ON = {"E": "C", "F": "C", "X2": "G", "X3": "J", "X1": "B", "X4": "B", "X5": "B"}
+def _carrier(part: Part, middle: Array, segments: dict[str, list[int]], ends: Array) -> list[int]:
+    """Members a part moves with: its own, else those of the carrying part of its piece whose members pass nearest."""
+    if part.key in segments:
+        return segments[part.key]
+
+    def gap(rows: list[int]) -> float:
+        a, run = ends[rows, 0], ends[rows, 1] - ends[rows, 0]
+        t = np.clip(np.einsum("mk,mk->m", middle - a, run) / np.einsum("mk,mk->m", run, run), 0, 1)
+        return float(np.linalg.norm(a + t[:, None] * run - middle, axis=1).min())
+
+    own = {k: rows for k, rows in segments.items() if k.split("/", 1)[0] == part.piece} or segments
+    return min(own.values(), key=gap, default=[])
 
 
 def displaced(verdict: Verdict, mesh: Mesh, case: int, times: float) -> Array:
@@ -36,9 +46,8 @@ def displaced(verdict: Verdict, mesh: Mesh, case: int, times: float) -> Array:
     segments = _segments(verdict)
     out = mesh.points.copy()
     for number, part in enumerate(verdict.assembly.parts):
-        mark = part.mark if part.mark in segments else RIDES_ON.get(part.mark, "")
-        members = [m for key, rows in segments.items() if key == mark or (mark == "B" and key.startswith("B")) for m in rows]
         rows = np.flatnonzero(mesh.part_of_point == number)
+        members = _carrier(part, mesh.points[rows].mean(axis=0), segments, raw.ends) if rows.size else []
         if members and rows.size:
             out[rows] += times * _follow(mesh.points[rows], raw.ends[members], raw.rotation[members], raw.lengths[members], local[members])
     return out

@@ -16,7 +16,7 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkPolyDataMapper, v
 
 import vtkmodules.vtkRenderingOpenGL2  # noqa: F401  isort: skip  (registers the OpenGL back end)
 
-from urial.assembly.solids import Mesh
+from urial.assembly.bodies import Mesh
 from urial.desk.scene.camera import Camera
 
 Array = NDArray[np.float64]

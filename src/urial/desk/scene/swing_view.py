@@ -8,9 +8,9 @@ from manifold3d import Manifold
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPaintEvent, QPen
 
-from urial.assembly.model import Vec
 from urial.desk.scene.canvas import Canvas
 from urial.desk.theme import Theme
+from urial.geometry.place import Vec
 from urial.road.swing import Body, Touch, hull_of, solid_of, turned
 
 ABOVE = ((-1.0, 0.0, 0.0), (0.0, -1.0, 0.0))

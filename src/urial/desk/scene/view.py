@@ -12,7 +12,7 @@ from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPai
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from urial import units
-from urial.assembly import solids
+from urial.assembly import bodies
 from urial.assembly.model import BuildError, Dimension
 from urial.desk.scene import picture
 from urial.desk.scene.arrows import paint_arrows
@@ -58,7 +58,7 @@ class Scene(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.camera = Camera()
         self.renderer: Renderer | None = None
-        self.mesh: solids.Mesh | None = None
+        self.mesh: bodies.Mesh | None = None
         self.image: QImage | None = None
         self.show_paint, self.show_deflection = True, False
         self._stale = {"geometry", "paint", "image"}
@@ -173,9 +173,9 @@ class Scene(QWidget):
                 out.append(np.array([(-r * 0.4, half, 0), (-r, -half, host.tyre_mm), (-host.rear_overhang_mm, 0, host.bumper_bottom_mm + host.bumper_height_mm)]))
         return np.concatenate(out)
 
-    def _mesh(self) -> solids.Mesh:
+    def _mesh(self) -> bodies.Mesh:
         if self.mesh is None:
-            self.mesh = solids.mesh(self.store.verdict.assembly)
+            self.mesh = bodies.mesh(self.store.verdict.assembly)
         return self.mesh
 
     def _job_changed(self) -> None:
@@ -215,7 +215,7 @@ class Scene(QWidget):
         self.image = self.renderer.image(self.camera, max(2, round(self.width() * ratio)), max(2, round(self.height() * ratio)), ratio, fine)
         self._stale.clear()
 
-    def _colours(self, mesh: solids.Mesh) -> np.ndarray:
+    def _colours(self, mesh: bodies.Mesh) -> np.ndarray:
         used = picture.utilisation_of_parts(self.store.verdict)
         rows = []
         for number, part in enumerate(self.store.verdict.assembly.parts):
@@ -287,7 +287,7 @@ class Scene(QWidget):
             xy = (uv - middle) * self.camera.scale * [1, -1] + half
             return QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
 
-        for piece in solids.elevation(self.store.verdict.assembly, self.camera.view):  # type: ignore[arg-type]
+        for piece in bodies.elevation(self.store.verdict.assembly, self.camera.view):  # type: ignore[arg-type]
             p.setPen(QPen(QColor(pal.ink), 1.2))
             used = worst.get(piece.mark, 0.0) if self.show_paint else 0.0
             p.setBrush(QColor(pal.touch) if piece.mark == self.store.part else QColor.fromRgbF(*self.theme.ramp(used)))
@@ -352,7 +352,7 @@ class Scene(QWidget):
             p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
             self._labels.append((box, d))
 
-    def _dimensioned(self, mesh: solids.Mesh) -> np.ndarray:
+    def _dimensioned(self, mesh: bodies.Mesh) -> np.ndarray:
         """What dimension lines keep clear of: the part, or while surveying the places that are dimensioned."""
         if self.survey or not mesh.points.size:
             ends = [end for d in drawing.dimensions(self.store.job) if self.camera.view in d.views and d.axis != "z" for end in (d.a, d.b)]
@@ -365,8 +365,12 @@ class Scene(QWidget):
         pal, px = self.theme.palette, self.theme.px
         p.setFont(font(self.theme, 13, bold=True, mono=True))
         taken: list[QRectF] = []
+        said: set[str] = set()
         for part in self.store.verdict.assembly.parts:
-            box = np.concatenate([np.array(solids.corners(s)) for s in part.shapes[:1]])
+            if part.mark in said:
+                continue
+            said.add(part.mark)
+            box = np.array(bodies.corners(part))
             x, y = self.camera.project(box.mean(axis=0)[None])[0]
             label = QRectF(0, 0, max(p.fontMetrics().horizontalAdvance(part.mark) + px(10), px(22)), px(22))
             label.moveCenter(QPointF(float(x), float(y)))

@@ -5,14 +5,11 @@ from __future__ import annotations
 from PySide6.QtWidgets import QGridLayout, QWidget
 
 from urial import units
-from urial.assembly import solids
+from urial.assembly import bodies
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import Field, label
 from urial.desk.widgets.segments import Segments
 from urial.job import edit
-
-GROUP_OF_MARK = {"A": "Cross tube", "BL": "Side plates", "BR": "Side plates", "C": "Receiver", "D": "Chain plate", "E": "Chain plate", "F": "Gussets",
-                 "G": "Ball mount", "H": "Ball mount", "J": "Ball mount", "X1": "Bolts", "X2": "Pin", "X3": "Ball mount", "X4": "Bolts", "X5": "Bolts"}  # fmt: skip
 
 
 class Build(Station):
@@ -29,13 +26,13 @@ class Build(Station):
         table = edit.all_specs(self.store.job)
         self.groups: dict[str, list[str]] = {}
         for path, spec in table.items():
-            if path.startswith("design."):
+            if path.startswith(("stack.", "welding.")):
                 self.groups.setdefault(spec.group, []).append(path)
         self.chooser = Segments([(g, g) for g in self.groups], 3, "group", self.show_group)
         self.column.addWidget(self.chooser)
         self.pages: dict[str, QWidget] = {}
         self.warnings = label("", "problem", wrap=True)
-        self.current = "Cross tube"
+        self.current = next(iter(self.groups), "")
         for group, paths in self.groups.items():
             page = QWidget()
             inner = QGridLayout(page)
@@ -57,10 +54,16 @@ class Build(Station):
             page.setVisible(name == group)
         self.chooser.choose(group)
 
+    def _group_of(self, mark: str | None) -> str:
+        """The group of sizes a part is made by."""
+        part = next((p for p in self.store.verdict.assembly.parts if p.mark == mark), None)
+        table = edit.all_specs(self.store.job)
+        return next((table[p].group for p in (part.paths if part else ()) if p in table), "")
+
     def refresh(self) -> None:
         if self.store.part != self._followed:
             self._followed = self.store.part
-            self.current = GROUP_OF_MARK.get(self.store.part or "", self.current)
+            self.current = self._group_of(self.store.part) or self.current
         self.show_group(self.current)
         self._say()
         self.warnings.setText("\n".join(self.store.verdict.warnings))
@@ -69,17 +72,18 @@ class Build(Station):
     def _say(self) -> None:
         v, job = self.store.verdict, self.store.job
         show = lambda mm: units.show(mm, "length", job.units, job.nearest)  # noqa: E731
-        ball, low = v.assembly.places["ball"], v.assembly.places["departure"][2]
+        ball = v.assembly.places.get("ball") or v.assembly.places["mouth"]
+        low = (bodies.lowest(v.assembly) or ball)[2]
         behind = -ball[0] - job.vehicle.rear_overhang_mm
-        squat = job.vehicle.squat_mm_per_100kg * job.duty.tongue_mass_kg / 100
+        squat = job.vehicle.squat_mm_per_100kg * job.duty.tongue_mass_kg / 100 if job.duty.towed else 0.0
         self.reach.setText(f"sticks out  {show(behind)} past the bumper\nground      {show(low - squat)} clear, loaded")
         mark = self.store.part
         part = next((p for p in v.assembly.parts if p.mark == mark), None)
         worst = next((c for c in v.checks if c.part == mark), None)
-        said = f"{part.mark}  {part.name}, {units.show(solids.mass(part), 'mass', job.units)}. " if part else ""
+        said = f"{part.mark}  {part.name}, {units.show(bodies.mass(part), 'mass', job.units)}. " if part else ""
         if worst:
             said += f"Its worst check: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”. "
-        self.weight.setText(said + f"The whole part weighs {units.show(solids.total_mass(v.assembly), 'mass', job.units)}.")
+        self.weight.setText(said + f"The whole part weighs {units.show(bodies.total_mass(v.assembly), 'mass', job.units)}.")
 
     def open_words(self) -> tuple[str, bool]:
         n = len(self.store.verdict.warnings)

@@ -109,6 +109,9 @@ class Prove(Station):
         self.list.setFixedHeight(self.theme.px(250))
         self.list.currentRowChanged.connect(self._picked)
         self.column.addWidget(self.list)
+        self.unjudged = label("", "problem", wrap=True)
+        self.unjudged.setObjectName("unchecked")
+        self.column.addWidget(self.unjudged)
         self.caution = label(CAUTION, "quiet", wrap=True)
         self.column.addWidget(self.caution)
         self.column.addWidget(form(self.store, ["proof.basis", "proof.factor_of_safety", "proof.weld_method", "proof.foot"], "How it is judged"))
@@ -118,7 +121,7 @@ class Prove(Station):
     def refresh(self) -> None:
         v, check = self.store.verdict, self.store.shown_check()
         n = len(v.short)
-        self.verdict_line.setText("It holds." if v.holds else f"Short in {n} place{'s' if n > 1 else ''}.")
+        self.verdict_line.setText(("It holds." if not v.unchecked else "What is judged holds.") if v.holds else f"Short in {n} place{'s' if n > 1 else ''}.")
         self.what.setText(check.name[0].upper() + check.name[1:])
         headline, where = say(check)
         self.headline.setText(headline)
@@ -129,6 +132,9 @@ class Prove(Station):
         self.figures.setText(self._figures(check))
         self._lever(check)
         self._suggest()
+        said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
+        self.unjudged.setText(f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said) if said else "")
+        self.unjudged.setVisible(bool(said))
         self.list.blockSignals(True)
         self.list.clear()
         for c in v.checks:
@@ -150,7 +156,7 @@ class Prove(Station):
 
     def _lever(self, check: Check) -> None:
         """The one parameter that belongs to this check, ready to type into."""
-        path = check.path if check.path else {"tube": "design.cross_tube", "plates": "design.plate", "chains": "design.chain_plate"}.get(check.link, "")
+        path = check.path if check.path in edit.all_specs(self.store.job) else ""
         if path == self._lever_path:
             return
         self._lever_path = path
@@ -213,5 +219,7 @@ class Prove(Station):
             self.working_rows.addWidget(body)
 
     def open_words(self) -> tuple[str, bool]:
-        n = len(self.store.verdict.short)
-        return (f"{n} short", True) if n else ("holds", False)
+        n, unknown = len(self.store.verdict.short), len(self.store.verdict.unchecked)
+        if n:
+            return f"{n} short", True
+        return (f"{unknown} unjudged", True) if unknown else ("holds", False)

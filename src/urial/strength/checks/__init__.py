@@ -1,33 +1,37 @@
-"""Every joint and member of an assembly to checks: one small function a kind of joint, vectorised over the cases."""
+"""Every joint and part of an assembly to checks: small functions registered by the kind of joint, vectorised over the cases."""
 
 from __future__ import annotations
 
-from urial.assembly.model import BoltJoint, FitJoint, NetSection, PinJoint, WallJoint, WeldJoint
+from urial.assembly.model import HOST, LOAD, Weld
 from urial.strength.analysis import Forces
 from urial.strength.basis import Basis
-from urial.strength.check import Check
-from urial.strength.checks.bolts import bolt_checks
-from urial.strength.checks.members import member_checks, net_section_check
-from urial.strength.checks.pins import eye_check, fit_check, pin_checks, wall_check
-from urial.strength.checks.welds import weld_check
+from urial.strength.check import Check, Unchecked
+from urial.strength.checks import bolts as _bolts
+from urial.strength.checks import clamps as _clamps
+from urial.strength.checks import pins as _pins
+from urial.strength.checks import walls as _walls
+from urial.strength.checks import welds as _welds
+from urial.strength.checks.common import Context, judges
+from urial.strength.checks.members import member_checks
+from urial.strength.checks.nets import net_checks
+
+__all__ = ["judge"]
+_REGISTERED = (_bolts, _clamps, _pins, _walls, _welds)
 
 
-def judge(forces: Forces, basis: Basis, method: str) -> list[Check]:
-    """Every strength check of an assembly."""
-    out = member_checks(forces, basis)
+def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[Unchecked]]:
+    """Every strength check of an assembly, and everything no check knows."""
+    context = Context(forces, basis, method)
+    found = [*member_checks(context), *net_checks(context)]
     for j in forces.assembly.joints:
-        if isinstance(j, WeldJoint):
-            out += weld_check(forces, basis, j, method)
-        elif isinstance(j, BoltJoint):
-            out += bolt_checks(forces, basis, j, method)
-        elif isinstance(j, NetSection):
-            out.append(net_section_check(forces, basis, j))
-        elif isinstance(j, PinJoint):
-            out += pin_checks(forces, basis, j)
-        elif isinstance(j, FitJoint):
-            out.append(fit_check(forces, basis, j))
-        elif isinstance(j, WallJoint):
-            out.append(wall_check(forces, basis, j))
-        else:
-            out.append(eye_check(forces, basis, j))
-    return out
+        if isinstance(j.how, Weld) and j.how.helps:
+            continue  # judged with what it helps
+        if {j.a, j.b} & forces.net.still:
+            continue  # nothing reaches it
+        known = judges(type(j.how))
+        if not known:
+            where = context.mark(j.a if j.a not in (HOST, LOAD) else j.b)
+            found.append(Unchecked(where, f"{j.name}: no check knows a {type(j.how).__name__.lower()} joint", context.link(j)))
+        for check in known:
+            found += list(check(context, j))
+    return [f for f in found if isinstance(f, Check)], [f for f in found if isinstance(f, Unchecked)]

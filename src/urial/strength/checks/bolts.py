@@ -1,57 +1,87 @@
-"""Bolted feet: shear with tension and prying, bearing and tear-out in plate and rail, block shear."""
+"""Bolted joints in their own plane: shear with tension and prying, bearing and tear-out in every metal in the direction
+each bolt pushes, block shear."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
-from functools import lru_cache
+from dataclasses import dataclass
 
 import numpy as np
 
-from urial.assembly.model import BoltJoint
-from urial.assembly.outline import distance_to_edge
+from urial.assembly import facts
+from urial.assembly.model import HOST, Bolts, BuildError, Joint, Part, Weld
+from urial.geometry.shape import Plate
 from urial.strength import bolts, plates
-from urial.strength.analysis import Forces
-from urial.strength.basis import Basis
 from urial.strength.check import Array, Check, Line, Working, figure
-from urial.strength.checks.common import governed, ratio
-from urial.strength.vectors import cross
+from urial.strength.checks.common import Context, Finding, ratio, register
 
 
-@lru_cache(maxsize=256)
-def _clear_distance(j: BoltJoint) -> float:
-    """Least metal between a hole and the plate's edge or the next hole, mm."""
-    edge = min(distance_to_edge(j.outline, u, v) for u, v in j.outline_holes) - j.hole_diameter / 2
-    h = j.outline_holes
-    gaps = [math.hypot(a[0] - c[0], a[1] - c[1]) - j.hole_diameter for n, a in enumerate(h) for c in h[:n]]
-    return float(min([edge, *gaps]))
+@dataclass(frozen=True)
+class _Layer:
+    """One metal the bolts pass: its corners in the joint's plane, holes, thicknesses and strengths, and whom it belongs to."""
+
+    name: str
+    part: str
+    link: str
+    corners: Array
+    hole_d: Array
+    t: Array
+    fu: Array
+    sign: float  # which way the bolts push it, of the force on part a
 
 
-def bolt_checks(forces: Forces, basis: Basis, j: BoltJoint, method: str) -> Iterator[Check]:
-    """Bolts of one foot: shear with tension and prying, bearing and tear-out in plate and rail, block shear."""
-    holes = np.array(j.holes)
+@register(Bolts)
+def bolt_checks(context: Context, j: Joint) -> Iterator[Finding]:
+    """Bolts of one joint: shear with tension and prying, bearing and tear-out, block shear."""
+    how = j.how
+    assert isinstance(how, Bolts)
+    part = context.part(j.a)
+    if not isinstance(part.shape, Plate):
+        return
+    holes = np.array(how.holes)
     centre = holes.mean(axis=0)
-    force, moment = forces.reaction(j.node)
-    node = np.array(forces.assembly.nodes[j.node])
-    moment = moment + cross(node - centre, force)
-    plane = holes[:, [0, 2]]
-    shears = bolts.elastic_shears(plane, force[:, [0, 2]], -moment[:, 1])
+    middle = j.place.point((float(centre[0]), float(centre[1]), 0.0))
+    force, moment = context.forces.own(j, middle)
+    try:
+        shears = bolts.elastic_shears(holes, force[:, :2], moment[:, 2])
+    except bolts.BoltError as error:
+        raise BuildError(f"{j.name[0].upper()}{j.name[1:]}: {error}") from None
+    if context.method == "centre" and len(holes) > 1:
+        shears = _by_centre(holes, force, moment, shears)
+    yield _shear_and_tension(context, j, how, part, (force, moment), shears)
+    for layer in _layers(context, j, how, part):
+        yield _bearing(context, j, how, layer, shears)
+    yield _block_shear(context, j, how, part, force)
+
+
+def _by_centre(holes: Array, force: Array, moment: Array, elastic: Array) -> Array:
+    """Shears (case, bolt, 2) whose greatest is the instantaneous centre's; their directions are the elastic ones."""
+    size = np.sqrt((elastic * elastic).sum(axis=2)).max(axis=1)
+    in_plane = np.hypot(force[:, 0], force[:, 1])
+    out = elastic.copy()
+    for k in range(len(force)):
+        if in_plane[k] > 0 and size[k] > 0:
+            c = bolts.group_coefficient(holes, (float(force[k, 0]), float(force[k, 1])), float(moment[k, 2]))
+            out[k] *= in_plane[k] / c / size[k]
+    return out
+
+
+def _shear_and_tension(context: Context, j: Joint, how: Bolts, part: Part, load: tuple[Array, Array], shears: Array) -> Check:
+    force, moment = load
+    basis, grade, bolt = context.basis, how.grade.of(how.bolt.diameter), how.bolt
+    holes = np.array(how.holes)
+    arms = holes - holes.mean(axis=0)
     per_bolt = np.sqrt((shears**2).sum(axis=2))
-    in_plane = np.hypot(force[:, 0], force[:, 2])
-    if method == "centre" and len(holes) > 1:
-        c = np.array([bolts.group_coefficient(plane, (float(f[0]), float(f[2])), float(-m[1])) if s > 0 else len(holes) for f, m, s in zip(force, moment, in_plane, strict=True)])
-        per_bolt = np.broadcast_to((in_plane / c)[:, None], per_bolt.shape)
-    rear, front, down, up = j.contact
-    arms = holes - centre
-    pull = np.clip(-j.away * force[:, 1], 0, None)[:, None] / len(holes)
-    tension = (pull + bolts.tensions_about_edge(arms[:, 2], j.away * moment[:, 0], down, up)
-               + bolts.tensions_about_edge(arms[:, 0], -j.away * moment[:, 2], rear, front))  # fmt: skip
-    area = j.bolt.area
-    fnt, fnv = bolts.nominal_tension_stress(j.grade.Fu), bolts.nominal_shear_stress(j.grade.Fu, j.threads_in_plane)
-    ta, va = basis.available(fnt * area, 2.00), basis.available(fnv * area, 2.00)
-    b, a, pitch = j.prying
-    material, t = j.plate
-    q = bolts.Prying(b, a, pitch, j.hole_diameter, j.bolt.diameter).factor(ta, t, material.Fu, 1 / basis.available(1.0, 1.67))
+    left, right, low, high = (max(v, bolt.diameter / 2) for v in facts.bolt_edges(how, j.place, part).bearing)
+    # the host pulls the part on to itself along −z: that is the bolts' tension
+    pull = np.clip(-force[:, 2], 0, None)[:, None] / len(holes)
+    tension = (pull + bolts.tensions_about_edge(arms[:, 1], -moment[:, 0], low, high)
+               + bolts.tensions_about_edge(arms[:, 0], moment[:, 1], left, right))  # fmt: skip
+    fnt, fnv = bolts.nominal_tension_stress(grade.Fu), bolts.nominal_shear_stress(grade.Fu, how.threads_in_plane)
+    ta, va = basis.available(fnt * bolt.area, 2.00), basis.available(fnv * bolt.area, 2.00)
+    b, a, pitch = prying_arms(context, j, how, part)
+    steel, t = context.steel(part), facts.thickness(part)
+    q = bolts.Prying(b, a, pitch, how.hole_d, bolt.diameter).factor(ta, t, steel.Fu, 1 / basis.available(1.0, 1.67))
     rt, rv = tension / (q * ta), per_bolt / va
     used = np.maximum(np.maximum(rt, rv), (rt + rv) / 1.3)
     by_case = used.max(axis=1)
@@ -60,67 +90,159 @@ def bolt_checks(forces: Forces, basis: Basis, j: BoltJoint, method: str) -> Iter
     def work(k: int) -> Working:
         w = int(worst[k])
         return (
-            Line("bolts", f"{len(holes)} × {j.bolt.name} grade {j.grade.name}", f"area {figure(area)} mm², Fnt {fnt:.0f}, Fnv {fnv:.0f} MPa, threads {'in' if j.threads_in_plane else 'out of'} the plane", ""),
-            Line("load on the foot", "reaction at the bolts' middle", f"F ({', '.join(figure(v) for v in force[k])}) N; M ({', '.join(figure(v) for v in moment[k])}) N·mm", ""),
-            Line("shear, worst bolt", "instantaneous centre" if method == "centre" else "V/n + M·r/Σr²", f"hole {w + 1}", f"{figure(per_bolt[k, w])} N"),
-            Line("tension, worst bolt", "pull/n + overturning about the bearing edge", f"hole {w + 1}", f"{figure(tension[k, w])} N"),
+            Line("bolts", f"{len(holes)} × {bolt.name} grade {grade.name}", f"area {figure(bolt.area)} mm², Fu {grade.Fu:.0f}, Fnt {fnt:.0f}, Fnv {fnv:.0f} MPa, threads {'in' if how.threads_in_plane else 'out of'} the plane", ""),
+            Line("load on the joint", "at the bolts' middle; x, y in its plane, z out of the host", f"F ({', '.join(figure(v) for v in force[k])}) N; M ({', '.join(figure(v) for v in moment[k])}) N·mm", ""),
+            Line("shear, worst bolt", "instantaneous centre" if context.method == "centre" else "V/n + M·r/Σr²", f"hole {w + 1}", f"{figure(per_bolt[k, w])} N"),
+            Line("tension, worst bolt", "pull/n + overturning about the edge the plate bears on", f"hole {w + 1}; edges {left:.0f}, {right:.0f}, {low:.0f}, {high:.0f} mm", f"{figure(tension[k, w])} N"),
             Line("prying", "Q of AISC part 9", f"b {b:.0f}, a {a:.0f}, p {pitch:.0f} mm, plate {t:.3g} mm", f"{q:.3f}"),
             Line("available", "0.75 Fu A and Fnv A, each " + basis.words(2.0), f"tension {figure(q * ta)} N after prying", f"shear {figure(va)} N"),
             Line("together (J3-3)", "greatest of rt, rv, (rt + rv)/1.3", f"rt {rt[k, w]:.3f}, rv {rv[k, w]:.3f}", f"{by_case[k]:.3f}"),
         )
 
-    k = int(by_case.argmax())
-    name = ("left", "right")[j.side < 0]
-    together = float(by_case[k])
-    yield Check(j.id, f"{name} rail bolts, shear and tension", j.part, j.link, "bolts", forces.cases[k].id, together, 1.0, "1", together, basis.name,
-                "AISC 360-22 J3.7, J3.8; prying part 9", by_case, lambda: work(k), path="design.bolt")  # fmt: skip
-    top = per_bolt.max(axis=1)
-    for what, (steel, thick), clear, link, where in (("plate", j.plate, _clear_distance(j), "plates", "side plate"), ("rail", j.rail, j.rail_edge - j.hole_diameter / 2, "rail", "frame rail")):
-        yield _bearing(forces, basis, j, top, steel.Fu, thick, clear, link, f"{name} {where}", f"{what} holes {name}")
-    yield _block_shear(forces, basis, j, force, name)
+    return context.governed(by_case, 1.0, id=f"{j.key}: bolts", name=f"{j.name}, shear and tension", part=part.mark, link=context.link(j), kind="bolts", unit="1",
+                            clause="AISC 360-22 J3.7, J3.8; prying part 9", work=work, path=how.path)  # fmt: skip
 
 
-def _bearing(forces: Forces, basis: Basis, j: BoltJoint, shear: Array, fu: float, t: float, clear: float, link: str, name: str, id: str) -> Check:
-    bear, tear = bolts.bearing(j.bolt.diameter, t, fu), bolts.tear_out(max(clear, 0.5), t, fu)
-    available = basis.available(min(bear, tear), 2.00)
+def prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:
+    """b: bolt line to the nearest weld on the plate; a: least edge; pitch: what of the plate one bolt bends, mm."""
+    d = how.hole_d
+    corners = []
+    for other in context.assembly.joints_of.get(part.key, ()):
+        if isinstance(other.how, Weld) and other.key != j.key:
+            corners.append(np.array([j.place.local(p)[:2] for r in other.how.runs for p in (r.a, r.b)]))
+    holes = np.array(how.holes)
+    edges = facts.bolt_edges(how, j.place, part)
+    a = max(float(edges.plate.min()), d / 2 + 1)
+    if corners:
+        b = max(min(_to_box(h, c) for h in holes for c in corners), how.bolt.diameter)
+    else:
+        b = a
+    gaps = [float(np.hypot(*(p - q))) for n, p in enumerate(holes) for q in holes[:n]]
+    return b, a, max(min([*gaps, 2 * a, 4 * b]), 1.2 * d)
+
+
+def _to_box(p: Array, corners: Array) -> float:
+    """Distance from a point to the box round some corners."""
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    return float(np.hypot(*np.maximum(np.maximum(low - p, p - high), 0.0)))
+
+
+def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Layer]:
+    n = len(how.holes)
+    steel = context.steel(part)
+    yield _Layer(part.name, part.mark, part.family, facts.plate_corners(part, j.place), np.full(n, how.hole_d), np.full(n, facts.thickness(part)), np.full(n, steel.Fu), 1.0)
+    if j.b == HOST:
+        if how.metal:
+            own = np.array(how.host_face) if how.host_face else None
+            yield _Layer("metal of the host behind it", "rail", HOST, own if own is not None else np.zeros((0, 2)), np.array(how.host_hole_d),
+                         np.array([m.t for m in how.metal]), np.array([m.material.Fu for m in how.metal]), -1.0)  # fmt: skip
+        return
+    other = context.part(j.b)
+    if isinstance(other.shape, Plate):
+        fu = context.steel(other).Fu
+        yield _Layer(other.name, other.mark, other.family, facts.plate_corners(other, j.place), np.full(n, how.hole_d), np.full(n, facts.thickness(other)), np.full(n, fu), -1.0)
+
+
+def _clear(layer: _Layer, holes: Array, push: Array) -> Array:
+    """Clear distance (case, bolt) from each hole's edge to the metal's edge or the next hole, in the way it is pushed."""
+    size = np.sqrt((push * push).sum(axis=2))
+    way = push / np.where(size > 0, size, 1.0)[:, :, None]
+    radius = layer.hole_d / 2
+    out = np.full(size.shape, np.inf)
+    if len(layer.corners):
+        out = facts.rays(layer.corners, np.broadcast_to(holes, push.shape).reshape(-1, 2), way.reshape(-1, 2)).reshape(size.shape) - radius
+    for n in range(len(holes)):
+        for m in range(len(holes)):
+            if m != n:
+                to = holes[m] - holes[n]
+                ahead = way[:, n] @ to
+                off = np.abs(way[:, n, 0] * to[1] - way[:, n, 1] * to[0])
+                half = np.sqrt(np.maximum(radius[m] ** 2 - off**2, 0.0))
+                gap = np.where((off < radius[m]) & (ahead > 0), ahead - half - radius[n], np.inf)
+                out[:, n] = np.minimum(out[:, n], gap)
+    return np.maximum(out, 0.5)
+
+
+def _bearing(context: Context, j: Joint, how: Bolts, layer: _Layer, shears: Array) -> Check:
+    basis, d = context.basis, how.bolt.diameter
+    push = layer.sign * shears
+    clear = _clear(layer, np.array(how.holes), push)
+    bear = 2.4 * d * layer.t * layer.fu
+    tear = 1.2 * clear * layer.t * layer.fu
+    available = basis.available(1.0, 2.00) * np.minimum(bear, tear)
+    demand = np.sqrt((push * push).sum(axis=2))
+    used = demand / available
+    by_case, worst = used.max(axis=1), used.argmax(axis=1)
+    k0 = int(by_case.argmax())
+    rated = float(available[k0, worst[k0]])
 
     def work(k: int) -> Working:
-        return (Line("bearing", "2.4 d t Fu", f"2.4 × {j.bolt.diameter:g} × {t:.3g} × {fu:.0f}", f"{figure(bear)} N"),
-                Line("tear-out", "1.2 lc t Fu", f"1.2 × {clear:.1f} × {t:.3g} × {fu:.0f}", f"{figure(tear)} N"),
-                Line("available", "the lesser, " + basis.words(2.0), "", f"{figure(available)} N"),
-                ratio("shear of the worst bolt", float(shear[k]), available, "N"))  # fmt: skip
+        w = int(worst[k])
+        edge = f"{clear[k, w]:.1f}" if np.isfinite(clear[k, w]) else "far"
+        return (Line("bearing", "2.4 d t Fu", f"2.4 × {d:g} × {layer.t[w]:.3g} × {layer.fu[w]:.0f}", f"{figure(float(bear[w]))} N"),
+                Line("tear-out", "1.2 lc t Fu, in the way this bolt pushes", f"hole {w + 1}, lc {edge} mm", f"{figure(float(tear[k, w]))} N"),
+                Line("available", "the lesser, " + basis.words(2.0), "", f"{figure(float(available[k, w]))} N"),
+                ratio("shear of the bolt", float(demand[k, w]), float(available[k, w]), "N"))  # fmt: skip
 
-    return governed(forces, basis, shear, available, id=id, name=f"{name}, bearing at the bolts", part=j.part if link == "plates" else "rail", link=link, kind="bearing",
-                  unit="N", clause="AISC 360-22 J3.11", work=work)  # fmt: skip
+    side = part_side(j)
+    return context.governed(by_case * rated, rated, id=f"{j.key}: holes in {layer.link}", name=f"{side}{layer.name}, bearing at the bolts".replace(f"{side}{side}", side), part=layer.part,
+                            link=layer.link, kind="bearing", unit="N", clause="AISC 360-22 J3.11", work=work, path=how.path, by_case=by_case)  # fmt: skip
 
 
-def _block_shear(forces: Forces, basis: Basis, j: BoltJoint, force: Array, name: str) -> Check:
+def part_side(j: Joint) -> str:
+    """left or right with a space, for a name."""
+    tail = j.key.rsplit(".", 1)[-1]
+    return f"{tail} " if tail in ("left", "right") else ""
+
+
+def _block_shear(context: Context, j: Joint, how: Bolts, part: Part, force: Array) -> Check:
     """The block between the bolts and the plate's edge, in each of the four directions the bolts may push it."""
-    material, t = j.plate
-    h = np.array(j.outline_holes)
-    width, height = np.ptp(h[:, 0]), np.ptp(h[:, 1])
-    rear, front, down, up = j.contact
-    d = j.hole_diameter + 2
-    rows_x = len({round(v / 5) for v in h[:, 0]})
-    rows_z = len({round(v / 5) for v in h[:, 1]})
+    basis = context.basis
+    material, t = context.steel(part), facts.thickness(part)
+    h = np.array(how.holes)
+    corners = facts.plate_corners(part, j.place)
+    spread = np.ptp(h, axis=0)
+    d = how.hole_d + 2
+    rows = [len({round(v / 5) for v in h[:, k]}) for k in (0, 1)]
     options: list[tuple[Array, float, str]] = []
-    for component, sign, reach, across, n_across, along, n_along, word in (
-        (0, 1, front, height, rows_z, width, rows_x, "forward"), (0, -1, rear, height, rows_z, width, rows_x, "rearward"),
-        (2, 1, up, width, rows_x, height, rows_z, "up"), (2, -1, down, width, rows_x, height, rows_z, "down"),
-    ):  # fmt: skip
-        # the bolts push the plate's metal in the direction of the reaction; the block reaches the edge ahead of them
-        length = reach + along / 2
-        nominal = plates.block_shear(material.Fy, material.Fu, t, 2 * length, 2 * (length - (n_along - 0.5) * d), across - (n_across - 1) * d if across > 0 else 0.0)
-        options.append((np.clip(sign * force[:, component], 0, None), basis.available(nominal, 2.00), word))
+    for axis in (0, 1):
+        for sign in (1, -1):
+            way = (float(sign), 0.0) if axis == 0 else (0.0, float(sign))
+            length = max(facts.ray(corners, (float(u), float(v)), way) for u, v in h)
+            across, n_across, n_along = float(spread[1 - axis]), rows[1 - axis], rows[axis]
+            nominal = plates.block_shear(material.Fy, material.Fu, t, 2 * length, max(2 * (length - (n_along - 0.5) * d), 0.0), max(across - (n_across - 1) * d, 0.0) if across > 0 else 0.0)
+            word = "along the plate's x" if axis == 0 else "along the plate's y"
+            options.append((np.clip(sign * force[:, axis], 0, None), max(basis.available(nominal, 2.00), 1.0), f"{word}, {'+' if sign > 0 else '−'}"))
     used = np.stack([f / a for f, a, _ in options])
     pick = used.max(axis=0)
     k = int(pick.argmax())
     demand, available, word = options[int(used[:, k].argmax())]
 
-    def work() -> Working:
-        return (Line("block", f"torn {word} out of the plate", f"bolts {width:.0f} × {height:.0f} mm, holes taken as {d:.3g} mm, plate {t:.3g} mm {material.name}", ""),
+    def work(_: int) -> Working:
+        return (Line("block", f"torn out of the plate {word}", f"bolts {spread[0]:.0f} × {spread[1]:.0f} mm, holes taken as {d:.3g} mm, plate {t:.3g} mm {material.name}", ""),
                 Line("available", "0.60 Fu Anv + Fu Ant ≤ 0.60 Fy Agv + Fu Ant", basis.words(2.0), f"{figure(available)} N"),
                 ratio("force", float(demand[k]), available, "N"))  # fmt: skip
 
-    return Check(f"block shear {name}", f"{name} side plate, block shear", j.part, "plates", "block shear", forces.cases[k].id, float(demand[k]), float(available), "N",
-                 float(pick[k]), basis.name, "AISC 360-22 J4.3", pick, work)  # fmt: skip
+    return context.governed(pick * available, float(available), id=f"{j.key}: block shear", name=f"{part.name}, block shear", part=part.mark, link=part.family, kind="block shear",
+                            unit="N", clause="AISC 360-22 J4.3", work=work, by_case=pick)  # fmt: skip
+
+
+def bolt_warnings(j: Joint, how: Bolts, part: Part) -> list[str]:
+    """Edges, spacing, oversize holes, a lone bolt."""
+    side, d = part_side(j).strip() or j.name, how.bolt.diameter
+    least = bolts.minimum_edge_distance(d)
+    edges = facts.bolt_edges(how, j.place, part)
+    out = []
+    if edges.plate.min() < least - 0.05:
+        out.append(f"The {side} plate has {edges.plate.min():.0f} mm from a hole to the edge; {least:.0f} mm is the least for {how.bolt.name} (J3.4).")
+    if how.host_face and edges.host.min() < least - 0.05:
+        out.append(f"The rail has {edges.host.min():.0f} mm from a {side} hole to its edge or end; {least:.0f} mm is the least for {how.bolt.name} (J3.4).")
+    holes = np.array(how.holes)
+    gaps = [float(np.hypot(*(a - b))) for n, a in enumerate(holes) for b in holes[:n]]
+    if gaps and min(gaps) < 2.67 * d:
+        out.append(f"Two {side} holes are {min(gaps):.0f} mm apart; {2.67 * d:.0f} mm is the least for {how.bolt.name} (J3.3).")
+    if max(how.host_hole_d, default=0.0) > how.bolt.hole + 1.1:
+        out.append(f"A {side} rail hole is {max(how.host_hole_d):.3g} mm for an {how.bolt.name} bolt: oversize, so use thick washers and tighten fully.")
+    if len(holes) == 1:
+        out.append(f"One bolt on the {side} lets the plate turn; stop it with a second bolt or a shoulder.")
+    return out

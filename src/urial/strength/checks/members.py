@@ -1,67 +1,134 @@
-"""Members: the interaction of axial force, bending, shear and torsion at the worst station; net sections."""
+"""Members: the interaction of axial force, bending, shear and torsion at the worst station of every part."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 import numpy as np
 
-from urial.assembly.model import Beam, NetSection
+from urial.assembly import facts
+from urial.assembly.mesh import Beam
+from urial.geometry import profile
+from urial.geometry.shape import Bar
+from urial.stock.catalogue import Material
 from urial.strength import members
 from urial.strength.analysis import Forces
 from urial.strength.basis import Basis
-from urial.strength.check import Array, Check, Line, Working, figure
-from urial.strength.checks.common import governed, ratio
+from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
+from urial.strength.checks.common import Context, Finding, ratio
 
 STATIONS = np.linspace(0.0, 1.0, 11)
+OPEN = ("angle", "channel")
 
 
-def member_checks(forces: Forces, basis: Basis) -> list[Check]:
-    """One check for each part that carries as beams: the worst station of its worst beam."""
-    judged = [(forces.raw.member_index[b.id], b) for b in forces.assembly.beams if b.part is not None]
-    index = np.array([m for m, _ in judged])
-    span = np.array([b.judged for _, b in judged])
-    fractions = span[:, :1] + (span[:, 1:] - span[:, :1]) * STATIONS  # (beam, station)
-    start = forces.local[:, index, :6]
-    x = fractions * forces.raw.lengths[index, None]
-    my = -start[:, :, 4, None] - start[:, :, 2, None] * x
-    mz = -start[:, :, 5, None] + start[:, :, 1, None] * x
-    axial = -start[:, :, 0]
-    strengths = [members.nominal(b.section, b.material, b.k * (b.unbraced or float(forces.raw.lengths[m])), b.unbraced or float(forces.raw.lengths[m]))
-                 for m, b in judged]  # fmt: skip
-    table = np.array([(s.tension, s.compression, s.Vy, s.Vz, s.T, s.My, s.Mz) for s in strengths]).T
-    shear = np.abs(start[:, :, 1:3])
-    twist = np.abs(start[:, :, 3])
-    if basis.von_mises:
-        used = _von_mises(judged, axial, shear, twist, my, mz, basis)
-    else:
-        used = _interaction(table, basis, axial, shear, twist, my, mz)
-    groups: dict[tuple[str, str], list[int]] = {}
-    for n, (_, b) in enumerate(judged):
-        groups.setdefault((str(b.part), b.name), []).append(n)
+class _Row:
+    """A judged stretch of a beam: where, of what steel, and whether weld heat reaches each station."""
+
+    __slots__ = ("beam", "fractions", "heated", "high", "low", "number", "part", "soft", "steel")
+
+    def __init__(self, context: Context, number: int, beam: Beam, span: tuple[float, float], heat: list[facts.Span]) -> None:
+        self.number, self.beam, self.part = number, beam, context.part(beam.part)
+        self.low, self.high = span
+        self.fractions = span[0] + (span[1] - span[0]) * STATIONS
+        self.steel = self.part.material
+        self.soft = self.steel.beside_weld()
+        at = beam.start + beam.size * self.fractions
+        if isinstance(self.part.shape, Bar):
+            self.heated = np.array([any(s.low <= x <= s.high for s in heat) for x in at])
+        else:
+            self.heated = np.full(len(at), bool(facts.softened(self.part, context.assembly) is not self.steel))
+
+    def nominal(self, soft: bool) -> members.Nominal:
+        """Strengths of the stretch, of plain or softened steel."""
+        b = self.beam
+        return members.nominal(b.section, self.soft if soft else self.steel, b.k * b.free, b.free)
+
+    def steel_at(self, station: int) -> Material:
+        """Steel at a station."""
+        return self.soft if self.heated[station] else self.steel
+
+
+def _rows(context: Context) -> list[_Row]:
+    index = context.forces.raw.member_index
+    heat: dict[str, list[facts.Span]] = {}
     out = []
-    for (part, name), rows in groups.items():
-        block = used[:, rows, :]  # (case, beam, station)
-        by_case = block.max(axis=(1, 2))
-        k = int(by_case.argmax())
-        row, station = divmod(int(block[k].argmax()), len(STATIONS))
-        n = rows[row]
-        beam = judged[n][1]
-        at = float(fractions[n, station])
-        values = (float(axial[k, n]), *(float(v) for v in start[k, n, 1:4]), float(my[k, n, station]), float(mz[k, n, station]))
-        out.append(Check(
-            f"{name}", f"{name}, combined stress" if basis.von_mises else f"{name}, combined forces", part, beam.link, "member", forces.cases[k].id,
-            float(by_case[k]), 1.0, "1", float(by_case[k]), basis.name,
-            "von Mises against Fy" if basis.von_mises else "AISC 360-22 H1-1, H3-6 (D2, E3, E7, F7, F8, F11, G4, G5, H3)", by_case,
-            _member_work(beam, strengths[n], values, basis, at * float(forces.raw.lengths[judged[n][0]])), _place_of(forces, judged[n][0], at)))  # fmt: skip
+    for b in context.forces.net.beams:
+        part = context.part(b.part)
+        if b.part not in heat:
+            soft = isinstance(part.shape, Bar) and part.material.beside_weld() is not part.material
+            heat[b.part] = facts.heated_spans(part, context.assembly) if soft else []
+        out += [_Row(context, index[b.id], b, span, heat[b.part]) for span in b.judged]
     return out
 
 
-def _place_of(forces: Forces, member: int, fraction: float) -> str:
-    ends = forces.raw.ends[member]
+def member_checks(context: Context) -> Iterable[Finding]:
+    """One check for each part that carries as beams: the worst station of its worst beam."""
+    rows = _rows(context)
+    timber = [r for r in rows if r.steel.kind == "timber"]
+    for mark, name in dict.fromkeys((r.part.mark, r.part.name) for r in timber):
+        yield Unchecked(mark, f"{name}: timber is not judged, only what is fixed to it", "")
+    rows = [r for r in rows if r.steel.kind != "timber"]
+    if not rows:
+        return
+    forces, basis = context.forces, context.basis
+    index = np.array([r.number for r in rows])
+    start = forces.local[:, index, :6]
+    x = np.array([r.fractions for r in rows]) * forces.raw.lengths[index, None]
+    my = -start[:, :, 4, None] - start[:, :, 2, None] * x
+    mz = -start[:, :, 5, None] + start[:, :, 1, None] * x
+    axial = -start[:, :, 0]
+    shear, twist = np.abs(start[:, :, 1:3]), np.abs(start[:, :, 3])
+    table = _strengths(rows)
+    if basis.von_mises:
+        used = _von_mises(rows, axial, shear, twist, my, mz, basis)
+    else:
+        used = _interaction(table, basis, axial, shear, twist, my, mz)
+    for n, r in enumerate(rows):
+        if r.beam.section.shape in OPEN:
+            used[:, n] = _open(r, axial[:, n], shear[:, n], twist[:, n], my[:, n], mz[:, n], basis)
+    yield from _by_part(context, rows, used, (axial, start, my, mz))
+
+
+def _by_part(context: Context, rows: list[_Row], used: Array, parts: tuple[Array, Array, Array, Array]) -> Iterable[Check]:
+    axial, start, my, mz = parts
+    forces, basis = context.forces, context.basis
+    groups: dict[str, list[int]] = {}
+    for n, r in enumerate(rows):
+        groups.setdefault(r.part.key, []).append(n)
+    for key, numbers in groups.items():
+        block = used[:, numbers, :]  # (case, row, station)
+        by_case = block.max(axis=(1, 2))
+        k = int(by_case.argmax())
+        which, station = divmod(int(block[k].argmax()), len(STATIONS))
+        n = numbers[which]
+        r = rows[n]
+        at = float(r.fractions[station])
+        values = (float(axial[k, n]), *(float(v) for v in start[k, n, 1:4]), float(my[k, n, station]), float(mz[k, n, station]))
+        open_ = r.beam.section.shape in OPEN
+        clause = "AISC 360-22 H2, F10, F2, E3" if open_ else "von Mises against Fy" if basis.von_mises else "AISC 360-22 H1-1, H3-6 (D2, E3, E7, F7, F8, F11, G4, G5, H3)"
+        yield Check(
+            f"{key}: forces", f"{r.part.name}, combined {'stress' if basis.von_mises else 'forces'}", r.part.mark, r.part.family, "member", forces.cases[k].id,
+            float(by_case[k]), 1.0, "1", float(by_case[k]), basis.name, clause, by_case,
+            _member_work(r, station, values, basis, at * float(forces.raw.lengths[r.number])), _place_of(context, r.number, at), r.part.paths[0] if r.part.paths else "")  # fmt: skip
+
+
+def _place_of(context: Context, member: int, fraction: float) -> str:
+    ends = context.forces.raw.ends[member]
     x, y, z = ends[0] + fraction * (ends[1] - ends[0])
     return f"{x:.0f},{y:.0f},{z:.0f}"
+
+
+def _strengths(rows: list[_Row]) -> Array:
+    """Nominal strengths (7, row, station): tension, compression, Vy, Vz, T, My, Mz."""
+    out = np.empty((7, len(rows), len(STATIONS)))
+    for n, r in enumerate(rows):
+        s = r.nominal(False)
+        out[:, n, :] = np.array([s.tension, s.compression, s.Vy, s.Vz, s.T, s.My, s.Mz])[:, None]
+        if r.heated.any() and r.soft is not r.steel:
+            s = r.nominal(True)
+            out[:, n, r.heated] = np.array([s.tension, s.compression, s.Vy, s.Vz, s.T, s.My, s.Mz])[:, None]
+    return out
 
 
 def _interaction(table: Array, basis: Basis, axial: Array, shear: Array, twist: Array, my: Array, mz: Array) -> Array:
@@ -72,36 +139,73 @@ def _interaction(table: Array, basis: Basis, axial: Array, shear: Array, twist: 
     """
     avail = table * basis.available(1.0, members.OMEGA)
     tension, compress, vy, vz, t, cy, cz = avail
-    p = np.where(axial >= 0, axial / tension, -axial / compress)[:, :, None]
-    m = np.abs(my) / cy[:, None] + np.abs(mz) / cz[:, None]
+    n = axial[:, :, None]
+    p = np.where(n >= 0, n / tension, -n / compress)
+    m = np.abs(my) / cy + np.abs(mz) / cz
     h1 = np.maximum(p + 8 / 9 * m, p / 2 + m)
-    v = np.maximum(shear[:, :, 0] / vy, shear[:, :, 1] / vz)[:, :, None]
-    q = (twist / t)[:, :, None]
+    v = np.maximum(shear[:, :, 0, None] / vy, shear[:, :, 1, None] / vz)
+    q = twist[:, :, None] / t
     a, b = p + m, v + q
     h3 = (a + np.sqrt(a * a + 4 * b * b)) / 2
     out: Array = np.maximum(np.maximum(h1, np.maximum(v, q)), np.where(q > 0.2 * h1, h3, 0.0))
     return out
 
 
-def _von_mises(judged: list[tuple[int, Beam]], axial: Array, shear: Array, twist: Array, my: Array, mz: Array, basis: Basis) -> Array:
+def _von_mises(rows: list[_Row], axial: Array, shear: Array, twist: Array, my: Array, mz: Array, basis: Basis) -> Array:
     """Utilisation (case, beam, station): von Mises at the section's corners against Fy over the factor."""
-    s = [b.section for _, b in judged]
+    s = [r.beam.section for r in rows]
     area, wy, wz, c, avy, avz = np.array([(x.area, x.Wely, x.Welz, x.torsion_modulus, x.Avy, x.Avz) for x in s]).T
-    limit = np.array([basis.available(b.material.Fy, members.OMEGA) for _, b in judged])
+    limit = np.array([[basis.available(r.steel_at(k).Fy, members.OMEGA) for k in range(len(STATIONS))] for r in rows])
     normal = (np.abs(axial) / area)[:, :, None] + np.abs(my) / wy[:, None] + np.abs(mz) / wz[:, None]
     tau = (twist / c + np.maximum(shear[:, :, 0] / avy, shear[:, :, 1] / avz))[:, :, None]
-    out: Array = np.sqrt(normal**2 + 3 * tau**2) / limit[:, None]
+    out: Array = np.sqrt(normal**2 + 3 * tau**2) / limit
     return out
 
 
-def _member_work(b: Beam, s: members.Nominal, values: tuple[float, ...], basis: Basis, at: float) -> Callable[[], Working]:
+def _open(r: _Row, axial: Array, shear: Array, twist: Array, my: Array, mz: Array, basis: Basis) -> Array:
+    """An angle or channel (case, station): H2 by the stresses at its corners, its product of inertia in them.
+
+    Bending strength is first yield, less what lateral-torsional and local buckling take about the axis that suffers most;
+    twist is St Venant's shear (warping is warned of, not judged)."""
+    shape = r.part.shape
+    assert isinstance(shape, Bar)
+    s = r.beam.section
+    outline = np.array(profile.rings(shape.stock)[0])
+    det = s.Iy * s.Iz - s.Iyz**2
+    out = np.zeros(my.shape)
+    for k in range(my.shape[1]):
+        steel = r.steel_at(k)
+        strength = members.nominal(s, steel, r.beam.k * r.beam.free, r.beam.free)
+        bend = min(strength.My / (steel.Fy * s.Wely), strength.Mz / (steel.Fy * s.Welz), 1.0) * basis.available(steel.Fy, members.OMEGA)
+        y, z = outline.T
+        # σ = a y + b z with ∫σz = My, ∫σy = −Mz
+        b = (my[:, k] * s.Iz + mz[:, k] * s.Iyz) / det
+        a = (-mz[:, k] * s.Iy - my[:, k] * s.Iyz) / det
+        sigma = a[:, None] * y + b[:, None] * z
+        n = np.where(axial >= 0, axial / basis.available(strength.tension, members.OMEGA), axial / basis.available(strength.compression, members.OMEGA))
+        normal = np.abs(n[:, None] + sigma / bend).max(axis=1)
+        tau = np.maximum(shear[:, 0] / basis.available(strength.Vy, members.OMEGA), shear[:, 1] / basis.available(strength.Vz, members.OMEGA))
+        tau = tau + twist / basis.available(strength.T, members.OMEGA)
+        out[:, k] = np.maximum((normal + np.sqrt(normal**2 + 4 * tau**2)) / 2, tau)
+    return out
+
+
+def _member_work(r: _Row, station: int, values: tuple[float, ...], basis: Basis, at: float) -> Callable[[], Working]:
     def work() -> Working:
         n, vy, vz, t, my, mz = values
-        sec, steel = b.section, b.material
+        sec, steel = r.beam.section, r.steel_at(station)
+        s = r.nominal(bool(r.heated[station]))
         lines = [
-            Line("section", f"{b.name}, {steel.title}", f"A {figure(sec.area)} mm², Wy {figure(sec.Wely)}, Wz {figure(sec.Welz)} mm³, design wall {figure(sec.wall)} mm", f"Fy {steel.Fy:.0f} MPa"),
+            Line("section", f"{r.part.name}, {steel.title}", f"A {figure(sec.area)} mm², Wy {figure(sec.Wely)}, Wz {figure(sec.Welz)} mm³, design wall {figure(sec.wall)} mm", f"Fy {steel.Fy:.0f} MPa"),
+            Line("length", f"unbraced {r.beam.free:.0f} mm, K {r.beam.k:g}", "", ""),
             Line("forces here", f"{at:.0f} mm from the member's start", f"N {figure(n)}, Vy {figure(vy)}, Vz {figure(vz)} N; T {figure(t)}, My {figure(my)}, Mz {figure(mz)} N·mm", ""),
         ]
+        if r.beam.strip:
+            lines.insert(1, Line("strip", "least metal across the way of the force, spread at 30° from the joints", f"{r.beam.strip.width:.1f} mm wide", ""))
+        if sec.shape in OPEN:
+            one = np.array([[n]]), np.array([[vy, vz]]), np.array([t]), np.array([[my]]), np.array([[mz]])
+            used = _open(r, one[0][0], np.abs(one[1]), np.abs(one[2]), np.repeat(one[3], len(STATIONS), 1), np.repeat(one[4], len(STATIONS), 1), basis)[0, station]
+            return (*lines, Line("corners", "H2: axial and bending stress at each corner, product of inertia in", f"Iyz {figure(sec.Iyz)} mm⁴", f"{used:.3f}"))
         if basis.von_mises:
             sigma = abs(n) / sec.area + abs(my) / sec.Wely + abs(mz) / sec.Welz
             tau = abs(t) / sec.torsion_modulus + max(abs(vy) / sec.Avy, abs(vz) / sec.Avz)
@@ -134,23 +238,14 @@ def _member_work(b: Beam, s: members.Nominal, values: tuple[float, ...], basis: 
     return work
 
 
-def net_section_check(forces: Forces, basis: Basis, j: NetSection) -> Check:
-    """A cross hole or opening: yielding of the net section on elastic moduli, and rupture by Fu (D2-2, F13)."""
-    m = forces.raw.member_index[j.beam]
-    start = forces.local[:, m, :6]
-    x = j.fraction * forces.raw.lengths[m]
-    n, my, mz = np.abs(start[:, 0]), np.abs(start[:, 4] + start[:, 2] * x), np.abs(start[:, 5] - start[:, 1] * x)
-    stress = n / j.area + my / j.Wy + mz / j.Wz
-    yielding, rupture = basis.available(j.material.Fy, 1.67), basis.available(j.material.Fu, 2.00)
-    available = min(yielding, rupture)
-
-    def work(k: int) -> Working:
-        return (
-            Line("net section", j.what, f"A {figure(j.area)} of {figure(j.gross.area)} mm²; Wy {figure(j.Wy)}, Wz {figure(j.Wz)} mm³", ""),
-            Line("stress", "σ = N/A + My/Wy + Mz/Wz", f"{figure(n[k])}/{figure(j.area)} + {figure(my[k])}/{figure(j.Wy)} + {figure(mz[k])}/{figure(j.Wz)}", f"{stress[k]:.1f} MPa"),
-            Line("available", "lesser of Fy and Fu, each by its factor", f"Fy {basis.words(1.67)} {figure(yielding)}, Fu {basis.words(2.0)} {figure(rupture)}", f"{available:.1f} MPa"),
-            ratio("σ", float(stress[k]), available, "MPa"),
-        )
-
-    return governed(forces, basis, stress, available, id=j.id, name=j.name, part=j.part, link=j.link, kind="net section", unit="MPa",
-                  clause="AISC 360-22 D2-2, F13", work=work)  # fmt: skip
+def open_warnings(forces: Forces) -> list[str]:
+    """Angles and channels that are twisted: warping is not in the St Venant shear that is judged."""
+    out = []
+    for b in forces.net.beams:
+        part = forces.assembly.by_key[b.part]
+        if b.section.shape in OPEN:
+            twist = np.abs(forces.inside(b.id, 0.5)[:, 3])
+            tau = float(twist.max()) / b.section.torsion_modulus
+            if tau > 0.05 * part.material.Fy:
+                out.append(f"The {part.name} ({part.mark}) is an open section and is twisted ({tau:.0f} MPa by St Venant's shear alone); warping adds stress that is not judged. Brace it, or take a tube.")
+    return list(dict.fromkeys(out))

@@ -1,111 +1,244 @@
-"""Welds: the elastic vector method in space, the instantaneous centre in the plane, gussets between their beads."""
+"""Welds: the elastic vector method in space over beads of their own throats, the instantaneous centre in the plane,
+and gussets, which share with the weld they help."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
-from urial.assembly.model import Vec, WeldJoint
-from urial.strength import welds
-from urial.strength.analysis import Forces
-from urial.strength.basis import Basis
+from urial.assembly import facts
+from urial.assembly.model import HOST, BuildError, Joint, Part, Run, Weld
+from urial.stock.catalogue import Material
+from urial.strength import throats, welds
 from urial.strength.check import Array, Check, Line, Working, figure
-from urial.strength.checks.common import governed, ratio
+from urial.strength.checks.common import Context, Finding, ratio, register
+from urial.strength.checks.gussets import gusset_checks
+from urial.strength.vectors import cross
+
+NOTHING = 0.1
+"""Throat of a bead that counts nothing beside others that do, mm: enough to keep the group's shape, too little to carry."""
 
 
-@lru_cache(maxsize=512)
-def weld_lines(lines: tuple[tuple[Vec, Vec], ...]) -> welds.WeldLines:
-    """The runs of a joint as arrays, kept between edits."""
-    runs = np.array(lines, dtype=float)
-    return welds.WeldLines(runs[:, 0], runs[:, 1])
+@dataclass(frozen=True)
+class Group:
+    """Beads that act together: runs, throats, the metal on both sides of each, and the numbers of the runs by joint."""
+
+    lines: welds.WeldLines
+    throats: Array
+    metals: tuple[tuple[tuple[Material, float], ...], ...]
+    runs: tuple[Run, ...]
+    owner: tuple[str, ...]
+    electrode: float
 
 
-def _weld_available(j: WeldJoint, basis: Basis) -> tuple[float, str]:
-    """N/mm, and which metal governs."""
-    options = [(basis.available(0.60 * j.electrode * j.throat, 2.00), "weld metal 0.60 FEXX × throat")]
-    for material, t in j.base:
-        yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
-        options.append((basis.available(yielding, 1.50), f"{material.name} {t:.3g} mm, 0.60 Fy t"))
-        options.append((basis.available(rupture, 2.00), f"{material.name} {t:.3g} mm, 0.60 Fu t"))
-    return min(options)
+@lru_cache(maxsize=1024)
+def _throat(number: int, weld: Weld, parts: tuple[Part, ...]) -> float:
+    """Throat of a run, mm."""
+    run = weld.runs[number]
+    centre = facts.weld_centre(weld.runs)
+    ledge = min([facts.ledge(run, p, centre) for p in parts], default=math.inf)
+    return throats.run_throat(run, weld, ledge, facts.bead_lengths(weld.runs)[number])
 
 
-def weld_check(forces: Forces, basis: Basis, j: WeldJoint, method: str) -> Iterator[Check]:
-    """The elastic vector method in three dimensions; in its own plane the instantaneous centre, when asked for."""
-    lines = weld_lines(j.lines)
-    force, moment = forces.resultant(j.ends, lines.centroid)
-    per = lines.force_per_length(force, moment)
+def group_of(context: Context, joints: list[Joint]) -> Group:
+    """The beads of one or several joints.  BuildError when none of them counts anything."""
+    starts, stops, thick, metals, runs, owner = [], [], [], [], [], []
+    electrode = math.inf
+    for j in joints:
+        assert isinstance(j.how, Weld)
+        electrode = min(electrode, j.how.electrode.FEXX)
+        parts = tuple(context.part(k) for k in (j.a, j.b) if k != HOST)
+        both = tuple((facts.softened(p, context.assembly), facts.thickness(p)) for p in parts)
+        for number, run in enumerate(j.how.runs):
+            throat = _throat(number, j.how, parts)
+            starts.append(run.a)
+            stops.append(run.b)
+            thick.append(max(throat, NOTHING))
+            metals.append(both)
+            runs.append(run)
+            owner.append(j.key)
+    for j in joints:
+        if max(t for t, o in zip(thick, owner, strict=True) if o == j.key) <= NOTHING:
+            raise BuildError(nothing_counts(j))
+    lines = welds.WeldLines(np.array(starts), np.array(stops), np.array(thick))
+    return Group(lines, np.array(thick), tuple(metals), tuple(runs), tuple(owner), electrode)
+
+
+def nothing_counts(j: Joint) -> str:
+    """Why a weld counts nothing, and what to do."""
+    assert isinstance(j.how, Weld)
+    radius = max(r.radius for r in j.how.runs)
+    if j.how.ground:
+        return f"The weld of {j.name} is ground flush and nothing was prepared under it, so it counts nothing; leave the bead, or bevel first."
+    if radius and radius < throats.LEAST_RADIUS:
+        return f"The weld of {j.name} lies beside corners of {radius:.1f} mm radius, where below 10 mm only a bead larger than the corner counts, and the leg is {j.how.leg:.1f} mm; make the leg over {radius:.1f} mm or take a thicker tube."
+    return f"The weld of {j.name} counts nothing: its {j.how.leg:.1f} mm leg finds no ledge to lie on; move the part from the edge."
+
+
+def _limits(g: Group, context: Context) -> tuple[Array, list[str]]:
+    """Available N/mm of each run, and which metal governs it."""
+    basis = context.basis
+    out, words = [], []
+    for throat, metals in zip(g.throats, g.metals, strict=True):
+        options = [(basis.available(0.60 * g.electrode * float(throat), 2.00), "weld metal 0.60 FEXX × throat")]
+        for material, t in metals:
+            yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
+            options.append((basis.available(yielding, 1.50), f"{material.title} {t:.3g} mm, 0.60 Fy t"))
+            options.append((basis.available(rupture, 2.00), f"{material.title} {t:.3g} mm, 0.60 Fu t"))
+        best = min(options)
+        out.append(best[0])
+        words.append(best[1])
+    return np.array(out), words
+
+
+def elastic(g: Group, force: Array, moment: Array, name: str) -> Array:
+    """Force per length (case, corner, 3) on every bead's two ends, N/mm, for a load about the group's centroid."""
+    try:
+        stress = g.lines.force_per_length(force, moment)
+    except welds.WeldError as error:
+        raise BuildError(f"The weld of {name} cannot carry its load: {error}") from None
+    out: Array = stress * np.tile(g.throats, 2)[None, :, None]
+    return out
+
+
+@register(Weld)
+def weld_checks(context: Context, j: Joint) -> Iterator[Finding]:
+    """The group with what helps it; then each gusset: its other beads, its own metal, the walls it stands on."""
+    helpers = [h for h in context.assembly.joints if isinstance(h.how, Weld) and h.how.helps == j.key]
+    depth = facts.layers(context.assembly)
+    far = max((j.a, j.b), key=lambda k: depth.get(k, 0))
+    main = group_of(context, [j])
+    origin = main.lines.centroid
+    force, moment = context.forces.wrench(j, origin)
+    if j.b == far:
+        force, moment = -force, -moment  # what the far part brings to the group
+    ways = _gussets(context, helpers, far)
+    shares = share(main, [(foot, back) for *_, foot, back in ways], np.concatenate([force, moment], axis=1), origin)
+    rest = np.concatenate([force, moment], axis=1) - sum(shares, np.zeros((len(force), 6)))
+    yield _group_check(context, j, main, rest[:, :3], rest[:, 3:], f"{j.key}: beads", f"weld, {j.name}")
+    for (plate, foot_joint, back_joint, foot, back), own in zip(ways, shares, strict=True):
+        beads = []
+        for joint, group in ((foot_joint, foot), (back_joint, back)):
+            f = own[:, :3]
+            m = own[:, 3:] - cross(np.broadcast_to(group.lines.centroid - origin, f.shape), f)
+            yield _group_check(context, joint, group, f, m, f"{joint.key}: beads", f"weld, {joint.name}")
+            beads.append(elastic(group, f, m, joint.name))
+        yield from gusset_checks(context, foot_joint, back_joint, plate, (beads[0], beads[1]))
+
+
+def _gussets(context: Context, helpers: list[Joint], far: str) -> list[tuple[Part, Joint, Joint, Group, Group]]:
+    """Every helping plate: its beads on the far part and those on the near one."""
+    out = []
+    for foot in helpers:
+        if far in (foot.a, foot.b):
+            plate = context.part(foot.b if foot.a == far else foot.a)
+            back = next((h for h in helpers if h is not foot and plate.key in (h.a, h.b)), None)
+            if back is not None:
+                out.append((plate, foot, back, group_of(context, [foot]), group_of(context, [back])))
+    return out
+
+
+def share(main: Group, ways: list[tuple[Group, Group]], load: Array, origin: Array) -> list[Array]:
+    """What each gusset carries (case, 6) of a load about ``origin``: beads as springs by their throat, the two groups of a
+    gusset one behind the other, gussets and main weld side by side between two parts that do not give.
+
+    The same force goes through both groups of a gusset, so what is judged is in equilibrium."""
+    stiff = [np.linalg.inv(np.linalg.inv(foot.lines.stiffness(origin)) + np.linalg.inv(back.lines.stiffness(origin))) for foot, back in ways]
+    if not stiff:
+        return []
+    whole = main.lines.stiffness(origin) + sum(stiff)
+    moved = np.linalg.solve(whole, load.T)
+    return [(k @ moved).T for k in stiff]
+
+
+def _group_check(context: Context, j: Joint, g: Group, force: Array, moment: Array, id: str, name: str) -> Check:
+    """The worst end of the worst bead; in its own plane the instantaneous centre, when asked for."""
+    assert isinstance(j.how, Weld)
+    weld, basis, lines = j.how, context.basis, g.lines
+    per = elastic(g, force, moment, j.name)
     size = np.sqrt((per * per).sum(axis=2))
-    demand = size.max(axis=1)
-    available, metal = _weld_available(j, basis)
-    by_case = None
-    clause = "AISC 360-22 J2.4, J4.2; elastic vector"
-    if method == "centre":
-        by_case, any_in_plane = _by_centre(j, lines, force, moment, basis, demand / available)
+    limits, words = _limits(g, context)
+    used = size / np.tile(limits, 2)[None, :]
+    worst = used.argmax(axis=1)
+    by_elastic = used.max(axis=1)
+    by_case, clause = by_elastic, "AISC 360-22 J2.4, J4.2; elastic vector"
+    if context.method == "centre":
+        by_case, any_in_plane = _by_centre(g, force, moment, context, by_elastic)
         clause = "AISC 360-22 J2.4, J4.2; instantaneous centre where the load stays in the weld's plane" if any_in_plane else clause
+    k0 = int(by_case.argmax())
+    n0 = int(worst[k0])
+    available = float(limits[n0 % len(g.runs)])
 
     def work(k: int) -> Working:
-        worst = int(size[k].argmax())
-        x, y, z = lines.corners[worst]
+        n = int(worst[k])
+        run = n % len(g.runs)
+        x, y, z = lines.corners[n]
         f, m = force[k], moment[k]
+        kinds = sorted({f"{t:.2f}" for t in g.throats})
         out = [
-            Line("weld", j.note or "fillets", f"leg {j.leg:.3g} mm, throat {j.throat:.3g} mm, length {lines.length:.0f} mm in {len(j.lines)} runs", ""),
+            Line("weld", weld.note or "fillets", f"leg {weld.leg:.3g} mm, {weld.process}, throats {', '.join(kinds)} mm, length {lines.length:.0f} mm in {len(g.runs)} runs", ""),
             Line("load on the group", "about its centroid", f"F ({', '.join(figure(v) for v in f)}) N; M ({', '.join(figure(v) for v in m)}) N·mm", f"|F| {figure(float(np.linalg.norm(f)))} N"),
-            Line("line inertia", "I = Σ∫(r²·1 − r·rᵀ) ds, products included", "; ".join(" ".join(figure(v) for v in row) for row in lines.inertia), "mm³"),
-            Line("worst point", "f = F/L + ω × r, with I·ω = M", f"at x {x:.0f}, y {y:.0f}, z {z:.0f} mm", f"{demand[k]:.0f} N/mm"),
-            Line("available", metal, basis.words(1.5 if "Fy" in metal else 2.0), f"{available:.0f} N/mm"),
-            ratio("f", float(demand[k]), available, "N/mm"),
+            Line("inertia", "I = Σ∫(r²·1 − r·rᵀ) throat ds, products included", "; ".join(" ".join(figure(v) for v in row) for row in lines.inertia), "mm⁴"),
+            Line("worst point", "f = throat·(F/A + ω × r), with I·ω = M", f"at x {x:.0f}, y {y:.0f}, z {z:.0f} mm, throat {g.throats[run]:.2f} mm", f"{size[k, n]:.0f} N/mm"),
+            Line("available", words[run], basis.words(1.5 if "Fy" in words[run] else 2.0), f"{limits[run]:.0f} N/mm"),
+            ratio("f", float(size[k, n]), float(limits[run]), "N/mm"),
         ]
-        if by_case is not None and abs(by_case[k] - demand[k] / available) > 1e-9:
-            out.append(Line("instantaneous centre", "strength along this load's line, AISC part 8", f"elastic would give {demand[k] / available:.2f}", f"{by_case[k]:.2f}"))
+        if by_case is not by_elastic and abs(by_case[k] - by_elastic[k]) > 1e-9:
+            out.append(Line("instantaneous centre", "strength along this load's line, AISC part 8", f"elastic would give {by_elastic[k]:.2f}", f"{by_case[k]:.2f}"))
         return tuple(out)
 
-    yield governed(forces, basis, demand, available, id=j.id, name=f"weld, {j.name}", part=j.parts[1], link=j.link, kind="weld", unit="N/mm",
-                 clause=clause, work=work, path=j.path, by_case=by_case)  # fmt: skip
-    if j.gusset:
-        yield _gusset_check(forces, basis, j, size)
+    return context.governed(by_case * available, available, id=id, name=name, part=context.mark(j.b if j.b != HOST else j.a), link=context.link(j), kind="weld", unit="N/mm",
+                            clause=clause, work=work, path=weld.path)  # fmt: skip
 
 
-def _gusset_check(forces: Forces, basis: Basis, j: WeldJoint, size: Array) -> Check:
-    """A gusset passes on what the two beads along its foot bring: shear of its own thickness (J4.2)."""
-    assert j.gusset is not None
-    material, t, first = j.gusset
-    n = len(j.lines)
-    demand = 2 * np.maximum(size[:, first:n].max(axis=1), size[:, n + first :].max(axis=1))
-    yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
-    available = min(basis.available(yielding, 1.50), basis.available(rupture, 2.00))
-
-    def work(k: int) -> Working:
-        return (Line("two beads on one plate", "2 × greatest f along the gusset", f"2 × {demand[k] / 2:.0f}", f"{demand[k]:.0f} N/mm"),
-                Line("available", "lesser of 0.60 Fy t and 0.60 Fu t", f"t {t:.3g} mm, {material.name}", f"{available:.0f} N/mm"),
-                ratio("f", float(demand[k]), available, "N/mm"))  # fmt: skip
-
-    return governed(forces, basis, demand, available, id=f"gusset, {j.id}", name=f"gusset plate ({j.name})", part="F", link=j.link, kind="gusset",
-                  unit="N/mm", clause="AISC 360-22 J4.2", work=work)  # fmt: skip
-
-
-def _by_centre(j: WeldJoint, lines: welds.WeldLines, force: Array, moment: Array, basis: Basis, elastic: Array) -> tuple[Array, bool]:
+def _by_centre(g: Group, force: Array, moment: Array, context: Context, elastic_used: Array) -> tuple[Array, bool]:
     """Utilisation by the instantaneous centre for cases in the weld's plane, the elastic one for the rest."""
-    spread = lines.second_moments
-    values, axes = np.linalg.eigh(spread)
-    if values[0] > 1e-6 * values[2]:
-        return elastic, False  # the runs are not in one plane
+    lines = g.lines
+    values, axes = np.linalg.eigh(lines.second_moments)
+    if values[0] > 1e-6 * values[2] or np.ptp(g.throats) > 1e-6:
+        return elastic_used, False  # the runs are not in one plane, or not alike
     normal, e1 = axes[:, 0], axes[:, 2]
     e2 = np.cross(normal, e1)
     flat = np.array([[*((a - lines.centroid) @ np.stack([e1, e2]).T), *((b - lines.centroid) @ np.stack([e1, e2]).T)] for a, b in zip(lines.start, lines.stop, strict=True)])
     cap = math.inf
-    for material, t in j.base:
-        yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
-        cap = min(cap, yielding * 2.00 / 1.50, rupture)
-    group = welds.in_plane_group(flat, j.throat / welds.FILLET_THROAT, j.electrode, cap)
-    out, some = elastic.copy(), False
+    for metals in g.metals:
+        for material, t in metals:
+            yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
+            cap = min(cap, yielding * 2.00 / 1.50, rupture)
+    group = welds.in_plane_group(flat, float(g.throats[0]) / welds.FILLET_THROAT, g.electrode, cap)
+    out, some = elastic_used.copy(), False
     for k in range(len(force)):
         total = float(np.linalg.norm(force[k]))
         out_force, in_moment = abs(float(force[k] @ normal)), moment[k] - (moment[k] @ normal) * normal
         if total > 0 and out_force < 1e-3 * total and float(np.linalg.norm(in_moment)) < 1e-3 * total * group.reach:
             times = welds.instantaneous_centre_capacity(group, (float(force[k] @ e1), float(force[k] @ e2)), float(moment[k] @ normal))
-            out[k], some = 1 / basis.available(times, 2.00), True
+            out[k], some = 1 / context.basis.available(times, 2.00), True
     return out, some
+
+
+def weld_warnings(context_parts: tuple[Part, ...], j: Joint) -> list[str]:
+    """Least and greatest legs, ledges and lengths: what spoils a bead however strong it is."""
+    assert isinstance(j.how, Weld)
+    weld = j.how
+    out = []
+    if context_parts:
+        thinner = min(facts.thickness(p) for p in context_parts)
+        least = welds.minimum_leg(thinner)
+        if weld.leg < least:
+            out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg; on {thinner:.3g} mm metal at least {least:.0f} mm is needed for heat (J2.4).")
+    edges = [r.edge for r in weld.runs if r.edge is not None]
+    if edges and weld.leg > welds.maximum_leg_at_edge(min(edges)) + 0.1:
+        out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg along a {min(edges):.3g} mm edge; {welds.maximum_leg_at_edge(min(edges)):.0f} mm is the most that leaves the edge whole.")
+    centre = facts.weld_centre(weld.runs)
+    straight = [r for r in weld.runs if r.radius == 0]
+    ledges = [min([r.ledge, *(facts.ledge(r, p, centre) for p in context_parts)]) for r in straight]
+    if straight and min(ledges) < weld.leg - 0.1:
+        out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg and finds {min(ledges):.1f} mm of ledge in one place; it counts only that much there (J2.2a).")
+    short = min((size for size, r in zip(facts.bead_lengths(weld.runs), weld.runs, strict=True) if r.radius == 0), default=math.inf)
+    if short < 4 * weld.leg - 0.1:
+        out.append(f"A bead of {j.name} is {short:.0f} mm long, less than four {weld.leg:.3g} mm legs; its leg counts as {short / 4:.1f} mm (J2.2b).")
+    return out

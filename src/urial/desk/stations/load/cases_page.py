@@ -12,7 +12,7 @@ from urial.job import edit
 from urial.loads import duties, towing
 
 OF_A_DUTY = {"along": "along, × weight", "across": "across, × weight", "static": "standing, × weight"}
-WORDS = {"along": "along, × D", "across": "across, × D", "angled": "along the trailer, × D", "static": "standing, × S", "bounce": "bounce, × V", "chain": "× trailer weight",
+WORDS = {"along": "along, × D", "across": "across, × D", "angled": "along the trailer, × D", "static": "standing, × S", "bounce": "bounce, × V", "pitch": "pitching, × its share of D", "chain": "× trailer weight",
          "times": "times", "turn": "turned left, °", "rise": "raised, °", "up": "up, × weight"}  # fmt: skip
 
 

@@ -67,7 +67,10 @@ class StancePage(Page):
 
     def _level(self) -> None:
         """Change the ball mount's drop or rise by what is missing."""
-        mount = self.store.job.design.ball_mount  # type: ignore[union-attr]
+        piece = self.store.job.piece("ball-mount")
+        if piece is None:
+            return
+        mount = piece.values
         signed = {"drop": -mount.ball_drop_mm, "rise": mount.ball_drop_mm, "straight": mount.ball_plate_mm}[mount.shape] - self._drop
         shape = "drop" if signed < 0 else "rise"
-        self.put("design.ball_mount", mount.model_copy(update={"shape": shape, "ball_drop_mm": max(round(abs(signed), 1), mount.ball_plate_mm)}), "level the trailer")
+        self.put(f"stack.{piece.id}", mount.model_copy(update={"shape": shape, "ball_drop_mm": max(round(abs(signed), 1), mount.ball_plate_mm)}), "level the trailer")

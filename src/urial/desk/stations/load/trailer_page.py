@@ -8,7 +8,7 @@ from urial.desk.widgets.tongue import TongueScale
 from urial.loads import towing
 
 FIRST = ("towed", "trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
-MORE = ("hitch", "coupler_height_mm", "axle_behind_mm", "bed_length_mm", "articulation_deg", "air_suspension")
+MORE = ("hitch", "coupler_height_mm", "axle_behind_mm", "bed_length_mm", "middle_height_mm", "permissible_kg", "articulation_deg", "air_suspension", "chains_judged")
 
 
 class TrailerPage(Page):

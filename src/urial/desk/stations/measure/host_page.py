@@ -40,20 +40,20 @@ class HostPage(Page):
         from urial.assembly.model import BuildError
 
         try:
-            self.store.put_job(start_part(self.store.job, family), "design", f"start {family}")
+            self.store.put_job(start_part(self.store.job, family), "stack", f"start {family}")
         except BuildError as error:
             self.say(str(error))
 
     def refresh(self) -> None:
         job = self.store.job
         self.kinds.choose(getattr(job.vehicle, "kind", ""))
-        shape = (type(job.vehicle), job.design is None)
+        shape = (type(job.vehicle), job.has_part)
         if shape == self._made:
             return
         self._made = shape
         clear(self.place)
         clear(self.start_holder)
-        if job.design is None:
+        if not job.has_part:
             fits = fitting(job)
             for family in fits:
                 button = QPushButton(f"Start a {family.title.lower()} on it")

@@ -1,0 +1,245 @@
+"""The assembly's bodies in the host's axes: solids in place, masses, overlaps, one mesh, and elevations for screen and paper."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from manifold3d import CrossSection, JoinType, Manifold
+from numpy.typing import NDArray
+
+from urial.assembly.model import Assembly, Bolts, Part, View
+from urial.geometry import solids
+from urial.geometry.place import Place, Vec
+from urial.geometry.shape import Plate, Shape
+from urial.geometry.solids import UNION
+
+Array = NDArray[np.float64]
+HostBody = tuple[str, Place, Vec]
+"""A block of the host's own metal: name, middle, size."""
+
+__all__ = ["UNION", "CrossSection", "HostBody", "JoinType", "Mesh", "Overlap", "body", "centre_of_mass", "corners", "elevation", "face_area", "feature_edges",
+           "lowest", "mass", "mesh", "overlaps", "placed_body", "surface", "total_mass", "view_axes"]  # fmt: skip
+
+
+@lru_cache(maxsize=2048)
+def placed_body(shape: Shape, place: Place) -> Manifold:
+    """A shape's solid at a place."""
+    made = solids.solid(shape)
+    return made if place == Place() else solids.placed(made, place)
+
+
+def body(part: Part) -> Manifold:
+    """A part's solid where it is."""
+    return placed_body(part.shape, part.place)
+
+
+def mass(part: Part) -> float:
+    """kg."""
+    return solids.volume(part.shape) * part.material.density * 1e-9
+
+
+def surface(part: Part) -> float:
+    """mm² (for paint)."""
+    return solids.surface(part.shape)
+
+
+def total_mass(assembly: Assembly) -> float:
+    """Mass of every part and all hardware, kg."""
+    return sum(mass(p) for p in assembly.parts)
+
+
+def _triangles(part: Part) -> tuple[Array, NDArray[np.intp]]:
+    points, triangles = solids.triangles(part.shape)
+    return (points if part.place == Place() else part.place.points(points)), triangles
+
+
+def centre_of_mass(assembly: Assembly) -> Vec:
+    """Centre of mass of the whole, mm, from the solids' surfaces (divergence theorem)."""
+    total, moment = 0.0, np.zeros(3)
+    for part in assembly.parts:
+        points, triangles = _triangles(part)
+        a, b, c = (points[triangles[:, k]] for k in range(3))
+        six = np.einsum("ij,ij->i", a, np.cross(b, c)) * part.material.density
+        total += float(six.sum()) / 6
+        moment += ((a + b + c) * six[:, None]).sum(axis=0) / 24
+    x, y, z = moment / total
+    return float(x), float(y), float(z)
+
+
+@lru_cache(maxsize=2048)
+def _corners(shape: Shape, place: Place) -> tuple[Vec, Vec]:
+    return solids.bounding_box(placed_body(shape, place))
+
+
+def corners(part: Part) -> tuple[Vec, Vec]:
+    """Two opposite corners of a part's bounding box, mm."""
+    return _corners(part.shape, part.place)
+
+
+def lowest(assembly: Assembly) -> Vec | None:
+    """The lowest corner of the steel (hardware apart), mm; None for nothing built."""
+    spots = [corners(p)[0] for p in assembly.parts if not p.hardware]
+    return min(spots, key=lambda p: p[2]) if spots else None
+
+
+# ---- what runs through what
+
+LEAST = 60.0
+"""Overlap that is said, mm³: less is a weld's root or rounding."""
+
+
+@dataclass(frozen=True)
+class Overlap:
+    """Two bodies that share space: marks, names, how much (mm³), and over what size (mm)."""
+
+    a: str
+    b: str
+    names: tuple[str, str]
+    volume: float
+    size: Vec
+
+    @property
+    def words(self) -> str:
+        """In a sentence."""
+        deep = min(self.size)
+        return f"The {self.names[0]} ({self.a}) runs {deep:.0f} mm into the {self.names[1]}{f' ({self.b})' if self.b else ''}; move one of them."
+
+
+@lru_cache(maxsize=8192)
+def _shared(one: Shape, here: Place, two: Shape, there: Place) -> tuple[float, Vec]:
+    both = placed_body(one, here) ^ placed_body(two, there)
+    size = float(both.volume())
+    if size <= LEAST:
+        return 0.0, (0.0, 0.0, 0.0)
+    low, high = solids.bounding_box(both)
+    return size, (high[0] - low[0], high[1] - low[1], high[2] - low[2])
+
+
+def _apart(a: tuple[Vec, Vec], b: tuple[Vec, Vec]) -> bool:
+    return any(a[0][k] > b[1][k] - 0.05 or b[0][k] > a[1][k] - 0.05 for k in range(3))
+
+
+def overlaps(assembly: Assembly, host: Sequence[HostBody] = ()) -> tuple[Overlap, ...]:
+    """Solids that share space, the host's metal among them; hardware in its own holes fits by its size."""
+    out = []
+    steel = [p for p in assembly.parts if not p.hardware]
+    boxes = [corners(p) for p in steel]
+    for n, a in enumerate(steel):
+        for m in range(n):
+            b = steel[m]
+            if _apart(boxes[n], boxes[m]):
+                continue
+            size, extent = _shared(a.shape, a.place, b.shape, b.place)
+            if size:
+                out.append(Overlap(b.mark, a.mark, (b.name, a.name), size, extent))
+    through = {j.a for j in assembly.joints if isinstance(j.how, Bolts)}
+    for name, place, extent in host:
+        block = Manifold.cube(list(extent), True).transform(place.matrix)
+        box = solids.bounding_box(block)
+        for p, own in zip(steel, boxes, strict=True):
+            if _apart(own, box):
+                continue
+            both = body(p) ^ block
+            size = float(both.volume())
+            if size > LEAST and not (p.key in through and size < 1000):
+                low, high = solids.bounding_box(both)
+                out.append(Overlap(p.mark, "", (p.name, name), size, (high[0] - low[0], high[1] - low[1], high[2] - low[2])))
+    return tuple(sorted(out, key=lambda o: -o.volume))
+
+
+# ---- pictures
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """All parts as one mesh: points (n, 3), triangles (m, 3), and for each triangle and point its part's number."""
+
+    points: Array
+    triangles: NDArray[np.intp]
+    part_of_triangle: NDArray[np.intp]
+    part_of_point: NDArray[np.intp]
+
+
+def mesh(assembly: Assembly) -> Mesh:
+    """One merged mesh of the assembly."""
+    if not assembly.parts:
+        return Mesh(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp))
+    points, triangles, owner_t, owner_p, base = [], [], [], [], 0
+    for number, part in enumerate(assembly.parts):
+        p, t = _triangles(part)
+        points.append(p)
+        triangles.append(t + base)
+        owner_t.append(np.full(len(t), number))
+        owner_p.append(np.full(len(p), number))
+        base += len(p)
+    return Mesh(np.concatenate(points), np.concatenate(triangles), np.concatenate(owner_t), np.concatenate(owner_p))
+
+
+_VIEW_AXES: dict[View, tuple[Vec, Vec, Vec]] = {  # right, up, towards the viewer
+    "side": ((-1, 0, 0), (0, 0, 1), (0, 1, 0)),
+    "rear": ((0, -1, 0), (0, 0, 1), (-1, 0, 0)),
+    "top": ((-1, 0, 0), (0, -1, 0), (0, 0, 1)),
+}
+
+
+def view_axes(view: View) -> tuple[Vec, Vec, Vec]:
+    """Right, up and towards the viewer of an elevation.
+
+    The side is seen from the vehicle's left, so the rear is to the right; the rear from behind, the top from above.
+    """
+    return _VIEW_AXES[view]
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """One part in an elevation: silhouette polygons and edges (k, 4) in view coordinates, mm, and its depth."""
+
+    mark: str
+    polygons: tuple[Array, ...]
+    edges: Array
+    depth: float
+
+
+@lru_cache(maxsize=1024)
+def _drawn(shape: Shape, place: Place, view: View) -> tuple[tuple[Array, ...], Array, float]:
+    right, up, towards = (np.array(a, dtype=float) for a in _VIEW_AXES[view])
+    turned = placed_body(shape, place).transform(np.column_stack([np.stack([right, up, towards]), np.zeros(3)]))
+    polygons = tuple(np.asarray(p, dtype=float) for p in turned.project().to_polygons())
+    points, triangles = solids.triangles(shape)
+    local = place.points(points) @ np.stack([right, up, towards]).T
+    return polygons, feature_edges(local, triangles), float(local[:, 2].max())
+
+
+def feature_edges(points: Array, triangles: NDArray[np.intp], degrees: float = 30.0) -> Array:
+    """Edges where two faces meet at an angle and one of them faces the viewer (+z), as (k, 4) x1 y1 x2 y2."""
+    a, b, c = (points[triangles[:, k]] for k in range(3))
+    normal = np.cross(b - a, c - a)
+    size = np.linalg.norm(normal, axis=1)
+    normal = normal / np.where(size > 0, size, 1)[:, None]
+    pairs = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]])
+    face = np.tile(np.arange(len(triangles)), 3)
+    key = np.sort(pairs, axis=1)
+    order = np.lexsort((key[:, 1], key[:, 0]))
+    key, face = key[order], face[order]
+    same = np.flatnonzero((key[1:] == key[:-1]).all(axis=1))
+    first, second = face[same], face[same + 1]
+    sharp = np.einsum("ij,ij->i", normal[first], normal[second]) < math.cos(math.radians(degrees))
+    seen = np.maximum(normal[first, 2], normal[second, 2]) > 1e-6
+    chosen = key[same[sharp & seen]]
+    out: Array = np.concatenate([points[chosen[:, 0], :2], points[chosen[:, 1], :2]], axis=1)
+    return out
+
+
+def elevation(assembly: Assembly, view: View) -> list[Drawn]:
+    """Parts of the assembly in an elevation, farthest first, so that painting them in order hides what is behind."""
+    out = [Drawn(part.mark, *_drawn(part.shape, part.place, view)) for part in assembly.parts]
+    return sorted(out, key=lambda d: d.depth)
+
+
+def face_area(shape: Plate) -> float:
+    """Area of one face of a plate from its solid: volume over thickness, mm²."""
+    return solids.volume(shape) / shape.t

@@ -1,0 +1,213 @@
+"""What a family's ``build`` writes with: bars, plates, welds, bolts, sockets, in the piece's own axes.
+
+It gives everything its key, remembers which parameters change it, and refuses with a sentence.  Nothing is analysed here.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from urial.assembly.model import (
+    HOST,
+    LOAD,
+    Assembly,
+    BuildError,
+    Dimension,
+    How,
+    Joint,
+    Part,
+    Plug,
+    Process,
+    Run,
+    Socket,
+    View,
+    Weld,
+    bare,
+)
+from urial.geometry import axis
+from urial.geometry.outline import Outline
+from urial.geometry.path import Bent, Line, Path, ShapeError
+from urial.geometry.place import ORIGIN, Place, Vec, X, Z, add, along, middle, minus, norm, times
+from urial.geometry.profile import centroid_of
+from urial.geometry.shape import Bar, Cut, End, Fold, Plate, Shape, Square, Turned
+from urial.stock import catalogue
+from urial.stock.catalogue import Electrode, Material, StockSection
+
+SQUARE = Square()
+Lines = Iterable[tuple[Vec, Vec]]
+
+
+def loop(place: Place, width: float, height: float, radius: float = 0.0) -> list[tuple[Vec, Vec]]:
+    """Weld runs round a rectangle in a place's x–y plane, corners cut by chords when rounded."""
+    w, h, r = width / 2, height / 2, radius
+    if r > 0:
+        flat = [(w - r, -h), (w, -h + r), (w, h - r), (w - r, h), (-w + r, h), (-w, h - r), (-w, -h + r), (-w + r, -h)]
+    else:
+        flat = [(w, -h), (w, h), (-w, h), (-w, -h)]
+    points = [place.point((a, b, 0.0)) for a, b in flat]
+    pairs = zip(points, [*points[1:], points[0]], strict=True)
+    return [(a, b) for a, b in pairs if norm(minus(a, b)) > 1e-6]
+
+
+def ring(place: Place, diameter: float, pieces: int = 24) -> list[tuple[Vec, Vec]]:
+    """Weld runs round a circle in a place's x–y plane."""
+    r = diameter / 2
+    points = [place.point((r * math.cos(2 * math.pi * k / pieces), r * math.sin(2 * math.pi * k / pieces), 0.0)) for k in range(pieces)]
+    return list(zip(points, [*points[1:], points[0]], strict=True))
+
+
+@dataclass
+class Build:
+    """One piece being built.  ``prefix`` is the path of its parameters, for dimensions and remedies."""
+
+    piece: str
+    title: str
+    prefix: str
+    electrode: Electrode
+    process: Process = "wire"
+    parts: dict[str, Part] = field(default_factory=dict)
+    joints: dict[str, Joint] = field(default_factory=dict)
+    sockets: list[Socket] = field(default_factory=list)
+    plugs: list[Plug] = field(default_factory=list)
+    dimensions: list[Dimension] = field(default_factory=list)
+    places: dict[str, Vec] = field(default_factory=dict)
+    warnings: list[str] = field(default_factory=list)
+
+    def _key(self, name: str, instance: str = "") -> str:
+        return f"{self.piece}/{name}" + (f".{instance}" if instance else "")
+
+    def path(self, name: str) -> str:
+        """A parameter's path in the job."""
+        return f"{self.prefix}{name}" if name else ""
+
+    # ---- parts
+
+    def part(self, name: str, shape: Shape, material: str | Material, stock: str, *, instance: str = "", called: str = "",
+             paths: Sequence[str] = (), hardware: bool = False, rated: bool = False) -> Part:  # fmt: skip
+        """Any shape as a part."""
+        key = self._key(name, instance)
+        if key in self.parts:
+            raise BuildError(f"Two parts of {self.title} are called {name} {instance}; give each its own name.")
+        steel = catalogue.material(material) if isinstance(material, str) else material
+        made = Part(key, called or (f"{instance} {name}".strip() if instance in ("left", "right") else name), shape, steel, stock,
+                    hardware=hardware, rated=rated, paths=tuple(self.path(p) for p in paths))  # fmt: skip
+        self.parts[key] = made
+        return made
+
+    def bar(self, name: str, stock: StockSection, a: Vec | Path, b: Vec | None = None, *, material: str, up: Vec = Z, end_i: End = SQUARE, end_j: End = SQUARE,
+            cuts: Sequence[Cut] = (), instance: str = "", called: str = "", paths: Sequence[str] = (), heel: bool = False) -> Part:  # fmt: skip
+        """A bar from a to b (or along a path).  ``heel``: the line is the outside of an angle's or channel's heel, as a tape measures."""
+        path: Path
+        if isinstance(a, (Line, Bent)):
+            path = a
+        else:
+            assert b is not None, "a straight bar needs both its ends"
+            path = Line(a, b)
+        made = Bar(stock, path, up, end_i, end_j, tuple(cuts))
+        if heel and isinstance(path, Line):
+            off = axis.offset_to_heel(centroid_of(stock), axis.start_frame(made))
+            made = replace(made, path=Line(add(path.a, off), add(path.b, off)))
+        return self.part(name, made, material, stock.title, instance=instance, called=called, paths=paths)
+
+    def plate(self, name: str, t: float, outline: Outline, place: Place, *, material: str, stock: str = "", holes: Sequence[tuple[float, float, float]] = (),
+              folds: Sequence[Fold] = (), instance: str = "", called: str = "", paths: Sequence[str] = (),
+              centre_lines: Sequence[tuple[float, float, float, float]] = ()) -> Part:  # fmt: skip
+        """A plate whose lower face lies in a place's x–y plane."""
+        made = Plate(outline, t, place, tuple(holes), tuple(folds), tuple(centre_lines))
+        return self.part(name, made, material, stock or f"plate {t:g} mm", instance=instance, called=called, paths=paths)
+
+    def turned(self, name: str, place: Place, steps: Sequence[tuple[float, float, int]], *, material: str, stock: str, bore: float = 0.0,
+               sphere: tuple[float, float] | None = None, instance: str = "", called: str = "", hardware: bool = True, rated: bool = True,
+               paths: Sequence[str] = ()) -> Part:  # fmt: skip
+        """Hardware of coaxial steps."""
+        return self.part(name, Turned(place, tuple(steps), bore, sphere), material, stock, instance=instance, called=called, hardware=hardware, rated=rated, paths=paths)
+
+    # ---- joints
+
+    def joint(self, name: str, a: Part | str, b: Part | str, place: Place, how: How, *, instance: str = "", called: str = "") -> Joint:
+        """Any joint."""
+        key = self._key(name, instance)
+        if key in self.joints:
+            raise BuildError(f"Two joints of {self.title} are called {name} {instance}; give each its own name.")
+        sides = [p.key if isinstance(p, Part) else p for p in (a, b)]
+        made = Joint(key, called or f"{name} {instance}".strip(), sides[0], sides[1], place, how)
+        self.joints[key] = made
+        return made
+
+    def weld(self, name: str, a: Part, b: Part, lines: Lines, leg: float, *, path: str, radius: float | Sequence[float] = 0.0, edge: float | None = None,
+             ledge: float | Sequence[float] = math.inf, helps: Joint | None = None, normal: Vec = Z, instance: str = "", called: str = "", note: str = "") -> Joint:  # fmt: skip
+        """Beads between two parts.  ``radius``: of the round corner each run lies beside, ``ledge``: width it lies on
+        (one for all, or one a run)."""
+        rows = list(lines)
+        radii = [radius] * len(rows) if isinstance(radius, (int, float)) else list(radius)
+        ledges = [ledge] * len(rows) if isinstance(ledge, (int, float)) else list(ledge)
+        runs = tuple(Run(p, q, r, room, edge) for (p, q), r, room in zip(rows, radii, ledges, strict=True))
+        return self.weld_runs(name, a, b, runs, leg, path=path, helps=helps, normal=normal, instance=instance, called=called, note=note)
+
+    def weld_runs(self, name: str, a: Part, b: Part, runs: Sequence[Run], leg: float, *, path: str, helps: Joint | None = None, normal: Vec = Z,
+                  instance: str = "", called: str = "", note: str = "") -> Joint:  # fmt: skip
+        """Beads given one by one."""
+        if not runs:
+            raise BuildError(f"There is nowhere to weld {name}; the parts do not meet.")
+        total = sum(norm(minus(r.b, r.a)) for r in runs)
+        centre = times(middle_weighted(runs), 1 / total)
+        how = Weld(tuple(runs), leg, self.electrode, self.process, self.path(path), helps.key if helps else "", note=note)
+        return self.joint(name, a, b, Place.facing(centre, normal), how, instance=instance, called=called)
+
+    # ---- where it goes, what goes on it
+
+    def plug(self, kind: str, part: Part | str, place: Place, size: str = "", past: float = 0.0) -> None:
+        """What this piece goes into."""
+        self.plugs.append(Plug(kind, part.key if isinstance(part, Part) else part, place, size, past))
+
+    def socket(self, name: str, kind: str, part: Part, place: Place, *, size: str = "", rating_kg: float | None = None,
+               bore: tuple[float, float] = (0.0, 0.0), path: str = "") -> None:  # fmt: skip
+        """What goes on this piece, or where a load acts.  ``bore``: from the place to its mouth and to its inner end."""
+        self.sockets.append(Socket(self._key(name), kind, part.key, place, size, rating_kg, *bore, self.path(path)))
+
+    def dimension(self, name: str, a: Vec, b: Vec, way: Literal["x", "y", "z"], views: tuple[View, ...], path: str, side: Literal["low", "high"] = "low", row: int = 0) -> None:
+        """A size on the drawing; a path with a dot in it is the job's own."""
+        self.dimensions.append(Dimension(name, a, b, way, views, path if "." in path else self.path(path), side, row))
+
+    def refuse(self, words: str) -> None:
+        """It cannot be built: one sentence that names the two sizes and what would agree."""
+        raise BuildError(words)
+
+    def warn(self, words: str) -> None:
+        """It can be built, and somebody should know."""
+        self.warnings.append(words)
+
+    def placed(self, place: Place) -> Assembly:
+        """The piece put at a place in the host's axes."""
+        return Assembly(
+            tuple(replace(p, place=place) for p in self.parts.values()),
+            tuple(moved(j, place) for j in self.joints.values()),
+            tuple(replace(s, place=place @ s.place) for s in self.sockets),
+            {},
+            tuple(replace(d, a=place.point(d.a), b=place.point(d.b)) for d in self.dimensions),
+            {k: place.point(v) for k, v in self.places.items()},
+            tuple(self.warnings),
+            {self.piece: self.title},
+        )
+
+
+def middle_weighted(runs: Sequence[Run]) -> Vec:
+    """Sum over the runs of length × middle."""
+    total: Vec = ORIGIN
+    for r in runs:
+        total = along(total, middle([r.a, r.b]), norm(minus(r.b, r.a)))
+    return total
+
+
+def moved(joint: Joint, place: Place) -> Joint:
+    """A joint of a piece's axes in the host's."""
+    how = joint.how
+    if isinstance(how, Weld):
+        how = replace(how, runs=tuple(replace(r, a=place.point(r.a), b=place.point(r.b)) for r in how.runs))
+    return replace(joint, place=place @ joint.place, how=how)
+
+
+__all__ = ["HOST", "LOAD", "ORIGIN", "Build", "BuildError", "Line", "ShapeError", "X", "bare", "loop", "moved", "ring"]

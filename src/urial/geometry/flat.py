@@ -1,0 +1,201 @@
+"""What goes to the saw and the bench: flat patterns, cut lengths, wrap templates.  mm, radians."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import singledispatch
+
+from urial.geometry import axis, outline
+from urial.geometry import path as paths
+from urial.geometry.outline import Outline
+from urial.geometry.place import dot, minus, norm
+from urial.geometry.shape import Bar, Capped, Cope, End, Flattened, Fold, Mitre, Plate, Slant, Slugged, Strap, Turned
+
+
+@dataclass(frozen=True)
+class Zone:
+    """The strip of a plate that bends: its length in the flat (bend allowance) and the K factor."""
+
+    length: float
+    k: float
+
+
+def bend_zone(t: float, fold: Fold) -> Zone:
+    """θ (Rin + K t), K 0.33 below R = t, 0.40 to 3 t, 0.45 above."""
+    k = 0.33 if fold.inside < t else 0.40 if fold.inside <= 3 * t else 0.45
+    return Zone(abs(fold.angle) * (fold.inside + k * t), k)
+
+
+def flat_area(shape: Plate) -> float:
+    """Of one face of the blank, holes taken out, mm²."""
+    return outline.area(shape.outline) - sum(math.pi * d * d / 4 for _, _, d in shape.holes)
+
+
+@dataclass(frozen=True)
+class FlatPattern:
+    """What is cut from sheet: outline, holes (u, v, diameter), and the two lines of every bend (u0, v0, u1, v1)."""
+
+    outline: Outline
+    holes: tuple[tuple[float, float, float], ...]
+    bend_lines: tuple[tuple[float, float, float, float], ...]
+
+
+def flat(shape: Plate) -> FlatPattern:
+    """The blank; each fold's line where the bend begins and where it ends."""
+    lines = []
+    for fold in shape.folds:
+        (ax, ay), (bx, by) = fold.a, fold.b
+        size = math.hypot(bx - ax, by - ay)
+        nx, ny = -(by - ay) / size, (bx - ax) / size
+        far = bend_zone(shape.t, fold).length
+        lines += [(ax, ay, bx, by), (ax + far * nx, ay + far * ny, bx + far * nx, by + far * ny)]
+    return FlatPattern(shape.outline, shape.holes, tuple(lines))
+
+
+def _beyond(shape: Bar, end: End, s: float) -> float:
+    """How far an end's long point stands beyond the centre line's, mm."""
+    here = axis.frame_at(shape, s)
+    outward = 1.0 if s > 0 else -1.0
+    if isinstance(end, Mitre):
+        low, high = _reaches(shape, s, end.about_z)
+        return max(abs(low), high) * math.tan(abs(end.angle))
+    if isinstance(end, Slant):
+        from urial.geometry.profile import rings
+
+        n = (dot(end.normal, here.x), dot(end.normal, here.y), dot(end.normal, here.z))
+        return max(-outward * (y * n[1] + z * n[2]) / n[0] for y, z in rings(shape.stock)[0])
+    if isinstance(end, Cope):
+        depths = [d for _, d in cope_depths(shape, end, s)]
+        return -min(depths) if depths else 0.0
+    return 0.0
+
+
+def _reaches(shape: Bar, s: float, about_z: bool) -> tuple[float, float]:
+    from urial.geometry.profile import extent
+
+    return extent(shape.stock, (1.0, 0.0) if about_z else (0.0, 1.0))
+
+
+@singledispatch
+def cut_length(shape: object) -> float:
+    """Length to cut from the bar, long point to long point along the bends; the long side of a plate, mm."""
+    raise TypeError(f"there is no cut length of a {type(shape).__name__}")
+
+
+@cut_length.register
+def _(shape: Bar) -> float:
+    size = paths.length(shape.path)
+    return size + _beyond(shape, shape.end_i, 0.0) + _beyond(shape, shape.end_j, size)
+
+
+@cut_length.register
+def _(shape: Plate) -> float:
+    u0, v0, u1, v1 = outline.bounds(shape.outline)
+    return max(u1 - u0, v1 - v0)
+
+
+@cut_length.register
+def _(shape: Turned) -> float:
+    return sum(step[0] for step in shape.steps)
+
+
+@cut_length.register
+def _(shape: Strap) -> float:
+    return sum(norm(minus(b, a)) for a, b in zip(shape.points[:-1], shape.points[1:], strict=True))
+
+
+@singledispatch
+def width(shape: object) -> float:
+    """The short side of a plate, the width of a bar, mm."""
+    raise TypeError(f"there is no width of a {type(shape).__name__}")
+
+
+@width.register
+def _(shape: Bar) -> float:
+    return shape.stock.width
+
+
+@width.register
+def _(shape: Plate) -> float:
+    u0, v0, u1, v1 = outline.bounds(shape.outline)
+    return min(u1 - u0, v1 - v0)
+
+
+@width.register
+def _(shape: Turned) -> float:
+    return max(step[1] for step in shape.steps)
+
+
+@width.register
+def _(shape: Strap) -> float:
+    return shape.width
+
+
+def end_words(end: End) -> str:
+    """How an end is cut, for a cut list."""
+    if isinstance(end, Mitre):
+        return f"mitre {math.degrees(abs(end.angle)):.1f}°"
+    if isinstance(end, Slant):
+        return "slanted"
+    if isinstance(end, Cope):
+        return f"cope ⌀ {2 * end.radius:.4g}"
+    if isinstance(end, Flattened):
+        return f"flat {end.length:.0f} long"
+    if isinstance(end, Slugged):
+        return f"slug {end.length:.0f} long"
+    if isinstance(end, Capped):
+        return f"cap {end.t:.3g}"
+    return "square"
+
+
+def cope_depths(shape: Bar, end: Cope, s: float, points: int = 72) -> list[tuple[float, float]]:
+    """Round the outside of the branch: distance round it and how far back from the end's centre point the metal goes, mm.
+
+    From where the branch's outside meets the main round (a line against a cylinder); negative depth is metal beyond
+    the centre line's end.  Empty where a line misses the round.
+    """
+    here = axis.frame_at(shape, s)
+    inward = -1.0 if s > 0 else 1.0
+    r = shape.stock.width / 2
+    out = []
+    for k in range(points):
+        phi = 2 * math.pi * k / points
+        start = here.point((0.0, r * math.cos(phi), r * math.sin(phi)))
+        d = minus(start, end.on)
+        # (d + t·x) less its part along the axis has length R
+        ax = dot(here.x, end.axis)
+        da = dot(d, end.axis)
+        a = 1 - ax * ax
+        b = dot(d, here.x) - da * ax
+        c = dot(d, d) - da * da - end.radius**2
+        root = b * b - a * c
+        if root < 0 or a < 1e-9:
+            continue
+        hits = [(-b + sign * math.sqrt(root)) / a for sign in (-1, 1)]
+        t = max(inward * h for h in hits)  # the face towards the branch
+        out.append((r * phi, t))
+    return out
+
+
+def wrap_template(shape: Bar, which: str) -> tuple[tuple[float, float], ...]:
+    """The paper that wraps round a coped, mitred or slanted round end: (round it, back from the long point), mm."""
+    end, s = (shape.end_i, 0.0) if which == "i" else (shape.end_j, paths.length(shape.path))
+    if isinstance(end, Cope):
+        rows = cope_depths(shape, end, s)
+    elif isinstance(end, (Mitre, Slant)):
+        here = axis.frame_at(shape, s)
+        outward = 1.0 if s > 0 else -1.0
+        if isinstance(end, Mitre):
+            n = (math.cos(end.angle), math.sin(end.angle) if end.about_z else 0.0, 0.0 if end.about_z else math.sin(end.angle))
+            n = (n[0], n[1] if outward > 0 or not end.about_z else -n[1], n[2])
+        else:
+            n = (dot(end.normal, here.x) * outward, dot(end.normal, here.y), dot(end.normal, here.z))
+        r = shape.stock.width / 2
+        rows = [(r * 2 * math.pi * k / 72, r * (math.cos(2 * math.pi * k / 72) * n[1] + math.sin(2 * math.pi * k / 72) * n[2]) / n[0]) for k in range(72)]
+    else:
+        return ()
+    if not rows:
+        return ()
+    least = min(d for _, d in rows)
+    return tuple((u, d - least) for u, d in rows)

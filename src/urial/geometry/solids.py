@@ -1,0 +1,291 @@
+"""Solids by manifold3d, in the axes of the piece, with real corner radii, holes, bends, folds and end cuts.
+
+One function a shape, chosen by the value's type; each is kept by its value, so an edit remakes only what it changed.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache, singledispatch
+from itertools import pairwise
+
+import numpy as np
+from manifold3d import CrossSection, Manifold, OpType
+from numpy.typing import NDArray
+
+from urial.geometry import outline as outlines
+from urial.geometry import path as paths
+from urial.geometry import profile
+from urial.geometry.axis import frame_at, start_frame
+from urial.geometry.flat import bend_zone, flat_area
+from urial.geometry.path import Arc, ShapeError, Straight
+from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
+from urial.geometry.profile import ROUND
+from urial.geometry.shape import Bar, Capped, Cope, Cut, End, Flattened, Fold, Hole, Mitre, Plate, Shape, Slant, Slugged, Strap, Turned
+from urial.stock.catalogue import StockSection
+
+Array = NDArray[np.float64]
+UNION = OpType.Add
+
+__all__ = ["bounding_box", "solid", "surface", "triangles", "volume"]
+
+
+def placed(solid: Manifold, place: Place) -> Manifold:
+    """A solid of its own axes, at a place."""
+    return solid.transform(place.matrix)
+
+
+@singledispatch
+def _solid(shape: object) -> Manifold:
+    raise TypeError(f"there is no solid of a {type(shape).__name__}")
+
+
+@lru_cache(maxsize=1024)
+def solid(shape: Shape) -> Manifold:
+    """The solid of a shape in its piece's axes.  ShapeError when it cannot be made."""
+    return _solid(shape)
+
+
+def _section(stock: StockSection) -> CrossSection:
+    outer, inner = profile.rings(stock)
+    full = CrossSection([outer])
+    return full - CrossSection([inner]) if inner else full
+
+
+def _swept(section: CrossSection, shape: Bar, before: float, after: float) -> Manifold:
+    """The section carried along the path, carried straight on beyond its ends."""
+    pieces = []
+    place = start_frame(shape)
+    rows = paths.runs(shape.path)
+    for n, run in enumerate(rows):
+        first, last = before if n == 0 else 0.0, after if n == len(rows) - 1 else 0.0
+        if isinstance(run, Straight):
+            here = Place(along(run.a, place.x, -first), place.y, place.z, place.x)  # the section's y, z are the extrusion's x, y
+            pieces.append(placed(section.extrude(run.length + first + last), here))
+        else:
+            pieces.append(_bend(section, run, place))
+            place = Place(run.b, *(paths.turned(v, run.axis, run.angle) for v in (place.x, place.y, place.z)))
+    return pieces[0] if len(pieces) == 1 else Manifold.batch_boolean(pieces, UNION)
+
+
+def _bend(section: CrossSection, run: Arc, place: Place) -> Manifold:
+    """A bend: the section turned about the arc's axis."""
+    out = unit(minus(run.a, run.centre))
+    # in the revolve's plane x runs outward from the axis and y along it
+    turn = [[dot(place.y, out), dot(place.z, out), run.radius], [dot(place.y, run.axis), dot(place.z, run.axis), 0.0]]
+    flat = section.transform(np.array(turn))
+    steps = max(3, math.ceil(run.angle / math.radians(2.5)))
+    body = flat.revolve(int(steps * 2 * math.pi / run.angle) + 1, math.degrees(run.angle))
+    # revolve turns x towards y and keeps the section's y as z
+    return placed(body, Place(run.centre, out, cross(run.axis, out), run.axis))
+
+
+def _reach(stock: StockSection) -> float:
+    return math.hypot(stock.width, stock.height)
+
+
+def _tool(cut: Cut, reach: float) -> Manifold:
+    if isinstance(cut, Hole):
+        start, size = (0.0, cut.depth) if cut.depth else (-reach, 2 * reach)
+        drill = Manifold.cylinder(size, cut.diameter / 2, cut.diameter / 2, ROUND).translate([0, 0, start])
+        return placed(drill, Place.facing(cut.centre, cut.axis))
+    return placed(Manifold.cube(list(cut.size), True), cut.place)
+
+
+def _trimmed(body: Manifold, stock: StockSection, end: End, at: Place) -> Manifold:
+    """One end cut; ``at`` is the end with x running out of the bar."""
+    if isinstance(end, (Mitre, Slant)):
+        normal = end_normal(end, at)
+        if dot(normal, at.x) < 0.05:
+            raise ShapeError(f"An end of {stock.title} is cut so flat that it never closes; cut it steeper.")
+        return body.trim_by_plane([-v for v in normal], -dot(normal, at.o))
+    if isinstance(end, Cope):
+        far = 4 * (_reach(stock) + end.radius)
+        main = placed(Manifold.cylinder(2 * far, end.radius, end.radius, 2 * ROUND).translate([0, 0, -far]), Place.facing(end.on, end.axis))
+        return body - Manifold.batch_hull([main, main.translate(list(times(at.x, far)))])  # nothing is left beyond the round
+    if isinstance(end, Flattened):
+        return _flattened(body, stock, end, at)
+    if isinstance(end, Slugged):
+        bore = stock.width - 2 * stock.wall
+        slug = Manifold.cylinder(end.length, bore / 2, bore / 2, ROUND)
+        return body + placed(slug, Place(along(at.o, at.x, -end.length), at.y, at.z, at.x))
+    if isinstance(end, Capped):
+        outer, _ = profile.rings(stock)
+        cap = CrossSection([outer]).extrude(end.t)
+        return body + placed(cap, Place(at.o, at.y, at.z, at.x))
+    return body
+
+
+def end_normal(end: Mitre | Slant, at: Place) -> Vec:
+    """The cut's outward normal at an end whose x runs out of the bar."""
+    if isinstance(end, Slant):
+        n = unit(end.normal)
+        return n if dot(n, at.x) > 0 else times(n, -1)
+    side = at.y if end.about_z else at.z
+    return add(times(at.x, math.cos(end.angle)), times(side, math.sin(end.angle)))
+
+
+def _flattened(body: Manifold, stock: StockSection, end: Flattened, at: Place) -> Manifold:
+    """A round tube's end pressed into a flat as wide as half its mid-line, the transition as long as the tube is wide."""
+    if stock.shape != "round_tube":
+        raise ShapeError(f"Only round tube is pressed flat; {stock.title} is not.")
+    wide, thick, blend = math.pi * (stock.width - stock.wall) / 2, 2 * stock.wall, stock.width
+    y, z = (at.z, times(at.y, -1)) if end.about_z else (at.y, at.z)
+    body = body.trim_by_plane([-v for v in at.x], -dot(at.x, along(at.o, at.x, -(end.length + blend))))
+    ring = [(math.cos(2 * math.pi * k / ROUND), math.sin(2 * math.pi * k / ROUND)) for k in range(ROUND)]
+
+    def loop(f: float, x: float, inner: bool) -> list[Vec]:
+        out = []
+        for c, s in ring:
+            r = stock.width / 2 - (stock.wall if inner else 0.0)
+            half_w, half_t = wide / 2 - (stock.wall / 2 if inner else 0.0), thick / 2 * (0.02 if inner else 1.0)
+            flat = (half_w * c, half_t * max(-1.0, min(1.0, 4 * s)))
+            here = (r * c * (1 - f) + flat[0] * f, r * s * (1 - f) + flat[1] * f)
+            out.append(add(along(at.o, at.x, x), add(times(y, here[0]), times(z, here[1]))))
+        return out
+
+    def loft(inner: bool) -> Manifold:
+        hulls = []
+        rows = [loop(f, -end.length - blend * (1 - f), inner) for f in (0.0, 0.25, 0.5, 0.75, 1.0)]
+        if not inner:
+            rows.append(loop(1.0, 0.0, False))
+        for one, two in pairwise(rows):
+            hulls.append(Manifold.hull_points([list(p) for p in one + two]))
+        return Manifold.batch_boolean(hulls, UNION)
+
+    return body + (loft(False) - loft(True))
+
+
+@_solid.register
+def _(shape: Bar) -> Manifold:
+    spare = 0.0
+    ends = (shape.end_i, shape.end_j)
+    if any(isinstance(e, (Mitre, Slant)) for e in ends):
+        spare = 4 * _reach(shape.stock)
+    grow = [spare if isinstance(e, (Mitre, Slant)) else e.radius if isinstance(e, Cope) else 0.0 for e in ends]
+    body = _swept(_section(shape.stock), shape, *grow)
+    size = paths.length(shape.path)
+    first, last = frame_at(shape, 0.0), frame_at(shape, size)
+    body = _trimmed(body, shape.stock, shape.end_i, Place(first.o, times(first.x, -1), times(first.y, -1), first.z))
+    body = _trimmed(body, shape.stock, shape.end_j, last)
+    for cut in shape.cuts:
+        body = body - _tool(cut, 2 * _reach(shape.stock))
+    return _sound(body, shape.stock.title)
+
+
+def _sound(body: Manifold, name: str) -> Manifold:
+    if body.is_empty() or body.volume() <= 0:
+        raise ShapeError(f"Nothing is left of {name} after its cuts; move an end or a cut.")
+    return body
+
+
+@_solid.register
+def _(shape: Plate) -> Manifold:
+    flat = CrossSection([outlines.flatten(shape.outline)])
+    for u, v, d in shape.holes:
+        flat = flat - CrossSection.circle(d / 2, ROUND).translate([u, v])
+    body = flat.extrude(shape.t)
+    for fold in shape.folds:
+        body = _folded(body, shape, fold)
+    return placed(_sound(body, f"a {shape.t:.3g} mm plate"), shape.place)
+
+
+def _folded(body: Manifold, shape: Plate, fold: Fold) -> Manifold:
+    """Bends what lies left of a fold's line; the strip that bends is cut fine and wrapped round the bend."""
+    zone = bend_zone(shape.t, fold)
+    direction = unit((fold.b[0] - fold.a[0], fold.b[1] - fold.a[1], 0.0))
+    left: Vec = (-direction[1], direction[0], 0.0)
+    origin: Vec = (fold.a[0], fold.a[1], 0.0)
+    steps = max(4, math.ceil(abs(fold.angle) / math.radians(7.5)))
+    keep = body.trim_by_plane([-v for v in left], -dot(left, origin))
+    rest = body.trim_by_plane(list(left), dot(left, origin))
+    if rest.is_empty():
+        raise ShapeError("A fold's line lies outside its plate; move the fold on to it.")
+    cut = [rest.trim_by_plane(list(left), dot(left, along(origin, left, zone.length)))]
+    strip = rest.trim_by_plane([-v for v in left], -dot(left, along(origin, left, zone.length)))
+    for k in range(steps):
+        low, high = zone.length * k / steps, zone.length * (k + 1) / steps
+        piece = strip.trim_by_plane(list(left), dot(left, along(origin, left, low)))
+        piece = piece.trim_by_plane([-v for v in left], -dot(left, along(origin, left, high)))
+        cut.append(piece)
+    bent = [c for c in cut if not c.is_empty()]
+
+    def wrap(points: Array) -> Array:
+        p = np.asarray(points, dtype=float)
+        s = p @ np.array(left) - dot(left, origin)
+        inside = np.clip(s, 0.0, zone.length)
+        turn = inside / zone.length * abs(fold.angle)
+        way = 1.0 if fold.angle >= 0 else -1.0
+        w = p[:, 2] if way > 0 else shape.t - p[:, 2]
+        radius = fold.inside + shape.t - w  # of this layer about the bend's axis, which lies above the upper face
+        beyond = s - inside
+        new_s = radius * np.sin(turn) + beyond * np.cos(turn)
+        new_w = fold.inside + shape.t - radius * np.cos(turn) + beyond * np.sin(turn)
+        z = new_w if way > 0 else shape.t - new_w
+        out: Array = p + (new_s - s)[:, None] * np.array(left)
+        out[:, 2] = z
+        return out
+
+    pieces = [keep, *(c.warp_batch(wrap) for c in bent)]
+    return Manifold.batch_boolean([p for p in pieces if not p.is_empty()], UNION)
+
+
+@_solid.register
+def _(shape: Turned) -> Manifold:
+    pieces, at = [], 0.0
+    for length, diameter, sides in shape.steps:
+        radius = diameter / 2 if not sides else diameter / 2 / math.cos(math.pi / sides)  # across flats
+        pieces.append(Manifold.cylinder(length, radius, radius, sides or ROUND).translate([0, 0, at]))
+        at += length
+    if shape.sphere:
+        centre, diameter = shape.sphere
+        pieces.append(Manifold.sphere(diameter / 2, ROUND).translate([0, 0, centre]))
+    body = pieces[0]
+    for piece in pieces[1:]:
+        body = body + piece
+    if shape.bore:
+        body = body - Manifold.cylinder(at + 2, shape.bore / 2, shape.bore / 2, ROUND).translate([0, 0, -1])
+    return placed(body, shape.place)
+
+
+@_solid.register
+def _(shape: Strap) -> Manifold:
+    pieces = []
+    for a, b in zip(shape.points[:-1], shape.points[1:], strict=True):
+        run = minus(b, a)
+        here = Place.facing(a, run, shape.normal)
+        pieces.append(placed(Manifold.cube([shape.width, shape.t, norm(run)]).translate([-shape.width / 2, -shape.t / 2, 0]), here))
+    return Manifold.batch_boolean(pieces, UNION)
+
+
+@lru_cache(maxsize=1024)
+def volume(shape: Shape) -> float:
+    """mm³.  A folded plate has its blank's: bending moves metal, it takes none away."""
+    if isinstance(shape, Plate) and shape.folds:
+        return flat_area(shape) * shape.t
+    return float(solid(shape).volume())
+
+
+@lru_cache(maxsize=1024)
+def surface(shape: Shape) -> float:
+    """mm², inside of tubes included."""
+    return float(solid(shape).surface_area())
+
+
+@lru_cache(maxsize=1024)
+def triangles(shape: Shape) -> tuple[Array, NDArray[np.intp]]:
+    """Points (n, 3) and triangles (m, 3) of the solid."""
+    mesh = solid(shape).to_mesh()
+    return np.asarray(mesh.vert_properties, dtype=float)[:, :3], np.asarray(mesh.tri_verts, dtype=np.intp)
+
+
+def bounding_box(body: Manifold) -> tuple[Vec, Vec]:
+    """Two opposite corners."""
+    x0, y0, z0, x1, y1, z1 = body.bounding_box()
+    return (x0, y0, z0), (x1, y1, z1)
+
+
+def corners(points: Sequence[Vec]) -> tuple[Vec, Vec]:
+    """Two opposite corners of points."""
+    return tuple(min(p[k] for p in points) for k in range(3)), tuple(max(p[k] for p in points) for k in range(3))  # type: ignore[return-value]

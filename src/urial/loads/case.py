@@ -1,0 +1,55 @@
+"""A load case as a value, and the named places that cases load."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from urial.assembly.model import Assembly
+from urial.geometry.place import Vec
+
+Six = tuple[float, float, float, float, float, float]
+
+
+@dataclass(frozen=True)
+class Case:
+    """One load case: force and moment by load point (host axes, N and N·mm), and where it comes from.
+
+    ``weight`` scales demands (1/1.67 for a test or an accident, judged at nominal strength); ``pulls`` are where the
+    forces really act, for drawing (empty: at the load points)."""
+
+    id: str
+    title: str
+    loads: Mapping[str, Six]
+    reason: str
+    source: str
+    weight: float = 1.0
+    changed: bool = False
+    pulls: tuple[tuple[Vec, Vec], ...] = ()
+
+
+@dataclass(frozen=True)
+class LoadPoint:
+    """Who takes a load and where."""
+
+    part: str
+    at: Vec
+
+
+MOUTH = " mouth"
+
+
+def load_points(assembly: Assembly) -> dict[str, LoadPoint]:
+    """Every place a duty may load: each socket, and the mouth of each bore (on the bar in it, where there is one)."""
+    out = {}
+    for s in assembly.sockets:
+        part = assembly.loaded_part(s)
+        out[s.key] = LoadPoint(part, s.place.o)
+        if s.kind == "receiver":
+            out[s.key + MOUTH] = LoadPoint(part, s.place.point((0.0, 0.0, s.depth)))
+    return out
+
+
+def sockets_of(assembly: Assembly, kind: str) -> list[str]:
+    """Keys of the open sockets of a kind."""
+    return [s.key for s in assembly.sockets if s.kind == kind and s.key not in assembly.occupied]

@@ -1,0 +1,153 @@
+"""The host's own places as sockets: rails, side bolts, three-point pins, a rail to clamp, a trunk to strap round.
+
+Every bolt place has its own face (z out of the host), the metal behind it and how far that metal reaches, so that a part
+and its checks need to know nothing of vehicles.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import singledispatch
+from typing import Literal
+
+from urial.assembly.model import BuildError, Dimension, Metal
+from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.job.host import SIDES, HardPoint, Host, Post, Quad, Side, Tractor, Trailer, TwoWheeler, Vehicle
+from urial.stock import catalogue
+
+Face = Literal["outside", "inside"]
+
+
+@dataclass(frozen=True)
+class BoltPlace:
+    """One hole: its middle on the face (z out of the host, towards the part), diameter, metal behind, the metal's outline.
+
+    ``face`` are corners (host axes) of the flat metal the hole is in; empty when only the hole is known."""
+
+    name: str
+    side: Side
+    number: int
+    place: Place
+    hole_d: float
+    metal: Metal
+    point: HardPoint
+    face: tuple[Vec, ...] = ()
+
+
+@dataclass(frozen=True)
+class HostSocket:
+    """What a kind of host offers in one place.  ``bar``: section (width, height, mm) and line of something to clamp or strap."""
+
+    kind: str
+    title: str
+    bolts: tuple[BoltPlace, ...] = ()
+    place: Place = field(default_factory=Place)
+    bar: tuple[str, float, float, Vec, Vec] | None = None
+    bodies: tuple[tuple[str, Place, Vec], ...] = ()  # blocks of the host's own metal: name, middle, size
+
+    def side(self, side: Side) -> tuple[BoltPlace, ...]:
+        """The bolt places of a side."""
+        return tuple(b for b in self.bolts if b.side == side)
+
+
+def _metal(point: HardPoint, material: str, t: float) -> Metal:
+    return Metal(catalogue.material(point.wall_material or material), point.wall_mm or t)
+
+
+def side_bolts(host: Host, face: Face, material: str, wall: float, outline: Callable[[Side], tuple[Vec, ...]] | None) -> tuple[BoltPlace, ...]:
+    """The hard points of both sides that a part bolts to, on the outside or the inside faces of the rails."""
+    out = []
+    for side in SIDES:
+        away = 1.0 if (side == "left") == (face == "outside") else -1.0
+        for n, h in enumerate(host.points(side), 1):
+            if h.bolted:
+                at: Vec = (-h.behind_mm, host.across(side, h), h.height_mm)
+                metal = _metal(h, material, wall)
+                out.append(BoltPlace(f"{side} hole {n}", side, n, Place.facing(at, times(Y, away), X), h.hole_mm, metal, h, outline(side) if outline else ()))
+    return tuple(out)
+
+
+@singledispatch
+def host_sockets(host: Host, face: Face = "outside") -> tuple[HostSocket, ...]:
+    """Everything a host offers."""
+    raise BuildError(f"Nothing is known that goes on a {host.words}.")
+
+
+@host_sockets.register
+def _(host: Vehicle, face: Face = "outside") -> tuple[HostSocket, ...]:
+    def rail(side: Side) -> tuple[Vec, ...]:
+        y = host.face(side) if side == "left" else -host.face(side)
+        rear, front = -host.rail_end_mm, host.wheelbase_mm
+        low, high = host.rail_bottom_mm, host.rail_bottom_mm + host.rail_height_mm
+        return ((rear, y, low), (front, y, low), (front, y, high), (rear, y, high))
+
+    x0, x1, z = -host.rail_end_mm, host.wheelbase_mm, host.rail_bottom_mm + host.rail_height_mm / 2
+    half = (host.rail_spacing_mm - host.rail_width_mm) / 2
+    bodies = tuple((f"{side} frame rail", Place(((x0 + x1) / 2, y, z)), (x1 - x0, host.rail_width_mm, host.rail_height_mm))
+                   for side, y in (("left", half), ("right", -half)))  # fmt: skip
+    bumper = Place((-host.rear_overhang_mm, 0.0, host.rail_bottom_mm))
+    return (HostSocket("frame rails", "frame rails, rear", side_bolts(host, face, host.rail_material, host.rail_wall_mm, rail), bumper, bodies=bodies),)
+
+
+@host_sockets.register
+def _(host: Quad, face: Face = "outside") -> tuple[HostSocket, ...]:
+    return (HostSocket("frame bolts", "rear frame bolts", side_bolts(host, face, "S235", 3.0, None)),)
+
+
+@host_sockets.register
+def _(host: TwoWheeler, face: Face = "outside") -> tuple[HostSocket, ...]:
+    return (HostSocket("peg and seat bolts", "foot-peg and seat-frame bolts", side_bolts(host, face, "S235", 4.0, None)),)
+
+
+@host_sockets.register
+def _(host: Tractor, face: Face = "outside") -> tuple[HostSocket, ...]:
+    half, back, up = host.lower_spread_mm / 2, -host.lower_behind_mm, host.lower_height_mm
+    return (
+        HostSocket("three-point", "three-point linkage", place=Place.facing((back, 0.0, up), times(X, -1), Z),
+                   bar=("lower pins", 2 * half, host.top_height_mm - up, (back, half, up), (back, -half, up))),
+        HostSocket("casting bolts", "rear casting bolts", side_bolts(host, face, "S235", 20.0, None)),
+    )  # fmt: skip
+
+
+@host_sockets.register
+def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
+    half, top = host.rail_spacing_mm / 2, host.deck_mm
+    low = top - host.rail_height_mm
+    front, back = -host.bed_behind_mm, -host.bed_behind_mm - host.bed_length_mm
+    return (
+        HostSocket("side rail", "long rails", side_bolts(host, face, "S235", 3.0, None),
+                   bar=("rail", 50.0, host.rail_height_mm, (back, half - 25.0, (top + low) / 2), (front, half - 25.0, (top + low) / 2))),
+        HostSocket("trailer nose", "drawbar and nose", place=Place.facing((front, 0.0, (top + low) / 2), X, Z)),
+        HostSocket("timber deck", "deck", place=Place((front, 0.0, top), X, Y, Z)),
+    )  # fmt: skip
+
+
+@host_sockets.register
+def _(host: Post, face: Face = "outside") -> tuple[HostSocket, ...]:
+    lean = math.radians(host.lean_deg)
+    axis: Vec = (-math.sin(lean), 0.0, math.cos(lean))
+    return (HostSocket("trunk", "trunk or post", side_bolts(host, face, "S235", host.width_mm, None), Place.facing((0.0, 0.0, host.left[0].height_mm), times(X, -1), Z),
+                       ("round" if host.section == "round" else "square", host.width_mm, host.width_mm, (0.0, 0.0, 0.0), times(axis, host.top_mm))),)  # fmt: skip
+
+
+def host_dimensions(host: Host, socket: HostSocket) -> tuple[Dimension, ...]:
+    """Sizes of the host that a part on this socket follows, for its drawing."""
+    if not isinstance(host, Vehicle) or socket.kind != "frame rails" or not socket.bolts:
+        return ()
+    x, face, rail = socket.place.o[0], host.rail_spacing_mm / 2, host.rail_bottom_mm
+    middle = sum(b.place.o[0] for b in socket.bolts) / len(socket.bolts)
+    return (
+        Dimension("rail spacing", (middle, face, rail), (middle, -face, rail), "y", ("rear", "top"), "vehicle.rail_spacing_mm", "high", 0),
+        Dimension("underside of rails", (x, face, 0.0), (x, face, rail), "z", ("rear",), "vehicle.rail_bottom_mm", "low", 0),
+    )  # fmt: skip
+
+
+def host_socket(host: Host, kind: str, face: Face = "outside") -> HostSocket:
+    """The host's socket of a kind.  BuildError says what the host has instead."""
+    have = host_sockets(host, face)
+    for s in have:
+        if s.kind == kind:
+            return s
+    raise BuildError(f"It does not go on a {host.words}: it wants {kind}, and a {host.words} has {', '.join(s.title for s in have)}.")

@@ -1,0 +1,64 @@
+"""A bar in a receiver's bore: bearing at the mouth and at the bar's inner end, and the pin.
+
+The bar bears on both sides of its play, so each bearing pushes both ways; only the pin holds it along the bore.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from urial.assembly.model import Fit, How, Joint, Pin, Plug, Socket
+from urial.geometry.place import Place, Vec, along, times
+from urial.geometry.shape import Bar
+from urial.stock import catalogue
+from urial.stock.catalogue import Material
+
+
+@dataclass(frozen=True)
+class Refusal:
+    """Why a plug does not go in: a sentence."""
+
+    words: str
+
+
+@dataclass(frozen=True)
+class Mated:
+    """A plug in a socket: the joints it makes, and how loose it is (mm each side)."""
+
+    joints: tuple[Joint, ...]
+    play: float
+    warnings: tuple[str, ...] = ()
+
+
+def mate(socket: Socket, plug: Plug, bar: Bar, piece: str, rest: float, pin_material: Material, pin_path: str) -> Mated | Refusal:
+    """The bar of ``plug`` in the bore of ``socket``; the socket's place is the pin's middle, z out of the mouth.
+
+    ``rest``: how far out of the pin's middle what is not the bar begins, mm.
+    """
+    size = catalogue.receiver(socket.size)
+    stock = bar.stock
+    if stock.shape not in ("rect_tube", "rect_bar"):
+        return Refusal(f"Ball mount bar {stock.title} is not square; a receiver takes square bar or tube.")
+    large = max(stock.width, stock.height)
+    if large > size.opening:
+        return Refusal(f"Ball mount bar {stock.title} ({large:.4g} mm) is wider than the {size.name} in receiver's {size.opening:.4g} mm opening; choose a smaller bar or a bigger receiver.")
+    if rest < socket.depth + 3:
+        return Refusal("Pin to ball is so short that the ball mount runs into the receiver's mouth; lengthen pin to ball or shorten mouth to pin.")
+    play = (size.opening - min(stock.width, stock.height)) / 2
+    warnings = (f"The bar is {2 * play:.1f} mm loose in the receiver and will rattle; choose a {size.name} in bar.",) if play > 3 else ()
+    inward = times(socket.place.z, -1)
+    here = socket.place
+
+    def at(out: float) -> Place:
+        """A place on the bore's axis, x along the bore into the receiver, z up."""
+        o: Vec = along(here.o, here.z, out)
+        return Place(o, inward, here.y, here.x)
+
+    def make(name: str, called: str, place: Place, how: How) -> Joint:
+        return Joint(f"{piece}/{name}", called, plug.part, socket.part, place, how)
+
+    return Mated((
+        make("pin", "hitch pin", at(0.0), Pin(size.pin, pin_material, size.pin_hole, play, pin_path)),
+        make("mouth", "receiver wall at the mouth", at(socket.depth), Fit(True, True)),
+        make("end", "receiver wall at the bar's inner end", at(-min(plug.past, socket.inner)), Fit(False, False)),
+    ), play, warnings)  # fmt: skip

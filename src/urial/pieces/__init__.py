@@ -1,0 +1,1 @@
+"""Pieces that several families use; they know no family."""

@@ -1,0 +1,146 @@
+"""A receiver tube on a cross tube: under it, let into it or through it; its gussets, chain plate and plug bracket."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from urial.assembly.build import Build, loop
+from urial.assembly.model import LOAD, BuildError, Eye, Joint, Part
+from urial.geometry import outline as outlines
+from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.shape import Hole
+from urial.stock.catalogue import Plate, Receiver, StockSection
+
+DOWN_FACE = Place((0.0, 0.0, 0.0), X, Y, Z)
+UPRIGHT = Place((0.0, 0.0, 0.0), X, Z, times(Y, -1))
+
+
+@dataclass(frozen=True)
+class Cross:
+    """Where receiver and cross tube meet: mouth, the tube's middle, both stocks, how the receiver sits, its length and weld."""
+
+    mouth: Vec
+    centre: Vec
+    pipe: StockSection
+    tube: StockSection
+    sits: Literal["under", "notched", "through"]
+    length: float
+    leg: float
+
+
+def receiver_tube(b: Build, c: Cross, size: Receiver, pin_x: float, material: str) -> Part:
+    """The tube with its pin hole, and its bore as a socket."""
+    mx, _, z = c.mouth
+    if not 0 < pin_x - mx < c.length:
+        raise BuildError("The pin hole is outside the receiver; check mouth to pin against the receiver's length.")
+    made = b.bar("receiver", c.pipe, c.mouth, (mx + c.length, 0.0, z), material=material, cuts=(Hole((pin_x, 0.0, z), Y, size.pin_hole),), called=f"receiver {size.name} in",
+                 paths=("mouth_to_tube_mm", "receiver_material", "receiver", "receiver_length_mm"))  # fmt: skip
+    b.socket("receiver", "receiver", made, Place((pin_x, 0.0, z), Z, Y, times(X, -1)), size=size.name, bore=(pin_x - mx, mx + c.length - pin_x), path="receiver")
+    return made
+
+
+def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part) -> Joint:
+    """Flare beads where round corners meet flats (under), fillets round the opening (notched, through)."""
+    (x, _, zc), top = c.centre, c.mouth[2] + c.pipe.height / 2
+    foot, half = zc - c.tube.height / 2, c.pipe.width / 2
+    x0, x1 = x - c.tube.width / 2, x + c.tube.width / 2
+    if c.sits == "under":
+        # their middle lies half a corner radius inside the outlines; across the tube by its corner, along it by the receiver's
+        lines = loop(Place((x, 0.0, top), X, Y, Z), c.tube.width - c.tube.radius, c.pipe.width - c.pipe.radius)
+        return b.weld("receiver weld", tube, receiver, lines, c.leg, path="weld_receiver_mm", radius=(c.tube.radius, c.pipe.radius) * 2, normal=times(Z, -1),
+                      called="receiver to cross tube", note="flare-bevel beads where the tubes' round corners meet the flats")  # fmt: skip
+    if c.sits == "notched":
+        rows: list[tuple[Vec, Vec]] = []
+        for at in (x0, x1):
+            rows += [((at, -half, foot), (at, -half, top)), ((at, -half, top), (at, half, top)), ((at, half, top), (at, half, foot))]
+        rows += [((x0, -half, foot), (x1, -half, foot)), ((x0, half, foot), (x1, half, foot))]
+    else:
+        rows = [run for at in (x0, x1) for run in loop(Place((at, 0.0, c.mouth[2]), Y, Z, X), c.pipe.width, c.pipe.height, c.pipe.radius)]
+    return b.weld("receiver weld", tube, receiver, rows, c.leg, path="weld_receiver_mm", normal=times(Z, -1), called="receiver to cross tube")
+
+
+def gussets(b: Build, c: Cross, main: Joint, tube: Part, receiver: Part, plate: Plate, material: str, which: str, sizes: tuple[float, float]) -> None:
+    """Triangles in the centre plane standing on the receiver's top against the tube's upright faces; left out if there is no room."""
+    along, up_wanted = sizes
+    t, top = plate.thickness, c.mouth[2] + c.pipe.height / 2
+    foot = max(top, c.centre[2] - c.tube.height / 2)
+    room = c.centre[2] + c.tube.height / 2 - c.tube.radius - top
+    up = min(up_wanted, room)
+    start = foot + (c.tube.radius if c.sits == "under" else 0.0)  # below is the tube's round corner
+    flat = top + up - start
+    if flat < 12:
+        b.warn(f"A gusset {up_wanted:.0f} mm high finds {max(flat, 0):.0f} mm of flat on the cross tube's side, too little for a bead; the gussets are left out. Make them higher or the tube taller.")
+        return
+    if up < up_wanted:
+        b.warn(f"The gussets are {up:.0f} mm high, as much as the cross tube's flat side takes.")
+    for way, side in ((-1, "rear"), (1, "front")) if which == "both" else ((-1, "rear"),):
+        x = c.centre[0] + way * c.tube.width / 2
+        tip = x + way * along
+        if not c.mouth[0] <= tip <= c.mouth[0] + c.length:
+            raise BuildError("The gusset runs past the end of the receiver; make it shorter along the receiver.")
+        corners = outlines.polygon([(x, top), (tip, top), (tip, top + 6), (x + way * 6, top + up), (x, top + up)])
+        made = b.plate("gusset", t, corners, UPRIGHT.moved((0.0, t / 2, 0.0)), material=material, stock=f"plate {plate.name}", instance=str(1 if way < 0 else 2), called="gusset",
+                       paths=("gusset", "gusset_along_mm", "gusset_up_mm", "gussets"))  # fmt: skip
+        b.weld("gusset foot", receiver, made, [((x, y, top), (tip, y, top)) for y in (-t / 2, t / 2)], c.leg, path="weld_receiver_mm", helps=main, instance=made.key[-1],
+               called=f"{side} gusset to receiver")  # fmt: skip
+        b.weld("gusset back", tube, made, [((x, y, start), (x, y, top + up)) for y in (-t / 2, t / 2)], c.leg, path="weld_receiver_mm", helps=main, normal=times(X, way),
+               instance=made.key[-1], called=f"{side} gusset to cross tube")  # fmt: skip
+
+
+@dataclass(frozen=True)
+class ChainSpec:
+    """The plate the safety chains hook into."""
+
+    plate: Plate
+    material: str
+    width: float
+    length: float
+    from_mouth: float
+    spacing: float
+    hole: float
+    hook: float
+    edge: float
+    leg: float
+
+
+def chain_plate(b: Build, c: Cross, receiver: Part, p: ChainSpec) -> Part:
+    """A plate under the receiver with an eye each side."""
+    t, (mx, _, z) = p.plate.thickness, c.mouth
+    x0, bottom = mx + p.from_mouth, z - c.pipe.height / 2
+    x1 = x0 + p.length
+    if x1 > mx + c.length:
+        raise BuildError("The chain plate runs past the front of the receiver; shorten it or move it rearward.")
+    half, hole_x, hole_y = p.width / 2, x0 + p.edge, p.spacing / 2
+    edge = min(p.edge, half - hole_y, x1 - hole_x) - p.hole / 2
+    if edge < 3:
+        raise BuildError("A chain hole breaks out of the chain plate's edge; make the plate wider or longer, or the hole smaller.")
+    if hole_y - p.hole / 2 < c.pipe.width / 2 + 2:
+        raise BuildError("The chain holes are under the receiver where no hook goes in; set them farther apart.")
+    if p.hook > p.hole:
+        raise BuildError(f"A {p.hook:.4g} mm chain hook does not go into a {p.hole:.4g} mm hole; drill it larger.")
+    outline = outlines.rectangle(x0, -half, x1, half, min(15.0, p.length / 4))
+    made = b.plate("chain plate", t, outline, DOWN_FACE.moved((0.0, 0.0, bottom - t)), material=p.material, stock=f"plate {p.plate.name}",
+                   holes=[(hole_x, s * hole_y, p.hole) for s in (1, -1)], centre_lines=((x0 - 5, 0.0, x1 + 5, 0.0),),
+                   paths=("chain_plate", "plate_material", "chain_width_mm", "chain_length_mm", "chain_edge_mm", "chain_spacing_mm"))  # fmt: skip
+    w = c.pipe.width / 2 - c.pipe.radius / 2
+    lines: list[tuple[Vec, Vec]] = [((x0, w, bottom), (x1, w, bottom)), ((x0, -w, bottom), (x1, -w, bottom)), ((x1, -w, bottom), (x1, w, bottom))]
+    b.weld("chain plate weld", receiver, made, lines, p.leg, path="weld_chain_mm", radius=(c.pipe.radius, c.pipe.radius, 0.0), normal=times(Z, -1), called="chain plate to receiver",
+           note="flare-bevel along the receiver's lower corners, fillet across the front")  # fmt: skip
+    for side, s in (("left", 1), ("right", -1)):
+        at = Place.facing((hole_x, s * hole_y, bottom - t / 2), Z, X)
+        b.joint("chain hole", made, LOAD, at, Eye(p.hook, p.hole), instance=side, called=f"{side} chain hole")
+        b.socket(f"chain hole.{side}", "chain eye", made, at, path="chain_plate")
+    return made
+
+
+def plug_bracket(b: Build, c: Cross, receiver: Part, pin_x: float, material: str, gauge: Plate) -> None:
+    """A sheet beside the receiver with the round cut-out for the plug, clear of the chain plate and of the pin's way in."""
+    y0, bz, x = c.pipe.width / 2, c.mouth[2] - c.pipe.height / 2 + 43, pin_x + 38
+    made = b.plate("plug bracket", gauge.thickness, outlines.rectangle(y0, bz - 40, y0 + 82, bz + 40, 8), Place((x, 0.0, 0.0), Y, Z, X), material=material,
+                   stock=f"plate {gauge.name}", holes=((y0 + 42, bz, 56.0),))  # fmt: skip
+    t, low, high = gauge.thickness, bz - 32, min(bz + 32, c.mouth[2] + c.pipe.height / 2 - c.pipe.radius)
+    b.weld("plug bracket weld", receiver, made, [((x, y0, low), (x, y0, high)), ((x + t, y0, low), (x + t, y0, high))], 3.0, path="", normal=Y, called="plug bracket to receiver")
+
+
+__all__ = ["ChainSpec", "Cross", "chain_plate", "gussets", "plug_bracket", "receiver_tube", "weld_to_tube"]

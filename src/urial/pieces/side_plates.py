@@ -1,0 +1,94 @@
+"""A plate on a side's bolts, shaped round them and round what is welded to it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from urial.assembly.build import Build, loop
+from urial.assembly.model import HOST, Bolts, BuildError, Part
+from urial.geometry import outline as outlines
+from urial.geometry.outline import Outline
+from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.mates.host import BoltPlace
+from urial.pieces.hardware import BoltSpec, check_holes
+from urial.stock.catalogue import Plate, StockSection
+
+
+@dataclass(frozen=True)
+class PlateSpec:
+    """The plate of a side: steel, metal round holes and round the tube, its own outline if there is one, weld leg."""
+
+    plate: Plate
+    material: str
+    hole_edge: float
+    margin: float
+    own: tuple[tuple[float, float], ...]
+    leg: float
+
+
+def proudest(b: Build, places: Sequence[BoltPlace], side: str, outside: bool) -> float:
+    """The face a plate lies on, mm from the centre plane: where its holes differ, the face that stands proudest."""
+    faces = [abs(p.place.o[1]) for p in places]
+    if max(faces) - min(faces) > 1.0:
+        b.warn(f"The faces round the {side} holes differ by {max(faces) - min(faces):.1f} mm; the plate lies on the proudest, pack the others.")
+    return max(faces) if outside else min(faces)
+
+
+def side_plate(b: Build, spec: PlateSpec, bolts: BoltSpec, places: Sequence[BoltPlace], face: float, tube: Part, centre: Vec, stock: StockSection) -> Part:
+    """The plate of one side, the tube's end welded square to it at ``centre`` (x, y of the tube's end, z)."""
+    side, t, bolt = places[0].side, spec.plate.thickness, bolts.bolt
+    left = 1.0 if side == "left" else -1.0
+    x, inner, z = centre
+    holes = [(p.place.o[0], p.place.o[2]) for p in places]
+    check_holes(places, bolt, side)
+    outline = _outline(spec, bolt.hole, bolt.diameter, holes, (x, z), stock, side)
+    _rooms(outline, places, holes, (x, z), stock, side)
+    origin = inner + t if left > 0 else inner
+    made = b.plate("side plate", t, outline, Place((0.0, origin, 0.0), X, Z, times(Y, -1)), material=spec.material, stock=f"plate {spec.plate.name}",
+                   holes=[(u, w, bolt.hole) for u, w in holes], instance=side, paths=("plate", "plate_material", "hole_edge_mm", "tube_margin_mm"),
+                   centre_lines=((x - stock.width / 2, z, x + stock.width / 2, z), (x, z - stock.height / 2, x, z + stock.height / 2)))  # fmt: skip
+    b.weld("side plate weld", tube, made, loop(Place.facing((x, inner, z), times(Y, left), X), stock.width, stock.height, stock.radius), spec.leg, path="weld_plate_mm",
+           normal=times(Y, left), instance=side, called=f"cross tube to {side} plate")  # fmt: skip
+    middle = tuple(sum(p.place.o[k] for p in places) / len(places) for k in (0, 1, 2))
+    joint = Place.facing((middle[0], left * face, middle[2]), places[0].place.z, X)
+    at = [joint.local(p.place.o)[:2] for p in places]
+    rail = places[0].face
+    b.joint("rail bolts", made, HOST, joint, Bolts(
+        tuple((u, v) for u, v in at), bolt.hole, tuple(p.hole_d for p in places), bolt, bolts.grade, bolts.threads_in_plane,
+        tuple(p.metal for p in places), tuple(joint.local(c)[:2] for c in rail), b.path("bolt"), tuple(p.name for p in places)), instance=side, called=f"{side} rail bolts")  # fmt: skip
+    return made
+
+
+def _outline(spec: PlateSpec, hole: float, diameter: float, holes: list[tuple[float, float]], tube: tuple[float, float], stock: StockSection, side: str) -> Outline:
+    e = spec.hole_edge
+    if spec.own:
+        return outlines.polygon([(-behind, height) for behind, height in spec.own])
+    if e < hole / 2 + 2:
+        raise BuildError(f"Metal round holes is {e:.4g} mm, which leaves no edge beside a {hole:.4g} mm hole; give at least {1.25 * diameter:.0f} mm.")
+    # discs of one radius: round each hole, and in the corners of the tube's margin
+    du, dv = max(stock.width / 2 + spec.margin - e, 0), max(stock.height / 2 + spec.margin - e, 0)
+    return outlines.rounded_hull([*holes, *((tube[0] + a * du, tube[1] + c * dv) for a in (-1, 1) for c in (-1, 1))], e)
+
+
+def _rooms(outline: Outline, places: Sequence[BoltPlace], holes: list[tuple[float, float]], tube: tuple[float, float], stock: StockSection, side: str) -> None:
+    for p, (u, w) in zip(places, holes, strict=True):
+        if outlines.distance_to_edge(outline, u, w) < p.hole_d / 2 + 1:
+            raise BuildError(f"Hole {p.number} of the {side} plate is outside the plate or breaks its edge; move the outline or the hole.")
+        if p.face and not _in_metal(p, u, w):
+            low, high = min(c[2] for c in p.face), max(c[2] for c in p.face)
+            rear = -min(c[0] for c in p.face)
+            raise BuildError(f"The {side} hole {p.number} is not in the rail: the rail runs from {low:.0f} to {high:.0f} mm above ground and ends {rear:.0f} mm behind the axle; measure the hole or the rail again.")
+    corners = [(tube[0] + a * stock.width / 2, tube[1] + c * stock.height / 2) for a in (-1, 1) for c in (-1, 1)]
+    if any(outlines.distance_to_edge(outline, u, w) < -0.3 * stock.radius for u, w in corners):
+        raise BuildError(f"The cross tube hangs over the edge of the {side} plate; give the outline room round the tube.")
+    cu, cw = sum(u for u, _ in holes) / len(holes), sum(w for _, w in holes) / len(holes)
+    if math.hypot(cu - tube[0], cw - tube[1]) < stock.height / 2:
+        raise BuildError(f"The bolts of the {side} plate fall on the end of the cross tube, where no spanner goes; change the drop.")
+
+
+def _in_metal(p: BoltPlace, u: float, w: float) -> bool:
+    xs, zs = [c[0] for c in p.face], [c[2] for c in p.face]
+    room = p.hole_d / 2 + 1
+    return min(xs) + room <= u <= max(xs) - room and min(zs) + room <= w <= max(zs) - room

@@ -1,0 +1,143 @@
+"""How stiff each kind of joint is: six springs in the joint's own axes, chosen by the kind.
+
+Beads are taken as rigid for all purposes: 1e5 N/mm on each mm of length, a hundred times the metal beside them.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache, singledispatch
+
+import numpy as np
+
+from urial.assembly import facts
+from urial.assembly.mesh import Mesh
+from urial.assembly.model import HOST, Assembly, Bolts, Clamp, Contact, Eye, Fit, Joint, Pin, Shank, StrapRound, Weld
+from urial.geometry.place import Place, Vec
+from urial.strength.frame import Link
+
+RIGID = 1e5  # N/mm per mm of bead
+FORCE, TURN = 1e6, 1e10  # N/mm and N·mm/rad of a seat that does not give
+
+Six = tuple[float, float, float, float, float, float]
+
+
+@lru_cache(maxsize=1024)
+def bead_axes(lines: tuple[tuple[Vec, Vec], ...]) -> tuple[tuple[Vec, Vec, Vec], Six]:
+    """Principal axes of a group of beads and its stiffness along and about them."""
+    run = np.array([np.subtract(b, a) for a, b in lines])
+    middle = np.array([np.add(a, b) / 2 for a, b in lines])
+    size = np.linalg.norm(run, axis=1)
+    centre = (middle * size[:, None]).sum(axis=0) / size.sum()
+    arm = middle - centre
+    s = (arm * size[:, None]).T @ arm + (run * (size / 12)[:, None]).T @ run
+    inertia = np.trace(s) * np.eye(3) - s
+    values, vectors = np.linalg.eigh(inertia)
+    if np.linalg.det(vectors) < 0:
+        vectors[:, 0] = -vectors[:, 0]
+    k = RIGID * float(size.sum())
+    floor = 1e-6 * values.max()  # a lone line has no stiffness about itself; the check refuses a twist there
+    axes = tuple(tuple(float(x) for x in vectors[:, n]) for n in range(3))
+    return axes, (k, k, k, *(RIGID * max(float(v), floor) for v in values))  # type: ignore[return-value]
+
+
+@singledispatch
+def stiffness(how: object, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    """Springs, the axes they lie in, and which component carries only one way."""
+    raise TypeError(f"nothing is known of how stiff a {type(how).__name__} is")
+
+
+@stiffness.register
+def _(how: Weld, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    axes, six = bead_axes(tuple((r.a, r.b) for r in how.runs))
+    return six, Place(facts.weld_centre(how.runs), *axes), None
+
+
+@stiffness.register
+def _(how: Fit, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    return (0.0, FORCE, FORCE, TURN if how.roll else 0.0, 0.0, 0.0), joint.place, None
+
+
+@stiffness.register
+def _(how: Pin, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    return (FORCE, 0.0, 0.0, 0.0, 0.0, 0.0), joint.place, None
+
+
+@stiffness.register
+def _(how: Shank, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    return (FORCE, FORCE, FORCE, TURN, TURN, TURN), joint.place, None
+
+
+@stiffness.register
+def _(how: Contact, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    side = how.stiffness * 0.5 if how.mu > 0 else 0.0
+    return (side, side, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, -1)
+
+
+@stiffness.register
+def _(how: StrapRound, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    return (0.0, 0.0, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, 1)
+
+
+@stiffness.register
+def _(how: Clamp, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    w, h = how.size
+    k = FORCE
+    return (k / 2, k / 2, k, k * h**2 / 12, k * w**2 / 12, k / 2 * (w**2 + h**2) / 12), joint.place, None
+
+
+@stiffness.register
+def _(how: Bolts, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    """Each bolt: shear k11 and bearing k12 on both metals in series (EN 1993-1-8 table 6.11), and its own stretch across.
+
+    Turning out of the plane is held by each bolt against the edge the plate bears on.  Idealised feet are as stiff as
+    nothing gives (fixed), or do not hold that turning at all (pinned); in their own plane two bolts still hold it.
+    """
+    part = assembly.by_key[joint.a]
+    holes = np.array(how.holes)
+    centre = joint.place.point((float(holes[:, 0].mean()), float(holes[:, 1].mean()), 0.0))
+    place = Place(centre, joint.place.x, joint.place.y, joint.place.z)
+    arms = holes - holes.mean(axis=0)
+    n, polar = len(holes), float((arms**2).sum())
+    if foot != "bolts" and joint.b == HOST:
+        turn = TURN if polar > 1.0 else 0.0
+        out = TURN if foot == "fixed" else 0.0
+        return (100 * FORCE, 100 * FORCE, 100 * FORCE, out, out, turn), place, None
+    grade = how.grade.of(how.bolt.diameter)
+    d = how.bolt.diameter
+    metals = [(facts.softened(part, assembly).Fu, facts.thickness(part))]
+    if how.metal:
+        weakest = min(how.metal, key=lambda m: m.material.Fu * m.t)
+        metals.append((weakest.material.Fu, weakest.t))
+    else:
+        other = assembly.by_key[joint.b]
+        metals.append((facts.softened(other, assembly).Fu, facts.thickness(other)))
+    soft = 1 / (d**2 * grade.Fu)
+    for fu, t in metals:
+        soft += 1 / (24 * 1.25 * min(1.5 * t / 16, 2.5) * d * fu)
+    k = 1 / soft
+    grip = sum(t for _, t in metals) + 2 * how.bolt.washer + (how.bolt.head + how.bolt.nut) / 2
+    pull = 1.6 * how.bolt.stress_area * 200_000 / grip
+    left, right, low, high = facts.bolt_edges(how, joint.place, part).bearing
+    about_x = float((np.maximum(np.abs(arms[:, 1]), max(min(low, high), d)) ** 2).sum())
+    about_y = float((np.maximum(np.abs(arms[:, 0]), max(min(left, right), d)) ** 2).sum())
+    return (n * k, n * k, n * pull, pull * about_x, pull * about_y, k * polar), place, None
+
+
+@stiffness.register
+def _(how: Eye, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    raise TypeError("a load's eye is no support")
+
+
+def links_of(assembly: Assembly, mesh: Mesh, foot: str) -> tuple[Link, ...]:
+    """Every joint that carries as a link of the frame."""
+    out = []
+    for j in assembly.joints:
+        a, b = mesh.ends.get(j.key, (None, None))
+        if isinstance(j.how, Eye) or a is None or (b is None and j.b != HOST):
+            continue
+        six, place, one_way = stiffness(j.how, j, assembly, foot)
+        out.append(Link(j.key, a, b, place.o, six, (place.x, place.y, place.z), one_way))
+    return tuple(out)
+
+
+__all__ = ["bead_axes", "links_of", "stiffness"]

@@ -1,0 +1,46 @@
+"""Effective throats of beads, run by run (AISC 360-22 J2.1, J2.2, table J2.2).  mm."""
+
+from __future__ import annotations
+
+import math
+
+from urial.assembly.model import Process, Run, Weld
+
+FLARE = {"wire": 0.625, "stick": 0.3125}
+"""Throat of a flare-bevel filled flush, over the corner's radius (table J2.2)."""
+LEAST_RADIUS = 10.0
+"""Below this outside radius only what stands out beyond flush counts (table J2.2, note)."""
+
+
+def fillet_throat(leg: float) -> float:
+    """Equal-leg fillet (J2.2a)."""
+    return math.sqrt(0.5) * leg
+
+
+def counted_leg(leg: float, ledge: float, length: float) -> float:
+    """Leg that counts: no wider than the ledge it lies on, and a quarter of the bead where that is shorter (J2.2b)."""
+    return min(leg, ledge, length / 4)
+
+
+def flare_throat(leg: float, radius: float, process: Process) -> float:
+    """A bead of ``leg`` in the flare between a tube's round corner and a flat.
+
+    Filled flush it has 5/8 R for wire, 5/16 R for stick.  A bead whose face stands ``leg`` high is at the place where the
+    gap is as wide; what is missing from there to flush is deducted, and no more counts than the bead laid.  A bead that
+    stands out beyond flush adds as a fillet; on corners below 10 mm nothing else counts.
+    """
+    beyond = fillet_throat(max(leg - radius, 0.0))
+    if radius < LEAST_RADIUS:
+        return beyond
+    reach = math.sqrt(max(radius**2 - max(radius - leg, 0.0) ** 2, 0.0))
+    flush = max(FLARE[process] * radius - (radius - reach), 0.0)
+    return min(fillet_throat(min(leg, radius)), flush) + beyond
+
+
+def run_throat(run: Run, weld: Weld, ledge: float, length: float) -> float:
+    """Throat of one run of a bead of ``length``; ground flush, only what was prepared."""
+    if weld.ground:
+        return run.groove
+    if run.radius > 0:
+        return flare_throat(weld.leg, run.radius, weld.process)
+    return max(fillet_throat(counted_leg(weld.leg, min(ledge, run.ledge), length)), run.groove)
