@@ -129,6 +129,7 @@ def ledge(run: Run, part: Part, centre: Vec) -> float:
     corners = flat_corners(part.shape.outline)
     inside = [ray(corners, (mid[0] + 0.02 * s * n[0], mid[1] + 0.02 * s * n[1]), (s * n[0], s * n[1]))
               if outline.distance_to_edge(part.shape.outline, mid[0] + 0.02 * s * n[0], mid[1] + 0.02 * s * n[1]) > 0 else 0.0 for s in (1, -1)]  # fmt: skip
+    inside = [d + 0.02 if d else 0.0 for d in inside]
     if min(inside) < 0.5:
         return max(inside)
     c = in_plate(part, centre)

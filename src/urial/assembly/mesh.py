@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from urial.assembly import facts
-from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Joint, Part, Weld
+from urial.assembly.model import HOST, Assembly, Bolts, Joint, Part, Weld
 from urial.geometry import axis
 from urial.geometry import path as paths
 from urial.geometry.place import Vec, cross, dot, minus, norm, times, unit
@@ -22,8 +22,8 @@ from urial.stock.sections import Section, rect_bar
 
 MERGE = 1.0
 """Joints nearer than this along a bar land on one node, mm."""
-FILLS = 0.8
-"""Share of a plate's width from which a joint passes its force on over all of it."""
+FILLS = (0.6, 0.8)
+"""Shares of a plate's width between which a joint comes to pass its force on over all of it."""
 SPREAD = math.tan(math.radians(30))
 
 
@@ -87,9 +87,9 @@ def _still(assembly: Assembly, loaded: set[str]) -> frozenset[str]:
         count: dict[str, set[str]] = {k: set() for k in live}
         for j in joints:
             for key, other in ((j.a, j.b), (j.b, j.a)):
-                if key in live and (other in live or other in (HOST, LOAD)):
+                if key in live and (other in live or other == HOST):
                     count[key].add(other)
-        gone = {k for k, others in count.items() if len(others) < 2 and k not in loaded and not others & {HOST, LOAD}}
+        gone = {k for k, others in count.items() if len(others) < 2 and k not in loaded and HOST not in others}
         if not gone:
             return frozenset(p.key for p in assembly.parts if p.key not in live)
         live -= gone
@@ -264,6 +264,7 @@ def strip_width(shape: Plate, a: _Foot, b: _Foot, d: tuple[float, float], size: 
         if foot.spreads:
             # Whitmore: as wide as the joint where it begins, 30° either side from there; a joint over most of the width fills it
             begins = foot.across(way)
-            if begins < FILLS * wide:
-                wide = min(wide, begins + 2 * SPREAD * (gone + foot.reach((-way[0], -way[1]))))
+            fills = min(max((begins / wide - FILLS[0]) / (FILLS[1] - FILLS[0]), 0.0), 1.0) if wide > 0 else 0.0
+            begins += fills * (wide - begins)
+            wide = min(wide, begins + 2 * SPREAD * (gone + foot.reach((-way[0], -way[1]))))
     return wide

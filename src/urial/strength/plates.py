@@ -58,3 +58,18 @@ def transverse_plate(fy: float, wall: float, face: float, edge: float) -> float:
     beta = min(edge / face, 1.0)
     uneven = 10 / (face / wall) * fy * wall * edge
     return min(uneven, fy * wall**2 * (2 + 2.8 * beta) / math.sqrt(1 - 0.9 * beta)) if beta <= 0.85 else uneven
+
+
+def round_thrust(fy: float, wall: float, beta: float, gamma: float, sine: float) -> float:
+    """A round branch on a round chord: plastification by thrust, N (table K3.1, T and Y, Ω 1.67)."""
+    return float(fy * wall**2 * (3.1 + 15.6 * beta**2) * gamma**0.2 / sine)
+
+
+def round_in_plane(fy: float, wall: float, branch: float, beta: float, gamma: float, sine: float) -> float:
+    """The same by a moment in the plane of both, N·mm (table K4.1, Ω 1.67)."""
+    return 5.39 * fy * wall**2 * math.sqrt(gamma) * beta * branch / sine
+
+
+def round_out_of_plane(fy: float, wall: float, branch: float, beta: float, sine: float) -> float:
+    """The same by a moment out of the plane, N·mm (table K4.1, Ω 1.67)."""
+    return fy * wall**2 * branch * 3.0 / (1 - 0.81 * beta) / sine

@@ -12,7 +12,7 @@ from urial.geometry.axis import frame_at
 from urial.geometry.place import dot, minus, norm, unit
 from urial.geometry.shape import Bar
 from urial.strength import plates, welds
-from urial.strength.check import Array, Check, Line, Working, figure
+from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import Context, Finding, ratio
 
 
@@ -42,15 +42,17 @@ def _own_metal(context: Context, foot: Joint, plate: Part, peaks: tuple[Array, A
                             unit="N/mm", clause="AISC 360-22 J4.2", work=work, path=plate.paths[0] if plate.paths else "")  # fmt: skip
 
 
-def _wall(context: Context, joint: Joint, plate: Part, bead: Array) -> Check | None:
+def _wall(context: Context, joint: Joint, plate: Part, bead: Array) -> Finding | None:
     """The tube wall under a gusset's edge: plate-to-tube limit states, for the pull square to the wall.
 
     The line load is not even: its greatest value, as if along the whole edge, is set against the strength of the edge.
     """
     assert isinstance(joint.how, Weld)
     chord = context.part(joint.a if joint.b == plate.key else joint.b)
-    if not isinstance(chord.shape, Bar) or chord.shape.stock.shape != "rect_tube":
+    if not isinstance(chord.shape, Bar) or chord.shape.stock.shape not in ("rect_tube", "round_tube"):
         return None
+    if chord.shape.stock.shape == "round_tube":
+        return Unchecked(chord.mark, f"the wall of the {chord.name} under the {plate.name}: no rule here for a plate on a round", context.link(joint))
     run = joint.how.runs[0]
     edge = norm(minus(run.b, run.a))
     s = facts.on_bar(chord, joint.place.o)

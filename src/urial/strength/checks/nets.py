@@ -93,8 +93,8 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple
     across = (-d[1], d[0])
     ahead, back = facts.ray(corners, p, across), facts.ray(corners, p, (-across[0], -across[1]))
     grow = strip.width / 2 + SPREAD * max(min(s, b.size - s), 0.0)
-    high, low = min(ahead, max(grow, off + hole[2])), min(back, max(grow, -off + hole[2]))
-    if off - hole[2] / 2 > high or off + hole[2] / 2 < -low:
+    high, low = min(ahead, grow), min(back, grow)
+    if off - hole[2] / 2 >= high - 1e-6 or off + hole[2] / 2 <= -low + 1e-6:
         return None
     # the strip's section has z along the plate's normal and y = z × x, which is across
     whole = box(-low, -shape.t / 2, high, shape.t / 2)

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.model import HOST, Joint, Weld
+from urial.assembly.model import HOST, Joint, Part, Weld
+from urial.geometry import path as paths
 from urial.geometry.axis import frame_at
-from urial.geometry.place import Vec, dot, minus, unit
+from urial.geometry.place import Place, Vec, cross, dot, minus, norm, times, unit
 from urial.geometry.shape import Bar
 from urial.strength import plates
-from urial.strength.check import Line, Unchecked, Working, figure
+from urial.strength.check import Array, Line, Unchecked, Working, figure
 from urial.strength.checks.common import Context, Finding, register
 
 
@@ -32,10 +34,16 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     s = facts.on_bar(chord, j.place.o)
     here = chord.place @ frame_at(chord.shape, s)
     out = unit(minus(j.place.o, here.o)) if dot(minus(j.place.o, here.o), minus(j.place.o, here.o)) > 1 else here.z
+    if chord.shape.stock.shape == "round_tube" and branch.shape.stock.shape in ("round_tube", "round_bar") and not _at_end(chord, s):
+        yield _round(context, j, chord, branch, here)
+        return
     heights = [dot(minus(p, here.o), out) for r in j.how.runs for p in (r.a, r.b)]
+    if chord.shape.stock.shape == "round_tube" and not _at_end(chord, s):
+        yield Unchecked(chord.mark, f"the wall of the {chord.name} under the {branch.name}: no rule here for these shapes", context.link(j))
+        return
     if max(heights) - min(heights) > 1.0 or abs(dot(out, here.x)) > 0.1:
         return
-    if chord.shape.stock.shape == "round_tube" or branch.shape.stock.shape != "rect_tube" or max(abs(dot(out, here.y)), abs(dot(out, here.z))) < 0.99:
+    if branch.shape.stock.shape != "rect_tube" or max(abs(dot(out, here.y)), abs(dot(out, here.z))) < 0.99:
         yield Unchecked(chord.mark, f"the wall of the {chord.name} under the {branch.name}: no rule here for these shapes", context.link(j))
         return
     side = abs(dot(out, here.y)) > 0.9
@@ -69,6 +77,69 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
 
     yield context.governed(used, 1.0, id=f"{j.key}: wall", name=f"{chord.name} wall under the {branch.name}", part=chord.mark, link=chord.family, kind="wall", unit="1",
                            clause="AISC 360-22 K2.3, K4, J10.2", work=work, path=chord.paths[0] if chord.paths else "")  # fmt: skip
+
+
+def _at_end(chord: Part, s: float) -> bool:
+    """Two bars that meet end to end are no branch and chord."""
+    assert isinstance(chord.shape, Bar)
+    size = paths.length(chord.shape.path)
+    return s < 1.0 or s > size - 1.0
+
+
+def _round(context: Context, j: Joint, chord: Part, branch: Part, here: Place) -> Finding:
+    """A round branch on a round chord: chord plastification by thrust and both moments (K3, table K4.1)."""
+    assert isinstance(chord.shape, Bar) and isinstance(branch.shape, Bar)
+    basis, steel = context.basis, context.steel(chord, j)
+    t, big, small = facts.thickness(chord), chord.shape.stock.width, branch.shape.stock.width
+    s = facts.on_bar(branch, j.place.o)
+    way = (branch.place @ frame_at(branch.shape, s)).x
+    sine = math.sqrt(max(1 - dot(way, here.x) ** 2, 0.0))
+    beta, gamma = small / big, big / (2 * t)
+    if beta > 1.0 or sine < 0.5 or gamma > 25:
+        return Unchecked(chord.mark, f"the wall of the {chord.name} under the {branch.name}: β {beta:.2f}, angle {math.degrees(math.asin(sine)):.0f}°, D/2t {gamma:.0f} are outside table K3.1A", context.link(j))
+    force, moment = context.forces.wrench(j, j.place.o)
+    if j.b == branch.key:
+        force, moment = -force, -moment
+    flat = cross(way, here.x)
+    plane = times(flat, 1 / max(norm(flat), 1e-9))
+    axial = np.abs(force @ np.array(way))
+    in_plane = np.abs(moment @ np.array(plane))
+    out_plane = np.abs(moment @ np.array(cross(plane, way)))
+    u = _chord_stress(context, chord, j)
+    thrust = basis.available(plates.round_thrust(steel.Fy, t, beta, gamma, sine), 1.67)
+    ip = basis.available(plates.round_in_plane(steel.Fy, t, small, beta, gamma, sine), 1.67)
+    op = basis.available(plates.round_out_of_plane(steel.Fy, t, small, beta, sine), 1.67)
+    linear, square = axial / thrust + out_plane / op, in_plane / ip
+    alone = (linear + np.sqrt(linear**2 + 4 * square**2)) / 2  # the multiplier of p + m_ip² + m_op = 1, upside down
+    # with λ p = Qf(λ U), Qf = 1 − 0.3 λU (1 + λU): the chord's own stress grows with the load too
+    a = alone + 0.3 * u
+    by_case = np.where(alone > 1e-9, (a + np.sqrt(a * a + 1.2 * u * u)) / 2, 0.0)
+
+    def work(k: int) -> Working:
+        return (Line("shapes", "β = Db/D, γ = D/2t", f"β {beta:.3f}, γ {gamma:.1f}, sin θ {sine:.3f}", ""),
+                Line("thrust", "Fy t² (3.1 + 15.6 β²) γ^0.2 / sin θ", f"{figure(axial[k])} of {figure(thrust)} N", f"{axial[k] / thrust:.3f}"),
+                Line("moment in the plane", "5.39 Fy t² γ^0.5 β Db / sin θ", f"{figure(in_plane[k])} of {figure(ip)} N·mm", f"{square[k]:.3f}"),
+                Line("moment out of it", "Fy t² Db 3/(1 − 0.81 β) / sin θ", f"{figure(out_plane[k])} of {figure(op)} N·mm", f"{out_plane[k] / op:.3f}"),
+                Line("together", "p + m_ip² + m_op = 1, as a load multiplier", "", f"{alone[k]:.3f}"),
+                Line("chord's own stress", "Qf = 1 − 0.3 U (1 + U) at the load where it fails", f"U {u[k]:.3f}", f"{by_case[k]:.3f}"))  # fmt: skip
+
+    return context.governed(by_case, 1.0, id=f"{j.key}: wall", name=f"{chord.name} wall under the {branch.name}", part=chord.mark, link=chord.family, kind="wall", unit="1",
+                            clause="AISC 360-22 tables K3.1, K4.1", work=work, path=chord.paths[0] if chord.paths else "")  # fmt: skip
+
+
+def _chord_stress(context: Context, chord: Part, j: Joint) -> Array:
+    """U of K1.3: what the chord itself carries there over its yield (case,)."""
+    assert isinstance(chord.shape, Bar)
+    s = facts.on_bar(chord, j.place.o)
+    section = chord.shape.stock.section(facts.wall_factor(chord))
+    steel = context.steel(chord, j)
+    u = np.zeros(len(context.forces.cases))
+    for b in context.forces.net.beams_of(chord.key):
+        if b.start - 1e-6 <= s <= b.start + b.size + 1e-6:
+            f = context.forces.inside(b.id, min(max((s - b.start) / b.size, 0.0), 1.0))
+            squeeze = np.clip(-f[:, 0], 0, None) / section.area
+            u = np.maximum(u, (squeeze + np.hypot(f[:, 4], f[:, 5]) / section.Wely) / steel.Fy)
+    return u
 
 
 def _extent(weld: Weld, direction: Vec) -> float:
