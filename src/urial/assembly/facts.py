@@ -6,15 +6,15 @@ Nothing here knows a family or the vehicle's axes; every consumer reads the same
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, wraps
+from typing import Any, TypeVar, cast
 
 import numpy as np
 from numpy.typing import NDArray
 
 from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Joint, Part, Run, Weld
-from urial.geometry import outline
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline, flatten
 from urial.geometry.place import Place, Vec, along, cross, dot, minus, norm, times, unit
@@ -24,6 +24,23 @@ from urial.stock.catalogue import Material
 Array = NDArray[np.float64]
 HEAT = 25.0
 """How far a weld's heat softens what it is on, mm (Aluminum Design Manual)."""
+
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+def remembered(function: F) -> F:
+    """Keep what a function of (part or nothing, assembly) derives with the assembly, which never changes."""
+
+    @wraps(function)
+    def once(*args: Any) -> Any:
+        assembly = args[-1]
+        key = (function.__name__, *(a.key for a in args[:-1]))
+        if key not in assembly.memo:
+            assembly.memo[key] = function(*args)
+        return assembly.memo[key]
+
+    return cast(F, once)
 
 
 def wall_factor(part: Part) -> float:
@@ -73,18 +90,40 @@ def ray(corners: Array, p: tuple[float, float], d: tuple[float, float]) -> float
 
 def rays(corners: Array, points: Array, directions: Array) -> Array:
     """Distances (n,) from points (n, 2) along unit directions (n, 2) to the edge where each leaves the metal; 0 outside."""
-    a = corners[None]
-    run = (np.roll(corners, -1, axis=0) - corners)[None]
-    d = directions[:, None]
-    det = d[..., 1] * run[..., 0] - d[..., 0] * run[..., 1]
-    off = a - points[:, None]
-    safe = np.where(np.abs(det) > 1e-12, det, 1.0)
-    t = (off[..., 1] * run[..., 0] - off[..., 0] * run[..., 1]) / safe
-    s = (d[..., 0] * off[..., 1] - d[..., 1] * off[..., 0]) / safe
-    hit = (np.abs(det) > 1e-12) & (s >= -1e-9) & (s <= 1 + 1e-9) & (t > 1e-6)
+    after = np.concatenate([corners[1:], corners[:1]])
+    rx, ry = (after - corners).T
+    ox = corners[None, :, 0] - points[:, :1]
+    oy = corners[None, :, 1] - points[:, 1:]
+    dx, dy = directions[:, :1], directions[:, 1:]
+    det = dy * rx - dx * ry
+    flat = np.abs(det) <= 1e-12
+    safe = np.where(flat, 1.0, det)
+    t = (oy * rx - ox * ry) / safe
+    s = (dx * oy - dy * ox) / safe
+    hit = ~flat & (s >= -1e-9) & (s <= 1 + 1e-9) & (t > 1e-6)
     first = np.where(hit, t, np.inf).min(axis=1)
-    within = hit.sum(axis=1) > 0
-    out: Array = np.where(within & np.isfinite(first), first, 0.0)
+    out: Array = np.where(np.isfinite(first), first, 0.0)
+    return out
+
+
+def clearance(corners: Array, points: Array) -> Array:
+    """Distance (n,) from points (n, 2) to the nearest edge, inside or out."""
+    run = np.concatenate([corners[1:], corners[:1]]) - corners
+    off = points[:, None] - corners
+    s = np.clip((off * run).sum(axis=2) / np.maximum((run * run).sum(axis=1), 1e-18), 0, 1)
+    gap = off - s[:, :, None] * run
+    out: Array = np.sqrt((gap * gap).sum(axis=2).min(axis=1))
+    return out
+
+
+def within(corners: Array, points: Array) -> NDArray[np.bool_]:
+    """Which points (n, 2) lie inside a polygon."""
+    x, y = corners.T
+    x1, y1 = np.concatenate([x[1:], x[:1]]), np.concatenate([y[1:], y[:1]])
+    px, py = points[:, :1], points[:, 1:]
+    straddles = (y > py) != (y1 > py)
+    rise = np.where(straddles, y1 - y, 1.0)
+    out: NDArray[np.bool_] = (straddles & (px < x + (py - y) / rise * (x1 - x))).sum(axis=1) % 2 == 1
     return out
 
 
@@ -109,34 +148,47 @@ def chord(shape: Outline, holes: tuple[tuple[float, float, float], ...], p: tupl
 # ---- welds
 
 
-@lru_cache(maxsize=2048)
 def ledge(run: Run, part: Part, centre: Vec) -> float:
-    """How wide a bead may lie on a plate's face, away from what it joins there; inf for what is no plate's face.
+    """How wide a bead may lie on a plate's face, away from what it joins there; inf for what is no plate's face."""
+    return float(ledges((run,), part, centre)[0])
+
+
+def ledges(runs: tuple[Run, ...], part: Part, centre: Vec, enough: float = math.inf) -> Array:
+    """The ledge of every run of a weld on one of its parts; inf where it is more than ``enough`` anyway.
 
     On a face both sides of the run are metal and the side away from the group's middle is free; along an edge only one is.
     """
-    if not isinstance(part.shape, Plate) or part.shape.folds:
-        return math.inf
-    a, b = in_plate(part, run.a), in_plate(part, run.b)
-    t = part.shape.t
-    if not all(min(abs(p[2]), abs(p[2] - t)) < 0.5 for p in (a, b)):
-        return math.inf
-    size = math.hypot(b[0] - a[0], b[1] - a[1])
-    if size < 1e-6:
-        return math.inf
-    mid = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
-    n = (-(b[1] - a[1]) / size, (b[0] - a[0]) / size)
-    corners = flat_corners(part.shape.outline)
-    inside = [ray(corners, (mid[0] + 0.02 * s * n[0], mid[1] + 0.02 * s * n[1]), (s * n[0], s * n[1]))
-              if outline.distance_to_edge(part.shape.outline, mid[0] + 0.02 * s * n[0], mid[1] + 0.02 * s * n[1]) > 0 else 0.0 for s in (1, -1)]  # fmt: skip
-    inside = [d + 0.02 if d else 0.0 for d in inside]
-    if min(inside) < 0.5:
-        return max(inside)
-    c = in_plate(part, centre)
-    outward = (mid[0] - c[0]) * n[0] + (mid[1] - c[1]) * n[1]
-    if abs(outward) < 0.5:
-        return min(inside)
-    return inside[0] if outward > 0 else inside[1]
+    out = np.full(len(runs), math.inf)
+    shape = part.shape
+    if not isinstance(shape, Plate) or shape.folds or all(r.radius for r in runs):
+        return out
+    own = plate_place(part)
+    rows = own.rotation
+    ends = (np.array([(r.a, r.b) for r in runs]) - own.o) @ rows.T  # (run, end, u v w)
+    on_face = (np.minimum(np.abs(ends[:, :, 2]), np.abs(ends[:, :, 2] - shape.t)) < 0.5).all(axis=1)
+    way = ends[:, 1, :2] - ends[:, 0, :2]
+    size = np.hypot(*way.T)
+    fillets = np.array([r.radius == 0 for r in runs])  # a bead in the flare of a corner needs no ledge
+    which = np.flatnonzero(on_face & (size > 1e-6) & fillets)
+    if not which.size:
+        return out
+    mid = (ends[which, 0, :2] + ends[which, 1, :2]) / 2
+    corners = flat_corners(shape.outline)
+    deep = clearance(corners, mid) < enough  # the rest have metal enough all round
+    which, mid = which[deep], mid[deep]
+    if not which.size:
+        return out
+    n = np.stack([-way[which, 1], way[which, 0]], axis=1) / size[which, None]
+    sides = []
+    for s in (1.0, -1.0):
+        start = mid + 0.02 * s * n
+        sides.append(np.where(within(corners, start), rays(corners, start, s * n) + 0.02, 0.0))
+    ahead, back = sides
+    outward = ((mid - in_plate(part, centre)[:2]) * n).sum(axis=1)
+    along_edge = np.minimum(ahead, back) < 0.5
+    free = np.where(np.abs(outward) < 0.5, np.minimum(ahead, back), np.where(outward > 0, ahead, back))
+    out[which] = np.where(along_edge, np.maximum(ahead, back), free)
+    return out
 
 
 @lru_cache(maxsize=2048)
@@ -152,6 +204,8 @@ def weld_centre(runs: tuple[Run, ...]) -> Vec:
 
 def softened(part: Part, assembly: Assembly) -> Material:
     """The part's steel beside its welds, if it has any."""
+    if part.material.beside_weld() is part.material:
+        return part.material
     welded = any(isinstance(j.how, Weld) for j in assembly.joints_of.get(part.key, ()))
     return part.material.beside_weld() if welded else part.material
 
@@ -189,17 +243,23 @@ def toe(run: Run, direction: Vec) -> float:
 @lru_cache(maxsize=1024)
 def bead_lengths(runs: tuple[Run, ...]) -> tuple[float, ...]:
     """Length of the bead each run belongs to: runs that go on from each other are one, mm."""
-    beads = [{n} for n in range(len(runs))]
+    bead = list(range(len(runs)))  # each run's bead by its first run
+
+    def first(n: int) -> int:
+        while bead[n] != n:
+            n = bead[n]
+        return n
+
+    at: dict[tuple[float, ...], int] = {}
     for n, r in enumerate(runs):
-        for m in range(n):
-            o = runs[m]
-            if min(norm(minus(p, q)) for p in (r.a, r.b) for q in (o.a, o.b)) < 0.1:
-                one, two = (next(b for b in beads if k in b) for k in (n, m))
-                if one is not two:
-                    one |= two
-                    beads.remove(two)
+        for p in (r.a, r.b):
+            other = at.setdefault(tuple(round(x + 0.003, 1) for x in p), n)
+            bead[max(first(n), first(other))] = min(first(n), first(other))
     size = [norm(minus(r.b, r.a)) for r in runs]
-    return tuple(sum(size[k] for k in next(b for b in beads if n in b)) for n in range(len(runs)))
+    whole: dict[int, float] = {}
+    for n, length in enumerate(size):
+        whole[first(n)] = whole.get(first(n), 0.0) + length
+    return tuple(whole[first(n)] for n in range(len(runs)))
 
 
 def weld_span(part: Part, joint: Joint) -> Span:
@@ -214,12 +274,11 @@ def weld_span(part: Part, joint: Joint) -> Span:
     return Span(min(s - grow for s, grow in at), max(s + grow for s, grow in at))
 
 
-def bar_welds(part: Part, assembly: Assembly) -> Iterator[tuple[Joint, Part, Span]]:
+@remembered
+def bar_welds(part: Part, assembly: Assembly) -> list[tuple[Joint, Part, Span]]:
     """Every weld on a bar: joint, what it joins (or the bar itself when that is the host), how far it reaches."""
-    for j in assembly.joints_of.get(part.key, ()):
-        if isinstance(j.how, Weld):
-            other = j.b if j.a == part.key else j.a
-            yield j, assembly.by_key.get(other, part), weld_span(part, j)
+    found = [j for j in assembly.joints_of.get(part.key, ()) if isinstance(j.how, Weld)]
+    return [(j, assembly.by_key.get(j.b if j.a == part.key else j.a, part), weld_span(part, j)) for j in found]
 
 
 def held_spans(part: Part, assembly: Assembly) -> list[Span]:
@@ -236,8 +295,13 @@ def pieces_outside(low: float, high: float, held: list[Span]) -> list[tuple[floa
     """What of a stretch is in none of the spans."""
     left = [(low, high)]
     for s in held:
-        left = [p for a, b in left for p in ((a, min(b, s.low)), (max(a, s.high), b)) if p[1] - p[0] > 1e-6]
+        left = pieces_outside_of(left, s.low, s.high)
     return left
+
+
+def pieces_outside_of(pieces: list[tuple[float, float]], low: float, high: float) -> list[tuple[float, float]]:
+    """What of some stretches lies outside another."""
+    return [p for a, b in pieces for p in ((a, min(b, low)), (max(a, high), b)) if p[1] - p[0] > 1e-6]
 
 
 # ---- bolts
@@ -262,34 +326,29 @@ def bolt_edges(how: Bolts, place: Place, part: Part) -> BoltEdges:
     """Edges of the plate and of the host's metal round every hole, in sixteen directions, and what the plate bears on."""
     corners = plate_corners(part, place)
     host = np.array(how.host_face) if how.host_face else corners
-    holes = [(u, v) for u, v in how.holes]
-    plate_rays = np.array([[ray(corners, h, tuple(d)) if inside(corners, h) else 0.0 for d in DIRECTIONS] for h in holes])
-    host_rays = np.array([[ray(host, h, tuple(d)) if inside(host, h) else 0.0 for d in DIRECTIONS] for h in holes])
-    middle = np.array(holes).mean(axis=0)
+    holes = np.array(how.holes)
+    n, k = len(holes), len(DIRECTIONS)
+    starts, ways = np.repeat(holes, k, axis=0), np.tile(DIRECTIONS, (n, 1))
+    plate_rays, host_rays = (np.where(np.repeat(within(c, holes), k), rays(c, starts, ways), 0.0).reshape(n, k) for c in (corners, host))
+    middle = holes.mean(axis=0)
     both = [min(-poly[:, k].min() if sign < 0 else poly[:, k].max() for poly in (corners - middle, host - middle)) for k in (0, 1) for sign in (-1, 1)]
     return BoltEdges(DIRECTIONS, plate_rays, host_rays, tuple(float(max(b, 0.0)) for b in both))  # type: ignore[arg-type]
 
 
+@lru_cache(maxsize=256)
 def plate_corners(part: Part, place: Place) -> Array:
     """A flat plate's outline as corners in a joint's plane (u, v)."""
     assert isinstance(part.shape, Plate)
-    own = plate_place(part)
-    out = [place.local(own.point((u, v, 0.0)))[:2] for u, v in flatten(part.shape.outline, math.radians(5))]
-    return np.array(out)
-
-
-def inside(corners: Array, p: tuple[float, float]) -> bool:
-    """Is a point inside a polygon?"""
-    x, y = corners.T
-    x1, y1 = np.roll(x, -1), np.roll(y, -1)
-    straddles = (y > p[1]) != (y1 > p[1])
-    rise = np.where(straddles, y1 - y, 1.0)
-    return bool((straddles & (p[0] < x + (p[1] - y) / rise * (x1 - x))).sum() % 2)
+    own = place.inverse() @ plate_place(part)
+    flat = flat_corners(part.shape.outline)
+    out: Array = np.array(own.o[:2]) + flat[:, :1] * np.array(own.x[:2]) + flat[:, 1:] * np.array(own.y[:2])
+    return out
 
 
 # ---- which way the load goes
 
 
+@remembered
 def layers(assembly: Assembly) -> dict[str, int]:
     """Steps from the host to every part, over joints that carry it (helpers left out)."""
     out = {HOST: 0}

@@ -12,6 +12,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import pairwise
 
+import numpy as np
+
 from urial.assembly import facts
 from urial.assembly.model import HOST, Assembly, Bolts, Joint, Part, Weld
 from urial.geometry import axis
@@ -238,7 +240,8 @@ def _strip(part: Part, shape: Plate, number: int, a: _Foot, b: _Foot, i: str, j:
     leaves, arrives = a.reach(d) / size, 1 - b.reach((-d[0], -d[1])) / size
     judged = (leaves, arrives) if leaves < arrives else ((leaves + arrives) / 2,) * 2
     judged = (min(max(judged[0], 0.0), 1.0), min(max(judged[1], 0.0), 1.0))
-    width = min(strip_width(shape, a, b, d, size, judged[0] + f * (judged[1] - judged[0])) for f in (0.02, 0.2, 0.4, 0.6, 0.8, 0.98))
+    places = [judged[0] + f * (judged[1] - judged[0]) for f in (0.02, 0.2, 0.4, 0.6, 0.8, 0.98)]
+    width = min(strip_widths(shape, a, b, d, size, places))
     if width <= 0.5:
         raise_no_metal(part)
     own = facts.plate_place(part)
@@ -256,15 +259,22 @@ def raise_no_metal(part: Part) -> None:
     raise BuildError(f"The {part.name} has no metal between two of its joints: the way between them leaves the plate; give its outline room there.")
 
 
-def strip_width(shape: Plate, a: _Foot, b: _Foot, d: tuple[float, float], size: float, f: float) -> float:
-    """Metal that carries at a fraction of the way: the plate across it, no more than the force has spread to from a weld."""
-    p = (a.middle[0] + f * size * d[0], a.middle[1] + f * size * d[1])
-    wide = facts.chord(shape.outline, shape.holes, p, (-d[1], d[0]), False)
-    for foot, way, gone in ((a, d, f * size), (b, (-d[0], -d[1]), (1 - f) * size)):
-        if foot.spreads:
-            # Whitmore: as wide as the joint where it begins, 30° either side from there; a joint over most of the width fills it
-            begins = foot.across(way)
-            fills = min(max((begins / wide - FILLS[0]) / (FILLS[1] - FILLS[0]), 0.0), 1.0) if wide > 0 else 0.0
-            begins += fills * (wide - begins)
-            wide = min(wide, begins + 2 * SPREAD * (gone + foot.reach((-way[0], -way[1]))))
-    return wide
+def strip_widths(shape: Plate, a: _Foot, b: _Foot, d: tuple[float, float], size: float, places: list[float]) -> list[float]:
+    """Metal that carries at fractions of the way: the plate across it, no more than the force has spread to from a weld."""
+    start, way = np.array(a.middle), np.array(d)
+    p = start + np.array(places)[:, None] * size * way
+    across = np.broadcast_to(np.array([-d[1], d[0]]), p.shape)
+    corners = facts.flat_corners(shape.outline)
+    wide = facts.rays(corners, p, across) + facts.rays(corners, p, -across)
+    out = []
+    for f, whole in zip(places, wide, strict=True):
+        least = float(whole)
+        for foot, towards, gone in ((a, d, f * size), (b, (-d[0], -d[1]), (1 - f) * size)):
+            if foot.spreads:
+                # Whitmore: as wide as the joint where it begins, 30° either side from there; a joint over most of the width fills it
+                begins = foot.across(towards)
+                fills = min(max((begins / least - FILLS[0]) / (FILLS[1] - FILLS[0]), 0.0), 1.0) if least > 0 else 0.0
+                begins += fills * (least - begins)
+                least = min(least, begins + 2 * SPREAD * (gone + foot.reach((-towards[0], -towards[1]))))
+        out.append(least)
+    return out

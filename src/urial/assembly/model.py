@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 from urial.geometry.place import Place, Vec
 from urial.geometry.shape import Shape
@@ -267,6 +267,7 @@ class Assembly:
     places: Mapping[str, Vec] = field(default_factory=dict)
     warnings: tuple[str, ...] = ()
     titles: Mapping[str, str] = field(default_factory=dict)  # piece → title
+    memo: dict[object, Any] = field(default_factory=dict, compare=False, repr=False)  # what was derived once
 
     @cached_property
     def by_key(self) -> dict[str, Part]:

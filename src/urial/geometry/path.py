@@ -135,6 +135,9 @@ def turned(v: Vec, axis: Vec, angle: float) -> Vec:
 def at(path: Path, s: float) -> tuple[Vec, Vec]:
     """Point and unit direction at a distance along the centre line (carried straight on beyond its ends)."""
     rows = runs(path)
+    if isinstance(path, Line):
+        direction = times(minus(path.b, path.a), 1 / rows[0].length)
+        return along(path.a, direction, s), direction
     for n, run in enumerate(rows):
         size = run.length
         if s <= size or n == len(rows) - 1:
@@ -171,6 +174,10 @@ def _chords(path: Path) -> tuple[tuple[float, Vec, Vec], ...]:
 
 def nearest(path: Path, p: Vec) -> float:
     """Distance along the centre line of the place nearest to a point, mm."""
+    if isinstance(path, Line):
+        run = minus(path.b, path.a)
+        size = norm(run)
+        return max(0.0, min(size, dot(minus(p, path.a), run) / size))
     best = (math.inf, 0.0)
     for s, a, b in _chords(path):
         run = minus(b, a)

@@ -115,6 +115,18 @@ def net_of(shape: BaseGeometry) -> Net | None:
     return Net(area, sy, sz, syy, szz, syz, np.concatenate(corners))
 
 
+def strips_net(pieces: list[tuple[float, float]], t: float) -> Net | None:
+    """Integrals of flat strips of thickness t side by side along y, each from y0 to y1; None when nothing is left."""
+    kept = [(a, b) for a, b in pieces if b - a > 1e-6]
+    if not kept:
+        return None
+    area = sum(b - a for a, b in kept) * t
+    sy = sum(b * b - a * a for a, b in kept) / 2 * t
+    syy = sum(b**3 - a**3 for a, b in kept) / 3 * t
+    corners = np.array([(y, z) for piece in kept for y in piece for z in (-t / 2, t / 2)])
+    return Net(area, sy, 0.0, syy, area * t * t / 12, 0.0, corners)
+
+
 def _ring(p: Array) -> Array:
     """Green's theorem round a closed ring, counter-clockwise positive."""
     x0, y0, x1, y1 = p[:-1, 0], p[:-1, 1], p[1:, 0], p[1:, 1]

@@ -84,7 +84,11 @@ class WeldLines:
     @cached_property
     def _twist(self) -> tuple[Array, Array | None]:
         """Moment → rotation rate; and the unit axis about which the group has no stiffness (one straight line)."""
-        values, vectors = np.linalg.eigh(self.inertia)
+        inertia = self.inertia
+        size = float(np.trace(inertia))
+        if np.linalg.det(inertia) > 1e-7 * size**3:  # far from a lone line
+            return np.linalg.inv(inertia), None
+        values, vectors = np.linalg.eigh(inertia)
         weak = values < 1e-9 * max(values[-1], 1e-30)
         inverse = (vectors * np.where(weak, 0.0, 1 / np.where(weak, 1.0, values))) @ vectors.T
         return inverse, (vectors[:, 0] if weak[0] else None)

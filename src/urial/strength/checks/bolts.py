@@ -114,17 +114,17 @@ def prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[flo
     edges = facts.bolt_edges(how, j.place, part)
     a = max(float(edges.plate.min()), d / 2 + 1)
     if corners:
-        b = max(min(_to_box(h, c) for h in holes for c in corners), how.bolt.diameter)
+        b = max(min(_to_box(holes, c) for c in corners), how.bolt.diameter)
     else:
         b = a
     gaps = [float(np.hypot(*(p - q))) for n, p in enumerate(holes) for q in holes[:n]]
     return b, a, max(min([*gaps, 2 * a, 4 * b]), 1.2 * d)
 
 
-def _to_box(p: Array, corners: Array) -> float:
-    """Distance from a point to the box round some corners."""
+def _to_box(points: Array, corners: Array) -> float:
+    """Least distance from points to the box round some corners."""
     low, high = corners.min(axis=0), corners.max(axis=0)
-    return float(np.hypot(*np.maximum(np.maximum(low - p, p - high), 0.0)))
+    return float(np.hypot(*np.maximum(np.maximum(low - points, points - high), 0.0).T).min())
 
 
 def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Layer]:
@@ -205,10 +205,11 @@ def _block_shear(context: Context, j: Joint, how: Bolts, part: Part, force: Arra
     d = how.hole_d + 2
     rows = [len({round(v / 5) for v in h[:, k]}) for k in (0, 1)]
     options: list[tuple[Array, float, str]] = []
+    ways = np.array([(1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)])
+    ahead = facts.rays(corners, np.tile(h, (4, 1)), np.repeat(ways, len(h), axis=0)).reshape(4, len(h)).max(axis=1)
     for axis in (0, 1):
         for sign in (1, -1):
-            way = (float(sign), 0.0) if axis == 0 else (0.0, float(sign))
-            length = max(facts.ray(corners, (float(u), float(v)), way) for u, v in h)
+            length = float(ahead[2 * axis + (sign < 0)])
             across, n_across, n_along = float(spread[1 - axis]), rows[1 - axis], rows[axis]
             nominal = plates.block_shear(material.Fy, material.Fu, t, 2 * length, max(2 * (length - (n_along - 0.5) * d), 0.0), max(across - (n_across - 1) * d, 0.0) if across > 0 else 0.0)
             word = "along the plate's x" if axis == 0 else "along the plate's y"

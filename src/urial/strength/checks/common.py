@@ -44,6 +44,8 @@ class Context:
 
     def steel(self, part: Part, joint: Joint | None = None) -> Material:
         """A part's steel at a joint: softened where a weld on it is near, or anywhere on a welded plate."""
+        if part.material.beside_weld() is part.material:
+            return part.material
         if isinstance(part.shape, Bar) and joint is not None:
             s = facts.on_bar(part, joint.place.o)
             near = any(span.low <= s <= span.high for span in facts.heated_spans(part, self.assembly))

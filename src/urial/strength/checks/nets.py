@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 import numpy as np
-from shapely.geometry import box
-from shapely.geometry.base import BaseGeometry
 
 from urial.assembly import facts
 from urial.assembly.mesh import SPREAD, Beam
 from urial.assembly.model import BuildError, Eye, Part
 from urial.geometry import axis
-from urial.geometry.profile import Net, net_of
+from urial.geometry.profile import Net, strips_net
 from urial.geometry.shape import Bar, Hole, Plate
 from urial.stock.catalogue import Material
 from urial.strength.check import Array, Check, Line, Working, figure
@@ -38,7 +37,8 @@ def _sides(context: Context, beams: list[Beam], s: float) -> list[Array]:
 
 def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterable[Check]:
     gross = axis.section_at(shape, -1e9, facts.wall_factor(part))
-    heat = facts.heated_spans(part, context.assembly)
+    soft = part.material.beside_weld()
+    heat = facts.heated_spans(part, context.assembly) if soft is not part.material else []
     worst: dict[int, tuple[float, Check]] = {}
     for s, cut in axis.cut_stations(shape):
         left = axis.section_at(shape, s, facts.wall_factor(part))
@@ -48,7 +48,7 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterabl
         loads = _sides(context, beams, s)
         if not loads:
             continue  # beyond the last joint: nothing reaches it
-        steel = part.material.beside_weld() if any(h.low <= s <= h.high for h in heat) else part.material
+        steel = soft if any(h.low <= s <= h.high for h in heat) else part.material
         stresses = [left.stress(f[:, 0], f[:, 4], f[:, 5]) for f in loads]
         side = int(np.argmax([v.max() for v in stresses]))
         number = shape.cuts.index(cut)
@@ -91,24 +91,24 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple
     p = (strip.a[0] + s * d[0], strip.a[1] + s * d[1])
     corners = facts.flat_corners(shape.outline)
     across = (-d[1], d[0])
-    ahead, back = facts.ray(corners, p, across), facts.ray(corners, p, (-across[0], -across[1]))
+    ahead, back = (float(x) for x in facts.rays(corners, np.array([p, p]), np.array([across, (-across[0], -across[1])])))
     grow = strip.width / 2 + SPREAD * max(min(s, b.size - s), 0.0)
     high, low = min(ahead, grow), min(back, grow)
     if off - hole[2] / 2 >= high - 1e-6 or off + hole[2] / 2 <= -low + 1e-6:
         return None
     # the strip's section has z along the plate's normal and y = z × x, which is across
-    whole = box(-low, -shape.t / 2, high, shape.t / 2)
-    rest: BaseGeometry = whole
+    whole = (low + high) * shape.t
+    left = [(-low, high)]
     for u, v, size in shape.holes:
         hs = (u - p[0]) * d[0] + (v - p[1]) * d[1]
         ho = (u - p[0]) * across[0] + (v - p[1]) * across[1]
         if abs(hs) < size / 2:
-            half = float(np.sqrt(size**2 / 4 - hs**2))
-            rest = rest.difference(box(ho - half, -shape.t, ho + half, shape.t))
-    left = net_of(rest)
-    if left is None:
+            half = math.sqrt(size**2 / 4 - hs**2)
+            left = facts.pieces_outside_of(left, ho - half, ho + half)
+    net = strips_net(left, shape.t)
+    if net is None:
         raise BuildError(f"A {hole[2]:.4g} mm hole leaves no metal across the plate; make the plate wider or the hole smaller.")
-    return min(max(s / b.size, 0.0), 1.0), left, float(whole.area)
+    return min(max(s / b.size, 0.0), 1.0), net, whole
 
 
 def _check(context: Context, part: Part, name: str, id: str, steel: Material, found: tuple[Array, Array, Net, float, str]) -> Check:

@@ -107,7 +107,7 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     plate = context.part(j.a)
     u, v, _ = facts.in_plate(plate, j.place.o)
     corners = facts.flat_corners(plate.shape.outline)  # type: ignore[union-attr]
-    edge = max(min(facts.ray(corners, (u, v), (math.cos(a), math.sin(a))) for a in np.linspace(0, 2 * math.pi, 33)[:-1]) - how.hole / 2, 0.1)
+    edge = max(float(facts.clearance(corners, np.array([[u, v]]))[0]) - how.hole / 2, 0.1)
     steel, t, pin = context.steel(plate), facts.thickness(plate), min(how.hook, how.hole)
     options = {
         "bearing 1.8 Fy d t": pins.bearing(steel.Fy, pin, t),

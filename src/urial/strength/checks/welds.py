@@ -6,7 +6,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -35,13 +34,21 @@ class Group:
     electrode: float
 
 
-@lru_cache(maxsize=1024)
-def _throat(number: int, weld: Weld, parts: tuple[Part, ...]) -> float:
-    """Throat of a run, mm."""
-    run = weld.runs[number]
+def _throats(j: Joint, parts: tuple[Part, ...]) -> list[float]:
+    """Throat of every run, mm."""
+    assert isinstance(j.how, Weld)
+    weld, lengths = j.how, facts.bead_lengths(j.how.runs)
+    rooms = ledges(weld, parts)
+    return [throats.run_throat(run, weld, float(room), size) for run, room, size in zip(weld.runs, rooms, lengths, strict=True)]
+
+
+def ledges(weld: Weld, parts: tuple[Part, ...]) -> Array:
+    """The narrower ledge of both parts under every run (inf: no plate's face)."""
     centre = facts.weld_centre(weld.runs)
-    ledge = min([facts.ledge(run, p, centre) for p in parts], default=math.inf)
-    return throats.run_throat(run, weld, ledge, facts.bead_lengths(weld.runs)[number])
+    out = np.full(len(weld.runs), math.inf)
+    for p in parts:
+        out = np.minimum(out, facts.ledges(weld.runs, p, centre, weld.leg + 0.5))
+    return out
 
 
 def group_of(context: Context, joints: list[Joint]) -> Group:
@@ -53,8 +60,7 @@ def group_of(context: Context, joints: list[Joint]) -> Group:
         electrode = min(electrode, j.how.electrode.FEXX)
         parts = tuple(context.part(k) for k in (j.a, j.b) if k != HOST)
         both = tuple((facts.softened(p, context.assembly), facts.thickness(p)) for p in parts)
-        for number, run in enumerate(j.how.runs):
-            throat = _throat(number, j.how, parts)
+        for run, throat in zip(j.how.runs, _throats(j, parts), strict=True):
             starts.append(run.a)
             stops.append(run.b)
             thick.append(max(throat, NOTHING))
@@ -233,11 +239,9 @@ def weld_warnings(context_parts: tuple[Part, ...], j: Joint) -> list[str]:
     edges = [r.edge for r in weld.runs if r.edge is not None]
     if edges and weld.leg > welds.maximum_leg_at_edge(min(edges)) + 0.1:
         out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg along a {min(edges):.3g} mm edge; {welds.maximum_leg_at_edge(min(edges)):.0f} mm is the most that leaves the edge whole.")
-    centre = facts.weld_centre(weld.runs)
-    straight = [r for r in weld.runs if r.radius == 0]
-    ledges = [min([r.ledge, *(facts.ledge(r, p, centre) for p in context_parts)]) for r in straight]
-    if straight and min(ledges) < weld.leg - 0.1:
-        out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg and finds {min(ledges):.1f} mm of ledge in one place; it counts only that much there (J2.2a).")
+    rooms = [min(r.ledge, float(room)) for r, room in zip(weld.runs, ledges(weld, context_parts), strict=True) if r.radius == 0]
+    if rooms and min(rooms) < weld.leg - 0.1:
+        out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg and finds {min(rooms):.1f} mm of ledge in one place; it counts only that much there (J2.2a).")
     short = min((size for size, r in zip(facts.bead_lengths(weld.runs), weld.runs, strict=True) if r.radius == 0), default=math.inf)
     if short < 4 * weld.leg - 0.1:
         out.append(f"A bead of {j.name} is {short:.0f} mm long, less than four {weld.leg:.3g} mm legs; its leg counts as {short / 4:.1f} mm (J2.2b).")
