@@ -10,6 +10,12 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from urial.job.model import Job
+    from urial.strength.analysis import Forces
+    from urial.strength.frame import Frame, Loads
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("URIAL_STATE_DIR", tempfile.mkdtemp(prefix="urial-bench-"))
@@ -42,15 +48,71 @@ def frame_against_pynite() -> None:
     frame, loads = random_model(6)
     a, b, _ = ratio(lambda: solve(frame, loads), lambda: by_pynite(frame, loads), repeat_other=1)
     say("PyNiteFEA build and solve, over ours", b, a, b / a, ">= 30")
-    from urial import families
-    from urial.loads import towing
-    from urial.strength.analysis import frame_of
-
-    job = families.new_job("rear-receiver")
-    assembly = families.build(job)
-    model, cases = frame_of(assembly), {c.id: c.loads for c in towing.cases(job, assembly)}
+    forces = rear_receiver()
+    model, cases = as_solved(forces)
     t = statistics.median(timed(lambda: solve(model, cases), 10) for _ in range(5))
     print(f"    the rear receiver itself: {6 * len(model.nodes)} degrees of freedom, {len(cases)} cases, {t * 1e3:.2f} ms")
+
+
+def rear_receiver() -> Forces:
+    """The starting part, solved."""
+    from urial import families
+    from urial.strength.verdict import prove
+
+    forces = prove(families.new_job("rear-receiver")).forces
+    assert forces is not None
+    return forces
+
+
+def as_solved(forces: Forces) -> tuple[Frame, Loads]:
+    """The frame of a part and its loads."""
+    from urial.strength.analysis import at_nodes, frame_of
+
+    return frame_of(forces.assembly, forces.net), at_nodes(forces.cases, forces.points, forces.net)
+
+
+def lattice(wide: int, deep: int, high: int, cases: int) -> tuple[Frame, Loads]:
+    """A rack of beams, its feet held."""
+    from urial.strength.frame import Frame, Member
+
+    spots = [(i, j, k) for i in range(wide) for j in range(deep) for k in range(high)]
+    nodes = {f"{i},{j},{k}": (300.0 * i, 300.0 * j, 250.0 * k) for i, j, k in spots}
+    members = []
+    for i, j, k in spots:
+        for n, (a, b, c) in enumerate(((1, 0, 0), (0, 1, 0), (0, 0, 1))):
+            if i + a < wide and j + b < deep and k + c < high:
+                members.append(Member(f"m{len(members)}", f"{i},{j},{k}", f"{i + a},{j + b},{k + c}", 200_000.0, 77_200.0, 900.0, 4e5, 6e5, 3e5, (0, 0, 1) if n < 2 else (1, 0, 0)))
+    held = {f"{i},{j},0": [1] * 6 for i in range(wide) for j in range(deep)}
+    loads = {f"case {n}": {f"{n % wide},{n % deep},{high - 1}": [100.0 * n, 50.0, -1000.0, 0, 0, 0]} for n in range(cases)}
+    return Frame(nodes, members, held), loads
+
+
+def large_frame() -> None:
+    """900 nodes: against scipy's own sparse solve of the same matrix, against PyNite, and how it grows."""
+    import numpy as np
+    from scipy.sparse.linalg import splu
+
+    from tests.strength.test_frame import by_pynite
+    from urial.strength.elements import elements_of, global_matrix
+    from urial.strength.frame import _free_dofs, solve
+
+    sizes = []
+    for wide in (5, 10, 20, 40):
+        frame, loads = lattice(wide, 3, 15, 18)
+        sizes.append((len(frame.nodes), statistics.median(timed(lambda f=frame, w=loads: solve(f, w), 1) for _ in range(3))))
+    print("    nodes and milliseconds, 18 cases: " + ", ".join(f"{n}: {1e3 * t:.0f}" for n, t in sizes) + f"; from 225 to 1800 nodes {sizes[-1][1] / sizes[0][1]:.1f} × for 8 ×")
+    frame, loads = lattice(20, 3, 15, 18)
+    model = elements_of(frame)
+    free = _free_dofs(frame, model)
+    whole = global_matrix(frame, model, np.ones(0))
+    kff = whole[free][:, free].tocsc()
+    rhs = np.random.default_rng(1).normal(size=(kff.shape[0], len(loads)))
+    a, b, r = ratio(lambda: solve(frame, loads), lambda: splu(kff).solve(rhs), rounds=3, repeat_mine=1, repeat_other=1)
+    say("900 nodes, 18 cases, everything / scipy's bare sparse solve", a, b, r, "<= 3")
+    few = dict(list(loads.items())[:3])
+    mine = statistics.median(timed(lambda: solve(frame, few), 1) for _ in range(3))
+    theirs = timed(lambda: by_pynite(frame, few), 1)
+    say("900 nodes, 3 cases, PyNiteFEA build and solve, over ours", theirs, mine, theirs / mine, ">= 30")
 
 
 def edit_to_verdict() -> None:
@@ -60,7 +122,8 @@ def edit_to_verdict() -> None:
     from urial import families
     from urial.job import edit
     from urial.loads import towing
-    from urial.strength.analysis import analyse, frame_of
+    from urial.loads.case import load_points
+    from urial.strength.analysis import analyse
     from urial.strength.basis import basis_of
     from urial.strength.checks import judge
     from urial.strength.frame import stiffness_matrix
@@ -68,26 +131,54 @@ def edit_to_verdict() -> None:
 
     job = families.new_job("rear-receiver")
     assembly = families.build(job)
-    k, _ = stiffness_matrix(frame_of(assembly))
+    k, _ = stiffness_matrix(as_solved(rear_receiver())[0])
     cases = towing.cases(job, assembly)
     rhs = np.random.default_rng(1).normal(size=(len(k), len(cases)))
     bare = lambda: scipy.linalg.solve(k, rhs, assume_a="pos", check_finite=False)  # noqa: E731
     drops = iter(range(1, 10_000_000))
 
     def one_edit() -> None:
-        changed = edit.put(job, "stack.1.drop_mm", 100 + next(drops) * 0.001)
-        prove(changed)
+        prove(edit.put(job, "stack.1.drop_mm", 100 + next(drops) * 0.001))
 
     def after_build() -> None:
         basis = basis_of(job.proof)
-        judge(analyse(assembly, cases, job.proof.foot, basis.load_factor), basis, job.proof.weld_method)
+        judge(analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor), basis, job.proof.weld_method)
 
     a, b, r = ratio(one_edit, bare, repeat_mine=3, repeat_other=20)
     say("edit, parts built anew, every case, every check / LAPACK", a, b, r, "<= 20 + geometry")
     geometry = statistics.median(timed(lambda: families.build(edit.put(job, "stack.1.drop_mm", 100 + next(drops) * 0.001)), 3) for _ in range(9))
     a, b, r = ratio(after_build, bare, repeat_mine=3, repeat_other=20)
     say("  of which every case and every check / LAPACK", a, b, r, "<= 20")
-    print(f"    the edit's geometry: {geometry * 1e3:.2f} ms = {geometry / b:.1f} bare solves of {len(k)} unknowns, {len(cases)} cases")
+    checks = len(prove(job).checks)
+    print(f"    the edit's geometry: {geometry * 1e3:.2f} ms = {geometry / b:.1f} bare solves of {len(k)} unknowns, {len(cases)} cases; {checks} checks")
+
+
+def one_piece_of_many() -> None:
+    """A stack of some forty parts: turning one size of one piece against building everything."""
+    from urial import families
+    from urial.assembly import bodies
+    from urial.geometry import axis, path, profile, solids
+    from urial.job import edit
+
+    job = families.new_job("rear-receiver")
+    sizes = iter(range(1, 10_000_000))
+
+    def seen(j: Job) -> None:
+        assembly = families.build(j)
+        bodies.total_mass(assembly)
+        bodies.mesh(assembly)
+
+    def whole() -> None:
+        for cached in (families._built, families._piece, solids.solid, solids.volume, solids.triangles, bodies.placed_body, path.runs, axis.section_at, profile.polygon):
+            cached.cache_clear()
+        seen(job)
+
+    def one() -> None:
+        seen(edit.put(job, "stack.2.pin_to_ball_mm", 230 + next(sizes) * 0.001))
+
+    seen(job)
+    a, b, r = ratio(one, whole, rounds=9, repeat_mine=2, repeat_other=1)
+    say(f"one size of a {len(families.build(job).parts)}-part stack / all of it anew, shapes and picture", a, b, r, "<= 0.2")
 
 
 def command(*args: str) -> Callable[[], object]:
@@ -234,7 +325,7 @@ def deck_drag() -> None:
 
 if __name__ == "__main__":
     wanted = sys.argv[1:]
-    for part in (frame_against_pynite, edit_to_verdict, cold_start, first_paint, turned_view, deck_drag):
+    for part in (frame_against_pynite, large_frame, edit_to_verdict, one_piece_of_many, cold_start, first_paint, turned_view, deck_drag):
         if not wanted or part.__name__ in wanted:
             part()
     os._exit(0)

@@ -9,6 +9,7 @@ import jsonschema
 import pytest
 
 from urial.cli import main
+from urial.job.file import load
 
 
 def run(*args, **more):
@@ -177,3 +178,41 @@ def test_a_survey_of_any_kind_is_made_without_a_part_and_says_so_when_checked(tm
     assert "two-wheeler" in capsys.readouterr().err
     assert main(["survey", str(path), "--blank", str(tmp_path / "no" / "such" / "x.pdf")]) == 2
     assert "could not be saved" in capsys.readouterr().err
+
+
+def test_new_puts_under_a_family_what_it_needs_and_sockets_lists_what_is_where(tmp_path, capsys):
+    path = tmp_path / "m.urial"
+    assert main(["new", "ball-mount", "--on", "rear-receiver", "--host", "pickup", "-o", str(path), "--set", "pin_to_ball=240mm"]) == 0
+    assert [(p.id, p.on, p.family) for p in load(path).job.stack] == [("1", "host", "rear-receiver"), ("2", "1", "ball-mount")]
+    assert main(["sockets", str(path)]) == 0
+    rows = {r["socket"]: r for r in json.loads(capsys.readouterr().out)}
+    assert rows["1/receiver"]["used_by"] == "2" and rows["2/ball"]["used_by"] is None and rows["2/ball"]["kind"] == "ball"
+    assert rows["2/ball"]["at_mm"] == pytest.approx([-1180 + 63.5 - 240, 0, 425 + 25.4 - 50 + 54])
+    for args, says in ((["--on", "ball-mount"], "does not sit on a ball mount"), (["--host", "moon"], "no kind of host"), (["--host", "post"], "wants frame rails")):
+        assert main(["new", "ball-mount", *args, "-o", str(path)]) == 2
+        assert says in capsys.readouterr().err
+
+
+def test_check_lists_what_no_rule_knows_and_what_to_mind(tmp_path, capsys):
+    path = tmp_path / "w.urial"
+    sets = ["held=welded", "rail_welding=allowed", "rail_treated=no"]
+    assert main(["new", "rear-receiver", "-o", str(path), *(x for s in sets for x in ("--set", s))]) == 0
+    assert main(["check", str(path), "--json"]) == 0
+    out = json.loads(capsys.readouterr().out)
+    assert [set(u) for u in out["unchecked"]] == [{"part", "what"}] * 2 and any("not judged" in w for w in out["warnings"])
+    assert main(["check", str(path)]) == 0
+    assert "NOT JUDGED" in capsys.readouterr().out
+
+
+def test_the_frame_as_beams_gives_the_forces_of_the_verdict(made):
+    """What ``urial frame`` writes, solved again as plain beams: the beams' end forces are those every check was made with."""
+    from urial.strength.verdict import prove
+
+    v = prove(load(made).job)
+    model = json.loads(run("frame", made).stdout)
+    solved = json.loads(run("calc", "frame", "-", input=json.dumps(model)).stdout)
+    biggest = abs(v.forces.raw.end_forces[:, :, :3]).max()
+    for c, case in enumerate(v.cases):
+        for name, n in v.forces.raw.member_index.items():
+            got = solved[case.id]["members"][name]["i"][:3]
+            assert got == pytest.approx(v.forces.raw.end_forces[c, n, :3].tolist(), abs=1e-4 * biggest)

@@ -37,6 +37,10 @@ def _parser() -> argparse.ArgumentParser:
     new.add_argument("family", help="a family, or survey:KIND for a survey without a part yet")
     new.add_argument("-o", "--output", metavar="JOB", type=Path, required=True)
     new.add_argument("--set", metavar="key=value", action="append", default=[], help="a parameter, with units: drop=120mm, trailer_mass=2000lb")
+    new.add_argument("--host", metavar="KIND", help="the kind of host it goes on, with starting values")
+    new.add_argument("--on", metavar="FAMILY", action="append", default=[], help="a family it sits on (what it needs is put under it anyway)")
+    sockets = sub.add_parser("sockets", help="where something can go on a job's pieces, and what is there, as JSON")
+    sockets.add_argument("job", metavar="JOB", type=Path)
     keys = sub.add_parser("keys", help="the parameters of a family, with their starting values")
     keys.add_argument("family")
     for name, words in (("check", "verdict and ranked checks"), ("frame", "the analysis model as JSON"), ("parts", "parts and hardware"), ("sheet", "write the shop packet")):
@@ -109,7 +113,7 @@ def _new(args: argparse.Namespace) -> int:
 
     try:
         kind = args.family.removeprefix("survey:") if args.family.startswith("survey:") else None
-        job = new_job(args.family) if kind is None else survey_job(kind)
+        job = new_job(args.family, args.host, tuple(args.on)) if kind is None else survey_job(kind)
         for item in args.set:
             key, sign, value = item.partition("=")
             if not sign:
@@ -120,6 +124,22 @@ def _new(args: argparse.Namespace) -> int:
         save(args.output, Document(job))
     except (BuildError, EditError, FileError) as error:
         raise Refused(str(error)) from None
+    return 0
+
+
+def _sockets(args: argparse.Namespace) -> int:
+    import urial.families as f
+    from urial.assembly.model import BuildError
+
+    try:
+        assembly = f.build(_load(args.job).job)
+    except BuildError as error:
+        raise Refused(str(error)) from None
+    rows = []
+    for s in assembly.sockets:
+        used = assembly.occupied.get(s.key)
+        rows.append({"socket": s.key, "kind": s.kind, "piece": s.part.split("/", 1)[0], "at_mm": [round(x, 3) + 0.0 for x in s.place.o], "used_by": used.split("/", 1)[0] if used else None})
+    _print_json(rows)
     return 0
 
 
@@ -304,7 +324,7 @@ def _window(path: Path | None, demo: bool = False) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "demo": _demo, "families": _families, "new": _new, "keys": _keys, "check": _check, "frame": _frame, "parts": _parts,
+    "demo": _demo, "families": _families, "new": _new, "sockets": _sockets, "keys": _keys, "check": _check, "frame": _frame, "parts": _parts,
     "sheet": _sheet, "survey": _survey, "bench": _bench, "calc": _calc, "schema": _schema,
 }  # fmt: skip
 

@@ -201,11 +201,14 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
     assert not window.store.job.duties and "None yet" in page.said.text()
 
 
-def test_a_part_with_nothing_to_do_is_refused_and_the_old_kept(qtbot, window, load):
+def test_a_part_with_nothing_to_do_says_so_and_keeps_the_last_picture(qtbot, window, load):
     open_page(qtbot, window, "Trailer")
     click(qtbot, window, "choice:duty.towed:no")
     f = field(window, "duty.towed")
-    assert "Nothing is asked of the part" in f.note.text() and window.store.job.duty.towed
+    assert "Nothing is asked of the part" in f.note.text() and "Nothing is asked of the part" in window.store.refusal
+    assert not window.store.job.duty.towed and window.store.verdict.job.duty.towed
+    click(qtbot, window, "choice:duty.towed:yes")
+    assert window.store.refusal == "" and not f.note.isVisible()
 
 
 # ---- stance, swing, sway, winch

@@ -124,8 +124,10 @@ def test_the_thread_and_the_reach_of_a_hole_are_said_beside_it(qtbot, window, me
     h = window.store.job.vehicle.right[1]
     assert (h.reach, h.fixing, h.thread) == ("outside", "threaded", "M14")
     type_into(qtbot, editor.line, "M10")
-    assert editor.note.isVisible() and "has a thread M10" in editor.note.text() and window.store.job.vehicle.right[1].thread == "M14"
-    qtbot.keyClick(editor.line, Qt.Key.Key_Escape)
+    editor = field(window, "vehicle.right.1.thread")
+    assert editor.note.isVisible() and "has a thread M10" in editor.note.text() and "has a thread M10" in window.store.refusal
+    window.undo_action.trigger()
+    assert window.store.refusal == "" and window.store.job.vehicle.right[1].thread == "M14"
 
 
 def test_sides_beyond_slots_are_shown_in_numbers(qtbot, window, measure):

@@ -85,7 +85,6 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
         ("3", "Receiver", "stack.1.drop_mm", "deep", "not a length"),
         ("3", "Receiver", "stack.1.receiver_length_mm", "2 m", "between"),
         ("3", "Cross tube", "stack.1.cross_tube", "9x9x9", "No bar called"),
-        ("3", "Ball mount", "stack.2.bar", "square 3", "wider than"),
         ("2", "", "duty.tongue_mass_kg", "0", "cannot be right"),
         ("2", "", "duty.trailer_mass_kg", "heavy", "not a mass"),
         ("1", "", "vehicle.left.0.height_mm", "-4", "must be between"),
@@ -105,6 +104,72 @@ def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working
     assert editor.note.isVisible() and reason in editor.note.text()
     qtbot.keyClick(editor.line, Qt.Key.Key_Escape)
     assert editor.line.text() != wrong and not editor.line.property("wrong") and not editor.note.isVisible()
+
+
+def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_sentence(qtbot, window):
+    """A bar too wide for its receiver, then a receiver that takes it: two edits that only together make a part."""
+    qtbot.keyClick(window.scene, "3")
+    build = window.slates.currentWidget()
+    build.show_group("Ball mount")
+    shape = window.store.verdict.assembly
+    bright = window.scene.grab().toImage().pixelColor(window.scene.width() // 2, window.scene.height() // 2)
+    type_into(qtbot, field(window, "stack.2.bar").line, "square 2 1/2")
+    assert window.store.job.piece("ball-mount").values.bar == "square 2 1/2" and window.store.verdict.assembly is shape
+    assert "wider than" in window.store.refusal
+    editor = field(window, "stack.2.bar")
+    assert editor.line.property("wrong") and "wider than" in editor.note.text()
+    assert "wider than" in build.warnings.text() and "last shape" in build.warnings.text()
+    assert window.scene.grab().toImage().pixelColor(window.scene.width() // 2, window.scene.height() // 2) != bright or not window.scene._mesh().triangles.size
+    qtbot.keyClick(window.scene, "5")
+    assert not window.slates.currentWidget().write_button.isEnabled()
+    qtbot.keyClick(window.scene, "3")
+    build.show_group("Receiver")
+    type_into(qtbot, field(window, "stack.1.receiver").line, "2 1/2")
+    assert window.store.refusal == "" and window.store.verdict.assembly is not shape
+    build.show_group("Ball mount")
+    assert not field(window, "stack.2.bar").line.property("wrong")
+    window.undo_action.trigger()
+    window.undo_action.trigger()
+    assert window.store.job.piece("ball-mount").values.bar == "square 2" and window.store.refusal == ""
+
+
+def test_a_job_whose_sizes_make_no_part_opens_where_they_are_mended(qtbot, window, tmp_path):
+    from urial.job import edit as edits
+
+    broken = edits.put(window.store.job, "stack.2.bar", "square 3")
+    file.save(tmp_path / "broken.urial", file.Document(broken))
+    window.open_file(tmp_path / "broken.urial")
+    assert window.store.job == broken and "wider than" in window.store.refusal and not window.store.dirty
+    qtbot.keyClick(window.scene, "3")
+    build = window.slates.currentWidget()
+    assert build.name == "Build"
+    build.show_group("Ball mount")
+    type_into(qtbot, field(window, "stack.2.bar").line, "square 2")
+    assert window.store.has_part and window.store.refusal == ""
+
+
+def test_the_window_does_not_wait_for_an_edit_and_the_newest_wins(qtbot, window, monkeypatch):
+    import time
+
+    from urial.desk import store as stores
+
+    slow = stores.derived
+    monkeypatch.setattr(stores.Store, "patience", 0.01)
+    monkeypatch.setattr(stores, "derived", lambda job: (time.sleep(0.15), slow(job))[1])
+    before = window.store.verdict
+    start = time.perf_counter()
+    window.store.put("stack.1.drop_mm", 125.0)
+    held = time.perf_counter() - start
+    assert held < 0.1 and window.store.reckoning and window.store.verdict is before
+    window.store.put("stack.1.drop_mm", 140.0)
+    assert window.store.job.piece("rear-receiver").values.drop_mm == 140
+    qtbot.waitUntil(lambda: not window.store.reckoning, timeout=20_000)
+    assert window.store.verdict.job.piece("rear-receiver").values.drop_mm == 140
+    qtbot.wait(400)  # the older one arrives and is not taken
+    assert window.store.verdict.job.piece("rear-receiver").values.drop_mm == 140
+    window.undo_action.trigger()
+    qtbot.waitUntil(lambda: not window.store.reckoning, timeout=20_000)
+    assert window.store.verdict.job.piece("rear-receiver").values.drop_mm == 125
 
 
 def test_a_field_takes_the_other_unit_and_says_what_it_understood(qtbot, window):

@@ -84,6 +84,14 @@ WeldState = Literal["planned", "tacked", "part-run", "done"]
 
 
 @dataclass(frozen=True)
+class Metal:
+    """What the host is made of at a hole: steel, thickness, and its face about the joint's place (u, v corners)."""
+
+    material: Material
+    t: float
+
+
+@dataclass(frozen=True)
 class Weld:
     """Beads of one leg.  ``helps``: the joint this one only strengthens (a gusset's beads beside the main weld)."""
 
@@ -96,14 +104,7 @@ class Weld:
     ground: bool = False
     state: WeldState = "done"
     note: str = ""
-
-
-@dataclass(frozen=True)
-class Metal:
-    """What the host is made of at a hole: steel, thickness, and its face about the joint's place (u, v corners)."""
-
-    material: Material
-    t: float
+    host: Metal | None = None  # the host's metal, where b is the host
 
 
 @dataclass(frozen=True)

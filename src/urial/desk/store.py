@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import logging
+import threading
 from pathlib import Path
 from types import MappingProxyType
 
@@ -24,9 +25,15 @@ from urial.strength.verdict import Verdict, prove, unproved
 log = logging.getLogger("urial")
 
 
-def derived(job: Job) -> Verdict:
-    """What follows from a job: its verdict, or for a survey without a part the empty one."""
-    return prove(job) if job.has_part else unproved(job)
+Outcome = Verdict | BuildError
+
+
+def derived(job: Job) -> Outcome:
+    """What follows from a job: its verdict (for a survey without a part the empty one), or why it cannot be built."""
+    try:
+        return prove(job) if job.has_part else unproved(job)
+    except BuildError as error:
+        return error
 
 
 class _Signals(QObject):
@@ -40,6 +47,8 @@ class _Task(QRunnable):
         super().__init__()
         self.token, self.number, self.work = token, number, work
         self.signals = _Signals()
+        self.finished = threading.Event()
+        self.result: object = None
 
     def stale(self) -> bool:
         """Has a newer request been made?"""
@@ -51,6 +60,8 @@ class _Task(QRunnable):
         except Exception:  # the window must outlive a failed suggestion; the log keeps the reason
             log.exception("background work")
             result = None
+        self.result = result
+        self.finished.set()
         with contextlib.suppress(RuntimeError):  # the window may have gone meanwhile
             if not self.stale():
                 self.signals.done.emit(self.number, result)
@@ -58,7 +69,14 @@ class _Task(QRunnable):
 
 class Store(QObject):
     """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested`` (remedies),
-    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page)."""
+    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page).
+
+    An edit is reckoned off the GUI thread; the newest one wins.  Sizes that make no part are kept all the same: the verdict
+    stays that of the last shape that could be built, and ``refusal`` says which sizes disagree.
+    """
+
+    patience = 0.03
+    """Seconds the window waits for a result before it goes on without; most edits are done by then."""
 
     changed = Signal()
     selected = Signal()
@@ -73,6 +91,10 @@ class Store(QObject):
         self.history = History(families.new_job("rear-receiver"))
         self.attachments: MappingProxyType[str, bytes] = MappingProxyType({})
         self.verdict: Verdict = prove(self.history.job)
+        self.refusal = ""
+        self.refused_path = ""
+        self._reckoning = [0]
+        self._work: _Task | None = None
         self.path: Path | None = None
         self.saved_job: Job | None = self.history.job
         self.recovery = recovery or Recovery()
@@ -101,7 +123,17 @@ class Store(QObject):
     @property
     def has_part(self) -> bool:
         """Is there a part to load, build and prove, or only a survey?"""
+        return self.verdict.forces is not None
+
+    @property
+    def has_sizes(self) -> bool:
+        """Are there pieces whose sizes can be set, whether or not they make a part?"""
         return self.job.has_part
+
+    @property
+    def reckoning(self) -> bool:
+        """Is an edit still being worked out?"""
+        return self._work is not None
 
     def document(self) -> Document:
         """The present document: of the pictures only those the job shows (undo keeps the others at hand)."""
@@ -113,13 +145,13 @@ class Store(QObject):
         self.attachments = MappingProxyType({**self.attachments, name: data})
 
     def open(self, path: Path) -> None:
-        """Open a file.  FileError or BuildError leaves everything as it was."""
+        """Open a file.  FileError leaves everything as it was."""
         document = load(path)
         self.take(document, path, saved=True)
 
     def take(self, document: Document, path: Path | None, saved: bool) -> None:
         """Show a document."""
-        verdict = derived(document.job)
+        outcome = derived(document.job)
         self.recovery.drop()
         self.recovery = Recovery(self.recovery.folder)
         self.history = History(document.job)
@@ -128,8 +160,14 @@ class Store(QObject):
         self.part = self.check_id = self.case_id = self.keep_chosen = None
         self.path_pointed = ""
         self.is_open = True
-        self._derive(verdict)
-        if not saved:
+        self._reckoning[0] += 1  # whatever is still being worked out belongs to another job
+        self._work = None
+        if isinstance(outcome, BuildError):
+            self.verdict = unproved(document.job)
+        self._take(outcome, "")
+        if saved:
+            self.saved_job = self.job
+        else:
             self._keep()
 
     def save(self, path: Path | None = None) -> None:
@@ -152,7 +190,7 @@ class Store(QObject):
     # ---- edits
 
     def write(self, path: str, text: str) -> None:
-        """Edit by what a person wrote.  EditError or BuildError refuses it and keeps the old value."""
+        """Edit by what a person wrote.  EditError refuses it and keeps the old value."""
         self.put_job(edit.write(self.job, path, text), path)
 
     def put(self, path: str, value: object) -> None:
@@ -160,25 +198,55 @@ class Store(QObject):
         self.put_job(edit.put(self.job, path, value), path)
 
     def put_job(self, job: Job, path: str, name: str | None = None) -> None:
-        """Take a changed job if it can be built."""
+        """Take a changed job and work out what follows."""
         if job == self.job:
             return
-        verdict = derived(job)
-        self.history.record(job, name or edit.change_name(job, path))
-        self._derive(verdict)
+        words = name or edit.change_name(job, path)
+        self.history.record(job, words)
+        self._follow(path)
+
+    def _follow(self, path: str) -> None:
+        """Work out the present job off the GUI thread; wait for it only a moment."""
+        self._reckoning[0] += 1
+        job = self.job
+        task = _Task(self._reckoning, self._reckoning[0], lambda _: derived(job))
+        task.signals.done.connect(lambda number, outcome: self._arrived(number, outcome, path))
+        task.setAutoDelete(False)
+        self._work = task
+        QThreadPool.globalInstance().start(task)
+        if task.finished.wait(self.patience):
+            self._arrived(task.number, task.result, path)
+        else:
+            self.titled.emit()
         self._keep()
+
+    def _arrived(self, number: int, outcome: object, path: str) -> None:
+        if self._work is None or number != self._reckoning[0] or number != self._work.number:
+            return  # a newer edit is on its way, or this one has been taken already
+        self._work = None
+        self._take(outcome if isinstance(outcome, (Verdict, BuildError)) else BuildError("It could not be worked out; the log in the state folder says why."), path)
+
+    def _take(self, outcome: Outcome, path: str) -> None:
+        """Show what came of an edit: a new verdict, or the last one and why there is no new one."""
+        if isinstance(outcome, BuildError):
+            self.refusal, self.refused_path = str(outcome), path
+            self._derive(self.verdict)
+        else:
+            self.refusal = self.refused_path = ""
+            marks = {p.family: p.mark[:-1] if p.side else p.mark for p in outcome.assembly.parts}
+            if any(self.job.marks.get(k) != m for k, m in marks.items()):  # a new part's mark is kept from now on
+                self.history.amend(self.job.model_copy(update={"marks": {**self.job.marks, **marks}}))
+            self._derive(outcome)
 
     def undo(self) -> None:
         """One step back."""
         if self.history.undo():
-            self._derive(derived(self.job))
-            self._keep()
+            self._follow("")
 
     def redo(self) -> None:
         """One step forward."""
         if self.history.redo():
-            self._derive(derived(self.job))
-            self._keep()
+            self._follow("")
 
     def _derive(self, verdict: Verdict) -> None:
         self.verdict = verdict
@@ -243,7 +311,7 @@ class Store(QObject):
 
     def _suggest(self) -> None:
         self._token[0] += 1
-        check = self.shown_check() if self.has_part else None
+        check = self.shown_check() if self.has_part and not self.refusal else None
         if check is None or not self.is_open or check.utilisation < 0.95:
             self.remedies = []
             self.suggested.emit()

@@ -222,13 +222,13 @@ class Window(QMainWindow):
             line.setText(QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(text, Qt.TextElideMode.ElideRight, max(room, 90)))
             line.setToolTip(text)
         self.chain.setVisible(self.store.has_part)
-        if self.stations[self.station].needs_part and not self.store.has_part:
+        if not self.stations[self.station].useful:
             self.go(0)
             return
         for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
-            words, needs = station.open_words() if self.store.has_part or not station.needs_part else ("", False)
+            words, needs = station.open_words() if station.useful else ("", False)
             tab.say(words, needs)
-            tab.setVisible(opened and (self.store.has_part or not station.needs_part))
+            tab.setVisible(opened and station.useful)
             tab.setChecked(n == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
@@ -286,7 +286,7 @@ class Window(QMainWindow):
 
     def go(self, station: int) -> None:
         """Show a station; those that judge a part are not there without one."""
-        if self.stations[station].needs_part and not self.store.has_part:
+        if not self.stations[station].useful:
             return
         self.station = station
         self.slates.setCurrentIndex(station)
@@ -404,7 +404,7 @@ class Window(QMainWindow):
             self._refuse(f"{document.job.title} cannot be built: {error}")
             return False
         self.pages.setCurrentWidget(self.work)
-        if self.stations[self.station].needs_part and not self.store.has_part:
+        if not self.stations[self.station].useful:
             self.go(0)
         self._head()
         self.scene.fit()

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import lru_cache
 from importlib import import_module
+from itertools import pairwise
 from pkgutil import iter_modules
 
 from urial.assembly.build import Build
@@ -140,11 +141,15 @@ def survey_job(kind: str) -> Job:
     return Job(title=f"Survey: {host.title(kind).lower()}", hosts=(host.starting_host(kind),))
 
 
-def stack_of(name: str) -> tuple[Piece, ...]:
-    """A family's starting sizes on what it needs under it, with what its duty needs on it."""
-    if name not in families():
-        raise BuildError(f"There is no family called “{name}”; there are {', '.join(families())}.")
-    names = [name]
+def stack_of(name: str, on: tuple[str, ...] = ()) -> tuple[Piece, ...]:
+    """A family's starting sizes on what it needs under it (``on``, nearest last, or its usual one), with what its duty needs on it."""
+    for known in (name, *on):
+        if known not in families():
+            raise BuildError(f"There is no family called “{known}”; there are {', '.join(families())}.")
+    names = [*on, name]
+    for under, over in pairwise(names):
+        if families()[over].on_host or families()[under].bears != over:
+            raise BuildError(f"A {families()[over].title.lower()} does not sit on a {families()[under].title.lower()}: it wants {families()[over].on}.")
     while (under := families()[names[0]].stands_on) and not families()[names[0]].on_host:
         names.insert(0, under)
     while (over := families()[names[-1]].bears):
@@ -152,8 +157,8 @@ def stack_of(name: str) -> tuple[Piece, ...]:
     out: list[Piece] = []
     for n, one in enumerate(names, 1):
         family = families()[one]
-        on, socket = ("host", family.on) if family.on_host else (str(n - 1), f"{n - 1}/{family.on}")
-        out.append(Piece(id=str(n), on=on, socket=socket, values=family.design(family=one)))
+        where, socket = ("host", family.on) if family.on_host else (str(n - 1), f"{n - 1}/{family.on}")
+        out.append(Piece(id=str(n), on=where, socket=socket, values=family.design(family=one)))
     return tuple(out)
 
 
@@ -162,9 +167,9 @@ def start_part(job: Job, name: str) -> Job:
     return with_marks(job.model_copy(update={"stack": stack_of(name), "marks": {}}))
 
 
-def new_job(name: str, kind: str | None = None) -> Job:
-    """A job with a family's starting values."""
-    stack = stack_of(name)
+def new_job(name: str, kind: str | None = None, on: tuple[str, ...] = ()) -> Job:
+    """A job with a family's starting values, on a kind of host and on other families if asked."""
+    stack = stack_of(name, on)
     if kind is not None and kind not in host.kinds():
         raise BuildError(f"There is no kind of host called “{kind}”; there are {', '.join(host.kinds())}.")
     hosts = {} if kind is None else {"hosts": (host.starting_host(kind),)}

@@ -17,7 +17,7 @@ from urial.job.model import Design
 from urial.mates.host import HostSocket
 from urial.pieces.hardware import BoltSpec, place_bolts
 from urial.pieces.receiver_tube import ChainSpec, Cross, chain_plate, gussets, plug_bracket, receiver_tube, weld_to_tube
-from urial.pieces.side_plates import PlateSpec, proudest, side_plate
+from urial.pieces.side_plates import PlateSpec, Welded, proudest, side_plate
 from urial.stock import catalogue
 
 Corner = tuple[float, float]
@@ -60,6 +60,10 @@ class RearReceiver(Design):
     weld_receiver_mm: float = length(8.0, "receiver weld leg", lo=2, hi=25, group="Welds")
     weld_plate_mm: float = length(6.0, "side plate weld leg", lo=2, hi=25, group="Welds")
     weld_chain_mm: float = length(10.0, "chain plate weld leg", lo=2, hi=25, group="Welds")
+    held: Literal["bolted", "welded"] = choice(
+        "bolted", "plates are", "Bolted comes off again and leaves the rails as they were: the default. Welded is lighter and needs no holes, where the vehicle's maker allows it.",
+        words={"bolted": "bolted on", "welded": "welded on"}, group="Bolts")  # fmt: skip
+    weld_rail_mm: float = length(6.0, "rail weld leg", "Where the plates are welded to the rails.", lo=2, hi=25, group="Welds")
     bolt: str = stock("M12", "rail bolts", "bolt", group="Bolts")
     bolt_grade: str = stock("10.9", "bolt grade", "bolt grade", group="Bolts")
     threads_in_plane: bool = choice(True, "threads in the shear plane", group="Bolts")
@@ -89,7 +93,8 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
     spec = PlateSpec(plate, p.plate_material, p.hole_edge_mm, p.tube_margin_mm, p.plate_outline, p.weld_plate_mm)
     for side, holes in sides.items():
         left = 1.0 if side == "left" else -1.0
-        side_plate(b, spec, bolts, holes, faces[side], across, (centre[0], left * ends[side], centre[2]), tube)
+        on = Welded(rails.weld, p.weld_rail_mm) if p.held == "welded" else bolts
+        side_plate(b, spec, on, holes, faces[side], across, (centre[0], left * ends[side], centre[2]), tube)
     pin_x = mouth[0] + p.mouth_to_pin_mm
     receiver = receiver_tube(b, cross, size, pin_x, p.receiver_material)
     main = weld_to_tube(b, cross, across, receiver)
@@ -100,7 +105,8 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
         plug_bracket(b, cross, receiver, pin_x, p.plate_material, catalogue.plate("11 ga"))
     if p.gussets != "none":
         gussets(b, cross, main, across, receiver, catalogue.plate(p.gusset), p.plate_material, p.gussets, (p.gusset_along_mm, p.gusset_up_mm))
-    place_bolts(b, [h for holes in sides.values() for h in holes], plate.thickness, bolts)
+    if p.held == "bolted":
+        place_bolts(b, [h for holes in sides.values() for h in holes], plate.thickness, bolts)
     b.plug("frame rails", across, Place())
     _dimensions(b, p, mouth, centre)
 

@@ -23,6 +23,10 @@ class History:
         self._future.clear()
         self.job = job
 
+    def amend(self, job: Job) -> None:
+        """Put what follows from the present job into it (marks given to new parts): no step of its own."""
+        self.job = job
+
     @property
     def undo_name(self) -> str | None:
         """What undo would take back."""

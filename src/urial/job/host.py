@@ -19,6 +19,13 @@ Side = Literal["left", "right"]
 SIDES: tuple[Side, Side] = ("left", "right")
 
 
+GROUPS = {
+    "main": "where this kind is built on", "tow eyes, front": "tow eyes, front", "tow eyes, rear": "tow eyes, rear", "recovery, front": "recovery points, front",
+    "recovery, rear": "recovery points, rear", "pegs": "foot pegs", "seat frame": "seat frame", "nose": "trailer nose", "posts": "accessory posts", "deck": "deck",
+}  # fmt: skip
+FACING = {"side": "the side", "front": "front", "rear": "rear", "up": "up", "down": "down"}
+
+
 class HardPoint(Value):
     """A place a part can bolt to, measured on its own side."""
 
@@ -35,6 +42,9 @@ class HardPoint(Value):
         "unknown", "reached from", "Who can hold the nut? Outside is the side away from the vehicle's middle.",
         words={"unknown": "not looked", "both": "both sides", "outside": "outside", "inside": "inside", "none": "neither"})  # fmt: skip
     keeps: str = text("", "must still work", "What must stay usable here: a tow hook that takes a hook, a jacking point. Empty: nothing.")
+    group: Literal["main", "tow eyes, front", "tow eyes, rear", "recovery, front", "recovery, rear", "pegs", "seat frame", "nose", "posts", "deck"] = choice(
+        "main", "belongs to", "Which of the host's places it is one of: parts ask for a place by this.", words=GROUPS)  # fmt: skip
+    facing: Literal["side", "front", "rear", "up", "down"] = choice("side", "faces", "Which way the metal faces that a part would lie on.", words=FACING)
     bolted: bool = choice(True, "part bolts here", "No: it is only recorded, and the part keeps off it.")
 
 
@@ -114,6 +124,11 @@ class Vehicle(Wheeled):
     rail_end_mm: float = length(1120.0, "axle to rail end", "Rear axle centre to the rear end of the rails.", lo=-500, hi=4000, group="Rear frame")
     rail_wall_mm: float = length(3.5, "rail wall", "Metal behind the bolts.", lo=0.8, hi=30, group="Rear frame")
     rail_material: str = stock("S355", "rail steel", "material", "If unknown, take the weaker.", group="Rear frame")
+    rail_welding: Literal["unknown", "allowed", "forbidden"] = choice(
+        "unknown", "welding to the rails", "What its maker's body builder's guide says. Heat-treated rails lose their strength beside a weld.",
+        words={"unknown": "not known", "allowed": "allowed", "forbidden": "forbidden"}, group="Rear frame")  # fmt: skip
+    rail_treated: Literal["unknown", "no", "yes"] = choice("unknown", "rails heat-treated", words={"unknown": "not known", "no": "no", "yes": "yes"}, group="Rear frame")
+    rail_override: str = text("", "who says so", "Welding to rails that nobody vouches for needs a name and a reason here; it is printed.", group="Rear frame")
     bumper_bottom_mm: float = length(520.0, "underside of bumper", lo=50, hi=2500, group="Rear frame")
     bumper_height_mm: float = length(210.0, "bumper height", lo=10, hi=900, group="Rear frame")
     bumper_depth_mm: float = length(120.0, "bumper depth", lo=5, hi=900, group="Rear frame")

@@ -14,7 +14,7 @@ from typing import Literal
 
 from urial.assembly.model import BuildError, Dimension, Metal
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.job.host import SIDES, HardPoint, Host, Post, Quad, Side, Tractor, Trailer, TwoWheeler, Vehicle
+from urial.job.host import GROUPS, SIDES, HardPoint, Host, Post, Quad, Side, Tractor, Trailer, TwoWheeler, Vehicle
 from urial.stock import catalogue
 
 Face = Literal["outside", "inside"]
@@ -37,6 +37,17 @@ class BoltPlace:
 
 
 @dataclass(frozen=True)
+class WeldOn:
+    """Metal of the host that a part may be welded to: what it is, what its maker says, who answers for it, its faces by side."""
+
+    metal: Metal
+    maker: Literal["unknown", "allowed", "forbidden"]
+    treated: Literal["unknown", "no", "yes"]
+    override: str
+    faces: tuple[tuple[Side, tuple[Vec, ...]], ...]
+
+
+@dataclass(frozen=True)
 class HostSocket:
     """What a kind of host offers in one place.  ``bar``: section (width, height, mm) and line of something to clamp or strap."""
 
@@ -45,6 +56,7 @@ class HostSocket:
     bolts: tuple[BoltPlace, ...] = ()
     place: Place = field(default_factory=Place)
     bar: tuple[str, float, float, Vec, Vec] | None = None
+    weld: WeldOn | None = None
     bodies: tuple[tuple[str, Place, Vec], ...] = ()  # blocks of the host's own metal: name, middle, size
 
     def side(self, side: Side) -> tuple[BoltPlace, ...]:
@@ -56,17 +68,25 @@ def _metal(point: HardPoint, material: str, t: float) -> Metal:
     return Metal(catalogue.material(point.wall_material or material), point.wall_mm or t)
 
 
-def side_bolts(host: Host, face: Face, material: str, wall: float, outline: Callable[[Side], tuple[Vec, ...]] | None) -> tuple[BoltPlace, ...]:
+def side_bolts(host: Host, face: Face, material: str, wall: float, outline: Callable[[Side], tuple[Vec, ...]] | None,
+               group: str = "main") -> tuple[BoltPlace, ...]:  # fmt: skip
     """The hard points of both sides that a part bolts to, on the outside or the inside faces of the rails."""
     out = []
     for side in SIDES:
         away = 1.0 if (side == "left") == (face == "outside") else -1.0
         for n, h in enumerate(host.points(side), 1):
-            if h.bolted:
+            if h.bolted and h.group == group:
                 at: Vec = (-h.behind_mm, host.across(side, h), h.height_mm)
-                metal = _metal(h, material, wall)
-                out.append(BoltPlace(f"{side} hole {n}", side, n, Place.facing(at, times(Y, away), X), h.hole_mm, metal, h, outline(side) if outline else ()))
+                out_of = {"side": times(Y, away), "front": X, "rear": times(X, -1), "up": Z, "down": times(Z, -1)}[h.facing]
+                place = Place.facing(at, out_of, X if h.facing in ("side", "up", "down") else Y)
+                out.append(BoltPlace(f"{side} hole {n}", side, n, place, h.hole_mm, _metal(h, material, wall), h, outline(side) if outline and h.facing == "side" else ()))
     return tuple(out)
+
+
+def other_places(host: Host, material: str, wall: float) -> tuple[HostSocket, ...]:
+    """A socket for each further group of hard points: tow eyes, recovery points, pegs, posts, at any face."""
+    found = dict.fromkeys(h.group for side in SIDES for h in host.points(side) if h.bolted and h.group != "main")
+    return tuple(HostSocket(group, GROUPS[group], side_bolts(host, "outside", material, wall, None, group)) for group in found)
 
 
 @singledispatch
@@ -87,18 +107,20 @@ def _(host: Vehicle, face: Face = "outside") -> tuple[HostSocket, ...]:
     half = (host.rail_spacing_mm - host.rail_width_mm) / 2
     bodies = tuple((f"{side} frame rail", Place(((x0 + x1) / 2, y, z)), (x1 - x0, host.rail_width_mm, host.rail_height_mm))
                    for side, y in (("left", half), ("right", -half)))  # fmt: skip
+    weld = WeldOn(Metal(catalogue.material(host.rail_material), host.rail_wall_mm), host.rail_welding, host.rail_treated, host.rail_override,
+                  tuple((side, rail(side)) for side in SIDES))  # fmt: skip
     bumper = Place((-host.rear_overhang_mm, 0.0, host.rail_bottom_mm))
-    return (HostSocket("frame rails", "frame rails, rear", side_bolts(host, face, host.rail_material, host.rail_wall_mm, rail), bumper, bodies=bodies),)
+    return (HostSocket("frame rails", "frame rails, rear", side_bolts(host, face, host.rail_material, host.rail_wall_mm, rail), bumper, bodies=bodies, weld=weld), *other_places(host, host.rail_material, host.rail_wall_mm))
 
 
 @host_sockets.register
 def _(host: Quad, face: Face = "outside") -> tuple[HostSocket, ...]:
-    return (HostSocket("frame bolts", "rear frame bolts", side_bolts(host, face, "S235", 3.0, None)),)
+    return (HostSocket("frame bolts", "rear frame bolts", side_bolts(host, face, "S235", 3.0, None)), *other_places(host, "S235", 3.0))
 
 
 @host_sockets.register
 def _(host: TwoWheeler, face: Face = "outside") -> tuple[HostSocket, ...]:
-    return (HostSocket("peg and seat bolts", "foot-peg and seat-frame bolts", side_bolts(host, face, "S235", 4.0, None)),)
+    return (HostSocket("peg and seat bolts", "foot-peg and seat-frame bolts", side_bolts(host, face, "S235", 4.0, None)), *other_places(host, "S235", 4.0))
 
 
 @host_sockets.register
@@ -108,6 +130,7 @@ def _(host: Tractor, face: Face = "outside") -> tuple[HostSocket, ...]:
         HostSocket("three-point", "three-point linkage", place=Place.facing((back, 0.0, up), times(X, -1), Z),
                    bar=("lower pins", 2 * half, host.top_height_mm - up, (back, half, up), (back, -half, up))),
         HostSocket("casting bolts", "rear casting bolts", side_bolts(host, face, "S235", 20.0, None)),
+        *other_places(host, "S235", 20.0),
     )  # fmt: skip
 
 
@@ -121,6 +144,7 @@ def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
                    bar=("rail", 50.0, host.rail_height_mm, (back, half - 25.0, (top + low) / 2), (front, half - 25.0, (top + low) / 2))),
         HostSocket("trailer nose", "drawbar and nose", place=Place.facing((front, 0.0, (top + low) / 2), X, Z)),
         HostSocket("timber deck", "deck", place=Place((front, 0.0, top), X, Y, Z)),
+        *other_places(host, "S235", 3.0),
     )  # fmt: skip
 
 

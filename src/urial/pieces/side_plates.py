@@ -5,13 +5,17 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
+
+from shapely.geometry import LineString, Polygon
 
 from urial.assembly.build import Build, loop
-from urial.assembly.model import HOST, Bolts, BuildError, Part
+from urial.assembly.model import HOST, Bolts, BuildError, Part, Run, Weld
 from urial.geometry import outline as outlines
 from urial.geometry.outline import Outline
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.mates.host import BoltPlace
+from urial.job.host import Side
+from urial.mates.host import BoltPlace, WeldOn
 from urial.pieces.hardware import BoltSpec, check_holes
 from urial.stock.catalogue import Plate, StockSection
 
@@ -36,33 +40,80 @@ def proudest(b: Build, places: Sequence[BoltPlace], side: str, outside: bool) ->
     return max(faces) if outside else min(faces)
 
 
-def side_plate(b: Build, spec: PlateSpec, bolts: BoltSpec, places: Sequence[BoltPlace], face: float, tube: Part, centre: Vec, stock: StockSection) -> Part:
+@dataclass(frozen=True)
+class Welded:
+    """Welded to the host instead of bolted: its metal, and the bead's leg."""
+
+    on: WeldOn | None
+    leg: float
+
+
+def side_plate(b: Build, spec: PlateSpec, held: BoltSpec | Welded, places: Sequence[BoltPlace], face: float, tube: Part, centre: Vec, stock: StockSection) -> Part:
     """The plate of one side, the tube's end welded square to it at ``centre`` (x, y of the tube's end, z)."""
-    side, t, bolt = places[0].side, spec.plate.thickness, bolts.bolt
+    side, t = places[0].side, spec.plate.thickness
     left = 1.0 if side == "left" else -1.0
     x, inner, z = centre
     holes = [(p.place.o[0], p.place.o[2]) for p in places]
-    check_holes(places, bolt, side)
-    outline = _outline(spec, bolt.hole, bolt.diameter, holes, (x, z), stock, side)
+    bolt = held.bolt if isinstance(held, BoltSpec) else None
+    if bolt:
+        check_holes(places, bolt, side)
+    outline = _outline(spec, (bolt.hole, bolt.diameter) if bolt else (0.0, 0.0), holes, (x, z), stock, side)
     _rooms(outline, places, holes, (x, z), stock, side)
     origin = inner + t if left > 0 else inner
     made = b.plate("side plate", t, outline, Place((0.0, origin, 0.0), X, Z, times(Y, -1)), material=spec.material, stock=f"plate {spec.plate.name}",
-                   holes=[(u, w, bolt.hole) for u, w in holes], instance=side, paths=("plate", "plate_material", "hole_edge_mm", "tube_margin_mm"),
+                   holes=[(u, w, bolt.hole) for u, w in holes] if bolt else (), instance=side, paths=("plate", "plate_material", "hole_edge_mm", "tube_margin_mm"),
                    centre_lines=((x - stock.width / 2, z, x + stock.width / 2, z), (x, z - stock.height / 2, x, z + stock.height / 2)))  # fmt: skip
     b.weld("side plate weld", tube, made, loop(Place.facing((x, inner, z), times(Y, left), X), stock.width, stock.height, stock.radius), spec.leg, path="weld_plate_mm",
            normal=times(Y, left), instance=side, called=f"cross tube to {side} plate")  # fmt: skip
+    if isinstance(held, Welded):
+        _weld_on(b, made, held, outline, (side, left * face))
+        return made
+    bolts = held
     middle = tuple(sum(p.place.o[k] for p in places) / len(places) for k in (0, 1, 2))
     joint = Place.facing((middle[0], left * face, middle[2]), places[0].place.z, X)
     at = [joint.local(p.place.o)[:2] for p in places]
     rail = places[0].face
     b.joint("rail bolts", made, HOST, joint, Bolts(
-        tuple((u, v) for u, v in at), bolt.hole, tuple(p.hole_d for p in places), bolt, bolts.grade, bolts.threads_in_plane,
+        tuple((u, v) for u, v in at), bolts.bolt.hole, tuple(p.hole_d for p in places), bolts.bolt, bolts.grade, bolts.threads_in_plane,
         tuple(p.metal for p in places), tuple(joint.local(c)[:2] for c in rail), b.path("bolt"), tuple(p.name for p in places)), instance=side, called=f"{side} rail bolts")  # fmt: skip
     return made
 
 
-def _outline(spec: PlateSpec, hole: float, diameter: float, holes: list[tuple[float, float]], tube: tuple[float, float], stock: StockSection, side: str) -> Outline:
-    e = spec.hole_edge
+def _weld_on(b: Build, plate: Part, held: Welded, outline: Outline, at: tuple[Side, float]) -> None:
+    """A bead round what of the plate's edge lies on the rail's face."""
+    side, y = at
+    on = held.on
+    if on is None:
+        raise BuildError("There is nothing here that plates may be welded to; bolt them on.")
+    if on.maker == "forbidden":
+        raise BuildError("The vehicle's maker forbids welding to its rails; bolt the plates on.")
+    if (on.maker == "unknown" or on.treated != "no") and not on.override.strip():
+        raise BuildError("Whether the rails may be welded is not known (or they are heat-treated); find out, bolt the plates on, or write at Measure, Host who answers for it.")
+    corners = dict(on.faces)[side]
+    rail = Polygon([(c[0], c[2]) for c in corners]).buffer(-held.leg)
+    edge = LineString([*(pts := outlines.flatten(outline, math.radians(15))), pts[0]]).intersection(rail)
+    lines: list[tuple[Vec, Vec]] = []
+    for line in getattr(edge, "geoms", [edge]):
+        spots = list(line.coords)
+        lines += [((p[0], y, p[1]), (q[0], y, q[1])) for p, q in pairwise(spots) if math.dist(p, q) > 0.5]
+    if sum(math.dist(p, q) for p, q in lines) < 80:
+        raise BuildError(f"Less than 80 mm of the {side} plate's edge lies on the rail, too little to weld it by; make the plate reach farther up the rail.")
+    if on.treated != "no":
+        b.warn(f"The {side} rail is taken as it is, softening beside the weld not known: “{on.override}”.")
+    out = times(Y, 1.0 if y > 0 else -1.0)
+    how = Weld(tuple(Run(p, q) for p, q in lines), held.leg, b.electrode, b.process, b.path("weld_rail_mm"), host=on.metal)
+    place = Place.facing(middle_of(lines), out, X)
+    b.joint("rail weld", plate, HOST, place, how, instance=side, called=f"{side} plate to rail")
+
+
+def middle_of(lines: list[tuple[Vec, Vec]]) -> Vec:
+    """Middle of runs by their length."""
+    whole = sum(math.dist(p, q) for p, q in lines)
+    return tuple(sum((p[k] + q[k]) / 2 * math.dist(p, q) for p, q in lines) / whole for k in range(3))  # type: ignore[return-value]
+
+
+def _outline(spec: PlateSpec, drilled: tuple[float, float], holes: list[tuple[float, float]], tube: tuple[float, float], stock: StockSection, side: str) -> Outline:
+    e, (hole, diameter) = spec.hole_edge, drilled
     if spec.own:
         return outlines.polygon([(-behind, height) for behind, height in spec.own])
     if e < hole / 2 + 2:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Literal, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -112,11 +112,16 @@ def used_points(cases: Sequence[Case], points: Mapping[str, LoadPoint]) -> tuple
 
 def analyse(assembly: Assembly, cases: tuple[Case, ...], points: Mapping[str, LoadPoint], foot: Foot = "bolts", load_factor: float = 1.0) -> Forces:
     """Solve every case on the assembly's frame.  BuildError in words when it cannot stand."""
-    net = mesh(assembly, [(name, p.part, p.at) for name, p in used_points(cases, points)])
+    used = used_points(cases, points)
+    key = ("frame", used, foot)
+    if key not in assembly.memo:
+        net = mesh(assembly, [(name, p.part, p.at) for name, p in used])
+        assembly.memo[key] = (net, frame_of(assembly, net, foot))
+    net, frame = cast(tuple[Mesh, frames.Frame], assembly.memo[key])
     if not net.nodes:
         raise BuildError("Nothing holds the part: it is not joined to the host; bolt or plug it to something.")
     try:
-        raw = frames.solve(frame_of(assembly, net, foot), at_nodes(cases, points, net))
+        raw = frames.solve(frame, at_nodes(cases, points, net))
     except frames.FrameError as error:
         raise BuildError(f"The part cannot stand as drawn. {in_words(str(error), assembly)}") from None
     return Forces(assembly, net, cases, points, raw, np.array([c.weight * load_factor for c in cases]))

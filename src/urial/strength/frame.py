@@ -84,6 +84,11 @@ class Frame:
     springs: Mapping[str, Sequence[float]] = field(default_factory=dict)
     links: Sequence[Link] = ()
 
+    @cached_property
+    def elements(self) -> Elements:
+        """Members and links as arrays, made once.  FrameError names what is wrong with one of them."""
+        return elements_of(self)
+
 
 Loads = Mapping[str, Mapping[str, Sequence[float]]]
 """Case name → node → [Fx, Fy, Fz, Mx, My, Mz] in N and N·mm, global axes."""
@@ -111,7 +116,7 @@ class FrameResult:
     @cached_property
     def end_displacements(self) -> Array:
         """Local displacement of each member's ends (case, member, 12), after releases."""
-        model = elements_of(self.frame)
+        model = self.frame.elements
         u = self.displacements.reshape(len(self.cases), -1)
         d = np.einsum("mab,cmb->cma", model.transform, u[:, model.dofs])
         out: Array = d.copy()
@@ -213,7 +218,7 @@ def _mechanism(free: NDArray[np.intp], motion: Array, names: Sequence[str]) -> F
 
 def stiffness_matrix(frame: Frame) -> tuple[Array, NDArray[np.intp]]:
     """The free part of the global stiffness matrix (n, n), full, and the degrees of freedom it keeps."""
-    model = elements_of(frame)
+    model = frame.elements
     free = _free_dofs(frame, model)
     whole = global_matrix(frame, model, np.ones(len(frame.links)))
     full = whole.toarray() if sparse.issparse(whole) else whole
@@ -234,7 +239,7 @@ def solve(frame: Frame, loads: Loads) -> FrameResult:
     Raises FrameError for a mechanism (naming a free node and direction), unknown nodes, members with no length or an
     ``up`` along the member, and for a load that nothing holds once the one-way links have let go (naming both).
     """
-    model = elements_of(frame)
+    model = frame.elements
     force = np.zeros((model.size, len(loads)))
     for c, (case, by_node) in enumerate(loads.items()):
         for node, vector in by_node.items():

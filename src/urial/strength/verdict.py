@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -92,7 +92,7 @@ class Verdict:
     def links(self) -> tuple[ChainLink, ...]:
         """The load chain from every loaded place back to the vehicle."""
         used = dict.fromkeys(name.removesuffix(" mouth") for case in self.cases for name in case.loads)
-        named = "frame rail" if any(isinstance(j.how, Bolts) for j in self.assembly.joints_of.get(HOST, ())) else "host"
+        named = "frame rail" if any(isinstance(j.how, (Bolts, Weld)) for j in self.assembly.joints_of.get(HOST, ())) else "host"
         return chain(self.assembly, tuple(used), named) if self.assembly.parts else ()
 
     @cached_property
@@ -186,9 +186,34 @@ def unproved(job: Job) -> Verdict:
     return Verdict(job, nothing, asked, None, (), basis_of(job.proof))
 
 
-def prove(job: Job, assembly: Assembly | None = None) -> Verdict:
-    """The verdict of a job.  BuildError with one sentence when the part cannot be built or cannot stand."""
-    assembly = assembly or build(job)
+def prove(job: Job) -> Verdict:
+    """The verdict of a job, on every host it must serve.  BuildError with one sentence when it cannot be built or stand."""
+    if len(job.hosts) == 1:
+        return _prove(job)
+    found = []
+    for host in job.hosts:
+        try:
+            found.append(_prove(job.model_copy(update={"hosts": (host,)})))
+        except BuildError as error:
+            raise BuildError(f"On {host.name}: {error}") from None
+    return _worst_of(job, found)
+
+
+def _worst_of(job: Job, found: list[Verdict]) -> Verdict:
+    """The first host's verdict with every check as it is on the host where it is worst, that host named."""
+    worst: dict[str, Check] = {}
+    for n, v in enumerate(found):
+        for c in v.checks:
+            if c.id not in worst or c.utilisation > worst[c.id].utilisation:
+                worst[c.id] = c if n == 0 else replace(c, name=f"{c.name}, on {v.job.vehicle.name}")
+    first = found[0]
+    unchecked = tuple(dict.fromkeys(u for v in found for u in v.unchecked))
+    return Verdict(job, first.assembly, first.cases, first.forces, rank(tuple(worst.values())), first.basis, unchecked)
+
+
+def _prove(job: Job) -> Verdict:
+    """The verdict on the first host."""
+    assembly = build(job)
     basis = basis_of(job.proof)
     cases = (*towing.cases(job, assembly), *duties.cases_on(job, assembly))
     if not cases:

@@ -87,7 +87,8 @@ class WeldLines:
         inertia = self.inertia
         size = float(np.trace(inertia))
         if np.linalg.det(inertia) > 1e-7 * size**3:  # far from a lone line
-            return np.linalg.inv(inertia), None
+            inverse: Array = np.linalg.inv(inertia).astype(np.float64, copy=False)
+            return inverse, None
         values, vectors = np.linalg.eigh(inertia)
         weak = values < 1e-9 * max(values[-1], 1e-30)
         inverse = (vectors * np.where(weak, 0.0, 1 / np.where(weak, 1.0, values))) @ vectors.T

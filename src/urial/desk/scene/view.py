@@ -263,6 +263,10 @@ class Scene(QWidget):
         paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, self.survey, self._moved and self._press is not None and self.camera.view == "turned")
         if job.duties:
             paint_carried(p, self.camera, t, carried(job, mouth_of(job, self.store.verdict.assembly)), self.arrows)
+        if self.store.refusal:  # the last shape that could be built, dimmed
+            veil = QColor(t.palette.card)
+            veil.setAlpha(165)
+            p.fillRect(self.rect(), veil)
         self._dimensions(p)
         if self.survey:
             paint_survey(p, self.camera, t, job, self.store.path_pointed, [box for box, _ in self._labels])
@@ -271,9 +275,26 @@ class Scene(QWidget):
         if self.marks:
             self._marks_of_parts(p)
         self._title(p)
+        self._refusal(p)
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _refusal(self, p: QPainter) -> None:
+        """Which two sizes disagree, over the dimmed shape."""
+        if not self.store.refusal:
+            return
+        t = self.theme
+        p.setFont(font(t, 15, bold=True))
+        room = QRectF(t.px(24), t.px(56), self.width() - t.px(48), self.height())
+        flags = Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap
+        text = p.boundingRect(room, flags, self.store.refusal)
+        box = text.adjusted(-t.px(12), -t.px(8), t.px(12), t.px(8))
+        p.fillRect(box, QColor(t.palette.card))
+        p.setPen(QPen(t.tone(1.2), 2))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawRect(box)
+        p.drawText(text, flags, self.store.refusal)
 
     def _flat(self, p: QPainter) -> None:
         """Elevations by silhouettes, while VTK loads or where it cannot run."""

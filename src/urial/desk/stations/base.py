@@ -42,15 +42,20 @@ class Station(QScrollArea):
 
     def _news(self) -> None:
         """Show it now if this station is seen, else when it is."""
-        self._late = not self.isVisible() or (self.needs_part and not self.store.has_part)
+        self._late = not self.isVisible() or not self.useful
         if not self._late:
             self.refresh()
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        if self._late and not (self.needs_part and not self.store.has_part):
+        if self._late and self.useful:
             self._late = False
             self.refresh()
+
+    @property
+    def useful(self) -> bool:
+        """Has it anything to show for this job?"""
+        return not self.needs_part or self.store.has_part
 
     def fill(self) -> None:
         """Make the widgets once."""

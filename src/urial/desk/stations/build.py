@@ -54,6 +54,11 @@ class Build(Station):
             page.setVisible(name == group)
         self.chooser.choose(group)
 
+    @property
+    def useful(self) -> bool:
+        """Also for sizes that make no part yet: here they are mended."""
+        return self.store.has_part or self.store.has_sizes
+
     def _group_of(self, mark: str | None) -> str:
         """The group of sizes a part is made by."""
         part = next((p for p in self.store.verdict.assembly.parts if p.mark == mark), None)
@@ -66,11 +71,16 @@ class Build(Station):
             self.current = self._group_of(self.store.part) or self.current
         self.show_group(self.current)
         self._say()
-        self.warnings.setText("\n".join(self.store.verdict.warnings))
-        self.warnings.setVisible(bool(self.store.verdict.warnings))
+        said = ([f"{self.store.refusal} The picture is the last shape that could be built."] if self.store.refusal else []) + list(self.store.verdict.warnings)
+        self.warnings.setText("\n".join(said))
+        self.warnings.setVisible(bool(said))
 
     def _say(self) -> None:
         v, job = self.store.verdict, self.store.job
+        if v.forces is None:  # never built yet: there are only sizes
+            self.reach.setText("")
+            self.weight.setText("")
+            return
         show = lambda mm: units.show(mm, "length", job.units, job.nearest)  # noqa: E731
         ball = v.assembly.places.get("ball") or v.assembly.places["mouth"]
         low = (bodies.lowest(v.assembly) or ball)[2]
@@ -87,4 +97,6 @@ class Build(Station):
 
     def open_words(self) -> tuple[str, bool]:
         n = len(self.store.verdict.warnings)
+        if self.store.refusal:
+            return "does not fit", True
         return (f"{n} to mind", True) if n else ("clear", False)

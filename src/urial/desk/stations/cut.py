@@ -104,8 +104,10 @@ class Cut(Station):
 
     def refresh(self) -> None:
         v, job = self.store.verdict, self.store.job
-        self.note.setText("" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut.")
-        self.note.setVisible(not v.holds)
+        refused = self.store.refusal
+        self.write_button.setEnabled(not refused)
+        self.note.setText(f"{refused} Nothing can be cut until the sizes agree; the list is of the last part that could be built." if refused else "" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut.")
+        self.note.setVisible(not v.holds or bool(refused))
         if self.isVisible():
             self._fill_table(v, job.units, job.nearest)
 
@@ -172,4 +174,6 @@ class Cut(Station):
             QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._written)))
 
     def open_words(self) -> tuple[str, bool]:
+        if self.store.refusal:
+            return "wait: not built", True
         return ("wait: short", True) if not self.store.verdict.holds else ("ready", False)

@@ -121,7 +121,8 @@ class Prove(Station):
     def refresh(self) -> None:
         v, check = self.store.verdict, self.store.shown_check()
         n = len(v.short)
-        self.verdict_line.setText(("It holds." if not v.unchecked else "What is judged holds.") if v.holds else f"Short in {n} place{'s' if n > 1 else ''}.")
+        last = "Sizes disagree; this is the last part that could be built. " if self.store.refusal else ""
+        self.verdict_line.setText(last + (("It holds." if not v.unchecked else "What is judged holds.") if v.holds else f"Short in {n} place{'s' if n > 1 else ''}."))
         self.what.setText(check.name[0].upper() + check.name[1:])
         headline, where = say(check)
         self.headline.setText(headline)
@@ -220,6 +221,8 @@ class Prove(Station):
 
     def open_words(self) -> tuple[str, bool]:
         n, unknown = len(self.store.verdict.short), len(self.store.verdict.unchecked)
+        if self.store.refusal:
+            return "not built", True
         if n:
             return f"{n} short", True
         return (f"{unknown} unjudged", True) if unknown else ("holds", False)

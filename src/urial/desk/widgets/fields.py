@@ -52,6 +52,7 @@ class Field(QWidget):
         super().__init__()
         self.store, self.path = store, path
         self._late = False
+        self._refused = False
         self._stocked = ""
         self.spec: Spec = edit.spec_of(store.job, path)
         self.setObjectName(f"field:{path}")
@@ -161,10 +162,10 @@ class Field(QWidget):
             key = ("yes" if value else "no") if isinstance(value, bool) else str(value)
             for option, button in self.buttons.items():
                 button.setChecked(option == key)
-            self._say("")
+            self._show_refusal()
             return
         assert self.line is not None
-        if self.line.property("wrong") and not force:
+        if self.line.property("wrong") and not force and not self._refused:
             return
         if self.combo is not None:
             self._stock()
@@ -173,7 +174,12 @@ class Field(QWidget):
             self.combo.blockSignals(False)
         self.line.setText(text)
         self.line.setCursorPosition(0)
-        self._say("")
+        self._show_refusal()
+
+    def _show_refusal(self) -> None:
+        """Sizes that make no part stay in their field, marked with the reason, while the last shape stays in the picture."""
+        self._refused = bool(self.store.refusal) and self.store.refused_path == self.path
+        self._say(self.store.refusal if self._refused else "", wrong=self._refused)
 
     def _stock(self) -> None:
         """Fill the picker, again only when the units have changed."""
@@ -203,7 +209,8 @@ class Field(QWidget):
         except (edit.EditError, IndexError, AttributeError):  # the row this field belonged to has been taken away
             return
         if text == now:
-            self._say("")
+            if not self._refused:
+                self._say("")
             return
         self._try(text)
 
@@ -215,6 +222,8 @@ class Field(QWidget):
             return
         self._say("")
         self.refresh(force=True)
+        if self.store.refusal:
+            return
         if self.spec.quantity and self.line is not None:
             self._understood(text)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import cast
 
 import numpy as np
 
@@ -104,6 +105,14 @@ def _shear_and_tension(context: Context, j: Joint, how: Bolts, part: Part, load:
 
 
 def prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:
+    """The arms of a joint, kept with the assembly."""
+    key = ("prying", j.key)
+    if key not in context.assembly.memo:
+        context.assembly.memo[key] = _prying_arms(context, j, how, part)
+    return cast("tuple[float, float, float]", context.assembly.memo[key])
+
+
+def _prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:
     """b: bolt line to the nearest weld on the plate; a: least edge; pitch: what of the plate one bolt bends, mm."""
     d = how.hole_d
     corners = []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from typing import cast
 
 import numpy as np
 
@@ -66,7 +67,10 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
             continue  # an eye has its own limits (D5)
         best: Check | None = None
         for b in beams:
-            found = _strip_net(shape, b, hole)
+            key = ("net", b.id, b.strip, number)
+            if key not in context.assembly.memo:
+                context.assembly.memo[key] = _strip_net(shape, b, hole)
+            found = cast("tuple[float, Net, float] | None", context.assembly.memo[key])
             if found is None:
                 continue
             f, left, whole = found

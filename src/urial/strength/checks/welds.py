@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import cast
 
 import numpy as np
 
@@ -13,7 +14,7 @@ from urial.assembly import facts
 from urial.assembly.model import HOST, BuildError, Joint, Part, Run, Weld
 from urial.stock.catalogue import Material
 from urial.strength import throats, welds
-from urial.strength.check import Array, Check, Line, Working, figure
+from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import Context, Finding, ratio, register
 from urial.strength.checks.gussets import gusset_checks
 from urial.strength.vectors import cross
@@ -52,7 +53,14 @@ def ledges(weld: Weld, parts: tuple[Part, ...]) -> Array:
 
 
 def group_of(context: Context, joints: list[Joint]) -> Group:
-    """The beads of one or several joints.  BuildError when none of them counts anything."""
+    """The beads of one or several joints, kept with the assembly.  BuildError when none of them counts anything."""
+    key = ("beads", *(j.key for j in joints))
+    if key not in context.assembly.memo:
+        context.assembly.memo[key] = _group_of(context, joints)
+    return cast(Group, context.assembly.memo[key])
+
+
+def _group_of(context: Context, joints: list[Joint]) -> Group:
     starts, stops, thick, metals, runs, owner = [], [], [], [], [], []
     electrode = math.inf
     for j in joints:
@@ -60,6 +68,8 @@ def group_of(context: Context, joints: list[Joint]) -> Group:
         electrode = min(electrode, j.how.electrode.FEXX)
         parts = tuple(context.part(k) for k in (j.a, j.b) if k != HOST)
         both = tuple((facts.softened(p, context.assembly), facts.thickness(p)) for p in parts)
+        if j.how.host is not None:
+            both += ((j.how.host.material.beside_weld(), j.how.host.t),)
         for run, throat in zip(j.how.runs, _throats(j, parts), strict=True):
             starts.append(run.a)
             stops.append(run.b)
@@ -122,6 +132,9 @@ def weld_checks(context: Context, j: Joint) -> Iterator[Finding]:
     force, moment = context.forces.wrench(j, origin)
     if j.b == far:
         force, moment = -force, -moment  # what the far part brings to the group
+    if j.how.state in ("tacked", "part-run"):  # type: ignore[union-attr]
+        yield Unchecked(context.mark(j.a if j.a != HOST else j.b), f"{j.name} is {j.how.state}: nothing rates it while a run is open", context.link(j))  # type: ignore[union-attr]
+        return
     ways = _gussets(context, helpers, far)
     shares = share(main, [(foot, back) for *_, foot, back in ways], np.concatenate([force, moment], axis=1), origin)
     rest = np.concatenate([force, moment], axis=1) - sum(shares, np.zeros((len(force), 6)))

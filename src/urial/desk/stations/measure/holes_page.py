@@ -11,7 +11,7 @@ from urial.job import datum
 from urial.job.host import SIDES, HardPoint
 from urial.measure import sides
 
-MORE = ("across_mm", "fixing", "thread", "thread_grade", "wall_mm", "wall_material", "reach", "keeps", "bolted")
+MORE = ("across_mm", "fixing", "thread", "thread_grade", "wall_mm", "wall_material", "reach", "keeps", "bolted", "group", "facing")
 
 
 class HolesPage(Page):
