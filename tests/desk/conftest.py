@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import gc
+
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 
@@ -10,6 +12,14 @@ from urial.desk.store import Store
 from urial.desk.theme import Theme, load_fonts
 from urial.desk.window import Window
 from urial.job.recovery import Recovery
+
+
+@pytest.fixture(autouse=True)
+def collected():
+    """A window collects garbage in its own thread by a timer; after a test nobody runs that timer."""
+    yield
+    gc.collect()
+    gc.enable()
 
 
 @pytest.fixture

@@ -18,7 +18,7 @@ def test_every_kind_of_host_offers_its_places(kind):
     for s in found:
         for b in s.bolts:
             assert b.metal.t > 0 and abs(sum(x * x for x in b.place.z) - 1) < 1e-9
-    with pytest.raises(BuildError, match="and a .* has"):
+    with pytest.raises(BuildError, match=r"and a .* has"):
         host_socket(starting_host(kind), "moon rail")
 
 

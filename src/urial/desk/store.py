@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import contextlib
 import logging
-import threading
 from pathlib import Path
 from types import MappingProxyType
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
+from PySide6.QtCore import QObject, Signal
 
 from urial import families
 from urial.assembly.model import BuildError
+from urial.desk.worker import Worker
 from urial.job import edit
 from urial.job.file import Document, FileError, load, save
 from urial.job.history import History
@@ -34,37 +33,6 @@ def derived(job: Job) -> Outcome:
         return prove(job) if job.has_part else unproved(job)
     except BuildError as error:
         return error
-
-
-class _Signals(QObject):
-    done = Signal(object, object)
-
-
-class _Task(QRunnable):
-    """Work that leaves the GUI thread; a newer request of the same kind wins."""
-
-    def __init__(self, token: list[int], number: int, work: object) -> None:
-        super().__init__()
-        self.token, self.number, self.work = token, number, work
-        self.signals = _Signals()
-        self.finished = threading.Event()
-        self.result: object = None
-
-    def stale(self) -> bool:
-        """Has a newer request been made?"""
-        return self.token[0] != self.number
-
-    def run(self) -> None:
-        try:
-            result = self.work(self.stale)  # type: ignore[operator]
-        except Exception:  # the window must outlive a failed suggestion; the log keeps the reason
-            log.exception("background work")
-            result = None
-        self.result = result
-        self.finished.set()
-        with contextlib.suppress(RuntimeError):  # the window may have gone meanwhile
-            if not self.stale():
-                self.signals.done.emit(self.number, result)
 
 
 class Store(QObject):
@@ -93,8 +61,9 @@ class Store(QObject):
         self.verdict: Verdict = prove(self.history.job)
         self.refusal = ""
         self.refused_path = ""
-        self._reckoning = [0]
-        self._work: _Task | None = None
+        self._edit_path = ""
+        self._reckoner = Worker(self, self._arrived)
+        self._adviser = Worker(self, self._suggested)
         self.path: Path | None = None
         self.saved_job: Job | None = self.history.job
         self.recovery = recovery or Recovery()
@@ -102,7 +71,6 @@ class Store(QObject):
         self.check_id: str | None = None
         self.case_id: str | None = None
         self.remedies: list[Remedy] | None = None
-        self._token = [0]
         self.is_open = False
         self.autosave_problem = ""
         self.path_pointed = ""
@@ -133,7 +101,7 @@ class Store(QObject):
     @property
     def reckoning(self) -> bool:
         """Is an edit still being worked out?"""
-        return self._work is not None
+        return self._reckoner.busy
 
     def document(self) -> Document:
         """The present document: of the pictures only those the job shows (undo keeps the others at hand)."""
@@ -160,8 +128,7 @@ class Store(QObject):
         self.part = self.check_id = self.case_id = self.keep_chosen = None
         self.path_pointed = ""
         self.is_open = True
-        self._reckoning[0] += 1  # whatever is still being worked out belongs to another job
-        self._work = None
+        self._reckoner.drop()  # whatever is still being worked out belongs to another job
         if isinstance(outcome, BuildError):
             self.verdict = unproved(document.job)
         self._take(outcome, "")
@@ -207,24 +174,15 @@ class Store(QObject):
 
     def _follow(self, path: str) -> None:
         """Work out the present job off the GUI thread; wait for it only a moment."""
-        self._reckoning[0] += 1
-        job = self.job
-        task = _Task(self._reckoning, self._reckoning[0], lambda _: derived(job))
-        task.signals.done.connect(lambda number, outcome: self._arrived(number, outcome, path))
-        task.setAutoDelete(False)
-        self._work = task
-        QThreadPool.globalInstance().start(task)
-        if task.finished.wait(self.patience):
-            self._arrived(task.number, task.result, path)
-        else:
+        job, self._edit_path = self.job, path
+        self._reckoner.ask(lambda _: derived(job), self.patience)
+        if self.reckoning:
             self.titled.emit()
         self._keep()
 
-    def _arrived(self, number: int, outcome: object, path: str) -> None:
-        if self._work is None or number != self._reckoning[0] or number != self._work.number:
-            return  # a newer edit is on its way, or this one has been taken already
-        self._work = None
-        self._take(outcome if isinstance(outcome, (Verdict, BuildError)) else BuildError("It could not be worked out; the log in the state folder says why."), path)
+    def _arrived(self, outcome: object) -> None:
+        failed = BuildError("It could not be worked out; the log in the state folder says why.")
+        self._take(outcome if isinstance(outcome, (Verdict, BuildError)) else failed, self._edit_path)
 
     def _take(self, outcome: Outcome, path: str) -> None:
         """Show what came of an edit: a new verdict, or the last one and why there is no new one."""
@@ -310,24 +268,18 @@ class Store(QObject):
     # ---- suggestions, off the GUI thread
 
     def _suggest(self) -> None:
-        self._token[0] += 1
+        self._adviser.drop()
         check = self.shown_check() if self.has_part and not self.refusal else None
         if check is None or not self.is_open or check.utilisation < 0.95:
             self.remedies = []
             self.suggested.emit()
             return
         job = self.job
-        task = _Task(self._token, self._token[0], lambda stale: remedies(job, check, stopped=stale))
-        task.signals.done.connect(self._suggested)
-        task.setAutoDelete(False)
-        self._task = task  # keeps it and its signal alive
-        QThreadPool.globalInstance().start(task)
+        self._adviser.ask(lambda stale: remedies(job, check, stopped=stale))
 
-    @Slot(object, object)
-    def _suggested(self, number: int, result: object) -> None:
-        if number == self._token[0]:
-            self.remedies = list(result) if isinstance(result, list) else []
-            self.suggested.emit()
+    def _suggested(self, result: object) -> None:
+        self.remedies = list(result) if isinstance(result, list) else []
+        self.suggested.emit()
 
 
 __all__ = ["BuildError", "Store"]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import logging
-import threading
+from collections.abc import Callable
 from pathlib import Path
 from time import strftime
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QFontMetrics, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -28,6 +28,7 @@ from PySide6.QtWidgets import (
 
 from urial.desk.theme import DAY, NIGHT, Theme, font, stylesheet
 from urial.desk.widgets.tab import Tab
+from urial.desk.worker import Worker
 
 if TYPE_CHECKING:
     from urial.desk.store import Store
@@ -37,10 +38,6 @@ if TYPE_CHECKING:
 
 log = logging.getLogger("urial")
 NAMES = ("Measure", "Load", "Build", "Prove", "Cut")
-
-
-class _Loaded(QObject):
-    ready = Signal()
 
 
 class Window(QMainWindow):
@@ -56,8 +53,7 @@ class Window(QMainWindow):
         self.station = 0
         self._painted = self.furnished = False
         self._store = store
-        self._vtk = _Loaded()
-        self._vtk.ready.connect(self._attach)
+        self._loader = Worker(self, self._attach)
         if furnished:
             self.furnish()
         else:
@@ -501,17 +497,16 @@ class Window(QMainWindow):
     def _load_vtk(self) -> None:
         """Import VTK beside the window, after its first paint."""
 
-        def work() -> None:
-            try:
-                import urial.desk.scene.render  # noqa: F401
-            except Exception:  # without VTK the elevations are still drawn flat
-                log.exception("loading the 3-D view")
-                return
-            self._vtk.ready.emit()
+        def work(_: Callable[[], bool]) -> bool:
+            import urial.desk.scene.render  # noqa: F401
 
-        threading.Thread(target=work, daemon=True, name="load 3-D").start()
+            return True
 
-    def _attach(self) -> None:
+        self._loader.ask(work)
+
+    def _attach(self, loaded: object) -> None:
+        if loaded is not True:  # without VTK the elevations are still drawn flat; the log says why
+            return
         try:
             from urial.desk.scene.render import Renderer
 

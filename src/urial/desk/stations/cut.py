@@ -5,12 +5,13 @@ from __future__ import annotations
 import logging
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QRunnable, QStandardPaths, Qt, QThreadPool, QUrl, Signal
+from PySide6.QtCore import QStandardPaths, Qt, QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
+from urial.desk.worker import Worker
 from urial.job.file import FileError
 from urial.papers.packet import packet, write_packet
 from urial.shop.parts import parts_list, torque_note
@@ -20,34 +21,28 @@ from urial.units import show_length
 log = logging.getLogger("urial")
 
 
-class _Said(QObject):
-    step = Signal(str)
-    done = Signal(object)
-
-
-class _Writer(QRunnable):
-    """Writes the packet off the GUI thread; can be stopped between files."""
+class _Writer:
+    """Writes the packet; can be stopped between files, and knows which one it is at."""
 
     def __init__(self, verdict: Verdict, folder: Path, paper: str) -> None:
-        super().__init__()
         self.verdict, self.folder, self.paper = verdict, folder, paper
-        self.said, self.stopped = _Said(), False
+        self.stopped, self.at = False, ""
 
     def _step(self, name: str) -> None:
         if self.stopped:
             raise InterruptedError
-        self.said.step.emit(name)
+        self.at = name
 
-    def run(self) -> None:
+    def run(self) -> object:
         try:
-            self.said.done.emit(write_packet(packet(self.verdict, self.paper, self._step), self.folder))
+            return write_packet(packet(self.verdict, self.paper, self._step), self.folder)
         except InterruptedError:
-            self.said.done.emit("Stopped; nothing was written.")
+            return "Stopped; nothing was written."
         except FileError as error:
-            self.said.done.emit(str(error))
+            return str(error)
         except Exception:  # the window must say so rather than wait for ever
             log.exception("packet")
-            self.said.done.emit("The packet could not be made; the log in the state folder says why. Nothing was written.")
+            return "The packet could not be made; the log in the state folder says why. Nothing was written."
 
 
 class Cut(Station):
@@ -100,6 +95,7 @@ class Cut(Station):
         self.column.addWidget(self.total)
         self.column.addWidget(label(CAUTION, "quiet", wrap=True))
         self._writer: _Writer | None = None
+        self._press = Worker(self, self._done, self._show_step)
         self._written: Path | None = None
 
     def refresh(self) -> None:
@@ -145,14 +141,16 @@ class Cut(Station):
         """Write the packet into a folder, off the GUI thread."""
         button = self.papers.checkedButton()
         self._writer = _Writer(self.store.verdict, folder, button.text() if button else "A4")
-        self._writer.setAutoDelete(False)
-        self._writer.said.step.connect(lambda name: self.said.setText(f"Making {name}…"))
-        self._writer.said.done.connect(self._done)
         self.progress.show()
         self.stop_button.show()
         self.write_button.setEnabled(False)
         self.open_button.hide()
-        QThreadPool.globalInstance().start(self._writer)
+        writer = self._writer
+        self._press.ask(lambda _: writer.run())
+
+    def _show_step(self) -> None:
+        if self._writer and self._writer.at:
+            self.said.setText(f"Making {self._writer.at}…")
 
     def _stop(self) -> None:
         if self._writer:
