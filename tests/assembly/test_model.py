@@ -271,3 +271,9 @@ def test_the_idle_parts_are_those_no_force_reaches(job):
     checks, _ = judge(forces, AllowableStrength(), "elastic")
     assert not any("plug bracket" in c.id for c in checks)
     assert HOST not in forces.net.still
+
+
+def test_a_changed_copy_remembers_nothing_of_what_it_was_copied_from():
+    a, loads = TRIALS["bent tube"](1.0)
+    judged(a, loads)
+    assert a.memo and not dataclasses.replace(a).memo

@@ -5,6 +5,7 @@ import signal
 import subprocess
 import sys
 import time
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -372,6 +373,17 @@ def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):
     height = window.chain.height()
     window.bench_size()
     assert window.chain.height() > 1.4 * height and window.slates.currentWidget().name == "Prove"
+    qtbot.waitUntil(lambda: window.chain.width() > 1000)
+    boxes = [b for b, s in zip(window.chain._boxes(), window.store.verdict.chain, strict=True) if s.worst]
+    for left, right in pairwise(boxes):  # a percentage is drawn only where it does not run into the next one
+        assert left.width() > 90 or left.width() < 33
+        assert left.right() <= right.left()
+    shown = window.store.shown_check().link
+    assert next(b for b, s in zip(window.chain._boxes(), window.store.verdict.chain, strict=True) if s.link.id == shown).width() > 90
+    bare = next(s for b, s in zip(window.chain._boxes(), window.store.verdict.chain, strict=True) if s.worst and b.width() < 33)
+    box = window.chain._boxes()[[s.link.id for s in window.store.verdict.chain].index(bare.link.id)]
+    qtbot.mouseClick(window.chain, Qt.MouseButton.LeftButton, pos=box.center().toPoint())  # a bare link opens like any other
+    assert window.store.shown_check().link == bare.link.id
     window.night()
     window.store.put("stack.1.drop_mm", 130.0)
     window.bench_size()

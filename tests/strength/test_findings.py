@@ -284,6 +284,8 @@ def values_of(spec: Spec, job):
     if spec.kind == "stock":
         names = sorted(r.name for r in catalogue.SHELVES[spec.shelf]().values())
         return st.sampled_from(names)
+    if spec.kind == "text":
+        return st.text(max_size=30)
     here = float(edit.get(job, spec.path))
     return st.one_of(st.floats(max(spec.lo, here * 0.5), min(spec.hi, here * 2 + 5)), st.floats(spec.lo, spec.hi))
 

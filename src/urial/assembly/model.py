@@ -268,7 +268,7 @@ class Assembly:
     places: Mapping[str, Vec] = field(default_factory=dict)
     warnings: tuple[str, ...] = ()
     titles: Mapping[str, str] = field(default_factory=dict)  # piece → title
-    memo: dict[object, Any] = field(default_factory=dict, compare=False, repr=False)  # what was derived once
+    memo: dict[object, Any] = field(default_factory=dict, init=False, compare=False, repr=False)  # derived once; never a changed copy's
 
     @cached_property
     def by_key(self) -> dict[str, Part]:

@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVB
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import label
 from urial.desk.widgets.segments import Segments
-from urial.families import families
+from urial.families import families, stack_of
+from urial.families.registry import Family
 from urial.job import host
 from urial.job.file import FileError, write_atomically
 from urial.job.recovery import Leftover, leftovers
@@ -25,6 +26,17 @@ def demo_jobs() -> list[tuple[Path, str, str]]:
     folder = Path(str(files("urial.families") / "demo"))
     notes = json.loads((folder / "index.json").read_text(encoding="utf-8"))
     return [(folder / n["file"], n["title"], n["about"]) for n in notes]
+
+
+def new_parts() -> list[tuple[Family, str]]:
+    """What a new job can start with, and a line about it; families that would bring the same pieces are offered once."""
+    out: dict[tuple[str, ...], tuple[Family, str]] = {}
+    for family in sorted(families().values(), key=lambda f: not f.on_host):
+        pieces = tuple(p.family for p in stack_of(family.name))
+        others = [families()[name].title.lower() for name in pieces if name != family.name]
+        brought = f"With a {' and a '.join(others)}. " if others else ""
+        out.setdefault(pieces, (family, brought + "Starts from sizes that go together; measure and type over them."))
+    return list(out.values())
 
 
 def recent_files() -> list[Path]:
@@ -109,8 +121,8 @@ class StartPage(QWidget):
         self.left.addWidget(label("Demo jobs open as copies: try anything, nothing is lost.", "quiet"))
         self.left.addStretch(1)
         self.foot.addWidget(label("How it goes", "head"))
-        self.foot.addWidget(label("1 Measure the host with a tape, each side by itself.   2 Say what it tows.   3 Build the part from stock.   "
-                                  "4 Prove it: the weak link, and what mends it.   5 Cut: lengths, templates, drawings.", "", wrap=True))  # fmt: skip
+        self.foot.addWidget(label("1\u00a0Measure the host with a tape, each side by itself.   2\u00a0Say what it tows.   3\u00a0Build the part from stock.   "
+                                  "4\u00a0Prove it: the weak link, and what mends it.   5\u00a0Cut: lengths, templates, drawings.", "", wrap=True))  # fmt: skip
         self.foot.addWidget(label(CAUTION, "quiet", wrap=True))
 
     def offer(self, left: Leftover) -> None:
@@ -120,8 +132,8 @@ class StartPage(QWidget):
 
     def _new(self) -> None:
         self.right.addWidget(label("New job", "title"))
-        for family in families().values():
-            self.right.addWidget(self._card(family.title, "Starts from sizes that go together; measure and type over them.", f"new:{family.name}", lambda _=False, n=family.name: self.new_job.emit(n), "Start"))
+        for family, about in new_parts():
+            self.right.addWidget(self._card(family.title, about, f"new:{family.name}", lambda _=False, n=family.name: self.new_job.emit(n), "Start"))
         self.right.addWidget(label("Survey only, part later", "head"))
         self.right.addWidget(Segments([(k, host.title(k)) for k in host.kinds()], 3, "survey", self.new_survey.emit, checkable=False))
         self.right.addWidget(label("Recent files", "title"))

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from urial.assembly.bodies import total_mass
-from urial.assembly.model import HOST, BuildError
+from urial.assembly.facts import thickness
+from urial.assembly.model import HOST, Assembly, BuildError, Weld
 from urial.families import build
 from urial.job.edit import EditError, all_specs, get, put, shown, spec_of
 from urial.job.model import Job
@@ -101,6 +103,13 @@ def candidates(job: Job, path: str) -> Iterator[object]:
         yield from (round(value * (1 - 0.02 * k)) for k in range(1, 26))
 
 
+def leg_limit(assembly: Assembly, path: str) -> float:
+    """The largest leg worth advising for welds sized by a parameter, mm: the thicker metal beside them; inf if it sizes none."""
+    legs = [max(thickness(assembly.by_key[k]) for k in (j.a, j.b) if k in assembly.by_key)
+            for j in assembly.joints if isinstance(j.how, Weld) and j.how.path == path]  # fmt: skip
+    return max(legs, default=math.inf)
+
+
 def _size(job: Job) -> float:
     return total_mass(build(job))
 
@@ -111,9 +120,12 @@ def remedies(job: Job, check: Check, target: float = 1.0, stopped: Callable[[], 
     now = prove(job)
     before, here = total_mass(now.assembly), now.governing.utilisation
     for path in levers(job, now, check):
+        most = leg_limit(now.assembly, path)
         for value in candidates(job, path):
             if stopped():
                 return out
+            if isinstance(value, float) and value > most + 0.01:
+                break
             try:
                 tried = put(job, path, value)
                 verdict = prove(tried)

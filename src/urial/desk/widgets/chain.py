@@ -10,6 +10,10 @@ from urial.desk.store import Store
 from urial.desk.theme import Theme, font
 from urial.desk.widgets.marks import paint_mark
 
+WORDED = 70
+SLIM = 22
+"""Width a link needs for its percentage and name, and what it shrinks to without them, in pixels at scale 1."""
+
 
 class LoadChain(QWidget):
     """Paints the chain; a click opens a link's worst check."""
@@ -28,10 +32,24 @@ class LoadChain(QWidget):
         store.selected.connect(self.update)
 
     def _boxes(self) -> list[QRectF]:
-        links = self.store.verdict.chain
+        """A box for each link.  Where they do not all fit with their words, those furthest from their limit are slim and bare."""
+        chain = self.store.verdict.chain
         px, left = self.theme.px, self.theme.px(14)
-        wide = (self.width() - 2 * left) / max(len(links), 1)
-        return [QRectF(left + n * wide, px(34), wide - px(3), px(40)) for n in range(len(links))]
+        room, least, slim = self.width() - 2 * left, px(WORDED), px(SLIM)
+        shown = self.store.shown_check().link if self.store.verdict.checks else ""
+        order = sorted(range(len(chain)), key=lambda n: (chain[n].link.id == shown, chain[n].worst is not None, chain[n].utilisation))
+        bare: set[int] = set()
+        for n in order[:-1]:
+            if len(bare) * slim + (len(chain) - len(bare)) * least <= room:
+                break
+            bare.add(n)
+        wide = (room - len(bare) * slim) / max(len(chain) - len(bare), 1)
+        out, x = [], float(left)
+        for n in range(len(chain)):
+            step = slim if n in bare else wide
+            out.append(QRectF(x, px(34), step - px(3), px(40)))
+            x += step
+        return out
 
     def event(self, event: object) -> bool:
         if isinstance(event, QHelpEvent):
@@ -107,7 +125,7 @@ class LoadChain(QWidget):
         p.setBrush(fill)
         p.setPen(QPen(QColor(pal.touch) if selected else t.tone(used) if used >= 0.7 else QColor(pal.quiet), px(2.5) if selected else 1.2))
         p.drawPath(path)
-        if not judged:
+        if not judged or box.width() < px(SLIM):
             return
         row = box.bottom() + px(15)
         paint_mark(p, t, used, QPointF(box.left() + px(8), row), px(12))
