@@ -30,9 +30,11 @@ Outcome = Verdict | BuildError
 def derived(job: Job) -> Outcome:
     """What follows from a job: its verdict (for a survey without a part the empty one), or why it cannot be built."""
     try:
-        return prove(job) if job.has_part else unproved(job)
+        verdict = prove(job) if job.has_part else unproved(job)
+        _ = verdict.warnings  # with the solids, shadows and clashes every view asks for: found here, remembered there
     except BuildError as error:
         return error
+    return verdict
 
 
 class Store(QObject):
