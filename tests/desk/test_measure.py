@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from tests.measure.pictures import camera, render, through
 from urial.desk.start import demo_jobs
 from urial.job.file import load
+from urial.mates.host import host_sockets
 from urial.measure import agree
 from urial.measure.places import hard_points, places
 
@@ -435,3 +436,20 @@ def test_ctrl_k_leads_to_a_field_of_the_survey(qtbot, window, measure):
 def test_the_survey_agrees_in_every_demo():
     for path, _, _ in demo_jobs():
         assert not agree.cross_check(load(path).job).wrong, path
+
+
+def test_holes_of_another_face_are_entered_in_the_window_and_become_a_place_of_their_own(qtbot, window, measure):
+    before = window.store.job
+    kinds = {s.kind for s in host_sockets(before.vehicle)}
+    click(qtbot, window, "+left")
+    last = len(window.store.job.vehicle.left) - 1
+    click(qtbot, window, f"more:left:{last}")
+    click(qtbot, window, f"choice:vehicle.left.{last}.bolted:yes")
+    click(qtbot, window, f"choice:vehicle.left.{last}.group:tow eyes, front")
+    click(qtbot, window, f"choice:vehicle.left.{last}.facing:front")
+    (eyes,) = (s for s in host_sockets(window.store.job.vehicle) if s.kind not in kinds)
+    assert eyes.kind == "tow eyes, front" and len(eyes.bolts) == 1
+    assert window.store.has_part and not window.store.refusal  # the receiver still bolts to the rails alone
+    for _ in range(4):
+        window.undo_action.trigger()
+    assert window.store.job.vehicle == before.vehicle

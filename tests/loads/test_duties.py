@@ -160,3 +160,13 @@ def test_a_case_knows_its_duty_and_its_row_even_when_two_share_a_name(job):
     numbers = [duties.origin(both, i, a)[0] for i in ids]
     assert numbers == [0] * 6 + [1] * 5 + [2] * 6
     assert duties.origin(both, ids[-1], a)[1].id == "launch" and duties.origin(both, "brake", a) is None
+
+
+def test_a_snatch_comes_from_the_bank_and_from_the_ditch(job):
+    rows = {c.id.split(": ")[1]: c.pulls[0].force for c in duties.duty_cases(on(job, Recovery(stuck_kg=1500)), families.build(job))}
+    size = 2 * 1500 * G
+    assert rows["snatch"] == pytest.approx((-size, 0, 0))
+    assert rows["snatch up"] == pytest.approx((-size * math.cos(math.radians(10)), 0, size * math.sin(math.radians(10))))
+    assert rows["snatch down"][2] == pytest.approx(-rows["snatch up"][2])
+    v = prove(on(job, Recovery(title="strap", stuck_kg=1500), towed=False))
+    assert {"strap: snatch up", "strap: snatch down"} <= {c.id for c in v.cases}

@@ -106,6 +106,16 @@ def test_the_packet_says_everything_and_repeats_the_caution_on_every_page(verdic
     assert everything.count("?") == asked  # beyond those no letter that the font cannot write
 
 
+def test_what_no_rule_judges_is_printed(job):
+    welded = job
+    for path, value in (("stack.1.held", "welded"), ("vehicle.rail_welding", "allowed"), ("vehicle.rail_treated", "no")):
+        welded = edit.put(welded, path, value)
+    v = prove(welded)
+    everything = " ".join(" ".join(text_of(packet.packet_pdf(v, parts_list(v.assembly)))).split())
+    assert v.unchecked and all(u.what in everything for u in v.unchecked)
+    assert f"{len(v.unchecked)} not judged" in everything
+
+
 def test_a_packet_in_inches_reads_in_inches(job):
     v = prove(edit.put(job, "units", "inch"))
     everything = " ".join(text_of(packet.packet_pdf(v, parts_list(v.assembly))))

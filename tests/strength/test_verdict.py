@@ -1,4 +1,5 @@
 import dataclasses
+import math
 from itertools import pairwise
 
 import numpy as np
@@ -15,7 +16,7 @@ from urial.loads.case import load_points
 from urial.strength.analysis import analyse
 from urial.strength.basis import AllowableStrength, LoadAndResistance, PlainFactor, basis_of
 from urial.strength.checks import judge
-from urial.strength.size import remedies
+from urial.strength.size import leg_limit, remedies
 from urial.strength.verdict import prove
 
 
@@ -196,6 +197,20 @@ def test_remedies_really_mend_what_they_say(job):
         assert same is None or same.utilisation == pytest.approx(r.utilisation)
         assert same is None or not same.short
         assert again.governing.utilisation <= short.utilisation
+
+
+def test_no_bead_is_advised_thicker_than_the_metal_beside_it(job):
+    thin = edit.put(edit.put(job, "stack.1.gusset", "1/4"), "stack.1.cross_tube", "3x3x5/16")
+    v = prove(thin)
+    legs = [p for p in ("stack.1.weld_receiver_mm", "stack.1.weld_plate_mm", "stack.1.weld_chain_mm", "stack.2.weld_mm") if p in edit.all_specs(thin)]
+    assert len(legs) == 4
+    # receiver under its cross tube: 0.93 of the tube's 5/16 in wall (A500), more than the receiver's own 1/4 in
+    assert leg_limit(v.assembly, legs[0]) == pytest.approx(max(0.93 * 7.9375, 6.35), abs=0.01)
+    assert leg_limit(v.assembly, "stack.1.drop_mm") == math.inf
+    for check in v.checks[:3]:
+        for r in remedies(thin, check, target=0.9 * check.utilisation):
+            if r.path in legs:
+                assert r.value <= leg_limit(v.assembly, r.path) + 0.01, r.words
 
 
 def test_weld_and_edge_rules_are_warned_about(job):
