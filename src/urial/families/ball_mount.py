@@ -85,9 +85,9 @@ def build(p: BallMount, b: Build) -> None:
 def _fits(p: BallMount, ball: Ball, tail: float, straight: bool) -> None:
     flange = FLANGE * ball.shank
     if p.ball_plate_width_mm < flange:
-        raise BuildError(f"The ball plate is {p.ball_plate_width_mm:.4g} mm wide and the ball's flange {flange:.4g} mm: it would stand over the edge. Make the plate at least {flange:.0f} mm wide, or take a ball with a thinner shank.")
+        raise BuildError(f"The ball plate is {p.ball_plate_width_mm:.4g} mm wide and the ball's flange {flange:.1f} mm: it would stand over the edge. Make the plate at least {math.ceil(flange)} mm wide, or take a ball with a thinner shank.")
     if p.ball_plate_reach_mm < flange / 2:
-        raise BuildError(f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and its flange reaches {flange / 2:.4g} mm; move the ball out.")
+        raise BuildError(f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and its flange reaches {flange / 2:.1f} mm; move the ball out.")
     if not straight and p.ball_drop_mm < p.ball_plate_mm:
         raise BuildError("The ball mount's drop or rise is less than the ball plate is thick; make the shape straight or the drop larger.")
     if tail > -12:

@@ -82,9 +82,9 @@ class Build(Station):
             self.weight.setText("")
             return
         show = lambda mm: units.show(mm, "length", job.units, job.nearest)  # noqa: E731
-        ball = v.assembly.places.get("ball") or v.assembly.places["mouth"]
-        low = (bodies.lowest(v.assembly) or ball)[2]
-        behind = -ball[0] - job.vehicle.rear_overhang_mm
+        ends = [v.assembly.places[k] for k in ("ball", "mouth") if k in v.assembly.places] + [s.place.o for s in v.assembly.sockets]
+        low = (bodies.lowest(v.assembly) or ends[0])[2]
+        behind = -ends[0][0] - job.vehicle.rear_overhang_mm
         squat = job.vehicle.squat_mm_per_100kg * job.duty.tongue_mass_kg / 100 if job.duty.towed else 0.0
         self.reach.setText(f"sticks out  {show(behind)} past the bumper\nground      {show(low - squat)} clear, loaded")
         mark = self.store.part

@@ -173,5 +173,5 @@ class Cut(Station):
 
     def open_words(self) -> tuple[str, bool]:
         if self.store.refusal:
-            return "wait: not built", True
+            return "not built", True
         return ("wait: short", True) if not self.store.verdict.holds else ("ready", False)

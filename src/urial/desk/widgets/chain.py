@@ -99,8 +99,11 @@ class LoadChain(QWidget):
         weak = v.weak_link
         p.setFont(font(t, 12))
         p.setPen(QColor(pal.quiet))
-        p.drawText(QPointF(px(28) + used, px(24)), f"from the ball to the vehicle · weak link: {weak.name}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
+        whose = "the last part that could be built · " if self.store.refusal else ""
+        p.drawText(QPointF(px(28) + used, px(24)), f"{whose}from the ball to the vehicle · weak link: {weak.name}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
         open_link = self.store.shown_check().link
+        if self.store.refusal:  # of the last part that could be built
+            p.setOpacity(0.35)
         for box, state in zip(self._boxes(), v.chain, strict=True):
             self._link(p, box, state.link.name, state.utilisation, state.link.yours, state.worst is not None, state.link.id == open_link)
 
