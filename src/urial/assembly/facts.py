@@ -66,7 +66,7 @@ def thickness(part: Part) -> float:
 def plate_place(part: Part) -> Place:
     """A plate's own place in the host's axes."""
     assert isinstance(part.shape, Plate)
-    return part.place @ part.shape.place
+    return part.flat_place
 
 
 def in_plate(part: Part, p: Vec) -> Vec:

@@ -12,7 +12,7 @@ from functools import cached_property
 from typing import Any, Literal
 
 from urial.geometry.place import Place, Vec
-from urial.geometry.shape import Shape
+from urial.geometry.shape import Plate, Shape
 from urial.stock.catalogue import Bolt, BoltGrade, Electrode, Material
 
 View = Literal["side", "rear", "top"]
@@ -49,6 +49,11 @@ class Part:
     def family(self) -> str:
         """The key without its instance: left and right are one."""
         return bare(self.key)
+
+    @cached_property
+    def flat_place(self) -> Place:
+        """A plate's own axes in the host's; the part's place for anything else."""
+        return self.place @ self.shape.place if isinstance(self.shape, Plate) else self.place
 
     @property
     def side(self) -> str:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from urial.assembly.mesh import Beam, Mesh, mesh
 from urial.assembly.model import LOAD, Assembly, BuildError, Joint
-from urial.geometry.place import Vec
+from urial.geometry.place import Vec, cross, minus
 from urial.loads.case import Case, LoadPoint
 from urial.strength import frame as frames
 from urial.strength.stiffness import links_of
@@ -40,9 +40,8 @@ def at_nodes(cases: Sequence[Case], points: Mapping[str, LoadPoint], net: Mesh) 
         for name, load in case.loads.items():
             point = points[name]
             node = net.at_part[point.part][name]
-            arm = np.subtract(point.at, net.nodes[node])
             force = np.array(load, dtype=float)
-            force[3:] += np.cross(arm, force[:3])
+            force[3:] += cross(minus(point.at, net.nodes[node]), load[:3])
             by_node[node] = by_node.get(node, np.zeros(6)) + force
         out[case.id] = {n: tuple(float(x) for x in v) for n, v in by_node.items()}
     return out
@@ -84,7 +83,8 @@ class Forces:
         for c, case in enumerate(self.cases):
             load = case.loads.get(joint.key)
             if load is not None:
-                force[c], moment[c] = load[:3], np.array(load[3:]) + np.cross(np.array(self.points[joint.key].at) - point, load[:3])
+                arm = minus(self.points[joint.key].at, (float(point[0]), float(point[1]), float(point[2])))
+                force[c], moment[c] = load[:3], np.array(load[3:]) + cross(arm, load[:3])
         return force * self.weight[:, None], moment * self.weight[:, None]
 
     def own(self, joint: Joint, about: Vec | Array | None = None) -> tuple[Array, Array]:
