@@ -197,3 +197,10 @@ def test_a_part_can_be_started_on_every_surveyed_vehicle(kind):
             prove(started)
         except BuildError as error:
             assert str(error).endswith(".")
+
+
+@pytest.mark.parametrize("path", ["stack.1.plate_material", "stack.1.cross_tube_material", "stack.2.bar_material", "stack.2.pin_material"])
+@pytest.mark.parametrize("material", ["C24 timber", "webbing"])
+def test_wood_and_webbing_are_refused_where_only_metal_will_do(job, path, material):
+    with pytest.raises(BuildError, match=r"choose a (metal|steel)"):
+        families.build(edit.put(job, path, material))

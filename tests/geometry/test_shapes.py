@@ -192,6 +192,36 @@ def test_a_copes_template_is_where_the_solid_ends(degrees, offset):
     assert flat.cut_length(bar) == pytest.approx(600 - min(d for _, d in flat.cope_depths(bar, cope, 600.0)))
 
 
+@pytest.mark.parametrize("end", [Slant((1.0, 0.3, 0.5)), Cope(30.0, (600.0, 0.0, 4.0), (0.5, 0.8, 0.3))])
+def test_the_same_end_has_the_same_paper_whichever_way_the_bar_is_drawn(end):
+    """Drawn from the other end, y points the other way: the paper begins on the opposite line along the tube and is else the same."""
+    there = flat.wrap_paper(Bar(ROUND, Line((0, 0, 0), (600, 0, 0)), end_j=end), "j")
+    back = flat.wrap_paper(Bar(ROUND, Line((600, 0, 0), (0, 0, 0)), end_i=end), "i")
+    size = math.pi * ROUND.width
+
+    def height(sheet, u):
+        edge = sorted((x, y) for x, y, _ in sheet.outline if y > 1e-9)
+        return np.interp(u % size, [x for x, _ in edge], [y for _, y in edge])
+
+    for u in np.linspace(0.0, size, 37)[:-1]:
+        assert height(back, u + size / 2) == pytest.approx(height(there, u), abs=0.05), u
+    highest = max(y for _, y, _ in there.outline)
+    assert highest - min(y for _, y, _ in there.outline if y > 1e-9) > 5.0
+    assert min(y for _, y, _ in there.outline if y > 1e-9) == pytest.approx(flat.BACK)
+    assert len({round(height(there, u), 3) for u in (0.0, size / 4, size / 2, size * 3 / 4)}) > 2  # no symmetry hides a mirrored paper
+
+
+def test_a_slants_paper_by_hand_and_square_or_flat_ends_need_none():
+    """A plane tilted 30° about z: the long point is opposite the short one, D tan 30° apart."""
+    bar = Bar(ROUND, Line((0, 0, 0), (600, 0, 0)), end_j=Slant((math.cos(math.radians(30)), math.sin(math.radians(30)), 0.0)))
+    sheet = flat.wrap_paper(bar, "j")
+    heights = [y for _, y, _ in sheet.outline if y > 1e-9]
+    assert max(heights) - min(heights) == pytest.approx(ROUND.width * math.tan(math.radians(30)), rel=1e-3)
+    lowest = min((y, x) for x, y, _ in sheet.outline if y > 1e-9)[1]  # most is gone where y is greatest: at the paper's edge
+    assert min(lowest, math.pi * ROUND.width - lowest) == pytest.approx(0.0, abs=1.0)
+    assert flat.wrap_paper(bar, "i") is None and flat.wrap_paper(tube(end_j=Slant((0.9, 0.3, 0.0))), "j") is None
+
+
 def test_an_opening_takes_its_block_and_straps_have_their_length():
     notched = tube(cuts=(Box(Place((0, 230, -63.5 / 2)), (80, 60, 20)),))
     low, high, _ = axis.band(notched, notched.cuts[0])

@@ -1,3 +1,4 @@
+import dataclasses
 import io
 import math
 
@@ -6,6 +7,7 @@ import numpy as np
 import pypdfium2
 import pytest
 
+from tests.assembly.trial import TRIALS
 from urial import families
 from urial.assembly import bodies
 from urial.geometry import outline
@@ -73,6 +75,17 @@ def test_templates_print_at_true_size(verdict, rows):
     # the centre line runs 5 mm past the plate fore and aft, nothing runs past it sideways
     assert (ys.max() - ys.min()) / per_mm == pytest.approx(v1 - v0, abs=0.6)
     assert (xs.max() - xs.min()) / per_mm == pytest.approx(u1 - u0 + 10, abs=12)
+
+
+def test_papers_to_wrap_round_a_coped_brace_are_in_the_templates(verdict):
+    trial = dataclasses.replace(verdict, assembly=TRIALS["bent tube"](1.0)[0])
+    parts = parts_list(trial.assembly)
+    found = packet.wrap_pieces(trial, parts)
+    brace = next(r.mark for r in parts if r.name == "brace")
+    assert [m for m, _, _ in found] == [f"{brace} first end", f"{brace} second end"]  # the bent tube's ends are square
+    pages = text_of(packet.template_pdf(trial, parts))
+    assert sum("brace, 1 off" in " ".join(p.split()) and "100 mm" in p and "Template" in p for p in pages) == 2
+    assert not packet.wrap_pieces(verdict, parts_list(verdict.assembly))
 
 
 def test_wide_plates_are_tiled_with_overlap(verdict):

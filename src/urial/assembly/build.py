@@ -152,6 +152,8 @@ class Build:
         """Beads given one by one."""
         if not runs:
             raise BuildError(f"There is nowhere to weld {name}; the parts do not meet.")
+        for part in (a, b):
+            must_be_metal(part.name, part.material, "welded")
         total = sum(norm(minus(r.b, r.a)) for r in runs)
         centre = times(middle_weighted(runs), 1 / total)
         how = Weld(tuple(runs), leg, self.electrode, self.process, self.path(path), helps.key if helps else "", note=note)
@@ -210,4 +212,10 @@ def moved(joint: Joint, place: Place) -> Joint:
     return replace(joint, place=place @ joint.place, how=how)
 
 
-__all__ = ["HOST", "LOAD", "ORIGIN", "Build", "BuildError", "Line", "ShapeError", "X", "bare", "loop", "moved", "ring"]
+def must_be_metal(name: str, material: Material, what: str) -> None:
+    """BuildError for wood or webbing where only metal will do."""
+    if material.kind != "metal":
+        raise BuildError(f"The {name} is of {material.title}, which cannot be {what}; choose a metal.")
+
+
+__all__ = ["HOST", "LOAD", "ORIGIN", "Build", "BuildError", "Line", "ShapeError", "X", "bare", "loop", "moved", "must_be_metal", "ring"]

@@ -199,3 +199,27 @@ def wrap_template(shape: Bar, which: str) -> tuple[tuple[float, float], ...]:
         return ()
     least = min(d for _, d in rows)
     return tuple((u, d - least) for u, d in rows)
+
+
+BACK = 60.0
+"""How far a wrap template's straight edge lies behind the place where most is cut away, mm."""
+
+
+def wrap_paper(shape: Bar, which: str) -> Plate | None:
+    """A round end's wrap template as a sheet, printed side out, the end upwards: the straight edge goes round the tube
+    square to it, ``BACK`` behind the shortest place; the curve is where to cut.  Its side edges meet on one line along the
+    tube for both ends; dashed are the quarters.  None for an end that needs no paper or a bar that is not round."""
+    rows = wrap_template(shape, which) if shape.stock.shape == "round_tube" else ()
+    if not rows:
+        return None
+    round_it = math.pi * shape.stock.width
+    deep = max(d for _, d in rows)
+    curve = [(u, BACK + deep - d) for u, d in rows]
+    curve.append((round_it, curve[0][1]))
+    if which == "i":  # seen with this end upwards the way round is the other way
+        curve = [(round_it - u, h) for u, h in reversed(curve)]
+    lines = []
+    for k in range(1, 4):
+        u = round_it * k / 4
+        lines.append((u, 0.0, u, min(curve, key=lambda p: abs(p[0] - u))[1]))
+    return Plate(outline.polygon([(0.0, 0.0), (round_it, 0.0), *reversed(curve)]), 0.1, centre_lines=tuple(lines))

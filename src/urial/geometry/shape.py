@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 from urial.geometry.outline import Outline
 from urial.geometry.path import Path
-from urial.geometry.place import Place, Vec
+from urial.geometry.place import Place, Vec, unit
 from urial.stock.catalogue import StockSection
 
 # ---- how a bar's end is cut
@@ -34,14 +34,21 @@ class Slant:
 
     normal: Vec
 
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "normal", unit(self.normal))
+
 
 @dataclass(frozen=True)
 class Cope:
-    """Fitted on to a round of ``radius`` whose axis passes through ``on`` along ``axis`` (piece axes)."""
+    """Fitted on to a round of ``radius`` whose axis passes through ``on`` along ``axis`` (piece axes).  Any length of
+    ``axis`` will do; every reader finds it 1 long."""
 
     radius: float
     on: Vec
     axis: Vec
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "axis", unit(self.axis))
 
 
 @dataclass(frozen=True)

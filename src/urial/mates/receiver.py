@@ -44,6 +44,8 @@ def mate(socket: Socket, plug: Plug, bar: Bar, piece: str, rest: float, pin_mate
         return Refusal(f"Ball mount bar {stock.title} ({large:.4g} mm) is wider than the {size.name} in receiver's {size.opening:.4g} mm opening; choose a smaller bar or a bigger receiver.")
     if rest < socket.depth + 3:
         return Refusal("Pin to ball is so short that the ball mount runs into the receiver's mouth; lengthen pin to ball or shorten mouth to pin.")
+    if pin_material.kind != "metal":
+        return Refusal(f"The hitch pin is of {pin_material.title}; choose a steel.")
     play = (size.opening - min(stock.width, stock.height)) / 2
     warnings = (f"The bar is {2 * play:.1f} mm loose in the receiver and will rattle; choose a {size.name} in bar.",) if play > 3 else ()
     inward = times(socket.place.z, -1)

@@ -10,7 +10,8 @@ from pathlib import Path
 from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import View
-from urial.geometry.shape import Plate
+from urial.geometry import flat
+from urial.geometry.shape import Bar, Plate
 from urial.job.file import FileError, os_words, write_atomically
 from urial.loads import duties, towing
 from urial.papers import dxf, tables, templates
@@ -201,15 +202,29 @@ def plate_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
     return out
 
 
+def wrap_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
+    """Mark, sheet and label of the paper to wrap round every round end that is not cut square."""
+    out = []
+    for r in rows:
+        shape = v.assembly.by_key[r.parts[0]].shape
+        if isinstance(shape, Bar):
+            for which, end in (("i", "first"), ("j", "second")):
+                sheet = flat.wrap_paper(shape, which)
+                if sheet is not None:
+                    out.append((f"{r.mark} {end} end", sheet, f"{r.name}, {r.qty} off. Wrap it round, print outside, straight edge square to the tube; "
+                                "the side edges of both ends' papers meet on one line along the tube; cut along the curve"))  # fmt: skip
+    return out
+
+
 def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
-    """All plate templates at 1:1."""
+    """All templates at 1:1: plates, and papers to wrap round the ends of round tube."""
     p = Pages(f"{v.job.title}: templates", "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper])
     p.heading("True-size templates")
     p.paragraph("Print at 100 %. Measure the 100 mm and the 4 in bar on every sheet before you cut. Glue tiled sheets cross on cross.")
-    pieces = plate_pieces(v, rows)
+    pieces = plate_pieces(v, rows) + wrap_pieces(v, rows)
     p.gap(8)
     sheets = [templates.tiles(s, paper) for _, s, _ in pieces]
-    p.table(["mark", "plate", "sheets"], [[m, note, str(t[0] * t[1])] for (m, _, note), t in zip(pieces, sheets, strict=True)], [0.5, 5, 0.7])
+    p.table(["mark", "what", "sheets"], [[m, note, str(t[0] * t[1])] for (m, _, note), t in zip(pieces, sheets, strict=True)], [0.5, 5, 0.7])
     for mark, shape, note in pieces:
         templates.add_template(p, shape, mark, note, paper)
     return p.finish()

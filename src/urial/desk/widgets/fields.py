@@ -139,6 +139,8 @@ class Field(QWidget):
     def _options(self) -> list[tuple[str, str]]:
         """Names and labels of the stock to pick from: the job's system first."""
         rows = list(catalogue.SHELVES[self.spec.shelf]().values())
+        if self.spec.shelf == "material":  # wood and webbing are for parts that say so themselves
+            rows = [r for r in rows if r.kind == "metal"]
         if self.spec.only:
             wanted = self.spec.only.split(",")
             rows = [r for r in rows if r.shape in wanted or any(r.name.startswith(w) for w in wanted)]
