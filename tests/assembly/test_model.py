@@ -242,6 +242,15 @@ def test_marks_are_given_once(job):
     assert len(set(given_.values())) == len(given_)
 
 
+def test_a_mark_given_twice_stays_with_the_first_and_none_looks_like_a_left_or_a_right(job):
+    a = families.build(job)
+    table = marks(a, {**job.marks, "1/receiver": job.marks["1/cross tube"]})
+    assert table["1/cross tube"] == job.marks["1/cross tube"] and len(set(table.values())) == len(table)
+    many = dataclasses.replace(a, parts=tuple(dataclasses.replace(a.parts[0], key=f"1/thing {n}") for n in range(400)))
+    given = list(marks(many, {}).values())
+    assert len(set(given)) == 400 and not any(len(m) == 2 and m[1] in "LR" for m in given)
+
+
 def test_only_what_an_edit_touched_is_built_again(job):
     one = families.build(job)
     two = families.build(edit.put(job, "stack.1.chain_width_mm", 200.0))

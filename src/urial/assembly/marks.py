@@ -12,13 +12,18 @@ LETTERS = "ABCDEFGHJKLMNPQRSTUVWYZ"
 
 
 def _letters() -> list[str]:
-    return [*LETTERS, *(a + b for a in LETTERS for b in LETTERS)]
+    return [*LETTERS, *(a + b for a in LETTERS for b in LETTERS if b not in "LR")]  # AL and AR are a left and a right A
 
 
 def marks(assembly: Assembly, kept: Mapping[str, str]) -> dict[str, str]:
-    """Part families (keys without instance) to marks: those already given, then the next free ones in the order of building."""
-    out = dict(kept)
-    used = set(out.values())
+    """Part families (keys without instance) to marks: those already given (twice given counts once), then the next free
+    ones in the order of building."""
+    out: dict[str, str] = {}
+    used: set[str] = set()
+    for family, mark in kept.items():
+        if mark not in used:
+            out[family] = mark
+            used.add(mark)
     letters = (m for m in _letters() if m not in used)
     numbers = (f"X{n}" for n in count(1) if f"X{n}" not in used)
     for part in assembly.parts:
