@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Joint, Part, Run, Weld
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline, flatten
-from urial.geometry.place import Place, Vec, along, cross, dot, minus, norm, times, unit
+from urial.geometry.place import Place, Vec, along, dot, minus, norm, times, unit
 from urial.geometry.shape import Bar, Plate, Turned
 from urial.stock.catalogue import Material
 
@@ -365,11 +365,6 @@ def layers(assembly: Assembly) -> dict[str, int]:
                     after.append(other)
         wave = after
     return out
-
-
-def square_in_plane(a: Vec, b: Vec, normal: Vec) -> Vec:
-    """The unit direction in a plane square to a line."""
-    return unit(cross(normal, minus(b, a)))
 
 
 def towards(place: Place, p: Vec) -> float:

@@ -139,13 +139,3 @@ def distance_to_edge(outline: Outline, u: float, v: float) -> float:
     inside = int((straddles & (off[:, 0] < (v - y0) / rise * run[:, 0])).sum()) % 2 == 1
     return best if inside else -best
 
-
-def width_at(outline: Outline, v: float) -> float:
-    """Length of the horizontal cut through the outline at height v, mm."""
-    flat = flatten(outline)
-    crossings = sorted(
-        x0 + (v - y0) / (y1 - y0) * (x1 - x0)
-        for (x0, y0), (x1, y1) in zip(flat, [*flat[1:], flat[0]], strict=True)
-        if (y0 > v) != (y1 > v)
-    )
-    return sum(b - a for a, b in zip(crossings[::2], crossings[1::2], strict=False))

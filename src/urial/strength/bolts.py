@@ -45,11 +45,6 @@ def bearing(diameter: float, thickness: float, fu: float) -> float:
     return 2.4 * diameter * thickness * fu
 
 
-def tear_out(clear_distance: float, thickness: float, fu: float) -> float:
-    """Nominal tear-out from one hole, N: 1.2 lc t Fu (J3-6c)."""
-    return 1.2 * clear_distance * thickness * fu
-
-
 def slip(preload: float, mu: float = 0.30, filler: float = 1.0) -> float:
     """Nominal slip resistance of one bolt, one face, N: μ Du hf Tb with Du 1.13 (J3-4)."""
     return mu * 1.13 * filler * preload

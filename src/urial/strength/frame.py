@@ -141,15 +141,6 @@ class FrameResult:
         out[:, :, 5] += start[:, 1:2] * x  # Mz
         return out
 
-    def global_end_force(self, member: str, end: str) -> tuple[Array, Array]:
-        """Force and moment (case, 3) acting on a member's end in global axes, N and N·mm."""
-        m = self.member_index[member]
-        base = 0 if end == "i" else 6
-        local = self.end_forces[:, m, base : base + 6]
-        rot = self.rotation[m]
-        return local[:, :3] @ rot, local[:, 3:] @ rot
-
-
 Solve = Callable[[Array], Array]
 
 
