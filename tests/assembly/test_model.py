@@ -256,6 +256,8 @@ def test_only_what_an_edit_touched_is_built_again(job):
     two = families.build(edit.put(job, "stack.1.chain_width_mm", 200.0))
     changed = [p.key for p, q in zip(one.parts, two.parts, strict=True) if p.shape != q.shape]
     assert changed == ["1/chain plate"]
+    for p in one.parts:
+        solids.solid(p.shape)
     before = solids.solid.cache_info().misses
     for p in two.parts:
         solids.solid(p.shape)

@@ -28,11 +28,12 @@ from urial.assembly.model import (
     bare,
 )
 from urial.geometry import axis
+from urial.geometry import path as paths
 from urial.geometry.outline import Outline
 from urial.geometry.path import Bent, Line, Path, ShapeError
-from urial.geometry.place import ORIGIN, Place, Vec, X, Z, add, along, middle, minus, norm, times
+from urial.geometry.place import ORIGIN, Place, Vec, X, Z, add, along, dot, middle, minus, norm, times
 from urial.geometry.profile import centroid_of
-from urial.geometry.shape import Bar, Cut, End, Fold, Plate, Shape, Square, Turned
+from urial.geometry.shape import Bar, Cope, Cut, End, Fold, Plate, Shape, Slant, Square, Turned
 from urial.stock import catalogue
 from urial.stock.catalogue import Electrode, Material, StockSection
 
@@ -56,6 +57,32 @@ def ring(place: Place, diameter: float, pieces: int = 24) -> list[tuple[Vec, Vec
     """Weld runs round a circle in a place's x–y plane."""
     r = diameter / 2
     points = [place.point((r * math.cos(2 * math.pi * k / pieces), r * math.sin(2 * math.pi * k / pieces), 0.0)) for k in range(pieces)]
+    return list(zip(points, [*points[1:], points[0]], strict=True))
+
+
+def end_runs(part: Part, which: Literal["i", "j"], pieces: int = 24) -> list[tuple[Vec, Vec]]:
+    """Weld runs round the end of a round bar as it is really cut: square, slanted, or coped on to a round (piece axes)."""
+    shape = part.shape
+    assert isinstance(shape, Bar)
+    s = 0.0 if which == "i" else paths.length(shape.path)
+    end, here = (shape.end_i if which == "i" else shape.end_j), axis.frame_at(shape, s)
+    out = times(here.x, -1.0 if which == "i" else 1.0)
+    r = shape.stock.width / 2
+    points = []
+    for k in range(pieces):
+        turn = 2 * math.pi * k / pieces
+        p = here.point((0.0, r * math.cos(turn), r * math.sin(turn)))
+        if isinstance(end, Slant):
+            p = along(p, out, dot(minus(here.o, p), end.normal) / dot(out, end.normal))
+        elif isinstance(end, Cope):
+            # |(p + t·out − on) less its part along the axis| = R, coming from the bar
+            off, way = (minus(v, times(end.axis, dot(v, end.axis))) for v in (minus(p, end.on), out))
+            a, b, c = dot(way, way), dot(off, way), dot(off, off) - end.radius**2
+            root = b * b - a * c
+            if a < 1e-9 or root < 0:
+                raise BuildError(f"The {part.name} ({2 * r:.4g} mm) does not meet the {2 * end.radius:.4g} mm round it is coped on to all round; take a thinner one or bring its axis nearer.")
+            p = along(p, out, (-b - math.sqrt(root)) / a)
+        points.append(p)
     return list(zip(points, [*points[1:], points[0]], strict=True))
 
 
@@ -218,4 +245,4 @@ def must_be_metal(name: str, material: Material, what: str) -> None:
         raise BuildError(f"The {name} is of {material.title}, which cannot be {what}; choose a metal.")
 
 
-__all__ = ["HOST", "LOAD", "ORIGIN", "Build", "BuildError", "Line", "ShapeError", "X", "bare", "loop", "moved", "must_be_metal", "ring"]
+__all__ = ["HOST", "LOAD", "ORIGIN", "Build", "BuildError", "Line", "ShapeError", "X", "bare", "end_runs", "loop", "moved", "must_be_metal", "ring"]

@@ -345,6 +345,36 @@ def plate_corners(part: Part, place: Place) -> Array:
     return out
 
 
+def room_round(part: Part, place: Place, hole: float) -> tuple[float, float]:
+    """Round a hole in a plate or a leg square to a place's z: metal from its edge to the nearest edge, and the least width of
+    metal across it, mm."""
+    corners = face_corners(part, place)
+    directions = np.concatenate([DIRECTIONS, -DIRECTIONS])
+    ways = rays(corners, np.zeros((len(directions), 2)), directions)
+    n = len(DIRECTIONS)
+    return float(ways.min()) - hole / 2, float((ways[:n] + ways[n:]).min())
+
+
+def face_corners(part: Part, place: Place) -> Array:
+    """The flat metal of a part square to a place's z, as corners in its x–y plane.
+
+    For a plate its outline; for a bar the rectangle of the leg, wall or side that a line along z first meets."""
+    if isinstance(part.shape, Plate):
+        return plate_corners(part, place)
+    assert isinstance(part.shape, Bar)
+    s = on_bar(part, place.o)
+    from urial.geometry import axis, profile
+
+    here = part.place @ axis.frame_at(part.shape, s)
+    size = paths.length(part.shape.path)
+    across = here.y if abs(dot(here.y, place.z)) < abs(dot(here.z, place.z)) else here.z
+    ring = np.array(profile.rings(part.shape.stock)[0])
+    at = ring[:, 0] if across is here.y else ring[:, 1]
+    corners = [along(along(here.o, here.x, u), across, v) for u, v in ((-s, at.min()), (size - s, at.min()), (size - s, at.max()), (-s, at.max()))]
+    out: Array = np.array([place.local(c)[:2] for c in corners])
+    return out
+
+
 # ---- which way the load goes
 
 

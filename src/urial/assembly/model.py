@@ -155,15 +155,36 @@ class Fit:
 
 @dataclass(frozen=True)
 class Contact:
-    """Bearing that only pushes (along z from a to b), held sideways by friction while it does."""
+    """Bearing that only pushes (along z from a to b), held sideways by friction while it does.
+
+    ``area`` it presses on (mm²) and ``limit`` (MPa, by ``source``) of the softer side; without them its pressure is not judged."""
 
     mu: float = 0.2
     stiffness: float = 1e6
+    area: float = 0.0
+    limit: float = 0.0
+    source: str = ""
+
+
+@dataclass(frozen=True)
+class BentBy:
+    """Metal bent by clamp bolts: its width and thickness, the arm from bolt to where it is held, how many share the pull, mm;
+    ``tightened``: tightening bends it too."""
+
+    name: str
+    width: float
+    t: float
+    arm: float
+    share: int
+    steel: Material
+    tightened: bool
 
 
 @dataclass(frozen=True)
 class Clamp:
-    """Plates pressed together by bolts: holds by friction in its plane, by the bolts across it."""
+    """Plates pressed together by bolts: holds by friction in its plane, by the bolts across it.
+
+    ``preload`` of each bolt, N (0: 0.75 of proof); ``bent``: metal that the bolts bend."""
 
     bolt: Bolt
     grade: BoltGrade
@@ -172,16 +193,22 @@ class Clamp:
     mu: float
     size: tuple[float, float]  # of the pressed area, mm
     path: str = ""
+    preload: float = 0.0
+    bent: tuple[BentBy, ...] = ()
 
 
 @dataclass(frozen=True)
 class StrapRound:
-    """A strap round the host that only pulls: along −z of the place.  ``limit`` is its working limit, N, legs counted."""
+    """A leg of a strap round the host that only pulls: along −z of the place.  ``limit`` is its working limit, N.
+
+    ``mu``: friction on what it goes round, which holds it sideways while it is tight; ``tension`` it is drawn up to, N."""
 
     limit: float
     stiffness: float
     source: str
     path: str = ""
+    mu: float = 0.0
+    tension: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -200,7 +227,40 @@ class Eye:
     hole: float
 
 
-How = Weld | Bolts | Pin | Fit | Contact | Clamp | StrapRound | Shank | Eye
+@dataclass(frozen=True)
+class Plugs:
+    """Plug welds: holes in part a filled on to part b.  ``spots`` are u, v in the joint's place, which lies in the face they meet at."""
+
+    spots: tuple[tuple[float, float], ...]
+    diameter: float
+    depth: float  # of the filling, no more than part a is thick
+    electrode: Electrode
+    path: str = ""
+
+
+@dataclass(frozen=True)
+class Stud:
+    """A hitch pin standing out of part a into an eye of the host's linkage: z along the pin, the place in the eye's middle.
+
+    ``reach`` from the part's face to the eye's middle; ``collar`` the diameter clamped on the part; ``held``: also along the pin."""
+
+    diameter: float
+    reach: float
+    collar: float
+    material: Material
+    held: bool = True
+    path: str = ""
+
+
+@dataclass(frozen=True)
+class Seat:
+    """A hook or shoe of a bought piece with a rating of its own: what it holds along and about x, y, z of the place, both ways."""
+
+    along: tuple[bool, bool, bool]
+    about: tuple[bool, bool, bool] = (False, False, False)
+
+
+How = Weld | Bolts | Pin | Fit | Contact | Clamp | StrapRound | Shank | Eye | Plugs | Stud | Seat
 
 
 @dataclass(frozen=True)

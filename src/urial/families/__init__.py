@@ -15,12 +15,13 @@ from pkgutil import iter_modules
 from urial.assembly.build import Build
 from urial.assembly.marks import marked, marks
 from urial.assembly.model import Assembly, BuildError, Joint, Plug
-from urial.families.registry import Family, families, register
+from urial.families.registry import Family, Setting, families, register
 from urial.geometry import solids
 from urial.geometry.path import ShapeError
 from urial.geometry.place import Place
 from urial.geometry.shape import Bar
 from urial.job import host
+from urial.job.fields import specs
 from urial.job.host import Host
 from urial.job.model import Design, Job, Piece, Welding
 from urial.mates import receiver
@@ -29,7 +30,7 @@ from urial.stock import catalogue
 from urial.stock.catalogue import StockError
 from urial.stock.sections import SectionError
 
-__all__ = ["Family", "assemble", "build", "families", "fitting", "new_job", "register", "start_part", "survey_job", "with_marks"]
+__all__ = ["Family", "Setting", "assemble", "build", "families", "fitting", "new_job", "register", "start_part", "states", "survey_job", "with_marks"]
 
 
 @lru_cache(maxsize=128)
@@ -38,10 +39,24 @@ def _piece(values: Design, number: str, welding: Welding, mount: HostSocket | No
     family = families()[values.family]
     b = Build(number, family.title.lower(), f"stack.{number}.", catalogue.electrode(welding.electrode), welding.process)
     try:
+        _right_shapes(values)
         family.build(values, b, *((mount,) if family.on_host else ()))
     except (StockError, SectionError, ShapeError) as error:
         raise BuildError(str(error)) from None
     return b
+
+
+SHAPES = {"rect_tube": "a square or rectangular tube", "round_tube": "a round tube", "angle": "an angle", "rect_bar": "a flat or square bar"}
+"""Shapes of stock that a size may ask for, in words."""
+
+
+def _right_shapes(values: Design) -> None:
+    """BuildError when a bar of another shape is chosen than the piece is made for."""
+    for path, spec in specs(type(values)).items():
+        if spec.shelf == "bar" and spec.only in SHAPES:
+            bar = catalogue.bar(getattr(values, path))
+            if bar.shape != spec.only:
+                raise BuildError(f"{spec.title[0].upper()}{spec.title[1:]} {bar.title} is not {SHAPES[spec.only]}; choose one that is.")
 
 
 def assemble(job: Job, on: Host) -> Assembly:
@@ -90,7 +105,7 @@ def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:
     bar = made.parts[plug.part]
     assert isinstance(bar.shape, Bar)
     pin = next((p.material for p in made.parts.values() if p.family.endswith("/hitch pin")), catalogue.material("4140-QT"))
-    mated = receiver.mate(socket, plug, bar.shape, piece.id, _rest(made, plug), pin, made.path("pin_material"))
+    mated = receiver.mate(socket, plug, bar.shape, piece.id, family.title.lower(), _rest(made, plug), pin, made.path("pin_material"))
     if isinstance(mated, receiver.Refusal):
         raise BuildError(mated.words)
     return _joined(whole, made.placed(place), mated.joints, {socket.key: bar.key}, mated.warnings)
@@ -148,7 +163,7 @@ def stack_of(name: str, on: tuple[str, ...] = ()) -> tuple[Piece, ...]:
             raise BuildError(f"There is no family called “{known}”; there are {', '.join(families())}.")
     names = [*on, name]
     for under, over in pairwise(names):
-        if families()[over].on_host or families()[under].bears != over:
+        if families()[over].on_host or families()[over].on not in families()[under].offers:
             raise BuildError(f"A {families()[over].title.lower()} does not sit on a {families()[under].title.lower()}: it wants {families()[over].on}.")
     while (under := families()[names[0]].stands_on) and not families()[names[0]].on_host:
         names.insert(0, under)
@@ -159,21 +174,47 @@ def stack_of(name: str, on: tuple[str, ...] = ()) -> tuple[Piece, ...]:
         family = families()[one]
         where, socket = ("host", family.on) if family.on_host else (str(n - 1), f"{n - 1}/{family.on}")
         out.append(Piece(id=str(n), on=where, socket=socket, values=family.design(family=one)))
+    for sizes in families()[name].more if families()[name].on_host else ():
+        family = families()[name]
+        out.append(Piece(id=str(len(out) + 1), on="host", socket=family.on, values=family.design(family=name, **sizes)))
     return tuple(out)
 
 
 def start_part(job: Job, name: str) -> Job:
-    """The job with a family's starting sizes on its host."""
-    return with_marks(job.model_copy(update={"stack": stack_of(name), "marks": {}}))
+    """The job with a family's starting sizes on its host, and its usual duty if none is asked of the part yet."""
+    started = job.model_copy(update={"stack": stack_of(name), "marks": {}})
+    return with_marks(_usual_duty(started, name) if not job.duties else started)
+
+
+def _usual_duty(job: Job, name: str) -> Job:
+    duty = families()[name].duty
+    return duty(job) if duty else job
 
 
 def new_job(name: str, kind: str | None = None, on: tuple[str, ...] = ()) -> Job:
-    """A job with a family's starting values, on a kind of host and on other families if asked."""
+    """A job with a family's starting values and its usual duty, on a kind of host and on other families if asked."""
     stack = stack_of(name, on)
     if kind is not None and kind not in host.kinds():
         raise BuildError(f"There is no kind of host called “{kind}”; there are {', '.join(host.kinds())}.")
-    hosts = {} if kind is None else {"hosts": (host.starting_host(kind),)}
-    return with_marks(Job(title=families()[name].title, stack=stack, **hosts))
+    first = families()[stack[0].family]
+    start = host.starting_host(kind or first.host, first.on)
+    return with_marks(_usual_duty(Job(title=families()[name].title, stack=stack, hosts=(start,)), name))
+
+
+def states(job: Job) -> tuple[tuple[str, Job], ...]:
+    """Every way the job must hold: on each of its hosts, and in each setting of its pieces; in words (none for the first, as it is)."""
+    out: list[tuple[str, Job]] = []
+    for n, one in enumerate(job.hosts):
+        alone = job.model_copy(update={"hosts": (one,)}) if len(job.hosts) > 1 else job
+        on = f"on {one.name}" if n else ""
+        out.append((on, alone))
+        for piece in job.stack:
+            settings = families()[piece.family].settings
+            for way in settings(piece.values, one) if settings else ():
+                if (way.values, way.host) != (piece.values, one):
+                    other = alone.with_values(piece.id, way.values)
+                    out.append((", ".join(w for w in (on, way.words) if w), other.with_vehicle(way.host) if way.host is not one else other))
+    return tuple(out)
 
 
 for _module in iter_modules(__path__):

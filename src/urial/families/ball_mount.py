@@ -6,27 +6,31 @@ import math
 from typing import Literal
 
 from urial.assembly.build import Build, loop
-from urial.assembly.model import BuildError, Part, Shank
-from urial.families.registry import Family, register
+from urial.assembly.model import Bolts, BuildError, Part
+from urial.families.registry import Family, Setting, register
 from urial.geometry.outline import rectangle
 from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.geometry.shape import Hole
-from urial.job.fields import choice, length, stock
+from urial.job.fields import choice, length, number, stock
+from urial.job.host import Host
 from urial.job.model import Design
+from urial.pieces.ball import FLANGE, ball_on
+from urial.pieces.hardware import BoltSpec, fasten
+from urial.pieces.shank import PLUG, hitch_pin, receiver_for
 from urial.stock import catalogue
-from urial.stock.catalogue import Ball, Receiver, StockSection
+from urial.stock.catalogue import Ball, StockSection
 
 LAP = 70.0
 """Length a straight mount's ball plate laps over the bar, mm."""
-FLANGE = 1.7
-"""Diameter of a ball's seat over its shank's, as such balls are made."""
 
 
 class BallMount(Design):
     """Parameters of the bar that carries the ball."""
 
     family: Literal["ball-mount"] = "ball-mount"
-    shape: Literal["straight", "drop", "rise"] = choice("drop", "shape", group="Ball mount")
+    shape: Literal["straight", "drop", "rise", "holes"] = choice(
+        "drop", "shape", "Holes: the ball's plate is bolted to a row of holes and moved for each trailer; every hole is judged.",
+        words={"straight": "straight", "drop": "drop", "rise": "rise", "holes": "drop, set by holes"}, group="Ball mount")  # fmt: skip
     bar: str = stock("square 2", "bar", "bar", "Solid bar or tube that slides into the receiver.", only="square,rect_tube", group="Ball mount")
     bar_material: str = stock("1045-HR", "bar steel", "material", group="Ball mount")
     past_pin_mm: float = length(45.0, "bar past pin", "Bar end beyond the pin hole's middle.", lo=12, hi=400, group="Ball mount")
@@ -39,6 +43,12 @@ class BallMount(Design):
     ball_plate_reach_mm: float = length(48.0, "ball to drop plate", "Middle of the ball to the drop plate's face.", lo=25, hi=300, group="Ball mount")
     plate_material: str = stock("A572-50", "plate steel", "material", group="Ball mount")
     weld_mm: float = length(8.0, "mount weld leg", lo=2, hi=30, group="Welds")
+    holes: float = number(4, "heights", "How many the ball can be set to.", lo=2, hi=10, group="Set by holes")
+    hole: float = number(1, "set to, from the top", lo=1, hi=10, group="Set by holes")
+    pitch_mm: float = length(50.0, "hole to hole", lo=15, hi=150, group="Set by holes")
+    slide_mm: float = length(20.0, "slide plate thickness", lo=5, hi=60, group="Set by holes")
+    slide_bolt: str = stock("M16", "slide bolts", "bolt", "Two, a pitch apart.", group="Set by holes")
+    slide_grade: str = stock("8.8", "slide bolt grade", "bolt grade", group="Set by holes")
     ball: str = stock("2 in, 1 shank", "ball", "ball", "Its rating is stamped on it.", group="Ball mount")
     pin_material: str = stock("4140-QT", "pin steel", "material", group="Pin")
 
@@ -47,13 +57,15 @@ def above_bar(p: BallMount) -> float:
     """Ball plate's top above the bar's top face, mm (negative for a drop)."""
     if p.shape == "straight":
         return p.ball_plate_mm
+    if p.shape == "holes":
+        return -p.ball_drop_mm - (round(p.hole) - 1) * p.pitch_mm
     return -p.ball_drop_mm if p.shape == "drop" else p.ball_drop_mm
 
 
 def build(p: BallMount, b: Build) -> None:
     """Own axes: the pin's middle is the origin, x runs into the receiver, z up."""
     bar, ball = catalogue.bar(p.bar), catalogue.ball(p.ball)
-    size = next((r for r in catalogue.receivers().values() if r.bar >= max(bar.width, bar.height) - 0.01), list(catalogue.receivers().values())[-1])
+    size = receiver_for(bar)
     top = bar.height / 2 + above_bar(p)
     ball_x, straight = -p.pin_to_ball_mm, p.shape == "straight"
     face = ball_x + p.ball_plate_reach_mm  # the drop plate's rear face, or the bar's rear end
@@ -66,6 +78,8 @@ def build(p: BallMount, b: Build) -> None:
         w, z = bar.width / 2, bar.height / 2
         lines: list[tuple[Vec, Vec]] = [((face, -w, z), (face + LAP, -w, z)), ((face + LAP, -w, z), (face + LAP, w, z)), ((face + LAP, w, z), (face, w, z))]
         b.weld("ball plate weld", shank, seat, lines, p.weld_mm, path="weld_mm", called="ball plate to bar", edge=p.ball_plate_mm)
+    elif p.shape == "holes":
+        seat = _set_by_holes(b, p, shank, bar, ball, (face, tail, top))
     else:
         upright = _drop_plate(b, p, bar, top, face)
         seat = _ball_plate(b, p, ball, top, face)
@@ -74,12 +88,56 @@ def build(p: BallMount, b: Build) -> None:
         lines = loop(Place((face, 0.0, top - p.ball_plate_mm / 2), Y, Z, X), min(p.ball_plate_width_mm, p.drop_plate_width_mm), p.ball_plate_mm)
         stands_out = abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2  # the beads up its sides lie on what one plate is wider
         b.weld("ball plate weld", upright, seat, lines, p.weld_mm, ledge=(stands_out, math.inf) * 2, path="weld_mm", normal=times(X, -1), called="ball plate to drop plate", edge=min(p.ball_plate_mm, p.drop_plate_mm))
-    _ball(b, p, ball, ball_x, top, seat)
-    _pin(b, p, size)
-    b.plug("receiver", shank, Place((0.0, 0.0, 0.0), Z, Y, times(X, -1)), past=p.past_pin_mm)
+    ball_on(b, ball, (ball_x, 0.0, top), p.ball_plate_mm, seat)
+    hitch_pin(b, size, p.pin_material)
+    b.plug("receiver", shank, PLUG, past=p.past_pin_mm)
     b.dimension("pin to ball", (0.0, 0.0, 0.0), (ball_x, 0.0, top), "x", ("side", "top"), "pin_to_ball_mm", "low", 0)
     if not straight:
         b.dimension("drop or rise", (ball_x, 0.0, bar.height / 2), (ball_x, 0.0, top), "z", ("side",), "ball_drop_mm", "high", 0)
+
+
+def _set_by_holes(b: Build, p: BallMount, shank: Part, bar: StockSection, ball: Ball, at: tuple[float, float, float]) -> Part:
+    """A rack of holes welded to the bar, a slide plate on two of its bolts, the ball's plate welded to that."""
+    (face, tail, top), bolt = at, catalogue.bolt(p.slide_bolt)
+    n, half, edge = round(p.holes), p.drop_plate_width_mm / 2, 1.6 * bolt.diameter
+    first = bar.height / 2 - p.ball_drop_mm - p.ball_plate_mm / 2 + p.pitch_mm / 2  # the uppermost bolt
+    if round(p.hole) > n:
+        raise BuildError(f"The ball is set to hole {round(p.hole)} and there are {n}; set it to one of them.")
+    if first > -bar.height / 2 - bolt.across_flats / 2 - p.weld_mm:
+        need = p.ball_drop_mm + first + bar.height / 2 + bolt.across_flats / 2 + p.weld_mm
+        raise BuildError(f"At a drop of {p.ball_drop_mm:.4g} mm the upper {bolt.name} bolt falls on the bar's weld; let the least drop be {need:.0f} mm.")
+    if p.pitch_mm < max(2.67 * bolt.diameter, bolt.across_flats + 4):
+        raise BuildError(f"Holes {p.pitch_mm:.4g} mm apart are too close for {bolt.name} bolts; {max(2.67 * bolt.diameter, bolt.across_flats + 4):.0f} mm is the least.")
+    if half < edge + 2:
+        raise BuildError(f"The drop plate is {2 * half:.4g} mm wide, too narrow round {bolt.hole:.4g} mm holes; make it {2 * edge + 4:.0f} mm.")
+    if p.ball_plate_reach_mm - p.slide_mm < FLANGE * ball.shank / 2:
+        raise BuildError(f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and the slide plate takes {p.slide_mm:.4g} mm of it, too little for the ball's flange; move the ball out.")
+    rows = [first - k * p.pitch_mm for k in range(n + 1)]
+    rack = b.plate("drop plate", p.drop_plate_mm, rectangle(-half, rows[-1] - edge, half, bar.height / 2 + min(8.0, p.weld_mm)), Place((face, 0.0, 0.0), Y, Z, X), material=p.plate_material,
+                   holes=[(0.0, z, bolt.hole) for z in rows], called="rack of holes", paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "pitch_mm"))  # fmt: skip
+    b.weld("bar weld", shank, rack, loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius), p.weld_mm, path="weld_mm", normal=times(X, -1), called="bar to rack")
+    middle = top - p.ball_plate_mm / 2
+    reach = p.pitch_mm / 2 + edge
+    slide = b.plate("slide plate", p.slide_mm, rectangle(-half, middle - reach, half, middle + reach), Place((face - p.slide_mm, 0.0, 0.0), Y, Z, X), material=p.plate_material,
+                    holes=[(0.0, middle + k * p.pitch_mm / 2, bolt.hole) for k in (1, -1)], paths=("slide_mm", "plate_material"))  # fmt: skip
+    place = Place.facing((face, 0.0, middle), times(X, -1), Y)
+    spots = [(face - p.slide_mm, 0.0, middle + k * p.pitch_mm / 2) for k in (1.0, -1.0)]
+    b.joint("slide bolts", slide, rack, place, Bolts(tuple(place.local(q)[:2] for q in spots), bolt.hole, (), bolt, catalogue.bolt_grade(p.slide_grade), True, path=b.path("slide_bolt")),
+            called=f"slide bolts in hole {round(p.hole)}")  # fmt: skip
+    fasten(b, [(q, X) for q in spots], p.slide_mm + p.drop_plate_mm, BoltSpec(bolt, catalogue.bolt_grade(p.slide_grade), True), "slide_bolt")
+    seat = _ball_plate(b, p, ball, top, face - p.slide_mm)
+    wide = min(p.ball_plate_width_mm, p.drop_plate_width_mm)
+    stands_out = abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
+    b.weld("ball plate weld", slide, seat, loop(Place((face - p.slide_mm, 0.0, middle), Y, Z, X), wide, p.ball_plate_mm), p.weld_mm, ledge=(stands_out, math.inf) * 2, path="weld_mm",
+           normal=times(X, -1), called="ball plate to slide plate", edge=min(p.ball_plate_mm, p.slide_mm))  # fmt: skip
+    return seat
+
+
+def settings(p: BallMount, host: Host) -> tuple[Setting, ...]:
+    """The highest and the lowest hole, where it is set by holes."""
+    if p.shape != "holes":
+        return ()
+    return tuple(Setting(f"ball in hole {n}", p.model_copy(update={"hole": float(n)}), host) for n in (1, round(p.holes)))
 
 
 def _fits(p: BallMount, ball: Ball, tail: float, straight: bool) -> None:
@@ -112,21 +170,4 @@ def _drop_plate(b: Build, p: BallMount, bar: StockSection, top: float, face: flo
                    paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "ball_drop_mm"))  # fmt: skip
 
 
-def _ball(b: Build, p: BallMount, ball: Ball, x: float, top: float, seat: Part) -> None:
-    under = p.ball_plate_mm + 1.1 * ball.shank
-    made = b.turned("ball", Place((x, 0.0, top - under), X, Y, Z), (
-        (0.9 * ball.shank, 1.6 * ball.shank, 6), (0.2 * ball.shank + p.ball_plate_mm, ball.shank, 0), (6.0, FLANGE * ball.shank, 0),
-        (ball.height - 0.3 * ball.ball - 6, 0.62 * ball.ball, 0)), material="4140-QT", stock=ball.name, sphere=(under + ball.height, ball.ball), called=f"ball {ball.name}", paths=("ball",))  # fmt: skip
-    b.joint("ball seat", seat, made, Place((x, 0.0, top), X, Y, Z), Shank(ball.shank, FLANGE * ball.shank))
-    middle: Vec = (x, 0.0, top + ball.height)
-    b.socket("ball", "ball", made, Place(middle, X, Y, Z), size=ball.name, rating_kg=ball.rated_kg, path="ball")
-    b.places.update(ball=middle, ball_seat=(x, 0.0, top))
-
-
-def _pin(b: Build, p: BallMount, size: Receiver) -> None:
-    tube = catalogue.bar(size.tube)
-    b.turned("hitch pin", Place.facing((0.0, -tube.width / 2 - 20, 0.0), Y, X), ((8, size.pin * 1.6, 0), (tube.width + 32, size.pin, 0)), material=p.pin_material,
-             stock=f"{size.pin:.4g} mm {catalogue.material(p.pin_material).name}", called=f"hitch pin {size.pin:.4g} mm with clip", rated=False, paths=("pin_material",))  # fmt: skip
-
-
-register(Family("ball-mount", "Ball mount", BallMount, build, on="receiver", on_host=False, does="tow", stands_on="rear-receiver"))
+register(Family("ball-mount", "Ball mount", BallMount, build, on="receiver", on_host=False, does="tow", stands_on="rear-receiver", offers=("ball",), settings=settings, about="A bar with a ball on it, straight, dropped, risen or set by holes."))

@@ -73,8 +73,6 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
     """The way it is measured: mouth from the bumper, receiver from the rails, tube, plates, bolts."""
     size, tube = catalogue.receiver(p.receiver), catalogue.bar(p.cross_tube)
     pipe, plate = catalogue.bar(size.tube), catalogue.plate(p.plate)
-    if tube.shape != "rect_tube":
-        raise BuildError(f"Cross tube {tube.title} is not a square or rectangular tube; choose one that is.")
     sides = {side: rails.side(side) for side in SIDES}
     for side, holes in sides.items():
         if not holes:
@@ -152,4 +150,4 @@ def _dimensions(b: Build, p: RearReceiver, mouth: Vec, centre: Vec) -> None:
     b.dimension("receiver length", mouth, end, "x", ("side", "top"), "receiver_length_mm", "low", 3)
 
 
-register(Family("rear-receiver", "Rear receiver", RearReceiver, build, on="frame rails", on_host=True, does="tow", bears="ball-mount"))
+register(Family("rear-receiver", "Rear receiver", RearReceiver, build, on="frame rails", on_host=True, does="tow", bears="ball-mount", offers=("receiver", "chain eye"), about="Bolts to the rear frame rails and takes a bar in its bore."))

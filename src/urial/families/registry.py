@@ -4,17 +4,31 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
-from urial.job.model import Design, register_design
+from urial.job.host import Host
+from urial.job.model import Design, Job, register_design
 
 Does = Literal["tow", "carry", "pull", "lift", "hold"]
+DOES: dict[Does, str] = {"tow": "tow", "carry": "carry", "pull": "pull", "lift": "lift", "hold": "hold down"}
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One way a piece must hold: in words, its sizes then, and the host then (a slide at its end, a thin trunk)."""
+
+    words: str
+    values: Design
+    host: Host
 
 
 @dataclass(frozen=True)
 class Family:
     """A kind of part: name, title, parameters, ``build``, the kind of socket it goes on (the host's own or another
-    piece's), what it does, and the family it is put on when nothing else is there."""
+    piece's), what it does, and the family it is put on when nothing else is there.
+
+    ``host`` is the kind of host a new job of it starts with, ``offers`` the kinds of socket other pieces find on it,
+    ``duty`` puts its usual duty on a new job, ``settings`` are the ways it must hold in (none: only as it is)."""
 
     name: str
     title: str
@@ -25,6 +39,12 @@ class Family:
     does: Does
     stands_on: str = ""
     bears: str = ""  # what its default duty wants on it
+    host: str = "pickup"
+    offers: tuple[str, ...] = ()
+    about: str = ""
+    duty: Callable[[Job], Job] | None = None
+    more: tuple[dict[str, Any], ...] = ()  # further ones of it a new job starts with, by what differs
+    settings: Callable[..., tuple[Setting, ...]] | None = None
 
 
 _FAMILIES: dict[str, Family] = {}

@@ -24,6 +24,7 @@ def place(default: float, title: str, help_: str = "") -> float:
 
 class _Duty(Value):
     title: str = text("duty", "called")
+    socket: str = text("", "acts at", "The socket it loads; empty: the open one it goes to by itself.")
     factors: Factors = Field(default_factory=dict, title="changed factors")
 
 

@@ -13,7 +13,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 
 from pydantic import Field
 
-from urial.job.fields import Value, choice, length, mass, maybe_length, maybe_stock, number, stock, text
+from urial.job.fields import Value, choice, length, mass, maybe_length, maybe_mass, maybe_stock, number, stock, text
 
 Side = Literal["left", "right"]
 SIDES: tuple[Side, Side] = ("left", "right")
@@ -175,6 +175,8 @@ class TwoWheeler(Wheeled):
     bars_mm: float = length(1080.0, "handlebar height", lo=400, hi=1600, group="Body")
     bars_width_mm: float = length(820.0, "handlebar width", lo=300, hi=1300, group="Body")
     tail_height_mm: float = length(760.0, "tail height", "Rear frame above the wheel.", lo=250, hi=1400, group="Body")
+    tow_rating_kg: float | None = maybe_mass("towing limit", "From the maker; most give none, and then none is judged.", lo=1, group="Maker's limits")
+    tongue_rating_kg: float | None = maybe_mass("tongue limit", "From the maker; most give none, and then none is judged.", lo=0.5, group="Maker's limits")
 
     def face(self, side: str) -> float:
         return self.tail_mm / 2
@@ -251,6 +253,7 @@ class Post(Host):
     width_mm: float = length(220.0, "diameter or width", "At the height of the holes; girth / 3.1416 for a trunk.", lo=30, hi=2000, group="Body")
     top_mm: float = length(1600.0, "height of the top", lo=100, hi=30_000, group="Body")
     buried_mm: float = length(900.0, "in the ground", "How deep it is set; 0 for a living trunk.", lo=0, hi=5000, group="Body")
+    soil: Literal["clay", "sand", "gravel"] = choice("sand", "soil", "What holds a buried post; the poorer when in doubt.", words={"clay": "clay or silt", "sand": "sand", "gravel": "gravel"}, group="Body")
     lean_deg: float = number(0.0, "lean", "Away from plumb, toward the pull.", lo=-30, hi=30, kind="angle", group="Body")
 
     def face(self, side: str) -> float:
@@ -276,10 +279,15 @@ def title(kind: str) -> str:
     return str(_starting()[kind]["title"])
 
 
-def starting_host(kind: str) -> Host:
-    """A host of a kind with good starting values; KeyError for an unknown kind."""
-    values = {k: v for k, v in _starting()[kind].items() if k != "title"}
-    holes = values.pop("holes")
-    behind, height, hole = holes["behind"], holes["height"], holes["hole"]
-    points = tuple(HardPoint(behind_mm=x, height_mm=z, hole_mm=hole, **holes.get("each", {})) for x, z in zip(behind, height, strict=True))
+def starting_host(kind: str, socket: str = "") -> Host:
+    """A host of a kind with good starting values, with hard points for a socket if its kind has such; KeyError for an unknown kind."""
+    values = {k: v for k, v in _starting()[kind].items() if k not in ("title", "more")}
+    points = _rows(values.pop("holes"))
+    more = _starting()[kind].get("more", {}).get(socket)
+    if more:
+        points += _rows({**more, "each": {**more.get("each", {}), "group": socket}})
     return kinds()[kind].model_validate({**values, "kind": kind, "left": points, "right": points})
+
+
+def _rows(holes: dict[str, Any]) -> tuple[HardPoint, ...]:
+    return tuple(HardPoint(behind_mm=x, height_mm=z, hole_mm=holes["hole"], **holes.get("each", {})) for x, z in zip(holes["behind"], holes["height"], strict=True))

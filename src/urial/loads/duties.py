@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import tomllib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 
@@ -14,7 +14,7 @@ from urial.geometry.place import Vec
 from urial.job.duty import Anchor, Ballast, Carrier, Implement, OtherDuty, Recovery, Winch
 from urial.job.host import Host, Post, Tractor, Wheeled
 from urial.job.model import Job
-from urial.loads.case import MOUTH, Case, load_points
+from urial.loads.case import MOUTH, Case, LoadPoint, Six, load_points
 from urial.loads.towing import PolicyError
 from urial.units import STANDARD_GRAVITY as G
 
@@ -60,7 +60,7 @@ class Pull:
 
 @dataclass(frozen=True)
 class DutyCase:
-    """One case of a duty: its pulls, and whether they come through a bar in the receiver."""
+    """One case of a duty: its pulls, and the number of the duty in the job."""
 
     id: str
     title: str
@@ -68,50 +68,58 @@ class DutyCase:
     reason: str
     source: str
     changed: bool
-    in_receiver: bool
+    duty: int
 
 
-def _off(turn_deg: float, rise_deg: float, size: float) -> Vec:
-    """A pull straight rearward, turned left and up."""
+def _off(turn_deg: float, rise_deg: float, size: float, out: float) -> Vec:
+    """A pull straight out (rearward, or forward at the front), turned left and up."""
     t, r = math.radians(turn_deg), math.radians(rise_deg)
-    return (-size * math.cos(r) * math.cos(t), size * math.cos(r) * math.sin(t), size * math.sin(r))
+    return (out * size * math.cos(r) * math.cos(t), size * math.cos(r) * math.sin(t), size * math.sin(r))
 
 
-def mass_places(duty: OtherDuty, mouth: Vec) -> list[tuple[float, Vec]]:
-    """What a duty hangs on the host: kg and place.  Empty for pulls."""
+def outward(assembly: Assembly | None) -> float:
+    """Which way along x the receiver's mouth looks: −1 rearward, 1 forward."""
+    bore = next((s for s in assembly.sockets if s.kind == "receiver"), None) if assembly else None
+    return 1.0 if bore is not None and bore.place.z[0] > 0.5 else -1.0
+
+
+def mass_places(duty: OtherDuty, mouth: Vec, out: float = -1.0) -> list[tuple[float, Vec]]:
+    """What a duty hangs on the host: kg and place.  Empty for pulls.  ``out``: the way the mouth looks along x."""
     if isinstance(duty, Carrier):
-        return [(i.kg, (mouth[0] - (i.in_behind_mm if duty.folded else i.behind_mm), mouth[1] + i.across_mm, mouth[2] + (i.in_above_mm if duty.folded else i.above_mm))) for i in duty.items]
+        return [(i.kg, (mouth[0] + out * (i.in_behind_mm if duty.folded else i.behind_mm), mouth[1] + i.across_mm, mouth[2] + (i.in_above_mm if duty.folded else i.above_mm))) for i in duty.items]
     return []
 
 
-def carried(job: Job, mouth: Vec) -> list[tuple[str, Vec, Vec]]:
+def carried(job: Job, mouth: Vec, out: float = -1.0) -> list[tuple[str, Vec, Vec]]:
     """Every item on a carrier as a box: name, low and high corner in the host's axes, mm."""
-    out = []
+    boxes = []
     for duty in job.duties:
         if isinstance(duty, Carrier):
-            for item, (_, at) in zip(duty.items, mass_places(duty, mouth), strict=True):
+            for item, (_, at) in zip(duty.items, mass_places(duty, mouth, out), strict=True):
                 half = (item.long_mm / 2, item.wide_mm / 2, item.high_mm / 2)
                 low, high = ((at[0] + s * half[0], at[1] + s * half[1], at[2] + s * half[2]) for s in (-1, 1))
-                out.append((item.name, low, high))
-    return out
+                boxes.append((item.name, low, high))
+    return boxes
 
 
-def _pulls(duty: OtherDuty, row: Row, host: Host, mouth: Vec) -> tuple[Pull, ...]:
+def _pulls(duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bore: bool) -> tuple[Pull, ...]:
     f = {n: factor(duty, row, n) for n in NAMES}
     if isinstance(duty, Carrier):
         rough = 1.5 if duty.ground == "unpaved" else 1.0
-        return tuple(Pull(at, (rough * f["along"] * kg * G, rough * f["across"] * kg * G, (rough * f["up"] - f["static"]) * kg * G)) for kg, at in mass_places(duty, mouth))
+        return tuple(Pull(at, (rough * f["along"] * kg * G, rough * f["across"] * kg * G, (rough * f["up"] - f["static"]) * kg * G)) for kg, at in mass_places(duty, mouth, out))
     if isinstance(duty, Winch):
-        at = (mouth[0] - duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
-        return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.rated_N)),)
+        at = (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
+        return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.rated_N, out)),)
     if isinstance(duty, Recovery):
-        at = (mouth[0] - duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
-        return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.stuck_kg * G)),)
+        at = (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
+        return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.stuck_kg * G, out)),)
     if isinstance(duty, Implement):
         return _implement(duty, row, f, host)
     if isinstance(duty, Ballast):
         return (Pull((-duty.behind_mm, 0.0, 500.0), (0.0, 0.0, f["up"] * duty.kg * G)),)
-    return (Pull((-host.face("left"), 0.0, duty.height_mm), (-f["times"] * duty.pull_N, 0.0, 0.0)),)
+    if in_bore:
+        return (Pull(mouth, _off(f["turn"], f["rise"], f["times"] * duty.pull_N, out)),)
+    return (Pull((-host.face("left"), 0.0, duty.height_mm), _off(f["turn"], f["rise"], f["times"] * duty.pull_N, -1.0)),)
 
 
 def lower_pins(host: Host) -> Vec:
@@ -145,10 +153,36 @@ def _implement(duty: Implement, row: Row, f: Mapping[str, float], host: Host) ->
     return (Pull(middle, (0.0, 0.0, f["up"] * total * G)),)
 
 
-def mouth_of(job: Job, assembly: Assembly | None) -> Vec:
-    """Where the receiver's mouth is: the part's, or on a bare survey the rear face at the holes' height."""
-    if assembly is not None and "mouth" in assembly.places:
-        return assembly.places["mouth"]
+TAKES = {
+    "carrier": ("deck", "cradle", "receiver"), "winch": ("receiver", "ring"), "recovery": ("ring", "receiver"), "implement": ("fork", "linkage"),
+    "ballast": ("weights",), "anchor": ("ring", "receiver"),
+}  # fmt: skip
+"""Kinds of socket that take a duty, the likeliest first."""
+
+
+def taken_by(duty: OtherDuty, assembly: Assembly) -> list[str]:
+    """The load points a duty acts on: the socket it names, else the open ones of the likeliest kind, else the bore (on the bar in it)."""
+    named = assembly.socket_by_key.get(duty.socket)
+    if named is not None:
+        return [named.key + MOUTH if named.kind == "receiver" else named.key]
+    for kind in TAKES[duty.kind]:
+        found = [s.key for s in assembly.sockets if s.kind == kind and (kind == "receiver" or s.key not in assembly.occupied)]
+        if found:
+            return [found[0] + MOUTH] if kind == "receiver" else found
+    return []
+
+
+def mouth_of(job: Job, assembly: Assembly | None, duty: OtherDuty | None = None) -> Vec:
+    """Where a duty is measured from: the receiver's mouth, else the middle of the sockets that take it; on a bare survey
+    the rear face at the holes' height."""
+    if assembly is not None and assembly.parts:
+        taken = taken_by(duty, assembly) if duty is not None else []
+        if (not duty or not taken or taken[0].endswith(MOUTH) or "mouth" in assembly.places) and "mouth" in assembly.places:
+            return assembly.places["mouth"]
+        if taken:
+            points = load_points(assembly)
+            at = [points[n].at for n in taken]
+            return tuple(sum(p[k] for p in at) / len(at) for k in range(3))  # type: ignore[return-value]
     host = job.vehicle
     back = host.rear_overhang_mm if isinstance(host, Wheeled) else host.face("left") if isinstance(host, Post) else host.left[-1].behind_mm
     return (-back, 0.0, max(host.left[0].height_mm - 150.0, 100.0))
@@ -156,46 +190,81 @@ def mouth_of(job: Job, assembly: Assembly | None) -> Vec:
 
 def duty_cases(job: Job, assembly: Assembly | None = None) -> tuple[DutyCase, ...]:
     """Every case of every other duty."""
-    mouth = mouth_of(job, assembly)
     out = []
     for n, duty in enumerate(job.duties, 1):
+        mouth = mouth_of(job, assembly, duty)
         named = duty.title if duty.title != "duty" else f"{duty.kind} {n}"
         for row in policy()[duty.kind]:
             changed = any(k.startswith(f"{row.id}/") for k in duty.factors)
-            out.append(DutyCase(f"{named}: {row.id}", f"{named}, {row.title}", _pulls(duty, row, job.vehicle, mouth), row.reason, row.source, changed,
-                                isinstance(duty, (Carrier, Winch, Recovery))))  # fmt: skip
+            out.append(DutyCase(f"{named}: {row.id}", f"{named}, {row.title}", _pulls(duty, row, job.vehicle, mouth, outward(assembly), assembly is not None and bool(assembly.parts)), row.reason, row.source, changed, n - 1))
     seen: dict[str, int] = {}
     unique = []
     for c in out:  # two duties of one name keep their cases apart
         seen[c.id] = seen.get(c.id, 0) + 1
-        unique.append(c if seen[c.id] == 1 else DutyCase(f"{c.id} ({seen[c.id]})", f"{c.title} ({seen[c.id]})", c.pulls, c.reason, c.source, c.changed, c.in_receiver))
+        unique.append(c if seen[c.id] == 1 else replace(c, id=f"{c.id} ({seen[c.id]})", title=f"{c.title} ({seen[c.id]})"))
     return tuple(unique)
 
 
 def origin(job: Job, case_id: str, assembly: Assembly | None = None) -> tuple[int, Row] | None:
     """Which duty (its number) and which row of its policy a case comes from; None for a towing case."""
     rows = [(n, row) for n, duty in enumerate(job.duties) for row in policy()[duty.kind]]
-    return next((where for where, case in zip(rows, duty_cases(job, assembly), strict=True) if case.id == case_id), None)
+    return next((where for where, case in zip(rows, duty_cases(job, assembly), strict=True) if case.id == case_id or case_id.startswith(f"{case.id}, ")), None)
 
 
 def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
-    """The cases that come through a bar in the receiver, carried to its mouth as force and moment."""
-    bores = [s.key + MOUTH for s in assembly.sockets if s.kind == "receiver"]
-    if not bores:
-        return ()
-    node = load_points(assembly)[bores[0]].at
+    """Every case of the other duties whose socket the assembly has, as force and moment at the places that take it.
+
+    Several sockets that take one duty share it as a rigid load does, by lever; what touches the ground touches it with
+    one of them."""
+    points = load_points(assembly)
     out = []
     for c in duty_cases(job, assembly):
-        if not c.in_receiver:
+        duty = job.duties[c.duty]
+        names = taken_by(duty, assembly)
+        if not names:
             continue
-        fx = fy = fz = mx = my = mz = 0.0
-        for p in c.pulls:
-            rx, ry, rz = (a - b for a, b in zip(p.at, node, strict=True))
-            x, y, z = p.force
-            fx, fy, fz = fx + x, fy + y, fz + z
-            mx, my, mz = mx + ry * z - rz * y, my + rz * x - rx * z, mz + rx * y - ry * x
-        out.append(Case(c.id, c.title, {bores[0]: (fx, fy, fz, mx, my, mz)}, c.reason, c.source, 1.0, c.changed, tuple((p.at, p.force) for p in c.pulls)))
+        pulls = tuple((p.at, p.force) for p in c.pulls)
+        one_by_one = len(names) > 1 and duty.kind == "implement" and c.id.split(": ")[-1].startswith("push up")
+        for name in names if one_by_one else [""]:
+            on = [name] if one_by_one else names
+            word = f", {name.rsplit('.', 1)[-1]}" if one_by_one else ""
+            loads = leant(shared({n: points[n].at for n in on}, pulls), points, assembly)
+            out.append(Case(c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls))
     return tuple(out)
+
+
+def shared(at: Mapping[str, Vec], pulls: tuple[tuple[Vec, Vec], ...]) -> dict[str, Six]:
+    """Pulls on a rigid thing that rests on one or several places: what each place takes, force (N) and moment (N·mm) about it.
+
+    Where the places lie apart (along x or y), each takes 1/n and its part of the couple by lever; across that direction the
+    pull's own line counts."""
+    middle = [sum(p[k] for p in at.values()) / len(at) for k in range(3)]
+    spread = [sum((p[k] - middle[k]) ** 2 for p in at.values()) for k in range(3)]
+    apart = [spread[k] > 1.0 and k < 2 for k in range(3)]
+    out = {}
+    for name, here in at.items():
+        six = [0.0] * 6
+        for place, force in pulls:
+            part = 1 / len(at) + sum((place[k] - middle[k]) * (here[k] - middle[k]) / spread[k] for k in range(2) if apart[k])
+            x, y, z = (part * f for f in force)
+            rx, ry, rz = ((0.0 if apart[k] else place[k] - here[k]) for k in range(3))
+            for k, v in enumerate((x, y, z, ry * z - rz * y, rz * x - rx * z, rx * y - ry * x)):
+                six[k] += v
+        out[name] = (six[0], six[1], six[2], six[3], six[4], six[5])
+    return out
+
+
+def leant(loads: dict[str, Six], points: Mapping[str, LoadPoint], assembly: Assembly) -> dict[str, Six]:
+    """What lies in a cradle pushes sideways against the stop on that side: the force goes there, its couple stays in balance."""
+    out = dict(loads)
+    for name, (fx, fy, fz, mx, my, mz) in loads.items():
+        stops = [s for s in assembly.sockets if s.kind == "stop" and s.key.split("/")[0] == name.split("/")[0] and assembly.socket_by_key[name].kind == "cradle"]
+        stop = next((s for s in stops if s.place.z[1] * fy < 0), None)
+        if stop is not None:
+            rx, _, rz = (a - b for a, b in zip(stop.place.o, points[name].at, strict=True))
+            out[name] = (fx, 0.0, fz, mx + rz * fy, my, mz - rx * fy)
+            out[stop.key] = (0.0, fy, 0.0, 0.0, 0.0, 0.0)
+    return out
 
 
 def links_of(duty: Anchor) -> list[tuple[str, float, float]]:

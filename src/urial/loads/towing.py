@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 import tomllib
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
 from urial.assembly.model import Assembly, BuildError
-from urial.job.host import Vehicle
+from urial.job.host import Quad, TwoWheeler, Vehicle, Wheeled
 from urial.job.model import Job
 from urial.loads.case import Case, Six, sockets_of
 from urial.road import balance
@@ -66,10 +66,10 @@ def policy() -> tuple[Row, ...]:
     return tuple(rows)
 
 
-def towing_vehicle(job: Job) -> Vehicle:
+def towing_vehicle(job: Job) -> Wheeled:
     """The job's host as something that tows by these rules.  BuildError for a host that does not."""
-    if not isinstance(job.vehicle, Vehicle):
-        raise BuildError(f"A {job.vehicle.words} does not tow by these load cases; they are for a vehicle with frame rails.")
+    if not isinstance(job.vehicle, (Vehicle, Quad, TwoWheeler)):
+        raise BuildError(f"A {job.vehicle.words} does not tow by these load cases; say at Load that it tows no trailer, or choose a vehicle that does.")
     return job.vehicle
 
 
@@ -135,49 +135,6 @@ def _chains(job: Job, assembly: Assembly, row: Row, judged: tuple[float, float],
             load: Six = (-pull * math.cos(stray), y * pull * math.sin(stray), z * pull * math.sin(stray), 0.0, 0.0, 0.0)
             out.append(Case(f"{side} chain {word}", f"{side} chain alone, {word}", {node: load}, row.reason, row.source, weight, changed))
     return out
-
-
-@dataclass(frozen=True)
-class Rating:
-    """A limit set by somebody else: what is asked of it, what it allows, in kg."""
-
-    id: str
-    name: str
-    link: str
-    demand: float
-    limit: float
-    path: str
-    source: str
-
-
-def ratings(job: Job, ball_overhang_mm: float, ball: tuple[float, str] | None, hung: Sequence[tuple[float, float]] = ()) -> tuple[Rating, ...]:
-    """Vehicle, ball and combination limits against every duty together.
-
-    ``ball`` is its rating (kg) and its parameter's path; ``hung`` are masses (kg) carried in the receiver and how far behind the rear axle (mm) they are.
-    """
-    v, d = towing_vehicle(job), job.duty
-    tongue = d.tongue_mass_kg if d.towed else 0.0
-    carried = sum(kg for kg, _ in hung)
-    moment = tongue * ball_overhang_mm + sum(kg * x for kg, x in hung)
-    total = tongue + carried
-    axles = balance.axle_loads(v.wheelbase_mm, moment / total if total else 0.0, v.front_kg, v.rear_kg, total)
-    gross = v.front_kg + v.rear_kg + total
-    plate = "the maker's plate or handbook"
-    out = [
-        Rating("tongue limit", "tongue limit", "vehicle", total, v.tongue_rating_kg, "vehicle.tongue_rating_kg", plate),
-        Rating("rear axle", "rear axle", "vehicle", max(axles.rear_kg, 0.0), v.rear_rating_kg, "vehicle.rear_rating_kg", plate),
-        Rating("front axle", "front axle", "vehicle", max(axles.front_kg, 0.0), v.front_rating_kg, "vehicle.front_rating_kg", plate),
-        Rating("gross vehicle", "gross vehicle mass", "vehicle", gross, v.gross_rating_kg, "vehicle.gross_rating_kg", plate),
-    ]  # fmt: skip
-    if d.towed:
-        stamped = [Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, ball[0], ball[1], "the stamp on the ball")] if ball else []
-        out = [
-            *stamped,
-            Rating("towing limit", "towing limit", "vehicle", d.trailer_mass_kg, v.tow_rating_kg, "vehicle.tow_rating_kg", plate),
-            *out,
-            Rating("combination", "gross combination", "vehicle", gross + d.trailer_mass_kg - tongue, v.combination_rating_kg, "vehicle.combination_rating_kg", plate),
-        ]  # fmt: skip
-    return tuple(out)
 
 
 @dataclass(frozen=True)

@@ -30,20 +30,20 @@ class Mated:
     warnings: tuple[str, ...] = ()
 
 
-def mate(socket: Socket, plug: Plug, bar: Bar, piece: str, rest: float, pin_material: Material, pin_path: str) -> Mated | Refusal:
+def mate(socket: Socket, plug: Plug, bar: Bar, piece: str, called: str, rest: float, pin_material: Material, pin_path: str) -> Mated | Refusal:
     """The bar of ``plug`` in the bore of ``socket``; the socket's place is the pin's middle, z out of the mouth.
 
-    ``rest``: how far out of the pin's middle what is not the bar begins, mm.
+    ``called``: what the piece is; ``rest``: how far out of the pin's middle what is not the bar begins, mm.
     """
     size = catalogue.receiver(socket.size)
-    stock = bar.stock
+    stock, title = bar.stock, called[0].upper() + called[1:]
     if stock.shape not in ("rect_tube", "rect_bar"):
-        return Refusal(f"Ball mount bar {stock.title} is not square; a receiver takes square bar or tube.")
+        return Refusal(f"{title} bar {stock.title} is not square; a receiver takes square bar or tube.")
     large = max(stock.width, stock.height)
     if large > size.opening:
-        return Refusal(f"Ball mount bar {stock.title} ({large:.4g} mm) is wider than the {size.name} in receiver's {size.opening:.4g} mm opening; choose a smaller bar or a bigger receiver.")
+        return Refusal(f"{title} bar {stock.title} ({large:.4g} mm) is wider than the {size.name} in receiver's {size.opening:.4g} mm opening; choose a smaller bar or a bigger receiver.")
     if rest < socket.depth + 3:
-        return Refusal("Pin to ball is so short that the ball mount runs into the receiver's mouth; lengthen pin to ball or shorten mouth to pin.")
+        return Refusal(f"The {called} runs into the receiver's mouth: its bar is free for {rest:.0f} mm from the pin and the mouth is {socket.depth:.0f} mm away; make the bar longer or shorten mouth to pin.")
     if pin_material.kind != "metal":
         return Refusal(f"The hitch pin is of {pin_material.title}; choose a steel.")
     play = (size.opening - min(stock.width, stock.height)) / 2

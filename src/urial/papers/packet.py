@@ -38,15 +38,14 @@ def tone(utilisation: float) -> str:
 def _cover(p: Pages, v: Verdict, mass: float) -> None:
     job, worst = v.job, v.weak_link
     p.heading(job.title, 20)
-    p.paragraph(f"{job.vehicle.name} · {job.duty.trailer_name}" + (f" · for {job.customer}" if job.customer else ""), 11, GREY)
+    what = job.duty.trailer_name if job.duty.towed else ", ".join(d.title for d in job.duties)
+    p.paragraph(f"{job.vehicle.name} · {what}" + (f" · for {job.customer}" if job.customer else ""), 11, GREY)
     p.gap(8)
     verdict = ("It holds" if not v.unchecked else f"What is judged holds; {len(v.unchecked)} not judged") if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}"
     p.paragraph(verdict, 18, BRICK if not v.holds else INK, "Helvetica-Bold")
     p.paragraph(f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”.", 11)
     p.gap(6)
     p.paragraph(CAUTION, 9, BRICK)
-    c = towing.coupling(job)
-    advice = towing.tongue_advice(job)
     basis = {"ASD": "ASD: real forces against strength divided by its factor Ω", "LRFD": "LRFD: loads × 1.6 against φ × strength", "FoS": f"plain factor {job.proof.factor_of_safety:g} on yield"}[v.basis.name]
 
     def show(value: float, kind: units.Kind) -> str:
@@ -55,9 +54,7 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
     p.gap(6)
     p.table(["Basis", ""], [
         ["strength", f"{basis}; AISC 360-22 and the clauses named at each check. Weld groups: {job.proof.weld_method}. Plates on the rails: {job.proof.foot}."],
-        ["trailer, loaded", show(job.duty.trailer_mass_kg, "mass")],
-        ["tongue weight", f"{show(job.duty.tongue_mass_kg, 'mass')}: {advice.words}"],
-        ["coupling values", f"D {c.D:.2f} kN, Dc {c.Dc:.2f} kN, V {c.V:.2f} kN, S {c.S:.2f} kN (UN R55), of {c.words}"],
+        *_towed(v, show),
         ["the part weighs", f"{show(mass, 'mass')} with hardware"],
         ["centre of mass", "{} behind the rear axle, {} above ground".format(*(show(x, "length") for x in (-bodies.centre_of_mass(v.assembly)[0], bodies.centre_of_mass(v.assembly)[2])))],
         *([["bolts", note]] if (note := torque_note(v.assembly)) else []),
@@ -67,12 +64,25 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         for w in v.warnings:
             p.paragraph("· " + w, 9)
     _changed_factors(p, v)
-    p.heading("Load cases, at the ball, the chains and the receiver's mouth", 11)
+    p.heading("Load cases" + (", at the ball, the chains and the receiver's mouth" if job.duty.towed else ""), 11)
     rows = []
     for case in v.cases:
         force = next(iter(case.loads.values()))
         rows.append([case.title + (" (changed)" if case.changed else ""), *(units.show(f, "force", job.units) for f in force[:3]), case.reason])
     p.table(["case", "along", "across", "up", "why"], rows, [1.6, 0.9, 0.9, 0.9, 4], 7.5, right=(1, 2, 3))
+
+
+def _towed(v: Verdict, show: Callable[[float, units.Kind], str]) -> list[list[str]]:
+    """The trailer's figures, where one is towed."""
+    job = v.job
+    if not job.duty.towed:
+        return []
+    c, advice = towing.coupling(job), towing.tongue_advice(job)
+    return [
+        ["trailer, loaded", show(job.duty.trailer_mass_kg, "mass")],
+        ["tongue weight", f"{show(job.duty.tongue_mass_kg, 'mass')}: {advice.words}"],
+        ["coupling values", f"D {c.D:.2f} kN, Dc {c.Dc:.2f} kN, V {c.V:.2f} kN, S {c.S:.2f} kN (UN R55), of {c.words}"],
+    ]
 
 
 def _changed_factors(p: Pages, v: Verdict) -> None:
@@ -124,7 +134,7 @@ def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
 
 
 def _chain(p: Pages, v: Verdict) -> None:
-    p.heading("Load chain, from the ball to the vehicle")
+    p.heading("Load chain, from the load to the host")
     rows = []
     for state in v.chain:
         if state.worst is None:

@@ -39,7 +39,7 @@ def check_holes(places: Sequence[BoltPlace], bolt: Bolt, side: str) -> None:
 
 def place_bolts(b: Build, places: Sequence[BoltPlace], plate: float, spec: BoltSpec) -> None:
     """Bolt, washers and nut through an open hole; bolt and washer in a thread; washer and nut on a stud."""
-    bolt, grade = spec.bolt, spec.grade
+    bolt, _grade = spec.bolt, spec.grade
     step = 5.0 if bolt.system == "metric" else 6.35
     screws: dict[float, list[tuple[Vec, Vec]]] = {}
     nuts: list[tuple[Vec, Vec]] = []
@@ -62,14 +62,30 @@ def place_bolts(b: Build, places: Sequence[BoltPlace], plate: float, spec: BoltS
         else:
             size = math.ceil((plate + wall + bolt.washer + bolt.pitch) / step) * step
         screws.setdefault(size, []).append((at(plate + bolt.washer + bolt.head), back))
+    _made(b, spec, screws, nuts, washers)
+
+
+def fasten(b: Build, spots: Sequence[tuple[Vec, Vec]], grip: float, spec: BoltSpec, path: str = "bolt") -> None:
+    """A bolt, two washers and a self-locking nut at each spot: its middle on the face under the head, and the way the bolt points."""
+    bolt = spec.bolt
+    step = 5.0 if bolt.system == "metric" else 6.35
+    size = math.ceil((grip + 2 * bolt.washer + bolt.nut + 3 * bolt.pitch) / step) * step
+    _made(b, spec, {size: [(along(o, z, -bolt.washer - bolt.head), z) for o, z in spots]}, [(along(o, z, grip + bolt.washer), z) for o, z in spots],
+          [(along(o, z, s), z) for o, z in spots for s in (-bolt.washer, grip)], path)  # fmt: skip
+
+
+def _made(b: Build, spec: BoltSpec, screws: dict[float, list[tuple[Vec, Vec]]], nuts: list[tuple[Vec, Vec]], washers: list[tuple[Vec, Vec]], path: str = "bolt") -> None:
+    """Bolts by length, nuts and washers as parts."""
+    bolt, grade = spec.bolt, spec.grade
+    tag = f" {bolt.name}" if path != "bolt" else ""
     for size, spots in sorted(screws.items()):
         long = f"{size:g} mm" if bolt.system == "metric" else f"{size / 25.4:g} in"
         for n, (o, z) in enumerate(spots, 1):
-            b.turned(f"bolt {size:g}", Place.facing(o, z), ((bolt.head, bolt.across_flats, 6), (size, bolt.diameter, 0)), material=STEEL, stock=f"{bolt.name} grade {grade.name}",
-                     called=f"bolt {bolt.name} × {long}", instance=str(n), paths=("bolt",))  # fmt: skip
+            b.turned(f"bolt{tag} {size:g}", Place.facing(o, z), ((bolt.head, bolt.across_flats, 6), (size, bolt.diameter, 0)), material=STEEL, stock=f"{bolt.name} grade {grade.name}",
+                     called=f"bolt {bolt.name} × {long}", instance=str(n), paths=(path,))  # fmt: skip
     for n, (o, z) in enumerate(nuts, 1):
-        b.turned("nut", Place.facing(o, z), ((bolt.nut, bolt.across_flats, 6),), bore=bolt.diameter, material=STEEL, stock=f"{bolt.name} for grade {grade.name}",
-                 called=f"self-locking nut {bolt.name}", instance=str(n), paths=("bolt",))  # fmt: skip
+        b.turned(f"nut{tag}", Place.facing(o, z), ((bolt.nut, bolt.across_flats, 6),), bore=bolt.diameter, material=STEEL, stock=f"{bolt.name} for grade {grade.name}",
+                 called=f"self-locking nut {bolt.name}", instance=str(n), paths=(path,))  # fmt: skip
     for n, (o, z) in enumerate(washers, 1):
-        b.turned("washer", Place.facing(o, z), ((bolt.washer, bolt.washer_od, 0),), bore=bolt.diameter + 0.5, material=WASHER, stock=bolt.name,
-                 called=f"washer {bolt.name}", instance=str(n), paths=("bolt",))  # fmt: skip
+        b.turned(f"washer{tag}", Place.facing(o, z), ((bolt.washer, bolt.washer_od, 0),), bore=bolt.diameter + 0.5, material=WASHER, stock=bolt.name,
+                 called=f"washer {bolt.name}", instance=str(n), paths=(path,))  # fmt: skip

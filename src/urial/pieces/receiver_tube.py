@@ -18,7 +18,9 @@ UPRIGHT = Place((0.0, 0.0, 0.0), X, Z, times(Y, -1))
 
 @dataclass(frozen=True)
 class Cross:
-    """Where receiver and cross tube meet: mouth, the tube's middle, both stocks, how the receiver sits, its length and weld."""
+    """Where receiver and cross tube meet: mouth, the tube's middle, both stocks, how the receiver sits, its length and weld.
+
+    ``way``: 1 where the bore runs forward from its mouth (rear), −1 where it runs rearward (front)."""
 
     mouth: Vec
     centre: Vec
@@ -27,20 +29,27 @@ class Cross:
     sits: Literal["under", "notched", "through"]
     length: float
     leg: float
+    way: float = 1.0
+
+    @property
+    def inner(self) -> float:
+        """x of the receiver's inner end."""
+        return self.mouth[0] + self.way * self.length
 
 
 def receiver_tube(b: Build, c: Cross, size: Receiver, pin_x: float, material: str) -> Part:
     """The tube with its pin hole, and its bore as a socket."""
     mx, _, z = c.mouth
-    if not 0 < pin_x - mx < c.length:
+    if not 0 < c.way * (pin_x - mx) < c.length:
         raise BuildError("The pin hole is outside the receiver; check mouth to pin against the receiver's length.")
-    made = b.bar("receiver", c.pipe, c.mouth, (mx + c.length, 0.0, z), material=material, cuts=(Hole((pin_x, 0.0, z), Y, size.pin_hole),), called=f"receiver {size.name} in",
+    made = b.bar("receiver", c.pipe, c.mouth, (c.inner, 0.0, z), material=material, cuts=(Hole((pin_x, 0.0, z), Y, size.pin_hole),), called=f"receiver {size.name} in",
                  paths=("mouth_to_tube_mm", "receiver_material", "receiver", "receiver_length_mm"))  # fmt: skip
-    b.socket("receiver", "receiver", made, Place((pin_x, 0.0, z), Z, Y, times(X, -1)), size=size.name, bore=(pin_x - mx, mx + c.length - pin_x), path="receiver")
+    b.socket("receiver", "receiver", made, Place((pin_x, 0.0, z), Z, times(Y, c.way), times(X, -c.way)), size=size.name,
+             bore=(abs(pin_x - mx), abs(c.inner - pin_x)), path="receiver")
     return made
 
 
-def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part) -> Joint:
+def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part, path: str = "weld_receiver_mm") -> Joint:
     """Flare beads where round corners meet flats (under), fillets round the opening (notched, through)."""
     (x, _, zc), top = c.centre, c.mouth[2] + c.pipe.height / 2
     foot, half = zc - c.tube.height / 2, c.pipe.width / 2
@@ -48,7 +57,7 @@ def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part) -> Joint:
     if c.sits == "under":
         # their middle lies half a corner radius inside the outlines; across the tube by its corner, along it by the receiver's
         lines = loop(Place((x, 0.0, top), X, Y, Z), c.tube.width - c.tube.radius, c.pipe.width - c.pipe.radius)
-        return b.weld("receiver weld", tube, receiver, lines, c.leg, path="weld_receiver_mm", radius=(c.tube.radius, c.pipe.radius) * 2, normal=times(Z, -1),
+        return b.weld("receiver weld", tube, receiver, lines, c.leg, path=path, radius=(c.tube.radius, c.pipe.radius) * 2, normal=times(Z, -1),
                       called="receiver to cross tube", note="flare-bevel beads where the tubes' round corners meet the flats")  # fmt: skip
     if c.sits == "notched":
         rows: list[tuple[Vec, Vec]] = []
@@ -57,7 +66,7 @@ def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part) -> Joint:
         rows += [((x0, -half, foot), (x1, -half, foot)), ((x0, half, foot), (x1, half, foot))]
     else:
         rows = [run for at in (x0, x1) for run in loop(Place((at, 0.0, c.mouth[2]), Y, Z, X), c.pipe.width, c.pipe.height, c.pipe.radius)]
-    return b.weld("receiver weld", tube, receiver, rows, c.leg, path="weld_receiver_mm", normal=times(Z, -1), called="receiver to cross tube")
+    return b.weld("receiver weld", tube, receiver, rows, c.leg, path=path, normal=times(Z, -1), called="receiver to cross tube")
 
 
 def gussets(b: Build, c: Cross, main: Joint, tube: Part, receiver: Part, plate: Plate, material: str, which: str, sizes: tuple[float, float]) -> None:
@@ -74,10 +83,10 @@ def gussets(b: Build, c: Cross, main: Joint, tube: Part, receiver: Part, plate: 
         return
     if up < up_wanted:
         b.warn(f"The gussets are {up:.0f} mm high, as much as the cross tube's flat side takes.")
-    for way, side in ((-1, "rear"), (1, "front")) if which == "both" else ((-1, "rear"),):
+    for way, side in ((-1, "rear"), (1, "front")) if which == "both" else (((-1, "rear"),) if c.way > 0 else ((1, "front"),)):
         x = c.centre[0] + way * c.tube.width / 2
         tip = x + way * along
-        if not c.mouth[0] <= tip <= c.mouth[0] + c.length:
+        if not min(c.mouth[0], c.inner) <= tip <= max(c.mouth[0], c.inner):
             raise BuildError("The gusset runs past the end of the receiver; make it shorter along the receiver.")
         corners = outlines.polygon([(x, top), (tip, top), (tip, top + 6), (x + way * 6, top + up), (x, top + up)])
         made = b.plate("gusset", t, corners, UPRIGHT.moved((0.0, t / 2, 0.0)), material=material, stock=f"plate {plate.name}", instance=str(1 if way < 0 else 2), called="gusset",

@@ -30,6 +30,8 @@ class PlateSpec:
     margin: float
     own: tuple[tuple[float, float], ...]
     leg: float
+    name: str = "side plate"
+    bolts: str = "rail bolts"
 
 
 def proudest(b: Build, places: Sequence[BoltPlace], side: str, outside: bool) -> float:
@@ -60,11 +62,11 @@ def side_plate(b: Build, spec: PlateSpec, held: BoltSpec | Welded, places: Seque
     outline = _outline(spec, (bolt.hole, bolt.diameter) if bolt else (0.0, 0.0), holes, (x, z), stock, side)
     _rooms(outline, places, holes, (x, z), stock, side)
     origin = inner + t if left > 0 else inner
-    made = b.plate("side plate", t, outline, Place((0.0, origin, 0.0), X, Z, times(Y, -1)), material=spec.material, stock=f"plate {spec.plate.name}",
+    made = b.plate(spec.name, t, outline, Place((0.0, origin, 0.0), X, Z, times(Y, -1)), material=spec.material, stock=f"plate {spec.plate.name}",
                    holes=[(u, w, bolt.hole) for u, w in holes] if bolt else (), instance=side, paths=("plate", "plate_material", "hole_edge_mm", "tube_margin_mm"),
                    centre_lines=((x - stock.width / 2, z, x + stock.width / 2, z), (x, z - stock.height / 2, x, z + stock.height / 2)))  # fmt: skip
-    b.weld("side plate weld", tube, made, loop(Place.facing((x, inner, z), times(Y, left), X), stock.width, stock.height, stock.radius), spec.leg, path="weld_plate_mm",
-           normal=times(Y, left), instance=side, called=f"cross tube to {side} plate")  # fmt: skip
+    b.weld(f"{spec.name} weld", tube, made, loop(Place.facing((x, inner, z), times(Y, left), X), stock.width, stock.height, stock.radius), spec.leg, path="weld_plate_mm",
+           normal=times(Y, left), instance=side, called=f"cross tube to {side} {spec.name.removeprefix('side ')}")  # fmt: skip
     if isinstance(held, Welded):
         _weld_on(b, made, held, outline, (side, left * face))
         return made
@@ -73,9 +75,9 @@ def side_plate(b: Build, spec: PlateSpec, held: BoltSpec | Welded, places: Seque
     joint = Place.facing((middle[0], left * face, middle[2]), places[0].place.z, X)
     at = [joint.local(p.place.o)[:2] for p in places]
     rail = places[0].face
-    b.joint("rail bolts", made, HOST, joint, Bolts(
+    b.joint(spec.bolts, made, HOST, joint, Bolts(
         tuple((u, v) for u, v in at), bolts.bolt.hole, tuple(p.hole_d for p in places), bolts.bolt, bolts.grade, bolts.threads_in_plane,
-        tuple(p.metal for p in places), tuple(joint.local(c)[:2] for c in rail), b.path("bolt"), tuple(p.name for p in places)), instance=side, called=f"{side} rail bolts")  # fmt: skip
+        tuple(p.metal for p in places), tuple(joint.local(c)[:2] for c in rail), b.path("bolt"), tuple(p.name for p in places)), instance=side, called=f"{side} {spec.bolts}")  # fmt: skip
     return made
 
 

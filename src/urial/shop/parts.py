@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from shapely import affinity
+from shapely.geometry import Point, Polygon
+from shapely.geometry.base import BaseGeometry
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Bolts, Clamp, Part
 from urial.geometry import flat
-from urial.geometry.outline import bounds
+from urial.geometry.outline import bounds, flatten
+from urial.geometry.path import Line
 from urial.geometry.place import dot
 from urial.geometry.shape import Bar, Plate, Square
 from urial.stock.catalogue import Bolt, BoltGrade
@@ -77,6 +83,38 @@ def _alike(a: Part, b: Part) -> bool:
     return abs(bodies.mass(a) - bodies.mass(b)) < 1e-3 * bodies.mass(a) and abs(flat.cut_length(a.shape) - flat.cut_length(b.shape)) < 0.05
 
 
+def _twins(a: Part, b: Part) -> bool:
+    """A left and a right of one size: bars of one cut length, plates whose outlines are the same figure or its mirror."""
+    if not _alike(a, replace(b, name=a.name)):
+        return False
+    if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
+        one, two = (_figure(p.shape) for p in (a, b))  # type: ignore[arg-type]
+        return min(one.symmetric_difference(turn(two)).area for turn in TURNS) < 1e-3 * one.area
+    return isinstance(a.shape, Bar)
+
+
+def _handed(a: Part) -> bool:
+    """Is a part unlike its mirror image?  Bent bars and bars with cut ends are marked as pairs; plates by their outline."""
+    if isinstance(a.shape, Plate):
+        figure = _figure(a.shape)
+        return min(figure.symmetric_difference(turn(figure)).area for turn in TURNS[2:]) > 1e-3 * figure.area
+    return isinstance(a.shape, Bar) and not (isinstance(a.shape.path, Line) and isinstance(a.shape.end_i, Square) and isinstance(a.shape.end_j, Square))
+
+
+TURNS: tuple[Callable[[BaseGeometry], BaseGeometry], ...] = (
+    lambda f: f, lambda f: affinity.scale(f, -1, -1, origin=(0, 0)), lambda f: affinity.scale(f, 1, -1, origin=(0, 0)), lambda f: affinity.scale(f, -1, 1, origin=(0, 0)))  # fmt: skip
+"""As it is, turned half round, and its two mirror images."""
+
+
+def _figure(shape: Plate) -> BaseGeometry:
+    """A plate's outline less its holes, about its own middle."""
+    figure: BaseGeometry = Polygon(flatten(shape.outline))
+    for u, v, d in shape.holes:
+        figure = figure.difference(Point(u, v).buffer(d / 2))
+    low_u, low_v, high_u, high_v = figure.bounds
+    return affinity.translate(figure, -(low_u + high_u) / 2, -(low_v + high_v) / 2)
+
+
 def parts_list(assembly: Assembly) -> list[Row]:
     """Every line, steel first, hardware after, by mark.  A true left and right pair is one line of two, marked mirror."""
     groups: dict[str, list[Part]] = {}
@@ -88,6 +126,11 @@ def parts_list(assembly: Assembly) -> list[Row]:
         if set(sides) == {"left", "right"} and mirrored(sides["left"], sides["right"]):
             mark = members[0].mark[:-1]
             rows.append(_row([sides["left"], sides["right"]], mark, sides["left"].name.replace("left ", "") + ", one left one right", True))
+            continue
+        if set(sides) == {"left", "right"} and len(members) == 2 and _twins(sides["left"], sides["right"]):
+            mirror = _handed(sides["left"])
+            what = ", one left one right" if mirror else ", two alike"
+            rows.append(_row([sides["left"], sides["right"]], members[0].mark[:-1] if members[0].mark[-1:] in "LR" else members[0].mark, sides["left"].name.replace("left ", "") + what, mirror))
             continue
         left = list(members)
         while left:

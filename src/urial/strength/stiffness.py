@@ -11,7 +11,7 @@ import numpy as np
 
 from urial.assembly import facts
 from urial.assembly.mesh import Mesh
-from urial.assembly.model import HOST, Assembly, Bolts, Clamp, Contact, Eye, Fit, Joint, Pin, Shank, StrapRound, Weld
+from urial.assembly.model import HOST, Assembly, Bolts, Clamp, Contact, Eye, Fit, Joint, Pin, Plugs, Seat, Shank, StrapRound, Stud, Weld
 from urial.geometry.place import Place, Vec
 from urial.strength.frame import Link
 
@@ -75,7 +75,33 @@ def _(how: Contact, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, P
 
 @stiffness.register
 def _(how: StrapRound, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
-    return (0.0, 0.0, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, 1)
+    side = 0.5 * how.stiffness if how.mu > 0 else 0.0
+    return (side, side, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, 1)
+
+
+@stiffness.register
+def _(how: Plugs, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    """Each plug as stiff as a bead of its own girth."""
+    spots = np.array(how.spots)
+    arms = spots - spots.mean(axis=0)
+    centre = joint.place.point((float(spots[:, 0].mean()), float(spots[:, 1].mean()), 0.0))
+    k = RIGID * np.pi * how.diameter
+    own = how.diameter**2 / 8  # ∫x² of a ring over its girth
+    about_x, about_y = (k * float((arms[:, c] ** 2 + own).sum()) for c in (1, 0))
+    n = len(spots) * k
+    return (n, n, n, about_x, about_y, about_x + about_y), Place(centre, joint.place.x, joint.place.y, joint.place.z), None
+
+
+@stiffness.register
+def _(how: Stud, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    return (FORCE, FORCE, FORCE if how.held else 0.0, 0.0, 0.0, 0.0), joint.place, None
+
+
+@stiffness.register
+def _(how: Seat, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    x, y, z = (FORCE if k else 0.0 for k in how.along)
+    rx, ry, rz = (TURN if k else 0.0 for k in how.about)
+    return (x, y, z, rx, ry, rz), joint.place, None
 
 
 @stiffness.register

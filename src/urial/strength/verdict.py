@@ -9,14 +9,16 @@ from typing import Literal
 
 import numpy as np
 
-from urial.assembly import bodies
+from urial.assembly import bodies, facts
 from urial.assembly.chain import VEHICLE, ChainLink, chain
-from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Weld
-from urial.families import build
+from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Plugs, Weld
+from urial.families import build, states
+from urial.job.duty import Implement
+from urial.job.host import Post
 from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint, load_points
-from urial.loads.towing import Rating
+from urial.loads.ratings import Asked, Rating, ratings
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
 from urial.strength.analysis import Forces, analyse
@@ -24,7 +26,10 @@ from urial.strength.basis import Basis, basis_of
 from urial.strength.check import Check, Line, Unchecked, Working
 from urial.strength.checks import judge
 from urial.strength.checks.bolts import bolt_warnings
+from urial.strength.checks.clamps import plug_warnings
+from urial.strength.checks.common import Context
 from urial.strength.checks.members import open_warnings
+from urial.strength.checks.posts import post_checks
 from urial.strength.checks.welds import weld_warnings
 
 CAUTION = (
@@ -120,7 +125,9 @@ class Verdict:
             if isinstance(j.how, Weld):
                 out += weld_warnings(parts, j)
             elif isinstance(j.how, Bolts):
-                out += bolt_warnings(j, j.how, parts[0])
+                out += bolt_warnings(j, j.how, parts[0], self._stopped(parts[0].key))
+            elif isinstance(j.how, Plugs):
+                out += plug_warnings(j, j.how, facts.thickness(parts[0]))
         if self.forces is not None:
             out += open_warnings(self.forces)
         out += [o.words for o in bodies.overlaps(self.assembly, host_bodies(self.job))]
@@ -131,6 +138,11 @@ class Verdict:
         if changed:
             out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
         return tuple(dict.fromkeys(out))
+
+    def _stopped(self, part: str) -> bool:
+        """Does a shoulder stand on the host, on the part or on what is welded to it?"""
+        near = {part, *(j.b if j.a == part else j.a for j in self.assembly.joints_of.get(part, ()) if isinstance(j.how, Weld))}
+        return any(isinstance(j.how, Contact) and j.b == HOST for k in near for j in self.assembly.joints_of.get(k, ()))
 
     def part_utilisation(self) -> dict[str, float]:
         """Worst utilisation by part mark."""
@@ -187,27 +199,28 @@ def unproved(job: Job) -> Verdict:
 
 
 def prove(job: Job) -> Verdict:
-    """The verdict of a job, on every host it must serve.  BuildError with one sentence when it cannot be built or stand."""
-    if len(job.hosts) == 1:
+    """The verdict of a job, on every host it must serve and in every setting.  BuildError with one sentence when it cannot be built or stand."""
+    ways = states(job)
+    if len(ways) == 1:
         return _prove(job)
     found = []
-    for host in job.hosts:
+    for words, way in ways:
         try:
-            found.append(_prove(job.model_copy(update={"hosts": (host,)})))
+            found.append((words, _prove(way)))
         except BuildError as error:
-            raise BuildError(f"On {host.name}: {error}") from None
+            raise BuildError(f"{words[0].upper()}{words[1:]}: {error}" if words else str(error)) from None
     return _worst_of(job, found)
 
 
-def _worst_of(job: Job, found: list[Verdict]) -> Verdict:
-    """The first host's verdict with every check as it is on the host where it is worst, that host named."""
+def _worst_of(job: Job, found: list[tuple[str, Verdict]]) -> Verdict:
+    """The first way's verdict with every check as it is in the way where it is worst, that way named."""
     worst: dict[str, Check] = {}
-    for n, v in enumerate(found):
+    for words, v in found:
         for c in v.checks:
             if c.id not in worst or c.utilisation > worst[c.id].utilisation:
-                worst[c.id] = c if n == 0 else replace(c, name=f"{c.name}, on {v.job.vehicle.name}")
-    first = found[0]
-    unchecked = tuple(dict.fromkeys(u for v in found for u in v.unchecked))
+                worst[c.id] = replace(c, name=f"{c.name}, {words}") if words else c
+    first = found[0][1]
+    unchecked = tuple(dict.fromkeys(u for _, v in found for u in v.unchecked))
     return Verdict(job, first.assembly, first.cases, first.forces, rank(tuple(worst.values())), first.basis, unchecked)
 
 
@@ -220,21 +233,32 @@ def _prove(job: Job) -> Verdict:
         raise BuildError("Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a recovery strap at Load.")
     forces = analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor)
     checks, unchecked = judge(forces, basis, job.proof.weld_method)
-    checks += _ratings(job, assembly, basis, cases)
+    if isinstance(job.vehicle, Post):
+        for found in post_checks(Context(forces, basis, job.proof.weld_method), job.vehicle):
+            (checks if isinstance(found, Check) else unchecked).append(found)  # type: ignore[arg-type]
+    limits, silent = _ratings(job, assembly, basis, cases)
+    checks += limits
+    unchecked += silent
     if not checks:
         raise BuildError("Nothing of the part could be judged; load one of its sockets.")
     return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked))
 
 
-def _ratings(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) -> list[Check]:
-    """The limits of the host's maker and the stamp on the ball."""
+def _ratings(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) -> tuple[list[Check], list[Unchecked]]:
+    """The limits of the host's maker and the stamp on the ball; what no maker gives a figure for."""
     socket = next((s for s in assembly.sockets if s.kind == "ball"), None)
     ball = (socket.rating_kg, socket.path) if socket and socket.rating_kg else None
     part = assembly.by_key[socket.part] if socket else None
-    mouth = assembly.places.get("mouth")
-    hung = [(kg, -at[0]) for duty in job.duties for kg, at in duties.mass_places(duty, mouth)] if mouth else []
+    hung = [(kg, -at[0]) for duty in job.duties for kg, at in duties.mass_places(duty, duties.mouth_of(job, assembly, duty), duties.outward(assembly))]
+    rows, silent = ratings(job.vehicle, job, Asked(ball_overhang(job, assembly), ball, hung))
     out = []
-    for r in towing.ratings(job, ball_overhang(job, assembly), ball, hung):
+    for r in rows:
         own = r.link == "ball" and part is not None
         out.append(rating_check(r, "standing", basis, cases, part.mark if own and part else "vehicle", part.family if own and part else VEHICLE))
-    return out
+    forks = [s for s in assembly.sockets if s.kind == "fork" and s.rating_kg]
+    payload = sum(d.kg + d.payload_kg for d in job.duties if isinstance(d, Implement))
+    if forks and payload:
+        fork = assembly.by_key[forks[0].part]
+        limit = sum(s.rating_kg or 0.0 for s in forks)
+        out.append(rating_check(Rating("fork rating", "forks, stamped rating", "ball", payload, limit, forks[0].path, "the stamp on the forks"), "standing", basis, cases, fork.mark, fork.family))
+    return out, [Unchecked("vehicle", words, VEHICLE) for words in silent]

@@ -22,7 +22,7 @@ from urial.desk.store import Store
 from urial.desk.theme import Theme, font
 from urial.job import edit
 from urial.job.host import Vehicle
-from urial.loads.duties import carried, mouth_of
+from urial.loads.duties import carried, mouth_of, outward
 from urial.measure import drawing, keepout
 
 if TYPE_CHECKING:
@@ -262,7 +262,7 @@ class Scene(QWidget):
             self._flat(p)
         paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, self.survey, self._moved and self._press is not None and self.camera.view == "turned")
         if job.duties:
-            paint_carried(p, self.camera, t, carried(job, mouth_of(job, self.store.verdict.assembly)), self.arrows)
+            paint_carried(p, self.camera, t, carried(job, mouth_of(job, self.store.verdict.assembly), outward(self.store.verdict.assembly)), self.arrows)
         if self.store.refusal:  # the last shape that could be built, dimmed
             veil = QColor(t.palette.card)
             veil.setAlpha(165)

@@ -11,9 +11,9 @@ import numpy as np
 
 from urial.assembly import facts
 from urial.assembly.model import HOST, Bolts, BuildError, Joint, Part, Weld
-from urial.geometry.shape import Plate
+from urial.geometry.shape import Bar, Plate
 from urial.strength import bolts, plates
-from urial.strength.check import Array, Check, Line, Working, figure
+from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import Context, Finding, ratio, register
 
 
@@ -38,6 +38,7 @@ def bolt_checks(context: Context, j: Joint) -> Iterator[Finding]:
     assert isinstance(how, Bolts)
     part = context.part(j.a)
     if not isinstance(part.shape, Plate):
+        yield Unchecked(part.mark, f"{j.name}: bolts through something that is no flat plate", context.link(j))
         return
     holes = np.array(how.holes)
     centre = holes.mean(axis=0)
@@ -147,9 +148,9 @@ def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Lay
                          np.array([m.t for m in how.metal]), np.array([m.material.Fu for m in how.metal]), -1.0)  # fmt: skip
         return
     other = context.part(j.b)
-    if isinstance(other.shape, Plate):
-        fu = context.steel(other).Fu
-        yield _Layer(other.name, other.mark, other.family, facts.plate_corners(other, j.place), np.full(n, how.hole_d), np.full(n, facts.thickness(other)), np.full(n, fu), -1.0)
+    if isinstance(other.shape, (Plate, Bar)):
+        fu = context.steel(other, j).Fu
+        yield _Layer(other.name, other.mark, other.family, facts.face_corners(other, j.place), np.full(n, how.hole_d), np.full(n, facts.thickness(other)), np.full(n, fu), -1.0)
 
 
 def _clear(layer: _Layer, holes: Array, push: Array) -> Array:
@@ -237,8 +238,8 @@ def _block_shear(context: Context, j: Joint, how: Bolts, part: Part, force: Arra
                             unit="N", clause="AISC 360-22 J4.3", work=work, by_case=pick)  # fmt: skip
 
 
-def bolt_warnings(j: Joint, how: Bolts, part: Part) -> list[str]:
-    """Edges, spacing, oversize holes, a lone bolt."""
+def bolt_warnings(j: Joint, how: Bolts, part: Part, stopped: bool = False) -> list[str]:
+    """Edges, spacing, oversize holes, a lone bolt (unless something else stops the part turning on it)."""
     side, d = part_side(j).strip() or j.name, how.bolt.diameter
     least = bolts.minimum_edge_distance(d)
     edges = facts.bolt_edges(how, j.place, part)
@@ -253,6 +254,6 @@ def bolt_warnings(j: Joint, how: Bolts, part: Part) -> list[str]:
         out.append(f"Two {side} holes are {min(gaps):.0f} mm apart; {2.67 * d:.0f} mm is the least for {how.bolt.name} (J3.3).")
     if max(how.host_hole_d, default=0.0) > how.bolt.hole + 1.1:
         out.append(f"A {side} rail hole is {max(how.host_hole_d):.3g} mm for an {how.bolt.name} bolt: oversize, so use thick washers and tighten fully.")
-    if len(holes) == 1:
+    if len(holes) == 1 and not stopped:
         out.append(f"One bolt on the {side} lets the plate turn; stop it with a second bolt or a shoulder.")
     return out

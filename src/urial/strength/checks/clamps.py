@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from urial.assembly.model import HOST, Clamp, Contact, Joint, StrapRound
+from urial.assembly.model import HOST, BentBy, Clamp, Contact, Joint, Plugs, Seat, StrapRound
 from urial.strength import bolts
-from urial.strength.check import Line, Unchecked, Working, figure
+from urial.strength.check import Array, Line, Unchecked, Working, figure
 from urial.strength.checks.common import Context, Finding, ratio, register
 
 
@@ -23,7 +23,7 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
     assert isinstance(how, Clamp)
     grade = how.grade.of(how.bolt.diameter)
     force, moment = context.forces.own(j)
-    preload = bolts.preload(grade.proof, how.bolt.stress_area)
+    preload = how.preload or bolts.preload(grade.proof, how.bolt.stress_area)
     w, h = how.size
     # moments in the pressed face open one side: their couple over the face's length acts as pull there
     pull = np.clip(-force[:, 2], 0, None) + 2 * np.abs(moment[:, 0]) / h + 2 * np.abs(moment[:, 1]) / w
@@ -35,7 +35,7 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
     tension = basis.available(bolts.nominal_tension_stress(grade.Fu) * how.bolt.area * how.count, 2.00)
 
     def slip_work(k: int) -> Working:
-        return (Line("preload", "0.75 proof × As, each bolt", f"{how.count} × {how.bolt.name} grade {grade.name}", f"{figure(total)} N"),
+        return (Line("preload", "each bolt" if how.preload else "0.75 proof × As, each bolt", f"{how.count} × {how.bolt.name} grade {grade.name}", f"{figure(total)} N"),
                 Line("grip", f"μ Du n Tb, {how.faces} faces, " + basis.words(1.5), f"μ {how.mu:g}, Du 1.13", f"{figure(float(grip))} N"),
                 Line("slides", "shear in the face, twist over a quarter of its diagonal", f"{figure(slide[k])} N; opens with {figure(pull[k])} N", ""),
                 ratio("slip", float(slipping[k]), 1.0, "1"))  # fmt: skip
@@ -50,6 +50,26 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
 
     yield context.governed(pull, float(tension), id=f"{j.key}: bolts", name=f"{j.name}, bolts pulled", part=_mark(context, j), link=context.link(j), kind="bolts", unit="N",
                            clause="AISC 360-22 J3.7", work=pull_work, path=how.path)  # fmt: skip
+    for m in how.bent:
+        yield _bent(context, j, m, pull, total)
+    if j.b == HOST:
+        yield Unchecked(HOST, f"the host's metal inside {j.name}: a thin wall can be crushed by tightening", HOST)
+
+
+def _bent(context: Context, j: Joint, m: BentBy, pull: Array, total: float) -> Finding:
+    """Metal the bolts bend: tightening does so before any load, and only what opens the clamp adds to that."""
+    how, basis = j.how, context.basis
+    assert isinstance(how, Clamp)
+    demand = (np.maximum(pull, total) if m.tightened else pull) / m.share * m.arm
+    holds = basis.available(min(m.steel.Fy * m.width * m.t**2 / 4, 1.6 * m.steel.Fy * m.width * m.t**2 / 6), 1.67)
+
+    def work(k: int) -> Working:
+        return (Line("moment", "pull over those that share it × arm" + ("; the preload, or the load where it is more" if m.tightened else ""), f"{figure(max(float(pull[k]), total if m.tightened else 0.0))} N / {m.share} × {m.arm:.1f} mm", f"{figure(float(demand[k]))} N·mm"),
+                Line("available", "Fy Z ≤ 1.6 Fy S (F11), " + basis.words(1.67), f"{m.width:.0f} × {m.t:.3g} mm, Fy {m.steel.Fy:.0f}", f"{figure(holds)} N·mm"),
+                ratio("bending", float(demand[k]), holds, "N·mm"))  # fmt: skip
+
+    return context.governed(demand, holds, id=f"{j.key}: {m.name}", name=f"{j.name}, {m.name}", part=_mark(context, j), link=context.link(j), kind="plate", unit="N·mm",
+                            clause="AISC 360-22 F11", work=work, path=how.path)  # fmt: skip
 
 
 @register(StrapRound)
@@ -58,15 +78,16 @@ def strap_checks(context: Context, j: Joint) -> Iterator[Finding]:
     how = j.how
     assert isinstance(how, StrapRound)
     force, _ = context.forces.own(j)
-    pull = np.abs(force[:, 2])
+    pull = np.abs(force[:, 2]) + how.tension
 
     def work(k: int) -> Working:
-        return (Line("pull", "tension of the strap where it holds; slack otherwise", "", f"{figure(pull[k])} N"),
+        return (Line("pull", "tension of the strap where it holds, on top of what it is drawn up to", f"{figure(how.tension)} N drawn up", f"{figure(pull[k])} N"),
                 Line("working limit", how.source, "", f"{figure(how.limit)} N"),
                 ratio("pull", float(pull[k]), how.limit, "N"))  # fmt: skip
 
     yield context.governed(pull, how.limit, id=f"{j.key}: strap", name=f"{j.name}, working limit", part=_mark(context, j), link=context.link(j), kind="strap", unit="N",
                            clause=how.source, work=work, path=how.path)  # fmt: skip
+    yield from _grip(context, j)
 
 
 @register(Contact)
@@ -75,15 +96,93 @@ def contact_checks(context: Context, j: Joint) -> Iterator[Finding]:
     how = j.how
     assert isinstance(how, Contact)
     force, _ = context.forces.own(j)
-    press, slide = np.abs(force[:, 2]), np.hypot(force[:, 0], force[:, 1])
-    yield Unchecked(_mark(context, j), f"{j.name}: the pressure where it bears", context.link(j))
-    if how.mu <= 0 or not slide.any():
+    press = np.abs(force[:, 2])
+    if how.area > 0 and how.limit > 0:
+        available = context.basis.available(how.limit * how.area, 1.67)
+
+        def work(k: int) -> Working:
+            return (Line("presses", "along the bearing's own axis, where it bears", "", f"{figure(press[k])} N"),
+                    Line("available", "limit × area, " + context.basis.words(1.67), f"{how.limit:.3g} MPa × {figure(how.area)} mm²", f"{figure(available)} N"),
+                    ratio("presses", float(press[k]), available, "N"))  # fmt: skip
+
+        yield context.governed(press, available, id=f"{j.key}: bearing", name=f"{j.name}, pressure", part=_mark(context, j), link=context.link(j), kind="bearing", unit="N",
+                               clause=how.source, work=work)  # fmt: skip
+    else:
+        yield Unchecked(_mark(context, j), f"{j.name}: the pressure where it bears", context.link(j))
+    yield from _grip(context, j)
+
+
+def _grip(context: Context, j: Joint) -> Iterator[Finding]:
+    """Friction of everything of a piece that presses on the host or is pulled tight round it, once for them all.
+
+    Where one begins to creep the others take more, so what slides is summed over them and so is what holds it."""
+    piece = j.key.split("/", 1)[0]
+    alike = [o for o in context.assembly.joints if HOST in (o.a, o.b) and o.key.split("/", 1)[0] == piece and isinstance(o.how, (Contact, StrapRound)) and o.how.mu > 0]
+    if not alike or alike[0].key != j.key:
         return
-    used = slide / np.maximum(how.mu * press, 1e-9 + 1e-3 * slide)
+    slide, hold = np.zeros(len(context.forces.cases)), np.zeros(len(context.forces.cases))
+    for o in alike:
+        force, _ = context.forces.own(o)
+        slide += np.hypot(force[:, 0], force[:, 1])
+        hold += o.how.mu * (np.abs(force[:, 2]) + getattr(o.how, "tension", 0.0))  # type: ignore[union-attr]
+    if not slide.any():
+        return
+    used = slide / np.maximum(hold, 1e-9 + 1e-3 * slide)
 
     def work(k: int) -> Working:
-        return (Line("presses", "along the bearing's own axis", "", f"{figure(press[k])} N"),
-                ratio("slides", float(slide[k]), float(max(how.mu * press[k], 1e-9)), "N"))  # fmt: skip
+        return (Line("holds", "Σ μ N of what presses and what is pulled tight", f"{len(alike)} places", f"{figure(hold[k])} N"),
+                ratio("Σ of what would slide", float(slide[k]), float(max(hold[k], 1e-9)), "N"))  # fmt: skip
 
-    yield context.governed(used, 1.0, id=f"{j.key}: slides", name=f"{j.name}, sliding", part=_mark(context, j), link=context.link(j), kind="slip", unit="1",
-                           clause="friction μ N", work=work)  # fmt: skip
+    yield context.governed(used, 1.0, id=f"{piece}/friction: slides", name=f"grip on the host by friction, {len(alike)} places", part=_mark(context, j), link=context.link(j), kind="slip", unit="1",
+                           clause="friction μ N, summed", work=work)  # fmt: skip
+
+
+@register(Plugs)
+def plug_checks(context: Context, j: Joint) -> Iterator[Finding]:
+    """Plug welds as discs in the face the parts meet at: shear and pull together on the filled area (J2.3, table J2.5)."""
+    how, basis = j.how, context.basis
+    assert isinstance(how, Plugs)
+    spots = np.array(how.spots)
+    centre = spots.mean(axis=0)
+    force, moment = context.forces.own(j, j.place.point((float(centre[0]), float(centre[1]), 0.0)))
+    arms, n, r = spots - centre, len(spots), how.diameter / 2
+    area = np.pi * r**2
+    own = area * r**2 / 4
+    ix, iy = (float((arms[:, c] ** 2).sum()) * area + n * own for c in (1, 0))
+    polar = ix + iy
+    shear = force[:, None, :2] / (n * area) + moment[:, 2, None, None] / polar * np.stack([-arms[:, 1], arms[:, 0]], axis=1)[None]
+    edge = np.abs(moment[:, 2]) / polar * r  # to the plug's rim
+    pull = np.abs(force[:, 2])[:, None] / (n * area) + np.abs(moment[:, 0])[:, None] * (np.abs(arms[:, 1]) + r) / ix + np.abs(moment[:, 1])[:, None] * (np.abs(arms[:, 0]) + r) / iy
+    stress = np.sqrt((np.sqrt((shear**2).sum(axis=2)) + edge[:, None]) ** 2 + pull**2)
+    worst = stress.max(axis=1)
+    parts = [context.part(k) for k in (j.a, j.b)]
+    metal = min(basis.available(0.60 * context.steel(p, j).Fu * 4 * how.depth / how.diameter, 2.00) for p in parts)  # round the plug's girth, over its area
+    weld = basis.available(0.60 * how.electrode.FEXX, 2.00)
+    available = min(weld, metal)
+
+    def work(k: int) -> Working:
+        return (Line("plugs", f"{n} of {how.diameter:.3g} mm, area πd²/4 each", f"filled {how.depth:.3g} mm deep", f"{figure(area)} mm²"),
+                Line("load on them", "about their middle, x and y in the face", f"F ({', '.join(figure(v) for v in force[k])}) N; M ({', '.join(figure(v) for v in moment[k])}) N·mm", ""),
+                Line("worst stress", "shear V/A + M r/J and pull N/A + M c/I, as √(τ² + σ²); by J2.3 plugs are for shear, pull is counted as if it were", "", f"{worst[k]:.1f} MPa"),
+                Line("available", "lesser of 0.60 FEXX and 0.60 Fu round the girth, " + basis.words(2.0), f"{figure(weld)}, {figure(metal)} MPa", f"{available:.1f} MPa"),
+                ratio("stress", float(worst[k]), available, "MPa"))  # fmt: skip
+
+    yield context.governed(worst, available, id=f"{j.key}: plugs", name=f"plug welds, {j.name}", part=_mark(context, j), link=context.link(j), kind="weld", unit="MPa",
+                           clause="AISC 360-22 J2.3, table J2.5", work=work, path=how.path)  # fmt: skip
+
+
+def plug_warnings(j: Joint, how: Plugs, thickness: float) -> list[str]:
+    """Sizes and spacing of plug welds (J2.3b)."""
+    out = []
+    if how.diameter < thickness + 8 - 0.05 or (how.diameter > 2.25 * how.depth + 0.05 and how.diameter > thickness + 11):
+        out.append(f"The plug welds of {j.name} are {how.diameter:.3g} mm through {thickness:.3g} mm metal; J2.3b wants {thickness + 8:.0f} to {max(2.25 * how.depth, thickness + 11):.0f} mm.")
+    gaps = [float(np.hypot(a[0] - c[0], a[1] - c[1])) for n, a in enumerate(how.spots) for c in how.spots[:n]]
+    if gaps and min(gaps) < 4 * how.diameter - 0.05:
+        out.append(f"Two plug welds of {j.name} are {min(gaps):.0f} mm apart; four diameters, {4 * how.diameter:.0f} mm, is the least (J2.3b).")
+    return out
+
+
+@register(Seat)
+def seat_checks(context: Context, j: Joint) -> Iterator[Finding]:
+    """A bought piece's own hook: its rating is judged apart; here is nothing of ours."""
+    return iter(())

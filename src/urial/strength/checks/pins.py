@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.model import Eye, Fit, Joint, Pin, Shank
+from urial.assembly.model import Eye, Fit, Joint, Pin, Shank, Stud
 from urial.geometry import path as paths
 from urial.geometry.shape import Bar
 from urial.strength import pins, plates
@@ -93,6 +93,35 @@ def fit_checks(context: Context, j: Joint) -> Iterator[Finding]:
 
     yield context.governed(thrust, available, id=f"{j.key}: wall", name=j.name, part=bore.mark, link=bore.family, kind="wall", unit="N", clause="AISC 360-22 J10.2", work=work,
                            path=bore.paths[0] if bore.paths else "")  # fmt: skip
+
+
+@register(Stud)
+def stud_checks(context: Context, j: Joint) -> Iterator[Finding]:
+    """A pin standing out of one wall: shear, bending over its reach, bearing and tear-out of the wall, the wall bent by its foot."""
+    how, basis = j.how, context.basis
+    assert isinstance(how, Stud)
+    part = context.part(j.a)
+    force, _ = context.forces.own(j)
+    radial = np.hypot(force[:, 0], force[:, 1])
+    steel, t, d = context.steel(part, j), facts.thickness(part), how.diameter
+    edge, wide = facts.room_round(part, j.place, d)
+    lever = how.reach + t / 2
+    foot = 2 * steel.Fy * t**2 / 4 * max(wide - d, 1.0) / max(lever - how.collar / 2, 0.25 * lever)
+    options = (
+        ("shear of the pin", "0.563 Fu A", basis.available(pins.nominal_shear_stress(how.material.Fu) * math.pi * d**2 / 4, 2.00), "AISC 360-22 J3.7"),
+        ("bending of the pin", f"min(Fy Z, 1.6 Fy S) over {lever:.1f} mm", basis.available(pins.plastic_moment(how.material.Fy, d), 1.67) / lever, "AISC 360-22 F11"),
+        ("bearing of the wall", "1.8 Fy d t", basis.available(pins.bearing(min(steel.Fy, how.material.Fy), d, t), 2.00), "AISC 360-22 J7-1"),
+        ("tear-out of the wall", f"0.60 Fu 2t(a + d/2), a {edge:.1f} mm", basis.available(pins.plate_shear(steel.Fu, t, max(edge, 0.1), d), 2.00), "AISC 360-22 D5-2"),
+        ("wall bent by its foot", f"two hinge lines Fy t²/4 across {wide:.0f} mm less the hole, lever less half the {how.collar:.3g} mm collar", basis.available(foot, 1.67), "yield lines; no clause"),
+    )  # fmt: skip
+    for what, formula, available, clause in options:
+        def work(k: int, formula: str = formula, available: float = available) -> Working:
+            return (Line("available", formula, f"d {d:.3g}, t {t:.3g} mm, pin Fy {how.material.Fy:.0f}, wall Fy {steel.Fy:.0f} MPa", f"{figure(available)} N"),
+                    ratio("pull square to the pin", float(radial[k]), available, "N"))  # fmt: skip
+
+        mine = what.endswith("pin")
+        yield context.governed(radial, available, id=f"{j.key}: {what}", name=f"{j.name}, {what}", part=_pin_mark(context, j) if mine else part.mark, link=context.link(j) if mine else part.family,
+                               kind="pin", unit="N", clause=clause, work=work, path=how.path)  # fmt: skip
 
 
 @register(Eye)

@@ -1,0 +1,104 @@
+"""Limits set by somebody else: what the host's maker and the ball's stamp allow against what all duties together ask, in kg."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import singledispatch
+
+from urial.job.duty import Carrier, Implement
+from urial.job.host import Host, Tractor, Trailer, Wheeled
+from urial.job.model import Job
+from urial.road import balance
+
+PLATE = "the maker's plate or handbook"
+
+
+@dataclass(frozen=True)
+class Rating:
+    """A limit set by somebody else: what is asked of it, what it allows, in kg."""
+
+    id: str
+    name: str
+    link: str
+    demand: float
+    limit: float
+    path: str
+    source: str
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What the duties put on the host: the ball's place behind the rear axle (mm), its own rating (kg, parameter's path),
+    and what is carried (kg, mm behind the rear axle)."""
+
+    ball_behind: float = 0.0
+    ball: tuple[float, str] | None = None
+    hung: Sequence[tuple[float, float]] = ()
+
+
+@singledispatch
+def ratings(host: Host, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
+    """Limits of a host, and what its maker gives no figure for.  Nothing for what has no maker (a post)."""
+    return (), ()
+
+
+@ratings.register
+def _(host: Wheeled, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
+    """Axles, gross mass, tongue, tow and combination limits, and the ball's stamp."""
+    d = job.duty
+    tongue = d.tongue_mass_kg if d.towed else 0.0
+    moment = tongue * asked.ball_behind + sum(kg * x for kg, x in asked.hung)
+    total = tongue + sum(kg for kg, _ in asked.hung)
+    axles = balance.axle_loads(host.wheelbase_mm, moment / total if total else 0.0, host.front_kg, host.rear_kg, total)
+    gross = host.front_kg + host.rear_kg + total
+    out: list[Rating] = []
+    silent: list[str] = []
+
+    def limit(id: str, name: str, demand: float, field: str) -> None:
+        """The maker's limit in a field; said to be none where the field is empty, nothing where the kind has none."""
+        if not hasattr(host, field):
+            return
+        value = getattr(host, field)
+        if value is None:
+            silent.append(f"{name}: none given by the maker")
+        else:
+            out.append(Rating(id, name, "vehicle", demand, value, f"vehicle.{field}", PLATE))
+
+    if d.towed and asked.ball:
+        out.append(Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, asked.ball[0], asked.ball[1], "the stamp on the ball"))
+    if d.towed:
+        limit("towing limit", "towing limit", d.trailer_mass_kg, "tow_rating_kg")
+    limit("tongue limit", "tongue limit", tongue + sum(kg for kg, x in asked.hung if x > 0), "tongue_rating_kg")
+    limit("rear axle", "rear axle", max(axles.rear_kg, 0.0), "rear_rating_kg")
+    limit("front axle", "front axle", max(axles.front_kg, 0.0), "front_rating_kg")
+    limit("gross vehicle", "gross vehicle mass", gross, "gross_rating_kg")
+    if d.towed:
+        limit("combination", "gross combination", gross + d.trailer_mass_kg - tongue, "combination_rating_kg")
+    return tuple(out), tuple(silent)
+
+
+@ratings.register
+def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
+    """Lift capacity at the lower hitch points, axles, and a fifth of the unladen mass left on the front axle."""
+    hung = [(d.kg + d.payload_kg, host.lower_behind_mm + d.behind_mm) for d in job.duties if isinstance(d, Implement)]
+    total = sum(kg for kg, _ in hung)
+    if not total:
+        return (), ()
+    axles = balance.axle_loads(host.wheelbase_mm, sum(kg * x for kg, x in hung) / total, host.front_kg, host.rear_kg, total)
+    # kept on the front axle: least over what is left
+    least, left = 0.2 * host.standing(), max(axles.front_kg, 1e-3)
+    rows = (
+        Rating("lift capacity", "lift capacity at the lower pins", "vehicle", total, host.lift_kg, "vehicle.lift_kg", PLATE),
+        Rating("rear axle", "rear axle", "vehicle", max(axles.rear_kg, 0.0), host.rear_rating_kg, "vehicle.rear_rating_kg", PLATE),
+        Rating("steering", "a fifth of the mass left on the front axle", "vehicle", least, left, "vehicle.front_kg", "20 % of the unladen mass, as tractors' handbooks ask"),
+        Rating("gross vehicle", "gross vehicle mass", "vehicle", host.standing() + total, host.gross_rating_kg, "vehicle.gross_rating_kg", PLATE),
+    )  # fmt: skip
+    return rows, ("lift capacity with the load behind the pins: it falls with the distance, by the linkage",)
+
+
+@ratings.register
+def _(host: Trailer, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
+    """Gross mass with what is carried."""
+    carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
+    return (Rating("gross trailer", "gross trailer mass", "vehicle", host.empty_kg + carried, host.gross_rating_kg, "vehicle.gross_rating_kg", PLATE),), ()
