@@ -98,10 +98,13 @@ def _prove(job: Job) -> Verdict:
 
 
 def _families(_: argparse.Namespace) -> int:
-    from urial.families import families
+    from urial.families import _stack, families
+    from urial.families.registry import DOES
+    from urial.job import host
 
     for family in families().values():
-        print(f"{family.name}  {family.title}")
+        hosts = _stack.hosts_of(family, host.starting_host, list(host.kinds()))
+        print(f"{family.name}  {family.title}  {DOES[family.does]}  {', '.join(hosts)}")
     return 0
 
 

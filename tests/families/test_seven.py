@@ -238,7 +238,7 @@ def _ground_moment(case):
 
 def test_without_its_stop_a_fork_pushed_up_is_refused_by_name():
     job = edit.put(families.new_job("three-point-carriage"), "stack.1.push_stop", False)
-    with pytest.raises(BuildError, match="push up.*nothing holds"):
+    with pytest.raises(BuildError, match=r"push up.*nothing holds"):
         prove(job)
 
 

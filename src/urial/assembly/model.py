@@ -25,6 +25,10 @@ class BuildError(ValueError):
     """The parameters do not make a part; the message says what, where and what to do."""
 
 
+class Unasked(BuildError):
+    """It can be built, and nothing is asked of it yet; the message says what to ask."""
+
+
 @dataclass(frozen=True)
 class Part:
     """One piece of steel or hardware.  ``key`` is piece/name.instance; ``paths`` the parameters that change it."""

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import json
+from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urial.desk.theme import Theme
-from urial.desk.widgets.fields import label
+from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.segments import Segments
-from urial.families import families, stack_of
-from urial.families.registry import Family
+from urial.desk.widgets.sketch import sketch
+from urial.families import _stack, families, stack_of
+from urial.families.registry import DOES, Family
 from urial.job import host
 from urial.job.file import FileError, write_atomically
 from urial.job.recovery import Leftover, leftovers
@@ -28,15 +30,23 @@ def demo_jobs() -> list[tuple[Path, str, str]]:
     return [(folder / n["file"], n["title"], n["about"]) for n in notes]
 
 
-def new_parts() -> list[tuple[Family, str]]:
-    """What a new job can start with, and a line about it; families that would bring the same pieces are offered once."""
+def new_parts(does: str = "", kind: str = "") -> list[tuple[Family, str]]:
+    """What a new job can start with, and a line about it: what does something on a kind of host, or all of it; families that
+    would bring the same pieces are offered once."""
     out: dict[tuple[str, ...], tuple[Family, str]] = {}
     for family in sorted(families().values(), key=lambda f: not f.on_host):
+        if (does and family.does != does) or (kind and kind not in _hosts(family.name)):
+            continue
         pieces = tuple(p.family for p in stack_of(family.name))
-        others = [families()[name].title.lower() for name in pieces if name != family.name]
-        brought = f"With a {' and a '.join(others)}. " if others else ""
-        out.setdefault(pieces, (family, brought + "Starts from sizes that go together; measure and type over them."))
+        others = list(dict.fromkeys(families()[name].title.lower() for name in pieces if name != family.name))
+        brought = f" With a {' and a '.join(others)}." if others else ""
+        out.setdefault(pieces, (family, f"{family.about}{brought}"))
     return list(out.values())
+
+
+@cache
+def _hosts(family: str) -> tuple[str, ...]:
+    return tuple(_stack.hosts_of(families()[family], host.starting_host, list(host.kinds())))
 
 
 def recent_files() -> list[Path]:
@@ -61,7 +71,7 @@ def remember(path: Path) -> None:
 class StartPage(QWidget):
     """Chosen work goes out as signals."""
 
-    new_job = Signal(str)
+    new_job = Signal(str, str)
     new_survey = Signal(str)
     open_demo = Signal(Path)
     open_file = Signal(Path)
@@ -89,8 +99,18 @@ class StartPage(QWidget):
         column.addWidget(scroll, 1)
         self.foot = QVBoxLayout()
         column.addLayout(self.foot)
-        outer.addLayout(column, 3)
-        outer.addLayout(self.right, 2)
+        outer.addLayout(column, 5)
+        beside = QScrollArea()
+        beside.setWidgetResizable(True)
+        beside.setFrameShape(QFrame.Shape.NoFrame)
+        beside.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        new = QWidget()
+        new.setLayout(self.right)
+        self.right.setContentsMargins(0, 0, theme.px(8), 0)
+        self.right.setSpacing(theme.px(4))
+        beside.setWidget(new)
+        outer.addWidget(beside, 4)
+        self.does, self.kind = "tow", "pickup"
         self.said = label("", "problem", wrap=True)
         self._demos()
         self._new()
@@ -131,9 +151,15 @@ class StartPage(QWidget):
         self.lost.addWidget(self._card(f"Recovered: {left.document.job.title}", f"Work that was open when Urial last stopped, {where}.", "recover", lambda: self.recover.emit(left), "Take it up"))
 
     def _new(self) -> None:
-        self.right.addWidget(label("New job", "title"))
-        for family, about in new_parts():
-            self.right.addWidget(self._card(family.title, about, f"new:{family.name}", lambda _=False, n=family.name: self.new_job.emit(n), "Start"))
+        self.right.addWidget(label("New job: what is to be done?", "title"))
+        self.doing = Segments(list(DOES.items()), 5, "does", self.show_does)
+        self.right.addWidget(self.doing)
+        self.right.addWidget(label("On what?", "head"))
+        self.kinds = Segments([(k, host.title(k)) for k in host.kinds()], 3, "host", self.show_kind)
+        self.right.addWidget(self.kinds)
+        self.parts = QVBoxLayout()
+        self.parts.setSpacing(self.theme.px(5))
+        self.right.addLayout(self.parts)
         self.right.addWidget(label("Survey only, part later", "head"))
         self.right.addWidget(Segments([(k, host.title(k)) for k in host.kinds()], 3, "survey", self.new_survey.emit, checkable=False))
         self.right.addWidget(label("Recent files", "title"))
@@ -150,3 +176,44 @@ class StartPage(QWidget):
         self.right.addWidget(browse)
         self.right.addWidget(self.said)
         self.right.addStretch(1)
+        self._parts()
+
+    def show_does(self, does: str) -> None:
+        """Ask for parts that do something; where today's host has none of them, for a host that has."""
+        self.does = does
+        if not new_parts(does, self.kind):
+            self.kind = next((k for k in host.kinds() if new_parts(does, k)), self.kind)
+        self._parts()
+
+    def show_kind(self, kind: str) -> None:
+        """Ask for parts on a kind of host."""
+        self.kind = kind
+        self._parts()
+
+    def _parts(self) -> None:
+        """What does that there, drawn small."""
+        self.doing.choose(self.does)
+        self.kinds.choose(self.kind)
+        clear(self.parts)
+        px = self.theme.px
+        rows = new_parts(self.does, self.kind)
+        for family, about in rows:
+            button = QPushButton()
+            button.setObjectName(f"new:{family.name}")
+            button.setProperty("offer", True)
+            button.setAccessibleName(f"Start a {family.title.lower()}")
+            inner = QHBoxLayout(button)
+            inner.setContentsMargins(px(8), px(5), px(8), px(5))
+            picture = QLabel()
+            picture.setPixmap(sketch(family, self.theme, px(96), px(64)))
+            inner.addWidget(picture)
+            words = QVBoxLayout()
+            words.addWidget(label(family.title, "title"))
+            words.addWidget(label(about, "quiet", wrap=True))
+            inner.addLayout(words, 1)
+            button.setMinimumHeight(px(92))
+            button.clicked.connect(lambda _=False, n=family.name: self.new_job.emit(n, self.kind))
+            self.parts.addWidget(button)
+        if not rows:
+            others = ", ".join(host.title(k).lower() for k in host.kinds() if new_parts(self.does, k))
+            self.parts.addWidget(label(f"Nothing here that will {DOES[self.does]} on a {host.title(self.kind).lower()}." + (f" There is for: {others}." if others else ""), "quiet", wrap=True))

@@ -9,8 +9,9 @@ from types import MappingProxyType
 from PySide6.QtCore import QObject, Signal
 
 from urial import families
-from urial.assembly.model import BuildError
+from urial.assembly.model import BuildError, Unasked
 from urial.desk.worker import Worker
+from urial.families import _stack as stack
 from urial.job import edit
 from urial.job.file import Document, FileError, load, save
 from urial.job.history import History
@@ -19,7 +20,7 @@ from urial.job.recovery import Recovery
 from urial.measure.photo import FOLDER
 from urial.strength.check import Check
 from urial.strength.size import Remedy, remedies
-from urial.strength.verdict import Verdict, prove, unproved
+from urial.strength.verdict import Verdict, prove, unasked, unproved
 
 log = logging.getLogger("urial")
 
@@ -32,6 +33,8 @@ def derived(job: Job) -> Outcome:
     try:
         verdict = prove(job) if job.has_part else unproved(job)
         _ = verdict.warnings  # with the solids, shadows and clashes every view asks for: found here, remembered there
+    except Unasked as words:
+        return unasked(job, str(words))
     except BuildError as error:
         return error
     return verdict
@@ -39,7 +42,7 @@ def derived(job: Job) -> Outcome:
 
 class Store(QObject):
     """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested`` (remedies),
-    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page).
+    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page), ``placed`` (an open place is chosen).
 
     An edit is reckoned off the GUI thread; the newest one wins.  Sizes that make no part are kept all the same: the verdict
     stays that of the last shape that could be built, and ``refusal`` says which sizes disagree.
@@ -55,6 +58,7 @@ class Store(QObject):
     titled = Signal()
     pointed = Signal()
     paged = Signal()
+    placed = Signal()
 
     def __init__(self, recovery: Recovery | None = None) -> None:
         super().__init__()
@@ -77,6 +81,8 @@ class Store(QObject):
         self.autosave_problem = ""
         self.path_pointed = ""
         self.keep_chosen: int | None = None
+        self.place_chosen: stack.Open | None = None
+        self._places: tuple[object, tuple[stack.Open, ...]] = (None, ())
 
     # ---- document
 
@@ -127,7 +133,7 @@ class Store(QObject):
         self.history = History(document.job)
         self.attachments = MappingProxyType(dict(document.attachments))
         self.path, self.saved_job = path, document.job if saved else None
-        self.part = self.check_id = self.case_id = self.keep_chosen = None
+        self.part = self.check_id = self.case_id = self.keep_chosen = self.place_chosen = None
         self.path_pointed = ""
         self.is_open = True
         self._reckoner.drop()  # whatever is still being worked out belongs to another job
@@ -222,6 +228,25 @@ class Store(QObject):
         if path != self.path_pointed:
             self.path_pointed = path
             self.pointed.emit()
+
+    # ---- open places
+
+    @property
+    def places(self) -> tuple[stack.Open, ...]:
+        """Where something could still go, on the host and on the pieces that stand."""
+        key = (self.verdict, self.job.vehicle, self.job.stack)
+        if self._places[0] is None or any(a is not b for a, b in zip(key, self._places[0], strict=True)):  # type: ignore[arg-type]
+            try:
+                found = tuple(stack.open_places(self.job, self.verdict.assembly))
+            except BuildError:
+                found = ()
+            self._places = (key, found)
+        return self._places[1]
+
+    def choose_place(self, place: stack.Open | None) -> None:
+        """Ask what goes into an open place, or stop asking."""
+        self.place_chosen = place
+        self.placed.emit()
 
     # ---- selection
 

@@ -159,6 +159,8 @@ class Window(QMainWindow):
         self.stations = [station(self.store, self.theme) for station in self.kit.STATIONS]
         for s in self.stations:
             self.slates.addWidget(s)
+            if isinstance(s, self.kit.Build):
+                s.swing.toggled.connect(lambda on, b=s: self.scene.show_swing(b.softest() if on else None))
         middle.addWidget(slate)
         column.addLayout(middle, 1)
         self.chain = self.kit.LoadChain(self.store, self.theme)
@@ -287,7 +289,8 @@ class Window(QMainWindow):
         self.station = station
         self.slates.setCurrentIndex(station)
         here = self.stations[station]
-        self.scene.arrows, self.scene.marks, self.scene.survey = here.arrows, here.marks, here.survey
+        self.scene.arrows, self.scene.marks, self.scene.survey, self.scene.sockets = here.arrows, here.marks, here.survey, here.sockets
+        self.scene.show_swing(None)
         self.scene.close_editor()
         if here.wide != self.scene.wide or self.scene.framed != here.arrows:
             self.scene.wide, self.scene.framed = here.wide, here.arrows
@@ -344,9 +347,7 @@ class Window(QMainWindow):
             if isinstance(station, (self.kit.Measure, self.kit.Load)) and station.page_of(path):
                 station.show_page(station.page_of(path))
             if isinstance(station, self.kit.Build) and path.startswith("stack."):
-                group = self.kit.edit.all_specs(self.store.job)[path].group
-                if group in station.pages:
-                    station.show_group(group)
+                station.show_path(path)
             for field in station.findChildren(QWidget, f"field:{path}"):
                 if isinstance(station, self.kit.Prove) and path.startswith("stack."):
                     continue
@@ -411,10 +412,10 @@ class Window(QMainWindow):
         if self._may_leave():
             self._take(self.kit.Document(self.kit.families.survey_job(kind)), None, saved=False)
 
-    def new_job(self, family: str) -> None:
-        """A job with a family's starting sizes."""
+    def new_job(self, family: str, kind: str | None = None) -> None:
+        """A job with a family's starting sizes, on a kind of host."""
         if self._may_leave():
-            self._take(self.kit.Document(self.kit.families.new_job(family)), None, saved=False)
+            self._take(self.kit.Document(self.kit.families.new_job(family, kind)), None, saved=False)
 
     def open_demo(self, path: Path) -> None:
         """A copy of a demo job."""

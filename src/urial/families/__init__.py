@@ -30,7 +30,7 @@ from urial.stock import catalogue
 from urial.stock.catalogue import StockError
 from urial.stock.sections import SectionError
 
-__all__ = ["Family", "Setting", "assemble", "build", "families", "fitting", "new_job", "register", "start_part", "states", "survey_job", "with_marks"]
+__all__ = ["Family", "Setting", "assemble", "build", "families", "fitting", "new_job", "register", "sketch", "start_part", "states", "survey_job", "with_marks"]
 
 
 @lru_cache(maxsize=128)
@@ -147,6 +147,18 @@ def fitting(job: Job) -> list[Family]:
     """The families that go on the job's host."""
     kinds = {s.kind for s in host_sockets(job.vehicle)}
     return [f for f in families().values() if f.on_host and f.on in kinds]
+
+
+def sketch(name: str) -> Assembly:
+    """A family's own steel with its starting sizes on its usual host, to be drawn small."""
+    return _sketch(name)
+
+
+@lru_cache(maxsize=64)
+def _sketch(name: str) -> Assembly:
+    whole = build(new_job(name))
+    own = next(p.id for p in new_job(name).stack if p.family == name)
+    return Assembly(tuple(p for p in whole.parts if p.piece == own), titles=whole.titles)
 
 
 def survey_job(kind: str) -> Job:

@@ -128,5 +128,5 @@ def duty(job: Job) -> Job:
     return job.model_copy(update={"duties": (Carrier(title="river boat", items=items, ground="unpaved"),), "duty": job.duty.model_copy(update={"towed": False})})
 
 
-register(Family("rail-cradle", "Rail cradle", RailCradle, build, on="side rail", on_host=True, does="hold", host="trailer", offers=("cradle",), duty=duty, more=({"along_mm": 2100.0},),
+register(Family("rail-cradle", "Rail cradle", RailCradle, build, on="side rail", on_host=True, does="hold", host="trailer", offers=("cradle",), duty=duty, seen="rear", more=({"along_mm": 2100.0},),
                 about="A J of square tube clamped round a trailer's rail: boats, poles, pipes."))  # fmt: skip

@@ -42,6 +42,7 @@ class Family:
     host: str = "pickup"
     offers: tuple[str, ...] = ()
     about: str = ""
+    seen: Literal["side", "rear", "top"] = "side"  # the view that shows what it is
     duty: Callable[[Job], Job] | None = None
     more: tuple[dict[str, Any], ...] = ()  # further ones of it a new job starts with, by what differs
     settings: Callable[..., tuple[Setting, ...]] | None = None

@@ -233,5 +233,5 @@ def duty(job: Job) -> Job:
     return job.model_copy(update={"hosts": (tree,), "duties": (Anchor(title="line", pull_N=8000.0),), "duty": job.duty.model_copy(update={"towed": False})})
 
 
-register(Family("trunk-anchor", "Trunk anchor", TrunkAnchor, build, on="trunk", on_host=True, does="pull", host="post", offers=("receiver",), duty=duty, settings=settings,
+register(Family("trunk-anchor", "Trunk anchor", TrunkAnchor, build, on="trunk", on_host=True, does="pull", host="post", offers=("receiver",), duty=duty, seen="top", settings=settings,
                 about="Straps to a trunk or post, arms that fit thin and thick ones, a bore for a winch or a ring."))  # fmt: skip

@@ -86,7 +86,7 @@ def build(p: TwoWheelerHitch, b: Build, pegs: HostSocket) -> None:
     b.plug("peg and seat bolts", plate, Place())
     b.dimension("axle to nose", (0.0, 0.0, nose[2]), nose, "x", ("side", "top"), "nose_behind_mm", "low", 0)
     b.dimension("tubes at the nose", (nose[0], 0.0, 0.0), nose, "z", ("side", "rear"), "nose_height_mm", "low", 1)
-    b.dimension("nose to ball", (nose[0] - t, 0.0, top), (nose[0] - t - p.reach_mm, 0.0, top), "x", ("side",), "reach_mm", "high", 0)
+    b.dimension("nose to ball", (nose[0] - t, 0.0, top), (nose[0] - t - p.reach_mm, 0.0, top), "x", ("side",), "reach_mm", "low", 1)
 
 
 def _bolt(h: BoltPlace) -> catalogue.Bolt:

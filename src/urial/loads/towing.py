@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from urial.assembly.model import Assembly, BuildError
+from urial.assembly.model import Assembly, BuildError, Unasked
 from urial.job.host import Quad, TwoWheeler, Vehicle, Wheeled
 from urial.job.model import Job
 from urial.loads.case import Case, Six, sockets_of
@@ -101,7 +101,7 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
         return ()
     balls = sockets_of(assembly, "ball")
     if not balls:
-        raise BuildError("There is nothing to tow with: put a ball mount into the receiver, or say at Load that it tows no trailer.")
+        raise Unasked("There is nothing to tow with: put a ball mount into the receiver, or say at Load that it tows no trailer.")
     c = coupling(job)
     play = PLAY[job.duty.hitch]
     out: list[Case] = []

@@ -11,7 +11,7 @@ import numpy as np
 
 from urial.assembly import bodies, facts
 from urial.assembly.chain import VEHICLE, ChainLink, chain
-from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Plugs, Weld
+from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Plugs, Unasked, Weld
 from urial.families import build, states
 from urial.job.duty import Implement
 from urial.job.host import Post
@@ -63,6 +63,7 @@ class Verdict:
     checks: tuple[Check, ...]
     basis: Basis
     unchecked: tuple[Unchecked, ...] = ()
+    unasked: str = ""  # what to ask of a part that is only built
 
     @cached_property
     def points(self) -> dict[str, LoadPoint]:
@@ -116,7 +117,7 @@ class Verdict:
     @cached_property
     def warnings(self) -> tuple[str, ...]:
         """What is not a strength but will spoil the job: fits, least sizes, tongue weight."""
-        out = list(self.assembly.warnings)
+        out = [*([self.unasked] if self.unasked else []), *self.assembly.warnings]
         out += concerns(self.job, self.assembly)
         if self.checks and self.job.duty.towed and towing.tongue_advice(self.job).warn:
             out.append(towing.tongue_advice(self.job).words)
@@ -198,6 +199,11 @@ def unproved(job: Job) -> Verdict:
     return Verdict(job, nothing, asked, None, (), basis_of(job.proof))
 
 
+def unasked(job: Job, words: str) -> Verdict:
+    """A part that is built and not judged, since nothing is asked of it yet; ``words`` say what to ask."""
+    return replace(unproved(job), assembly=build(job), unasked=words)
+
+
 def prove(job: Job) -> Verdict:
     """The verdict of a job, on every host it must serve and in every setting.  BuildError with one sentence when it cannot be built or stand."""
     ways = states(job)
@@ -207,6 +213,8 @@ def prove(job: Job) -> Verdict:
     for words, way in ways:
         try:
             found.append((words, _prove(way)))
+        except Unasked:
+            raise
         except BuildError as error:
             raise BuildError(f"{words[0].upper()}{words[1:]}: {error}" if words else str(error)) from None
     return _worst_of(job, found)
@@ -230,7 +238,7 @@ def _prove(job: Job) -> Verdict:
     basis = basis_of(job.proof)
     cases = (*towing.cases(job, assembly), *duties.cases_on(job, assembly))
     if not cases:
-        raise BuildError("Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a recovery strap at Load.")
+        raise Unasked("Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a recovery strap at Load.")
     forces = analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor)
     checks, unchecked = judge(forces, basis, job.proof.weld_method)
     if isinstance(job.vehicle, Post):
@@ -240,7 +248,7 @@ def _prove(job: Job) -> Verdict:
     checks += limits
     unchecked += silent
     if not checks:
-        raise BuildError("Nothing of the part could be judged; load one of its sockets.")
+        raise Unasked("Nothing of the part could be judged; load one of its sockets.")
     return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked))
 
 

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidg
 from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import BuildError, Dimension
-from urial.desk.scene import picture
+from urial.desk.scene import picture, places
 from urial.desk.scene.arrows import paint_arrows
 from urial.desk.scene.camera import VIEWS, Camera
 from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline, paint_survey
@@ -27,6 +27,7 @@ from urial.measure import drawing, keepout
 
 if TYPE_CHECKING:
     from urial.desk.scene.render import Renderer
+    from urial.strength.restraint import Restraint
 
 log = logging.getLogger("urial")
 TITLES = {"side": "Side, from the left", "rear": "Rear", "top": "Top", "turned": "Turned"}
@@ -69,7 +70,12 @@ class Scene(QWidget):
         self._fitted = False
         self.wide = self.whole = self.marks = False
         self.arrows = self.framed = True
-        self.survey = False
+        self.survey = self.sockets = False
+        self.soft: Restraint | None = None  # the softest motion, while it is shown
+        self.swing = QTimer(self)
+        self.swing.setInterval(40)
+        self.swing.timeout.connect(self._swing)
+        self._phase = 0.0
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
         self.rest.setInterval(140)
@@ -84,6 +90,7 @@ class Scene(QWidget):
         store.changed.connect(self._job_changed)
         store.selected.connect(lambda: self._invalidate("paint"))
         store.pointed.connect(self.update)
+        store.placed.connect(self.update)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
 
     def _bar(self) -> None:
@@ -146,6 +153,19 @@ class Scene(QWidget):
         self.bend_button.setChecked(self.show_deflection)
         self._invalidate("geometry")
 
+    def show_swing(self, soft: Restraint | None) -> None:
+        """Let the part swing in its softest motion, or stop."""
+        self.soft, self._phase = soft, 0.0
+        if soft is None:
+            self.swing.stop()
+        else:
+            self.swing.start()
+        self.update()
+
+    def _swing(self) -> None:
+        self._phase += 0.18
+        self.update()
+
     def fit(self) -> None:
         """Show the whole part with room for its dimensions."""
         self.camera.size = (max(self.width(), 50), max(self.height(), 50))
@@ -181,6 +201,7 @@ class Scene(QWidget):
     def _job_changed(self) -> None:
         self.close_editor()
         self.mesh = None
+        self.show_swing(None)
         if (not self._fitted or not self.store.has_part) and self.isVisible():
             self.fit()
         self._invalidate("geometry")
@@ -274,6 +295,10 @@ class Scene(QWidget):
             paint_arrows(p, self.camera, t, self.store.verdict, self._case_number(), [box for box, _ in self._labels], self.width())
         if self.marks:
             self._marks_of_parts(p)
+        if self.sockets and not self.store.refusal:
+            places.paint_places(p, self.camera, t, self.store.places, self.store.place_chosen, [box for box, _ in self._labels])
+        if self.soft is not None and self.store.has_part:
+            places.paint_swing(p, self.camera, t, self.store.verdict, self.soft, self._phase)
         self._title(p)
         self._refusal(p)
         p.setPen(QPen(QColor(t.palette.line), 1))
@@ -493,6 +518,9 @@ class Scene(QWidget):
             found = self.label_at(event.position())
             if found:
                 self.open_editor(*found)
+            elif self.sockets and (place := places.place_at(self.camera, self.theme, self.store.places, event.position())):
+                self.close_editor()
+                self.store.choose_place(place)
             else:
                 self.close_editor()
                 self.store.select_part(self.part_at(event.position()))

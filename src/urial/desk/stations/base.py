@@ -19,6 +19,7 @@ class Station(QScrollArea):
     arrows = False  # load arrows
     marks = False  # marks of the parts list
     survey = False  # the vehicle's dimensions instead of the part's
+    sockets = False  # open places glow
     needs_part = True  # not shown for a survey without a part
 
     def __init__(self, store: Store, theme: Theme) -> None:

@@ -1,92 +1,237 @@
-"""Build: the part by its groups; a click on a part in the scene opens its group."""
+"""Build: what stands on what, what goes into an open place, and the sizes of the chosen piece by its groups."""
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QGridLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urial import units
 from urial.assembly import bodies
+from urial.assembly.model import Assembly, BuildError
 from urial.desk.stations.base import Station
-from urial.desk.widgets.fields import Field, label
+from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.offers import Offers
 from urial.desk.widgets.segments import Segments
+from urial.desk.widgets.stack_tree import StackTree
+from urial.families import _stack as stack
+from urial.families import build, with_marks
+from urial.families.registry import families
 from urial.job import edit
+from urial.job.host import Vehicle
+from urial.job.model import Job
+from urial.strength.restraint import Restraint, restraint
 
 
 class Build(Station):
-    """What is it made of, how far does it stick out."""
+    """What is it made of, how far does it stick out, what could go where."""
 
     name = "Build"
     view = "side"
+    sockets = True
 
     def fill(self) -> None:
-        self.column.addWidget(label("What is it made of?", "title"))
+        self.piece = next((p.id for p in self.store.job.stack), "")
+        self.column.addWidget(label("What stands on what", "title"))
+        self.tree = StackTree(self.store, self.theme)
+        self.tree.chosen.connect(self.show_piece)
+        self.tree.opened.connect(self.store.choose_place)
+        self.tree.off.connect(self.take_off)
+        self.tree.swapped.connect(self.offer_swap)
+        self.column.addWidget(self.tree)
+        self.held = label("", "quiet", wrap=True)
+        self.column.addWidget(self.held)
+        self.swing = QPushButton("Show how it gives")
+        self.swing.setObjectName("swing")
+        self.swing.setProperty("segment", True)
+        self.swing.setCheckable(True)
+        self.swing.setToolTip("The softest motion of the loaded place, enlarged")
+        self.column.addWidget(self.swing)
+        self.offers = Offers(self.store, self.theme, self.take, lambda: self.store.choose_place(None))
+        self.offers.hide()
+        self.column.addWidget(self.offers)
+        self.sizes = QWidget()
+        inner = QVBoxLayout(self.sizes)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.setSpacing(self.theme.px(4))
+        self.whose = label("", "title", wrap=True)
+        inner.addWidget(self.whose)
         self.reach = label("", "mono", wrap=True)
-        self.column.addWidget(self.reach)
-        self.column.addWidget(label("Pick a group here, or click the part in the drawing. Sizes in boxes on the drawing can be typed over.", "quiet", wrap=True))
-        table = edit.all_specs(self.store.job)
-        self.groups: dict[str, list[str]] = {}
-        for path, spec in table.items():
-            if path.startswith(("stack.", "welding.")):
-                self.groups.setdefault(spec.group, []).append(path)
-        self.chooser = Segments([(g, g) for g in self.groups], 3, "group", self.show_group)
-        self.column.addWidget(self.chooser)
-        self.pages: dict[str, QWidget] = {}
+        inner.addWidget(self.reach)
+        self.choosers, self.fields = QVBoxLayout(), QVBoxLayout()
+        inner.addLayout(self.choosers)
+        inner.addLayout(self.fields)
+        self.column.addWidget(self.sizes)
         self.warnings = label("", "problem", wrap=True)
-        self.current = next(iter(self.groups), "")
-        for group, paths in self.groups.items():
-            page = QWidget()
-            inner = QGridLayout(page)
-            inner.setContentsMargins(0, 0, 0, 0)
-            for n, path in enumerate(paths):
-                inner.addWidget(Field(self.store, path), n, 0)
-            page.setVisible(False)
-            self.column.addWidget(page)
-            self.pages[group] = page
         self.column.addWidget(self.warnings)
         self.weight = label("", "quiet", wrap=True)
         self.column.addWidget(self.weight)
+        self.groups: dict[str, list[str]] = {}
+        self.pages: dict[str, QWidget] = {}
+        self.current = ""
+        self._made: tuple[str, str] = ("", "")
         self._followed: str | None = None
+        self._soft: tuple[object, Restraint | None] = (None, None)
+        self.store.placed.connect(self._asked)
+
+    # ---- the sizes of a piece
+
+    def show_piece(self, number: str) -> None:
+        """Show the sizes of a piece."""
+        self.piece = number
+        self.store.choose_place(None)
+        self._sizes()
+        self.show_group(self.current if self.current in self.groups else next(iter(self.groups), ""))
+        self.tree.refresh(self.piece)
+
+    def show_path(self, path: str) -> None:
+        """Open the piece and the group a size belongs to."""
+        if path.startswith("stack."):
+            self.show_piece(path.split(".")[1])
+        self.show_group(edit.all_specs(self.store.job)[path].group)
 
     def show_group(self, group: str) -> None:
-        """Open one group."""
-        self.current = group
+        """Open a group of sizes: of this piece, or of the first that has it."""
+        if group not in self.groups:
+            table = edit.all_specs(self.store.job)
+            other = next((p.split(".")[1] for p, s in table.items() if p.startswith("stack.") and s.group == group), None)
+            if other is not None:
+                self.piece = other
+                self._sizes()
+        self.current = group if group in self.groups else next(iter(self.groups), "")
+        if self.current and self.current not in self.pages:
+            page = QWidget()
+            inner = QVBoxLayout(page)
+            inner.setContentsMargins(0, 0, 0, 0)
+            for path in self.groups[self.current]:
+                inner.addWidget(Field(self.store, path))
+            self.fields.addWidget(page)
+            self.pages[self.current] = page
         for name, page in self.pages.items():
-            page.setVisible(name == group)
-        self.chooser.choose(group)
+            page.setVisible(name == self.current)
+        if self.groups:
+            self.chooser.choose(self.current)
+
+    def _sizes(self) -> None:
+        """Make the groups anew when another piece, or another kind of piece, is shown."""
+        pieces = {p.id: p.family for p in self.store.job.stack}
+        if self.piece not in pieces:
+            self.piece = next(iter(pieces), "")
+        made = (self.piece, pieces.get(self.piece, ""))
+        if made == self._made:
+            return
+        self._made = made
+        clear(self.choosers)
+        clear(self.fields)
+        self.pages, self.groups = {}, {}
+        table = edit.all_specs(self.store.job)
+        for path, spec in table.items():
+            if self.piece and path.startswith(f"stack.{self.piece}."):
+                self.groups.setdefault(spec.group, []).append(path)
+        if "Welds" in self.groups:  # what the shop welds with stands with the piece's own legs
+            self.groups["Welds"] = [*(path for path in table if path.startswith("welding.")), *self.groups.pop("Welds")]
+        self.chooser = Segments([(g, g) for g in self.groups], 3, "group", self.show_group)
+        self.choosers.addWidget(self.chooser)
+        self.whose.setText(f"Sizes of the {families()[made[1]].title.lower()}" if made[1] else "")
 
     @property
     def useful(self) -> bool:
-        """Also for sizes that make no part yet: here they are mended."""
-        return self.store.has_part or self.store.has_sizes
+        """Wherever something stands or could go, also for sizes that make no part yet: here they are mended."""
+        return self.store.has_part or self.store.has_sizes or bool(self.store.places)
+
+    # ---- the stack
+
+    def _asked(self) -> None:
+        """An open place has been chosen, here or on the drawing."""
+        place = self.store.place_chosen
+        if place is not None:
+            self.offers.ask(self.store.job, place, f"put into the {place.words} a" if place.on != "host" else f"put on the {place.words} a")
+        self._show_offers(place is not None)
+        self.tree.refresh(self.piece)
+
+    def _show_offers(self, shown: bool) -> None:
+        self.offers.setVisible(shown)
+        self.sizes.setVisible(not shown and bool(self.store.job.stack))
+        if shown:
+            self.verticalScrollBar().setValue(0)
+
+    def offer_swap(self, number: str) -> None:
+        """What else could stand where a piece does."""
+        piece = next(p for p in self.store.job.stack if p.id == number)
+        bare = stack.take_off(self.store.job, number)
+        socket = piece.socket if piece.on != "host" else families()[piece.family].on
+        try:
+            found = [o for o in stack.open_places(bare, build(bare) if bare.stack else Assembly()) if (o.on, o.socket) == (piece.on, socket)]
+        except BuildError:
+            found = []
+        if found:
+            self.offers.ask(bare, found[0], f"in place of the {families()[piece.family].title.lower()} a")
+            self._show_offers(True)
+
+    def take(self, job: Job, words: str) -> None:
+        """Take the job with another piece in it; one step of undo."""
+        self.store.choose_place(None)
+        self.piece = job.stack[-1].id
+        self.store.put_job(job, "stack", words)
+        self._show_offers(False)
+
+    def take_off(self, number: str) -> None:
+        """Take a piece off, with what stands on it."""
+        piece = next(p for p in self.store.job.stack if p.id == number)
+        self.store.choose_place(None)
+        self.store.put_job(with_marks(stack.take_off(self.store.job, number)), "stack", f"take off the {families()[piece.family].title.lower()}")
+
+    # ---- what is said
 
     def _group_of(self, mark: str | None) -> str:
-        """The group of sizes a part is made by."""
+        """The path of the first size a part is made by."""
         part = next((p for p in self.store.verdict.assembly.parts if p.mark == mark), None)
         table = edit.all_specs(self.store.job)
-        return next((table[p].group for p in (part.paths if part else ()) if p in table), "")
+        return next((p for p in (part.paths if part else ()) if p in table), "")
 
     def refresh(self) -> None:
         if self.store.part != self._followed:
             self._followed = self.store.part
-            self.current = self._group_of(self.store.part) or self.current
+            path = self._group_of(self.store.part)
+            if path:
+                self.show_path(path)
+        self._sizes()
         self.show_group(self.current)
+        if self.store.place_chosen is not None and self.store.place_chosen not in self.store.places:
+            self.store.choose_place(None)
+        self._show_offers(self.offers.isVisibleTo(self) and self.store.place_chosen is not None)
+        self.tree.refresh(self.piece)
         self._say()
         said = ([f"{self.store.refusal} The picture is the last shape that could be built."] if self.store.refusal else []) + list(self.store.verdict.warnings)
         self.warnings.setText("\n".join(said))
         self.warnings.setVisible(bool(said))
 
+    def softest(self) -> Restraint | None:
+        """How the host holds the part, and the softest motion of the place that is loaded first."""
+        v = self.store.verdict
+        if self._soft[0] is not v:
+            name = next((n for c in v.cases for n in c.loads), None) if v.forces is not None else None
+            self._soft = (v, restraint(v.forces, name, v.points[name]) if v.forces is not None and name is not None else None)
+        return self._soft[1]
+
     def _say(self) -> None:
         v, job = self.store.verdict, self.store.job
-        if v.forces is None:  # never built yet: there are only sizes
+        soft = self.softest()
+        self.held.setText(soft.words if soft else "")
+        self.held.setVisible(soft is not None)
+        self.swing.setVisible(soft is not None)
+        if v.forces is None:  # never judged yet: there are only sizes
             self.reach.setText("")
             self.weight.setText("")
             return
         show = lambda mm: units.show(mm, "length", job.units, job.nearest)  # noqa: E731
-        ends = [v.assembly.places[k] for k in ("ball", "mouth") if k in v.assembly.places] + [s.place.o for s in v.assembly.sockets]
-        low = (bodies.lowest(v.assembly) or ends[0])[2]
-        behind = -ends[0][0] - job.vehicle.rear_overhang_mm
-        squat = job.vehicle.squat_mm_per_100kg * job.duty.tongue_mass_kg / 100 if job.duty.towed else 0.0
-        self.reach.setText(f"sticks out  {show(behind)} past the bumper\nground      {show(low - squat)} clear, loaded")
+        low = bodies.lowest(v.assembly)
+        lines = []
+        behind = self._stands_out()
+        if behind is not None:
+            lines.append(f"sticks out  {show(behind)} past the {'front' if self._forward() else 'bumper' if isinstance(job.vehicle, Vehicle) else 'rear'}")
+        if low is not None:
+            squat = getattr(job.vehicle, "squat_mm_per_100kg", 0.0) * job.duty.tongue_mass_kg / 100 if job.duty.towed else 0.0
+            lines.append(f"ground      {show(low[2] - squat)} clear, loaded")
+        self.reach.setText("\n".join(lines))
         mark = self.store.part
         part = next((p for p in v.assembly.parts if p.mark == mark), None)
         worst = next((c for c in v.checks if c.part == mark), None)
@@ -95,8 +240,26 @@ class Build(Station):
             said += f"Its worst check: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”. "
         self.weight.setText(said + f"The whole part weighs {units.show(bodies.total_mass(v.assembly), 'mass', job.units)}.")
 
+    def _forward(self) -> bool:
+        bore = next((s for s in self.store.verdict.assembly.sockets if s.kind == "receiver"), None)
+        return bore is not None and bore.place.z[0] > 0.5
+
+    def _stands_out(self) -> float | None:
+        """How far the outermost named place stands out past the host's face; None where that says nothing."""
+        v, host = self.store.verdict, self.store.job.vehicle
+        at = next((v.assembly.places[k] for k in ("ball", "mouth") if k in v.assembly.places), None)
+        if at is None or not hasattr(host, "rear_overhang_mm"):
+            return None
+        if self._forward():
+            return float(at[0] - host.wheelbase_mm - host.front_overhang_mm)
+        return float(-at[0] - host.rear_overhang_mm)
+
     def open_words(self) -> tuple[str, bool]:
-        n = len(self.store.verdict.warnings)
         if self.store.refusal:
             return "does not fit", True
-        return (f"{n} to mind", True) if n else ("clear", False)
+        n, bores = len(self.store.verdict.warnings), sum(o.on != "host" for o in self.store.places)
+        if n:
+            return f"{n} to mind", True
+        if not self.store.job.stack:
+            return "nothing yet", False
+        return (f"{bores} open" if bores else "clear"), False

@@ -15,6 +15,7 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.fields import label
 from urial.desk.widgets.segments import Segments
 from urial.job import edit
+from urial.job.model import Job
 
 
 class Page(QWidget):
@@ -25,6 +26,11 @@ class Page(QWidget):
     needs_part = False
     canvas: QWidget | None = None
     shows_canvas = True
+
+    @classmethod
+    def fits(cls, job: Job) -> bool:
+        """Does the page make sense for the job's host and duties?  One that does not is not offered."""
+        return True
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
@@ -116,7 +122,8 @@ class PagedStation(Station):
         """Open a page; one that needs a part gives way on a bare survey."""
         if name != self.current:
             self.store.point_at("")
-        open_ones = [p.name for p in self.PAGES if self.store.has_part or not p.needs_part]
+        fitting = [p.name for p in self.PAGES if p.fits(self.store.job)]
+        open_ones = [p.name for p in self.PAGES if p.name in fitting and (self.store.has_part or not p.needs_part)]
         self.current = name if name in open_ones else open_ones[0]
         if self.current not in self.pages:
             page = next(p for p in self.PAGES if p.name == self.current)(self.store, self.theme)
@@ -127,6 +134,7 @@ class PagedStation(Station):
             page.setVisible(other == self.current)
         for other, button in self.tabs.buttons.items():
             button.setEnabled(other in open_ones)
+            button.setVisible(other in fitting)
         self.tabs.choose(self.current)
         self.pages[self.current].refresh()
         self.store.paged.emit()

@@ -90,6 +90,7 @@ def stylesheet(t: Theme) -> str:
     QLabel {{ background: transparent; }}
     QLabel[role="title"] {{ font-size: {px(17)}px; font-weight: bold; }}
     QLabel[role="head"] {{ font-size: {px(13)}px; font-weight: bold; padding-top: {px(8)}px; }}
+    QLabel[role="strong"] {{ font-weight: bold; padding: {px(3)}px {px(5)}px; }}
     QLabel[role="big"] {{ font-size: {px(26)}px; font-weight: bold; }}
     QLabel[role="quiet"] {{ color: {p.quiet}; font-size: {px(12)}px; }}
     QLabel[role="problem"] {{ color: {p.brick}; font-size: {px(12)}px; }}
@@ -110,6 +111,9 @@ def stylesheet(t: Theme) -> str:
     QPushButton:checked, QPushButton[main="true"] {{ background: {p.touch}; color: {p.on_touch}; }}
     QPushButton:disabled {{ color: {p.quiet}; border-color: {p.line}; }}
     QPushButton[flat="true"] {{ border: none; background: transparent; padding: {px(3)}px {px(4)}px; text-align: left; }}
+    QPushButton[tree="true"] {{ font-weight: normal; font-size: {px(12)}px; padding: {px(4)}px {px(5)}px; }}
+    QPushButton[tree="true"]:checked {{ background: {p.well}; color: {p.touch}; font-weight: bold; border-left: {px(3)}px solid {p.touch}; border-radius: 0; }}
+    QPushButton[offer="true"] {{ text-align: left; border-color: {p.line}; padding: {px(5)}px; font-weight: normal; color: {p.ink}; }}
     QPushButton[segment="true"] {{ border-radius: 0; padding: {px(4)}px {px(7)}px; font-weight: normal; font-size: {px(12)}px; }}
     QToolTip {{ background: {p.dark}; color: {p.on_dark}; border: none; padding: {px(5)}px; }}
     QListWidget, QTableWidget {{ background: {p.card}; border: 1px solid {p.line}; }}

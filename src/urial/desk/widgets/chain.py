@@ -24,7 +24,7 @@ class LoadChain(QWidget):
         super().__init__()
         self.store, self.theme = store, theme
         self.setObjectName("load chain")
-        self.setAccessibleName("Load chain from the ball to the vehicle")
+        self.setAccessibleName("Load chain from the load to the host")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setFixedHeight(theme.px(134))
@@ -100,12 +100,19 @@ class LoadChain(QWidget):
         p.setFont(font(t, 12))
         p.setPen(QColor(pal.quiet))
         whose = "the last part that could be built · " if self.store.refusal else ""
-        p.drawText(QPointF(px(28) + used, px(24)), f"{whose}from the ball to the vehicle · weak link: {weak.name}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
+        p.drawText(QPointF(px(28) + used, px(24)), f"{whose}from the {self._from()} to the {self._to()} · weak link: {weak.name}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
         open_link = self.store.shown_check().link
         if self.store.refusal:  # of the last part that could be built
             p.setOpacity(0.35)
         for box, state in zip(self._boxes(), v.chain, strict=True):
             self._link(p, box, state.link.name, state.utilisation, state.link.yours, state.worst is not None, state.link.id == open_link)
+
+    def _from(self) -> str:
+        """What the chain begins with: the ball, or the load."""
+        return "ball" if self.store.job.duty.towed else "load"
+
+    def _to(self) -> str:
+        return self.store.job.vehicle.words
 
     def _link(self, p: QPainter, box: QRectF, name: str, used: float, yours: bool, judged: bool, selected: bool) -> None:
         t = self.theme

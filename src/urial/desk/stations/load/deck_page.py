@@ -10,6 +10,8 @@ from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.tongue import TongueScale
 from urial.job import edit
 from urial.job.duty import Cargo, Deck
+from urial.job.host import Post, Tractor
+from urial.job.model import Job
 from urial.road import deck as decks
 
 OF_A_BLOCK = ("name", "kind", "kg", "front_mm", "across_mm", "long_mm", "wide_mm", "high_mm", "least_kg", "fill")
@@ -21,6 +23,10 @@ class DeckPage(Page):
 
     name = "Deck"
     question = "Where do I put it?"
+
+    @classmethod
+    def fits(cls, job: Job) -> bool:
+        return not isinstance(job.vehicle, (Post, Tractor))
 
     def fill(self) -> None:
         self.canvas = DeckView(self.theme)

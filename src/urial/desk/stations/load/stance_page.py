@@ -6,8 +6,11 @@ from PySide6.QtWidgets import QPushButton
 
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, label
+from urial.families._stack import at_front
+from urial.job.host import Vehicle
+from urial.job.model import Job
 from urial.job.survey import Cone
-from urial.loads.duties import mass_places
+from urial.loads.duties import mass_places, mouth_of
 from urial.measure.keepout import clashes
 from urial.road.stance import stance
 
@@ -18,6 +21,10 @@ class StancePage(Page):
     name = "Stance"
     question = "How does it stand?"
     needs_part = True
+
+    @classmethod
+    def fits(cls, job: Job) -> bool:
+        return isinstance(job.vehicle, Vehicle) and not at_front(job)
 
     def fill(self) -> None:
         self.figures = label("", "mono", wrap=True)
@@ -40,7 +47,7 @@ class StancePage(Page):
 
     def refresh(self) -> None:
         job, verdict = self.store.job, self.store.verdict
-        hung = [(kg, -at[0]) for duty in job.duties for kg, at in mass_places(duty, verdict.assembly.places["mouth"])]
+        hung = [(kg, -at[0]) for duty in job.duties for kg, at in mass_places(duty, mouth_of(job, verdict.assembly, duty))]
         s = stance(job, verdict.assembly, hung)
         self.figures.setText(
             f"front axle   {self.mass(s.front_kg)} ({s.front_change_percent:+.0f} %)\nrear axle    {self.mass(s.rear_kg)}\nsquat        {self.length(s.squat_mm)}\n"

@@ -8,7 +8,8 @@ from urial import units
 from urial.desk.scene.sway_view import SwayView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import form, label
-from urial.job.host import TwoWheeler
+from urial.job.host import TwoWheeler, Vehicle
+from urial.job.model import Job
 from urial.road import sway
 from urial.road.lean import SIDE_G, lean
 from urial.strength.verdict import ball_overhang
@@ -22,6 +23,10 @@ class SwayPage(Page):
 
     name = "Sway"
     question = "How fast may it go?"
+
+    @classmethod
+    def fits(cls, job: Job) -> bool:
+        return isinstance(job.vehicle, Vehicle)
 
     def fill(self) -> None:
         self.canvas = SwayView(self.theme)

@@ -7,6 +7,9 @@ from PySide6.QtWidgets import QPushButton
 from urial.desk.scene.swing_view import SwingView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import form, label
+from urial.families._stack import at_front
+from urial.job.host import Vehicle
+from urial.job.model import Job
 from urial.loads.duties import carried
 from urial.road import swing
 
@@ -19,6 +22,10 @@ class SwingPage(Page):
     name = "Swing"
     question = "Does it clear in a turn?"
     needs_part = True
+
+    @classmethod
+    def fits(cls, job: Job) -> bool:
+        return isinstance(job.vehicle, Vehicle) and not at_front(job)
 
     def fill(self) -> None:
         self.canvas = SwingView(self.theme)

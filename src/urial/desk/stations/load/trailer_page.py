@@ -5,6 +5,8 @@ from __future__ import annotations
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import form, label
 from urial.desk.widgets.tongue import TongueScale
+from urial.job.host import Quad, TwoWheeler, Vehicle
+from urial.job.model import Job
 from urial.loads import towing
 
 FIRST = ("towed", "trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
@@ -16,6 +18,10 @@ class TrailerPage(Page):
 
     name = "Trailer"
     question = "What does it tow?"
+
+    @classmethod
+    def fits(cls, job: Job) -> bool:
+        return isinstance(job.vehicle, (Vehicle, Quad, TwoWheeler))
 
     def fill(self) -> None:
         self.column.addWidget(form(self.store, [f"duty.{n}" for n in FIRST]))

@@ -12,6 +12,8 @@ from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.instrument import LiveReading
 from urial.job.duty import Weighing
+from urial.job.host import Post, Tractor
+from urial.job.model import Job
 from urial.road.weighing import weigh
 
 OF = {
@@ -31,6 +33,10 @@ class WeighPage(Page):
 
     name = "Weigh"
     question = "What does the tongue weigh?"
+
+    @classmethod
+    def fits(cls, job: Job) -> bool:
+        return not isinstance(job.vehicle, (Post, Tractor))
 
     def fill(self) -> None:
         self.live = LiveReading("scale", SCALE, lambda: Simulated(value=186.0, line=scale_line, noise=0.2), lambda kg: f"The scale reads {self.mass(kg)}.", pattern=True)

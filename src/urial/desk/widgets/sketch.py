@@ -1,0 +1,46 @@
+"""A kind of part drawn small: its own silhouettes, from its starting sizes."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
+
+from urial import families
+from urial.assembly import bodies
+from urial.desk.theme import Theme
+from urial.families.registry import Family
+
+_kept: dict[tuple[str, str, int, int], QPixmap] = {}
+
+
+def sketch(family: Family, theme: Theme, wide: int, high: int) -> QPixmap:
+    """The part in the view that shows it best; an empty picture where its starting sizes make none."""
+    key = (family.name, theme.palette.paper, wide, high)
+    if key not in _kept:
+        _kept[key] = _drawn(family, theme, wide, high)
+    return _kept[key]
+
+
+def _drawn(family: Family, theme: Theme, wide: int, high: int) -> QPixmap:
+    out = QPixmap(wide, high)
+    out.fill(Qt.GlobalColor.transparent)
+    try:
+        rows = bodies.elevation(families.sketch(family.name), family.seen)
+    except ValueError:
+        return out
+    every = np.concatenate([p for r in rows for p in r.polygons])
+    low, high_ = every.min(axis=0), every.max(axis=0)
+    room = QRectF(3, 3, wide - 6, high - 6)
+    scale = min(room.width() / max(high_[0] - low[0], 1.0), room.height() / max(high_[1] - low[1], 1.0))
+    middle = (low + high_) / 2
+    p = QPainter(out)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    p.setPen(QPen(QColor(theme.palette.ink), 1.1))
+    p.setBrush(QColor(theme.palette.steel))
+    for row in rows:
+        for polygon in row.polygons:
+            xy = (polygon - middle) * scale * [1, -1] + [room.center().x(), room.center().y()]
+            p.drawPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in xy]))
+    p.end()
+    return out

@@ -1,0 +1,57 @@
+"""What could go into an open place: every family tried there, built and judged, or the reason why it does not go."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from urial.assembly import bodies
+from urial.assembly.model import BuildError
+from urial.families import _stack as stack
+from urial.families import with_marks
+from urial.families.registry import Family, families
+from urial.job.model import Job
+from urial.strength.verdict import prove
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A family for an open place: does it go there, in words (how it does, or why it does not), and the job with it in."""
+
+    family: Family
+    fits: bool
+    words: str
+    job: Job | None = None
+    holds: bool = True
+
+
+def offers(job: Job, place: stack.Open, stopped: Callable[[], bool] = lambda: False) -> list[Offer]:
+    """Every family, those that fit first: its own mass and its worst use with today's duties, or why not."""
+    out = []
+    for family in families().values():
+        if stopped():
+            return []
+        out.append(_offer(job, place, family))
+    return sorted(out, key=lambda o: (not o.fits, o.job is None, o.family.title))
+
+
+def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
+    if family.on != place.kind:
+        return Offer(family, False, f"wants {wants(family)}, this is {place.words}")
+    put = with_marks(stack.put_on(job, family.name, place.on, place.socket))
+    number = put.stack[-1].id
+    try:
+        v = prove(put)
+    except BuildError as error:
+        return Offer(family, False, str(error), put)
+    kg = sum(bodies.mass(p) for p in v.assembly.parts if p.piece == number)
+    own = [c for c in v.checks if any(p.mark == c.part and p.piece == number for p in v.assembly.parts)]
+    used = max((c.utilisation for c in v.checks), default=0.0)
+    mine = max((c.utilisation for c in own), default=0.0)
+    words = f"fits · {kg:.1f} kg · {100 * mine:.0f} % used" + (f", and {v.governing.name} {100 * used:.0f} %" if used >= 1 > mine else "")
+    return Offer(family, True, words, put, used < 1)
+
+
+def wants(family: Family) -> str:
+    """What a family goes on, with its article where it has one."""
+    return "a receiver's bore" if family.on == "receiver" else family.on
