@@ -14,6 +14,7 @@ import numpy as np
 from PIL import Image
 
 from urial import families
+from urial.families import _stack as stack
 from urial.job import edit
 from urial.job.duty import Anchor, Ballast, Cargo, Carrier, Deck, Implement, Item, Link, Recovery, Weighing, Winch
 from urial.job.file import Document, load, save
@@ -251,11 +252,52 @@ def utility() -> Document:
     return Document(job.model_copy(update={"survey": survey.model_copy(update={"fixes": (Fix(name="winch foot", towards="rear", tapes=tapes),)})}))
 
 
+def standing(family: str, document: Document, title: str, customer: str, **sizes: object) -> Job:
+    """A part on the host of a survey, the survey with it: its usual duty, its own sizes."""
+    base = families.new_job(family, document.job.vehicle.kind)
+    host = document.job.vehicle
+    if (more := tuple(h for h in base.vehicle.left if h.group != "main")) and not any(h.group != "main" for h in host.left):
+        host = host.model_copy(update={"left": (*host.left, *more), "right": (*host.right, *more)})
+    survey = Survey()  # the part is designed; what is in its way is told on the survey's own job
+    job = base.model_copy(update={"title": title, "customer": customer, "hosts": (host,), "survey": survey, "units": document.job.units})
+    return sized(job, **sizes)
+
+
+def parts(surveys: dict[str, Document]) -> list[tuple[str, str, str, Document]]:
+    """A part of each further kind, on the hosts surveyed above."""
+    ramp = standing("front-receiver", surveys["ramp-van.urial"], "Ramp carrier: front receiver", "wheelchair user in the valley", weld_receiver_mm=6.0)
+    ramp = ramp.model_copy(update={"duties": (Carrier(title="ramp carrier", items=(Item(name="ramp", kg=31, behind_mm=250, above_mm=340, long_mm=150, wide_mm=820, high_mm=600), Item(name="carrier frame", kg=11, behind_mm=170, above_mm=50, long_mm=240, wide_mm=640, high_mm=50))),)})  # fmt: skip
+    bare = stack.take_off(rescue("rescue-receiver.urial").job, "2")
+    plate = families.with_marks(stack.put_on(bare, "flat-carrier", "1", "1/receiver"))
+    plate = plate.model_copy(update={"title": "Rescue post: tool plate on the hitch", "deck": Deck(), "weighings": (),
+                                     "duties": (Carrier(title="tool plate", ground="unpaved", items=(Item(name="cutter box", kg=22, behind_mm=300, above_mm=130, long_mm=240, wide_mm=430, high_mm=230), Item(name="fuel can", kg=13, behind_mm=300, above_mm=70, across_mm=150, long_mm=170, wide_mm=150, high_mm=340))),)})  # fmt: skip
+    bike = standing("two-wheeler", surveys["courier-two-wheeler.urial"], "Rescue post: litter hitch on the medic bike", "mountain rescue post", brace_up_mm=70.0)
+    anchor = standing("trunk-anchor", surveys["river-post.urial"], "River crew: swinging-arm anchor by the weir", "river-survey crew", height_mm=420.0, most_mm=420.0)
+    anchor = anchor.model_copy(update={"duties": (Anchor(title="boat line", pull_N=8000, angle_deg=70, height_mm=420, length_m=14),)})
+    carriage = standing("three-point-carriage", surveys["spreader-tractor.urial"], "Dairy: fork carriage for the hay-net spreader", "alpine dairy")
+    carriage = carriage.model_copy(update={"duties": (Implement(title="hay-net spreader on forks", kg=110, payload_kg=120, behind_mm=480, tip_mm=930, depth_mm=0, draft_N=0),)})
+    boats = standing("rail-cradle", surveys["river-trailer.urial"], "River crew: boat cradles on the trailer rails", "river-survey crew")
+    for side, at in (("right", 700.0), ("right", 2100.0)):
+        boats = stack.put_on(boats, "rail-cradle", "host", "side rail")
+        boats = edit.put(edit.put(boats, f"stack.{boats.stack[-1].id}.side", side), f"stack.{boats.stack[-1].id}.along_mm", at)
+    boats = families.with_marks(boats.model_copy(update={"duties": (Carrier(title="two boats", ground="unpaved", items=(Item(name="left boat", kg=42, across_mm=475, above_mm=190, long_mm=3400, wide_mm=380, high_mm=320), Item(name="right boat", kg=42, across_mm=-475, above_mm=190, long_mm=3400, wide_mm=380, high_mm=320))),)}))  # fmt: skip
+    return [
+        ("ramp-front-receiver.urial", "Front receiver for a ramp", "On the small van Plover's tow-eye bolts, plates in pairs round the tow hook, a bore for the wheelchair-ramp carrier.", Document(ramp)),
+        ("tool-plate.urial", "Tool plate on the hitch", "A flat carrier in the rescue post's receiver: a cutter box and a fuel can on a tapped plate with a rim.", Document(plate)),
+        ("medic-bike-hitch.urial", "Hitch on the medic bike", "Bent tubes and coped braces on the Wheatear's seat and peg bolts, a boxed nose with a ball for the litter trailer. Its maker gives no limit.", Document(bike)),
+        ("weir-anchor.urial", "Anchor on a trunk", "Swinging arms and two straps on the larch by the weir, for trunks of 180 to 420 mm, judged on the thinnest and the thickest.", Document(anchor)),
+        ("hay-net-carriage.urial", "Fork carriage on the tractor", "A three-point frame on the compact tractor Teasel 28: forks that slide between stops, rows of pin holes, a bore under them.", Document(carriage)),
+        ("boat-cradles.urial", "Boat cradles on the trailer", "Four J-shaped cradles clamped to the rails of the flat trailer Dipper for the river crew's two boats.", Document(boats)),
+    ]  # fmt: skip
+
+
 def main() -> None:
     import json
 
     index = []
-    for file, title, about, document in make():
+    made = make()
+    surveys = {file: document for file, _, _, document in made}
+    for file, title, about, document in (*made[:3], *parts(surveys), *made[3:]):
         edit.all_specs(document.job)
         save(HERE / file, document)
         index.append({"file": file, "title": title, "about": about})

@@ -201,14 +201,18 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
     assert not window.store.job.duties and "None yet" in page.said.text()
 
 
-def test_a_part_with_nothing_to_do_says_so_and_keeps_the_last_picture(qtbot, window, load):
-    open_page(qtbot, window, "Trailer")
+def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, window, load):
+    page = open_page(qtbot, window, "Trailer")
+    parts = len(window.store.verdict.assembly.parts)
     click(qtbot, window, "choice:duty.towed:no")
-    f = field(window, "duty.towed")
-    assert "Nothing is asked of the part" in f.note.text() and "Nothing is asked of the part" in window.store.refusal
-    assert not window.store.job.duty.towed and window.store.verdict.job.duty.towed
+    assert "Nothing is asked of the part" in page.advice.text() and window.store.refusal == ""
+    assert len(window.store.verdict.assembly.parts) == parts and not window.store.has_part
+    assert not window.chain.isVisible() and not window.tabs[3].isVisible()
+    window.go(2)
+    assert "Nothing is asked of the part" in window.stations[2].warnings.text()
+    window.go(1)
     click(qtbot, window, "choice:duty.towed:yes")
-    assert window.store.refusal == "" and not f.note.isVisible()
+    assert window.store.has_part and window.chain.isVisible()
 
 
 # ---- stance, swing, sway, winch

@@ -158,7 +158,7 @@ def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
     open_page(qtbot, window, "Host")
     click(qtbot, window, "kind:tractor")
     assert window.store.job.vehicle.kind == "tractor" and not window.store.has_part
-    assert [t.isVisible() for t in window.tabs] == [True, True, False, False, False] and not window.chain.isVisible()
+    assert [t.isVisible() for t in window.tabs] == [True, True, True, False, False] and not window.chain.isVisible()
     qtbot.keyClick(window.scene, "4")
     assert window.slates.currentWidget() is measure
     type_into(qtbot, field(window, "vehicle.lower_spread_mm").line, "27 in")

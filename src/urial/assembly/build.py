@@ -102,6 +102,7 @@ class Build:
     dimensions: list[Dimension] = field(default_factory=list)
     places: dict[str, Vec] = field(default_factory=dict)
     warnings: list[str] = field(default_factory=list)
+    frees: list[str] = field(default_factory=list)  # groups of the host's points it bolts to and leaves usable
 
     def _key(self, name: str, instance: str = "") -> str:
         return f"{self.piece}/{name}" + (f".{instance}" if instance else "")
@@ -220,6 +221,7 @@ class Build:
             {k: place.point(v) for k, v in self.places.items()},
             tuple(self.warnings),
             {self.piece: self.title},
+            tuple(self.frees),
         )
 
 

@@ -161,13 +161,15 @@ class Fit:
 class Contact:
     """Bearing that only pushes (along z from a to b), held sideways by friction while it does.
 
-    ``area`` it presses on (mm²) and ``limit`` (MPa, by ``source``) of the softer side; without them its pressure is not judged."""
+    ``area`` it presses on (mm²) and ``limit`` (MPa, by ``source``) of the softer side; without them its pressure is not judged.
+    ``side``: friction holds it in the frame; no: it only counts where friction is summed over a piece."""
 
     mu: float = 0.2
     stiffness: float = 1e6
     area: float = 0.0
     limit: float = 0.0
     source: str = ""
+    side: bool = True
 
 
 @dataclass(frozen=True)
@@ -205,7 +207,7 @@ class Clamp:
 class StrapRound:
     """A leg of a strap round the host that only pulls: along −z of the place.  ``limit`` is its working limit, N.
 
-    ``mu``: friction on what it goes round, which holds it sideways while it is tight; ``tension`` it is drawn up to, N."""
+    ``mu``: friction on what it goes round, which holds it along x of the place; ``tension`` it is drawn up to, N."""
 
     limit: float
     stiffness: float
@@ -337,6 +339,7 @@ class Assembly:
     places: Mapping[str, Vec] = field(default_factory=dict)
     warnings: tuple[str, ...] = ()
     titles: Mapping[str, str] = field(default_factory=dict)  # piece → title
+    frees: tuple[str, ...] = ()  # groups of the host's points that stay usable though the part bolts there
     memo: dict[object, Any] = field(default_factory=dict, init=False, compare=False, repr=False)  # derived once; never a changed copy's
 
     @cached_property

@@ -88,7 +88,7 @@ def _mount(family: Family, piece: Piece, on: Host) -> HostSocket:
 
 def _joined(a: Assembly, b: Assembly, joints: tuple[Joint, ...], occupied: dict[str, str], warnings: tuple[str, ...] = ()) -> Assembly:
     return Assembly(a.parts + b.parts, a.joints + b.joints + joints, a.sockets + b.sockets, {**a.occupied, **occupied}, a.dimensions + b.dimensions,
-                    {**a.places, **b.places}, a.warnings + b.warnings + warnings, {**a.titles, **b.titles})  # fmt: skip
+                    {**a.places, **b.places}, a.warnings + b.warnings + warnings, {**a.titles, **b.titles}, a.frees + b.frees)  # fmt: skip
 
 
 def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:

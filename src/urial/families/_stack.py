@@ -122,6 +122,8 @@ def _family(name: str) -> Family:
 def _asked(job: Job, family: Family) -> Job:
     """What is asked of it follows what is on it: a ball tows again; without one nothing is towed, and if nothing else is asked
     either, the new piece brings its usual duty."""
+    if family.bears:  # what it is asked comes with what goes on it
+        return job
     balls = any("ball" in families()[p.family].offers for p in job.stack)
     if family.does == "tow" and balls and not job.duty.towed and not job.duties:
         return job.model_copy(update={"duty": job.duty.model_copy(update={"towed": True})})

@@ -187,7 +187,7 @@ def _arm(b: Build, p: TrunkAnchor, named: tuple[str, float], at: tuple[float, fl
     size = math.hypot(toe[0], toe[1])
     inward: Vec = (-toe[0] / size, -toe[1] / size, 0.0)
     for word, h in (("upper", 0.35), ("lower", -0.35)):
-        b.joint(f"{word} bite", iron, HOST, Place.facing(along(toe, Z, h * p.bite_mm), inward, Z), Contact(0.4, 2e4, 0.5 * p.bite_mm * 4 * bite.wall, WOOD, "EN 338 C24 across the grain; the edge taken to sink in until four of its thicknesses bear (house rule)"),
+        b.joint(f"{word} bite", iron, HOST, Place.facing(along(toe, Z, h * p.bite_mm), inward, Z), Contact(0.4, 2e4, 0.5 * p.bite_mm * 4 * bite.wall, WOOD, "EN 338 C24 across the grain; the edge taken to sink in until four of its thicknesses bear (house rule)", side=False),
                 instance=side, called=f"{side} {word} bite")  # fmt: skip
     for word, h in (("upper", hole_z), ("lower", -hole_z)):
         spot = along(middle, Z, h)

@@ -119,13 +119,14 @@ def _heights(job: Job) -> Item:
     return Item("heights", question, path, "good", f"It sinks {_length(job, a.empty_mm - a.loaded_mm)} loaded, as written." if a.empty_mm is not None and a.loaded_mm is not None else "")
 
 
-def _usable(job: Job) -> Item:
+def _usable(job: Job, assembly: Assembly | None) -> Item:
     a, host = job.survey.answers, job.vehicle
+    frees = assembly.frees if assembly else ()
     kept = [f"{h.keeps} ({side} {n})" for side in SIDES for n, h in enumerate(host.points(side), 1) if h.keeps]
     path, question = ("survey.answers.usable_mm",), "What must stay usable?"
     if a.usable_mm is None:
         return Item("usable", question, path, "open", "Tow hooks, jacking points, spare wheel, filler: how much room do they need? 0 when nothing has to.")
-    taken = [f"{h.keeps} ({side} {n})" for side in SIDES for n, h in enumerate(host.points(side), 1) if h.keeps and h.bolted]
+    taken = [f"{h.keeps} ({side} {n})" for side in SIDES for n, h in enumerate(host.points(side), 1) if h.keeps and h.bolted and h.group not in frees]
     if taken:
         return Item("usable", question, path, "mind", f"The part bolts to {', '.join(taken)}, which must still work: give it a plate with the same eye, or bolt elsewhere.")
     if a.usable_mm > 0 and not kept and not job.survey.keep_outs:
@@ -157,6 +158,6 @@ def asked_of(host: Host) -> tuple[str, ...]:
 
 def forgotten(job: Job, assembly: Assembly | None = None) -> tuple[Item, ...]:
     """The list, in the order the tape goes."""
-    items = (_second_side(job), _nuts(job), *_pin(job, assembly), _heights(job), _usable(job), _swings(job, assembly))
+    items = (_second_side(job), _nuts(job), *_pin(job, assembly), _heights(job), _usable(job, assembly), _swings(job, assembly))
     wanted = asked_of(job.vehicle)
     return tuple(i for i in items if i.id in wanted)

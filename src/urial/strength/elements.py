@@ -58,8 +58,8 @@ class Elements:
         return _triplets(self.dofs, blocks)
 
     def link_blocks(self, share: Array) -> tuple[NDArray[np.intp], NDArray[np.intp], Array]:
-        """The same of the links, each multiplied by its ``share`` (1 carries, next to 0 has let go)."""
-        stiff = self.link_stiffness * share[:, None]
+        """The same of the links, their springs multiplied by ``share`` (link, 6): 1 carries, next to 0 has let go."""
+        stiff = self.link_stiffness * share
         blocks = self.link_stretch.transpose(0, 2, 1) @ (stiff[:, :, None] * self.link_stretch)
         return _triplets(self.link_dofs, blocks)
 

@@ -211,7 +211,7 @@ def stiffness_matrix(frame: Frame) -> tuple[Array, NDArray[np.intp]]:
     """The free part of the global stiffness matrix (n, n), full, and the degrees of freedom it keeps."""
     model = frame.elements
     free = _free_dofs(frame, model)
-    whole = global_matrix(frame, model, np.ones(len(frame.links)))
+    whole = global_matrix(frame, model, np.ones((len(frame.links), 6)))
     full = whole.toarray() if sparse.issparse(whole) else whole
     return full[np.ix_(free, free)], free
 
@@ -264,8 +264,7 @@ def _by_states(frame: Frame, model: Elements, free: NDArray[np.intp], force: Arr
             states.setdefault(carries[c].tobytes(), []).append(int(c))
         for state, numbers in states.items():
             if state not in kept:
-                share = np.where(carries[numbers[0]], 1.0, LET_GO)
-                kept[state] = _factorised(global_matrix(frame, model, share), free, model.names)
+                kept[state] = _factorised(global_matrix(frame, model, _shares(links, carries[numbers[0]])), free, model.names)
             here = np.ix_(free, np.array(numbers, dtype=np.intp))
             u[here] = kept[state](force[here])
         if not one_way.size:
@@ -275,6 +274,17 @@ def _by_states(frame: Frame, model: Elements, free: NDArray[np.intp], force: Arr
             _refuse_unheld(links, model, one_way, u, carries, force, cases)
             return u, carries
     raise FrameError(f"The joints that carry only one way do not settle in case {cases[int(waiting[0])]}; give one of them a second direction.")
+
+
+def _shares(links: Sequence[Link], carries: NDArray[np.bool_]) -> Array:
+    """How much of each link's six springs there is (link, 6): all, or of a link that has let go all but what it carries one way.
+
+    What holds sideways stays: a state then never costs energy to enter, so that stepping from state to state ends."""
+    out = np.ones((len(links), 6))
+    for n, link in enumerate(links):
+        if link.one_way and not carries[n]:
+            out[n, link.one_way[0]] = LET_GO
+    return out
 
 
 def _stretch(model: Elements, u: Array, which: NDArray[np.intp]) -> Array:
@@ -306,7 +316,9 @@ def _changed(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], 
 def _refuse_unheld(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], u: Array, carries: NDArray[np.bool_],
                    force: Array, cases: tuple[str, ...]) -> None:  # fmt: skip
     stretch = _stretch(model, u, one_way)
-    stray = np.abs(stretch * model.link_stiffness[one_way] * LET_GO)[:, :, :3].max(axis=2) * ~carries[:, one_way]
+    part = np.array([(links[n].one_way or (0, 1))[0] for n in one_way])
+    each = np.arange(len(one_way))
+    stray = np.abs(stretch[:, each, part] * model.link_stiffness[one_way, part] * LET_GO) * ~carries[:, one_way]
     loose = stray > 1e-3 * np.abs(force).max(axis=0)[:, None]
     if loose.any():
         c, n = (int(v) for v in np.argwhere(loose)[0])
@@ -320,7 +332,7 @@ def _result(frame: Frame, model: Elements, cases: tuple[str, ...], force: Array,
     end_forces = np.einsum("mab,cmb->cma", model.local, local_u)
     every = np.arange(len(frame.links))
     link_forces = _stretch(model, u, every) * model.link_stiffness
-    link_forces *= np.where(carries, 1.0, 0.0)[:, :, None]
+    link_forces *= np.stack([np.where(_shares(frame.links, row) < 1.0, 0.0, 1.0) for row in carries])
     balance = -force.T.copy()
     flat = np.einsum("mba,cmb->cma", model.transform, end_forces)
     for c in range(len(cases)):

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from urial.assembly import bodies
-from urial.assembly.model import BuildError
+from urial.assembly.model import BuildError, Unasked
 from urial.families import _stack as stack
-from urial.families import with_marks
+from urial.families import build, with_marks
 from urial.families.registry import Family, families
 from urial.job.model import Job
 from urial.strength.verdict import prove
@@ -42,6 +42,9 @@ def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
     number = put.stack[-1].id
     try:
         v = prove(put)
+    except Unasked:
+        kg = sum(bodies.mass(p) for p in build(put).parts if p.piece == number)
+        return Offer(family, True, f"fits · {kg:.1f} kg · nothing is asked of it yet", put)
     except BuildError as error:
         return Offer(family, False, str(error), put)
     kg = sum(bodies.mass(p) for p in v.assembly.parts if p.piece == number)

@@ -69,14 +69,14 @@ def _(how: Shank, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Pla
 
 @stiffness.register
 def _(how: Contact, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
-    side = how.stiffness * 0.5 if how.mu > 0 else 0.0
+    side = how.stiffness * 0.5 if how.mu > 0 and how.side else 0.0
     return (side, side, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, -1)
 
 
 @stiffness.register
 def _(how: StrapRound, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
     side = 0.5 * how.stiffness if how.mu > 0 else 0.0
-    return (side, side, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, 1)
+    return (side, 0.0, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, 1)
 
 
 @stiffness.register

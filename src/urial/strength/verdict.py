@@ -97,17 +97,45 @@ class Verdict:
     @cached_property
     def links(self) -> tuple[ChainLink, ...]:
         """The load chain from every loaded place back to the vehicle."""
-        used = dict.fromkeys(name.removesuffix(" mouth") for case in self.cases for name in case.loads)
+        return self.links_from(self.loaded)
+
+    @cached_property
+    def loaded(self) -> tuple[str, ...]:
+        """The sockets that some case loads, the one whose cases use the part most first."""
+        used: dict[str, float] = {}
+        most = np.max([c.by_case for c in self.checks if len(c.by_case) == len(self.cases)], axis=0) if self.checks else np.zeros(len(self.cases))
+        for n, case in enumerate(self.cases):
+            for name in case.loads:
+                key = name.removesuffix(" mouth")
+                used[key] = max(used.get(key, 0.0), float(most[n]))
+        return tuple(sorted(used, key=lambda k: -used[k]))
+
+    def links_from(self, sockets: tuple[str, ...]) -> tuple[ChainLink, ...]:
+        """The load chain from some loaded places back to the vehicle."""
         named = "frame rail" if any(isinstance(j.how, (Bolts, Weld)) for j in self.assembly.joints_of.get(HOST, ())) else "host"
-        return chain(self.assembly, tuple(used), named) if self.assembly.parts else ()
+        return chain(self.assembly, sockets, named) if self.assembly.parts else ()
 
     @cached_property
     def chain(self) -> tuple[LinkState, ...]:
         """The load chain with the worst check of each link; what lies off it counts in the link it hangs on."""
+        return self.chain_from(self.loaded)
+
+    def chain_from(self, sockets: tuple[str, ...]) -> tuple[LinkState, ...]:
+        """The chain of some loaded places: each link's worst check in the cases that load one of them."""
+        some = [n for n, case in enumerate(self.cases) if any(name.removesuffix(" mouth") in sockets for name in case.loads)]
+        whole = len(some) == len(self.cases)
         worst: dict[str, Check] = {}
-        for c in self.checks:
-            worst.setdefault(c.link, c)
-        return tuple(LinkState(link, worst.get(link.id)) for link in self.links)
+        for c in self.checks if whole else (self._in_cases(c, some) for c in self.checks):
+            if c.link not in worst or c.utilisation > worst[c.link].utilisation:
+                worst[c.link] = c
+        return tuple(LinkState(link, worst.get(link.id)) for link in self.links_from(sockets))
+
+    def _in_cases(self, c: Check, some: list[int]) -> Check:
+        """A check as it is in some of the cases."""
+        if len(c.by_case) != len(self.cases) or not some:
+            return c
+        n = max(some, key=lambda k: float(c.by_case[k]))
+        return replace(c, case=self.cases[n].id, utilisation=float(c.by_case[n]))
 
     @cached_property
     def short(self) -> tuple[Check, ...]:

@@ -208,8 +208,11 @@ class Build(Station):
         """How the host holds the part, and the softest motion of the place that is loaded first."""
         v = self.store.verdict
         if self._soft[0] is not v:
-            name = next((n for c in v.cases for n in c.loads), None) if v.forces is not None else None
-            self._soft = (v, restraint(v.forces, name, v.points[name]) if v.forces is not None and name is not None else None)
+            found = []
+            if v.forces is not None:
+                names = dict.fromkeys(n for c in v.cases for n in c.loads)
+                found = [restraint(v.forces, n, v.points[n]) for n in list(names)[:6]]
+            self._soft = (v, min(found, key=lambda r: r.stiffness, default=None))
         return self._soft[1]
 
     def _say(self) -> None:

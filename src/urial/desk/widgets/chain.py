@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QPushButton, QToolTip, QWidget
 
 from urial.desk.store import Store
 from urial.desk.theme import Theme, font
 from urial.desk.widgets.marks import paint_mark
+from urial.strength.verdict import LinkState
 
 WORDED = 70
 SLIM = 22
@@ -28,12 +29,57 @@ class LoadChain(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setFixedHeight(theme.px(134))
-        store.changed.connect(self.update)
+        self.followed = ""  # the loaded socket whose chain is shown; none: all of them
+        self.switch = QPushButton(self)
+        self.switch.setObjectName("chain switch")
+        self.switch.setProperty("segment", True)
+        self.switch.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.switch.setToolTip("Follow one loaded place after the other, the worst first")
+        self.switch.clicked.connect(self.next_socket)
+        self._kept: tuple[object, tuple[LinkState, ...]] = (None, ())
+        store.changed.connect(self._changed)
         store.selected.connect(self.update)
+        self._changed()
+
+    def _changed(self) -> None:
+        loaded = self.store.verdict.loaded
+        if self.followed not in loaded:
+            self.followed = ""
+        self.switch.setVisible(len(loaded) > 1)
+        self.switch.setText(f"from {self._called(self.followed)}" if self.followed else f"from all {len(loaded)} loaded places")
+        self.switch.adjustSize()
+        self._place_switch()
+        self.update()
+
+    @staticmethod
+    def _called(key: str) -> str:
+        """A socket's key as a person says it: 2/chain hole.left → chain hole, left."""
+        return key.split("/", 1)[1].replace(".", ", ")
+
+    def next_socket(self) -> None:
+        """Follow the next loaded place, the worst first; after the last, all of them."""
+        every = ["", *self.store.verdict.loaded]
+        self.followed = every[(every.index(self.followed) + 1) % len(every)]
+        self._changed()
+
+    def _place_switch(self) -> None:
+        self.switch.move(self.width() - self.switch.width() - self.theme.px(10), self.theme.px(5))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._place_switch()
+        super().resizeEvent(event)
+
+    def _states(self) -> tuple[LinkState, ...]:
+        """The links shown, each with its worst check in the cases that load the place followed."""
+        v = self.store.verdict
+        key = (v, self.followed)
+        if self._kept[0] is None or self._kept[0][0] is not v or self._kept[0][1] != self.followed:  # type: ignore[index]
+            self._kept = (key, v.chain_from((self.followed,)) if self.followed else v.chain)
+        return self._kept[1]
 
     def _boxes(self) -> list[QRectF]:
         """A box for each link.  Where they do not all fit with their words, those furthest from their limit are slim and bare."""
-        chain = self.store.verdict.chain
+        chain = self._states()
         px, left = self.theme.px, self.theme.px(14)
         room, least, slim = self.width() - 2 * left, px(WORDED), px(SLIM)
         shown = self.store.shown_check().link if self.store.verdict.checks else ""
@@ -53,7 +99,7 @@ class LoadChain(QWidget):
 
     def event(self, event: object) -> bool:
         if isinstance(event, QHelpEvent):
-            for box, state in zip(self._boxes(), self.store.verdict.chain, strict=True):
+            for box, state in zip(self._boxes(), self._states(), strict=True):
                 if box.adjusted(0, 0, 0, self.theme.px(60)).contains(QPointF(event.pos())) and state.worst:
                     c = state.worst
                     QToolTip.showText(event.globalPos(), f"{c.name}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})", self)
@@ -61,7 +107,7 @@ class LoadChain(QWidget):
         return super().event(event)  # type: ignore[arg-type]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        for box, state in zip(self._boxes(), self.store.verdict.chain, strict=True):
+        for box, state in zip(self._boxes(), self._states(), strict=True):
             if box.left() <= event.position().x() <= box.right() and event.position().y() > box.top() - 8 and state.worst:
                 self.opened.emit(state.worst.id)
 
@@ -74,7 +120,7 @@ class LoadChain(QWidget):
 
     def walk(self, step: int) -> None:
         """Open the next or the previous link."""
-        states = [s for s in self.store.verdict.chain if s.worst]
+        states = [s for s in self._states() if s.worst]
         if not states:
             return
         here = next((n for n, s in enumerate(states) if s.worst and s.link.id == self.store.shown_check().link), 0)
@@ -104,7 +150,7 @@ class LoadChain(QWidget):
         open_link = self.store.shown_check().link
         if self.store.refusal:  # of the last part that could be built
             p.setOpacity(0.35)
-        for box, state in zip(self._boxes(), v.chain, strict=True):
+        for box, state in zip(self._boxes(), self._states(), strict=True):
             self._link(p, box, state.link.name, state.utilisation, state.link.yours, state.worst is not None, state.link.id == open_link)
 
     def _from(self) -> str:

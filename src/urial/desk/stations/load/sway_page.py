@@ -26,7 +26,7 @@ class SwayPage(Page):
 
     @classmethod
     def fits(cls, job: Job) -> bool:
-        return isinstance(job.vehicle, Vehicle)
+        return isinstance(job.vehicle, (Vehicle, TwoWheeler))
 
     def fill(self) -> None:
         self.canvas = SwayView(self.theme)
@@ -63,10 +63,11 @@ class SwayPage(Page):
 
     def refresh(self) -> None:
         job = self.store.job
-        self.shows_canvas = self.store.has_part
+        modelled = self.store.has_part and isinstance(job.vehicle, Vehicle)
+        self.shows_canvas = modelled
         for widget in (self.play, self.sizes, self.small):
-            widget.setVisible(self.store.has_part)
-        if not self.store.has_part:
+            widget.setVisible(modelled)
+        if not modelled:
             self._without()
             return
         over = ball_overhang(job, self.store.verdict.assembly)

@@ -39,7 +39,7 @@ class TrailerPage(Page):
         advice = towing.tongue_advice(job)
         self.scale.show_value(advice.percent, job.duty.school, advice.warn)
         self.scale.setVisible(job.duty.towed)
-        self.advice.setText(advice.words if job.duty.towed else "It tows nothing; the other duties are judged alone.")
+        self.advice.setText(advice.words if job.duty.towed else self.store.verdict.unasked or "It tows nothing; the other duties are judged alone.")
         known = job.duty.towed and self.store.has_part
         self.forces.setVisible(known)
         if known:

@@ -1,0 +1,204 @@
+"""Build by clicking sockets: what stands on what, what fits where and why the rest does not, all of it undone again."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QPushButton, QWidget
+
+from urial import families
+from urial.desk.scene import places
+from urial.desk.start import demo_jobs, new_parts
+from urial.job import edit
+
+
+@pytest.fixture
+def build(window):
+    window.go(2)
+    return window.stations[2]
+
+
+def press(qtbot, window, name):
+    """Click a button of the Build slate by its name."""
+    button = window.stations[2].findChild(QPushButton, name)
+    assert button is not None, [b.objectName() for b in window.stations[2].findChildren(QPushButton)]
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def offered(qtbot, build):
+    """Wait for what fits, and say it: offers by family, refusals by family."""
+    qtbot.waitUntil(lambda: "kinds go there" in build.offers.said.text() or "Nothing" in build.offers.said.text(), timeout=30_000)
+    qtbot.wait(20)  # what has just been added is shown
+    found = {w.objectName(): (w.text() if hasattr(w, "text") else "") for w in build.offers.findChildren(QWidget) if w.isVisibleTo(build.offers)}
+    fits = {k.split(":")[1]: v for k, v in found.items() if k.startswith("offer:")}
+    return fits, {k.split(":")[1]: v for k, v in found.items() if k.startswith("refused:")}
+
+
+def stands(window):
+    return [p.family for p in window.store.job.stack]
+
+
+def test_a_carrier_is_built_on_a_receiver_on_a_truck_by_clicking_sockets_and_undone(qtbot, window, build):
+    window.new_survey("pickup")
+    window.go(2)
+    start = window.store.job
+    assert stands(window) == [] and [o.socket for o in window.store.places] == ["frame rails"]
+    press(qtbot, window, "open:frame rails")
+    fits, refused = offered(qtbot, build)
+    assert set(fits) == {"rear-receiver"} and "wants trunk" in refused["trunk-anchor"] and "wants a receiver's bore" in refused["ball-mount"]
+    press(qtbot, window, "offer:rear-receiver")
+    assert stands(window) == ["rear-receiver"] and window.store.verdict.assembly.parts
+    assert "put a ball mount into the receiver" in build.warnings.text()
+    press(qtbot, window, "open:1/receiver")
+    fits, _ = offered(qtbot, build)
+    assert set(fits) == {"ball-mount", "flat-carrier"}
+    assert "kg" in fits["flat-carrier"] and "% used" in fits["flat-carrier"]
+    press(qtbot, window, "offer:flat-carrier")
+    assert stands(window) == ["rear-receiver", "flat-carrier"] and window.store.has_part and window.store.verdict.holds
+    assert not window.store.job.duty.towed and [d.kind for d in window.store.job.duties] == ["carrier"]
+    assert window.undo_action.text().startswith("Undo: put into the 2 in bore")
+    # swap it for a ball mount, which tows again
+    press(qtbot, window, "swap:2")
+    fits, _ = offered(qtbot, build)
+    press(qtbot, window, "offer:ball-mount")
+    assert stands(window) == ["rear-receiver", "ball-mount"]
+    press(qtbot, window, "off:2")
+    assert stands(window) == ["rear-receiver"]
+    for expected in (["rear-receiver", "ball-mount"], ["rear-receiver", "flat-carrier"], ["rear-receiver"], []):
+        window.undo_action.trigger()
+        assert stands(window) == expected
+    assert window.store.job == start
+
+
+def test_an_open_bore_glows_on_the_drawing_and_a_click_asks_what_fits(qtbot, window, build):
+    press(qtbot, window, "off:2")
+    window.scene.settle()
+    place = next(o for o in window.store.places if o.kind == "receiver")
+    at = places.spots(window.scene.camera, [place])[0].toPoint()
+    seen = window.scene.grab().toImage()
+    ring = seen.pixelColor(at + QPoint(window.theme.px(8), 0))
+    assert ring.blue() > ring.red() + 60  # the touch colour
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=at)
+    assert window.store.place_chosen == place and build.offers.isVisible() and not build.sizes.isVisible()
+    offered(qtbot, build)
+    press(qtbot, window, "leave open")
+    assert window.store.place_chosen is None and build.sizes.isVisible()
+
+
+def test_a_piece_whose_sizes_disagree_is_said_over_the_last_shape(qtbot, window, build):
+    shape = window.store.verdict.assembly
+    press(qtbot, window, "piece:2")
+    window.store.write("stack.2.bar", "square 2 1/2")
+    assert "wider than" in window.store.refusal and window.store.verdict.assembly is shape
+    assert "wider than" in build.warnings.text()
+    window.undo_action.trigger()
+    assert window.store.refusal == ""
+
+
+def test_the_sizes_shown_are_those_of_the_chosen_piece(qtbot, window, build):
+    press(qtbot, window, "piece:1")
+    assert "rear receiver" in build.whose.text() and "Cross tube" in build.groups and "Ball mount" not in build.groups
+    press(qtbot, window, "piece:2")
+    assert "ball mount" in build.whose.text() and "Ball mount" in build.groups
+    build.show_path("stack.1.drop_mm")
+    assert build.piece == "1" and build.current == "Receiver"
+
+
+def test_a_fork_slid_to_its_worst_place_is_no_worse_than_was_said(qtbot, window, build):
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "hay-net-carriage"))
+    window.go(2)
+    bar = lambda: next(c for c in window.store.verdict.checks if c.name.startswith("fork bar, combined"))  # noqa: E731
+    said = bar().utilisation
+    assert "forks apart" in bar().name
+    build.show_path("stack.1.spread_mm")
+    window.store.write("stack.1.spread_mm", "540 mm")
+    assert bar().utilisation == pytest.approx(said, rel=1e-9)
+    window.store.write("stack.1.spread_mm", "600 mm")
+    assert "slide between" in window.store.refusal
+
+
+def test_how_it_is_held_is_said_and_the_softest_motion_swings(qtbot, window, build):
+    assert "Held in all six directions." in build.held.text() and "kN" in build.held.text()
+    press(qtbot, window, "swing")
+    assert window.scene.swing.isActive() and window.scene.soft is not None
+    before = window.scene.grab().toImage()
+    qtbot.wait(400)
+    assert window.scene.grab().toImage() != before
+    press(qtbot, window, "swing")
+    assert not window.scene.swing.isActive()
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "weir-anchor"))
+    window.go(2)
+    assert "only while it is pressed on or pulled tight" in build.held.text()
+
+
+def test_the_chain_follows_one_loaded_place_after_the_other(qtbot, window):
+    from urial.desk.widgets.chain import LoadChain
+
+    chain = window.findChild(LoadChain)
+    whole = [s.link.id for s in chain._states()]
+    names = window.store.verdict.loaded
+    assert len(names) == 3 and chain.switch.isVisible()
+    qtbot.mouseClick(chain.switch, Qt.MouseButton.LeftButton)
+    assert chain.followed == names[0]
+    qtbot.mouseClick(chain.switch, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(chain.switch, Qt.MouseButton.LeftButton)
+    assert "chain hole" in chain.switch.text()
+    part = [s.link.id for s in chain._states()]
+    assert "2/ball" not in part and set(part) < set(whole)
+    for state in chain._states():
+        assert state.worst is None or "chain" in state.worst.case or state.worst.kind == "rating"
+    qtbot.mouseClick(chain.switch, Qt.MouseButton.LeftButton)
+    assert chain.followed == ""
+
+
+@pytest.mark.parametrize(("name", "shown", "hidden"), [
+    ("trunk-anchor", {"Duties", "Cases", "Winch"}, {"Trailer", "Stance", "Swing", "Sway", "Deck"}),
+    ("three-point-carriage", {"Duties", "Cases"}, {"Trailer", "Stance", "Swing", "Sway", "Deck", "Weigh"}),
+    ("front-receiver", {"Trailer", "Duties"}, {"Stance", "Swing"}),
+    ("rear-receiver", {"Trailer", "Stance", "Swing", "Sway"}, set()),
+])  # fmt: skip
+def test_pages_that_make_no_sense_are_not_offered(qtbot, window, name, shown, hidden):
+    window.new_job(name)
+    window.go(1)
+    load = window.stations[1]
+    visible = {n for n, b in load.tabs.buttons.items() if b.isVisible()}
+    assert shown <= visible and not hidden & visible
+    for page in visible:
+        load.show_page(page)
+        assert load.current == page or load.pages
+
+
+def test_every_station_shows_every_family(qtbot, window):
+    for name in families.families():
+        window.new_job(name)
+        assert window.store.has_part, name
+        for n, station in enumerate(window.stations):
+            window.go(n)
+            assert window.station == n and window.tabs[n].isVisible(), (name, station.name)
+            station.refresh()
+        window.scene.settle()
+        for view in ("rear", "top", "side"):
+            window.scene.set_view(view)
+            window.scene.grab()
+
+
+def test_a_new_job_starts_from_what_is_done_and_on_what(qtbot, window):
+    window.show_start()
+    start = window.start
+    qtbot.mouseClick(start.findChild(QPushButton, "does:hold"), Qt.MouseButton.LeftButton)
+    assert start.kind == "trailer" and start.findChild(QPushButton, "new:rail-cradle") is not None
+    qtbot.mouseClick(start.findChild(QPushButton, "does:carry"), Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(start.findChild(QPushButton, "host:van"), Qt.MouseButton.LeftButton)
+    qtbot.wait(20)
+    buttons = {b.objectName() for b in start.findChildren(QPushButton) if b.isVisible()}
+    assert {"new:front-receiver", "new:flat-carrier"} <= buttons and "new:two-wheeler" not in buttons
+    qtbot.mouseClick(start.findChild(QPushButton, "new:front-receiver"), Qt.MouseButton.LeftButton)
+    assert window.store.job.vehicle.kind == "van" and stands(window) == ["front-receiver"]
+    assert [f.name for f, _ in new_parts("tow", "two-wheeler")] == ["two-wheeler"]
+
+
+def test_edits_of_another_kind_of_part_are_undone_whole(qtbot, window):
+    window.new_job("rail-cradle")
+    before = window.store.job
+    window.store.put_job(edit.put(before, "stack.1.along_mm", 900.0), "stack.1.along_mm")
+    assert window.store.verdict.job.stack[0].values.along_mm == 900.0
+    window.undo_action.trigger()
+    assert window.store.job == before
