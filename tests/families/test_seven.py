@@ -26,7 +26,7 @@ from urial.shop.parts import parts_list
 from urial.stock import catalogue
 from urial.strength.verdict import prove
 
-NAMES = ["rear-receiver", "ball-mount", "flat-carrier", "front-receiver", "two-wheeler", "trunk-anchor", "three-point-carriage", "rail-cradle"]
+NAMES = ["rear-receiver", "ball-mount", "flat-carrier", "front-receiver", "two-wheeler", "trunk-anchor", "three-point-carriage", "rail-cradle", "shackle-insert"]
 
 
 def made(name):

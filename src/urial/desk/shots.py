@@ -70,6 +70,15 @@ def render_all(folder: Path) -> int:
             measure.show_page(page)
             shoot(name)
         measure.show_page("Holes")
+        for name, stem, view in (("build-front", "ramp-front-receiver", "side"), ("build-forks", "hay-net-carriage", "turned"), ("build-bike", "medic-bike-hitch", "side")):
+            window.open_demo(demos[stem])
+            window.scene.set_view(view)
+            window.go(2)
+            if name == "build-front":
+                window.store.choose_place(next(o for o in window.store.places if o.kind == "receiver"))
+                _wait(1500)
+            shoot(name)
+        window.scene.set_view("side")
         window.open_demo(jobs[0][0])
         load = window.stations[1]
         window.go(1)
@@ -80,9 +89,7 @@ def render_all(folder: Path) -> int:
             shoot(f"load-{page.lower()}")
         load.show_page("Trailer")
         window.go(3)
-        for view in ("rear", "top", "turned"):
-            window.scene.set_view(view)
-            shoot(f"view-{view}")
+        window.scene.set_view("turned")
         window.scene.toggle_deflection()
         shoot("bent")
         window.scene.toggle_deflection()

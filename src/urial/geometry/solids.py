@@ -11,7 +11,7 @@ from functools import lru_cache, singledispatch
 from itertools import pairwise
 
 import numpy as np
-from manifold3d import CrossSection, Manifold, OpType
+from manifold3d import CrossSection, Manifold, Mesh, OpType
 from numpy.typing import NDArray
 
 from urial.geometry import outline as outlines
@@ -19,10 +19,10 @@ from urial.geometry import path as paths
 from urial.geometry import profile
 from urial.geometry.axis import frame_at, start_frame
 from urial.geometry.flat import bend_zone, flat_area
-from urial.geometry.path import Arc, ShapeError, Straight
+from urial.geometry.path import Arc, Line, ShapeError, Straight
 from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
 from urial.geometry.profile import ROUND
-from urial.geometry.shape import Bar, Capped, Cope, Cut, End, Flattened, Fold, Hole, Mitre, Plate, Shape, Slant, Slugged, Strap, Turned
+from urial.geometry.shape import Bar, Capped, Cope, Cut, End, Flattened, Fold, Hole, Mitre, Plate, Shape, Slant, Slugged, Square, Strap, Turned
 from urial.stock.catalogue import StockSection
 
 Array = NDArray[np.float64]
@@ -53,8 +53,8 @@ def _section(stock: StockSection) -> CrossSection:
     return full - CrossSection([inner]) if inner else full
 
 
-def _swept(section: CrossSection, shape: Bar, before: float, after: float) -> Manifold:
-    """The section carried along the path, carried straight on beyond its ends."""
+def _swept(section: CrossSection, shape: Bar, before: float, after: float) -> list[Manifold]:
+    """The section carried along the path, run by run, carried straight on beyond its ends."""
     pieces = []
     place = start_frame(shape)
     rows = paths.runs(shape.path)
@@ -66,7 +66,7 @@ def _swept(section: CrossSection, shape: Bar, before: float, after: float) -> Ma
         else:
             pieces.append(_bend(section, run, place))
             place = Place(run.b, *(paths.turned(v, run.axis, run.angle) for v in (place.x, place.y, place.z)))
-    return pieces[0] if len(pieces) == 1 else Manifold.batch_boolean(pieces, UNION)
+    return pieces
 
 
 def _bend(section: CrossSection, run: Arc, place: Place) -> Manifold:
@@ -157,21 +157,130 @@ def _flattened(body: Manifold, stock: StockSection, end: Flattened, at: Place) -
     return body + (loft(False) - loft(True))
 
 
+def _skinned(shape: Bar) -> Manifold | None:
+    """A bent bar as one skin of rings along its path, many times quicker than joining its runs; None where an end or a section
+    is not as simple as that."""
+    outer, inner = profile.rings(shape.stock)
+    plain = (Square, Mitre, Slant, Slugged)
+    if isinstance(shape.path, Line) or not (isinstance(shape.end_i, plain) and isinstance(shape.end_j, plain)) or (inner is not None and len(inner) != len(outer)):
+        return None
+    if inner is None and shape.stock.shape not in ("rect_bar", "round_bar"):
+        return None
+    size = paths.length(shape.path)
+    at = {0.0, size}
+    gone = 0.0
+    for run in paths.runs(shape.path):
+        if isinstance(run, Arc):
+            steps = max(3, math.ceil(run.angle / math.radians(2.5)))
+            at |= {gone + run.length * k / steps for k in range(1, steps)}
+        gone += run.length
+        at.add(min(gone, size))
+    low = shape.end_i.length if isinstance(shape.end_i, Slugged) else 0.0
+    high = size - (shape.end_j.length if isinstance(shape.end_j, Slugged) else 0.0)
+    every = _apart(sorted(at))
+    skin = [_ring(shape, outer, s, s == every[0], s == every[-1]) for s in every]
+    tubes = [(np.array(skin), False)]
+    if inner is not None and high - low > 1.0:
+        bore = _apart(sorted({low, high, *(s for s in every if low < s < high)}))
+        tubes.append((np.array([_ring(shape, inner, s, s == 0.0, s == size) for s in bore]), True))
+    through_i, through_j = (inner is not None and not isinstance(e, Slugged) for e in (shape.end_i, shape.end_j))
+    return _sewn(tubes, through_i, through_j)
+
+
+def _apart(stations: list[float]) -> list[float]:
+    """Stations that are not next to each other."""
+    out = [stations[0]]
+    for s in stations[1:-1]:
+        if s - out[-1] > 0.05 and stations[-1] - s > 0.05:
+            out.append(s)
+    return [*out, stations[-1]]
+
+
+def _ring(shape: Bar, ring: list[tuple[float, float]], s: float, first: bool, last: bool) -> list[Vec]:
+    """A section's outline at a station, on the cut's plane at a slanted end."""
+    here = frame_at(shape, s)
+    points = [here.point((0.0, y, z)) for y, z in ring]
+    end = shape.end_i if first else shape.end_j if last else None
+    if isinstance(end, (Mitre, Slant)):
+        out = times(here.x, -1.0 if first else 1.0)
+        n = end_normal(end, Place(here.o, out, times(here.y, -1.0) if first else here.y, here.z))
+        if dot(n, out) < 0.05:
+            raise ShapeError(f"An end of {shape.stock.title} is cut so flat that it never closes; cut it steeper.")
+        points = [along(p, out, dot(minus(here.o, p), n) / dot(out, n)) for p in points]
+    return points
+
+
+def _fan(start: int, around: int) -> NDArray[np.intp]:
+    """A convex ring's lid as triangles."""
+    k = np.arange(1, around - 1)
+    return np.stack([np.full(around - 2, start), start + k + 1, start + k], axis=1)
+
+
+def _sewn(tubes: list[tuple[Array, bool]], open_i: bool, open_j: bool) -> Manifold | None:
+    """Rings (ring, point, 3) sewn into a closed skin: an outer one and perhaps a bore, whose ends are open or blind."""
+    points, faces, starts = [], [], []
+    base = 0
+    for rings, inside in tubes:
+        count, around, _ = rings.shape
+        points.append(rings.reshape(-1, 3))
+        a = base + np.arange(count - 1)[:, None] * around + np.arange(around)[None, :]
+        b = base + np.arange(count - 1)[:, None] * around + np.roll(np.arange(around), -1)[None, :]
+        quads = np.stack([a, b, b + around, a, b + around, a + around], axis=-1).reshape(-1, 3)
+        faces.append(quads[:, ::-1] if inside else quads)
+        starts.append((base, base + (count - 1) * around, around))
+        base += count * around
+    (o_i, o_j, around), bore = starts[0], starts[1] if len(starts) > 1 else None
+    for n, (at, is_open) in enumerate(((o_i, open_i), (o_j, open_j))):
+        turn = slice(None) if n == 0 else slice(None, None, -1)
+        if bore is not None and is_open:
+            k, nxt = np.arange(around), np.roll(np.arange(around), -1)
+            c = bore[n]
+            faces.append(np.concatenate([np.stack([at + k, c + k, c + nxt], axis=1), np.stack([at + k, c + nxt, at + nxt], axis=1)])[:, turn])
+        else:
+            faces.append(_fan(at, around)[:, turn])
+            if bore is not None:  # a blind bore: its end faces the other way
+                faces.append(_fan(bore[n], around)[:, turn][:, ::-1])
+    body = Manifold(Mesh(np.concatenate(points).astype(np.float32), np.concatenate(faces).astype(np.uint32)))
+    if body.is_empty() or body.volume() <= 0:
+        return None
+    return body
+
+
 @_solid.register
 def _(shape: Bar) -> Manifold:
+    skin = _skinned(shape)
+    if skin is not None:
+        for cut in shape.cuts:
+            skin = skin - _tool(cut, 2 * _reach(shape.stock))
+        return _sound(skin, shape.stock.title)
     spare = 0.0
     ends = (shape.end_i, shape.end_j)
     if any(isinstance(e, (Mitre, Slant)) for e in ends):
         spare = 4 * _reach(shape.stock)
     grow = [spare if isinstance(e, (Mitre, Slant)) else e.radius if isinstance(e, Cope) else 0.0 for e in ends]
-    body = _swept(_section(shape.stock), shape, *grow)
+    pieces = _swept(_section(shape.stock), shape, *grow)
     size = paths.length(shape.path)
     first, last = frame_at(shape, 0.0), frame_at(shape, size)
-    body = _trimmed(body, shape.stock, shape.end_i, Place(first.o, times(first.x, -1), times(first.y, -1), first.z))
-    body = _trimmed(body, shape.stock, shape.end_j, last)
+    # an end is cut on its own straight, quicker than on all of a bent bar and without touching another limb of it
+    for n, end, at in ((0, shape.end_i, Place(first.o, times(first.x, -1), times(first.y, -1), first.z)), (-1, shape.end_j, last)):
+        if len(pieces) > 1 and not _within(end, shape.stock, paths.runs(shape.path)[n].length):
+            pieces = [Manifold.batch_boolean(pieces, UNION)]
+        pieces[n] = _trimmed(pieces[n], shape.stock, end, at)
+    body = pieces[0] if len(pieces) == 1 else Manifold.batch_boolean(pieces, UNION)
     for cut in shape.cuts:
         body = body - _tool(cut, 2 * _reach(shape.stock))
     return _sound(body, shape.stock.title)
+
+
+def _within(end: End, stock: StockSection, straight: float) -> bool:
+    """Does what is done to an end stay on its straight?"""
+    if isinstance(end, Flattened):
+        return straight >= end.length + stock.width
+    if isinstance(end, Slugged):
+        return straight >= 0.999 * end.length
+    if isinstance(end, Cope):
+        return straight >= end.radius + _reach(stock)
+    return straight >= 2 * _reach(stock) if isinstance(end, (Mitre, Slant)) else True
 
 
 def _sound(body: Manifold, name: str) -> Manifold:

@@ -102,16 +102,16 @@ def carried(job: Job, mouth: Vec, out: float = -1.0) -> list[tuple[str, Vec, Vec
     return boxes
 
 
-def _pulls(duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bore: bool) -> tuple[Pull, ...]:
+def _pulls(duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bore: bool, in_ring: bool) -> tuple[Pull, ...]:
     f = {n: factor(duty, row, n) for n in NAMES}
     if isinstance(duty, Carrier):
         rough = 1.5 if duty.ground == "unpaved" else 1.0
         return tuple(Pull(at, (rough * f["along"] * kg * G, rough * f["across"] * kg * G, (rough * f["up"] - f["static"]) * kg * G)) for kg, at in mass_places(duty, mouth, out))
     if isinstance(duty, Winch):
-        at = (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
+        at = mouth if in_ring else (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
         return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.rated_N, out)),)
     if isinstance(duty, Recovery):
-        at = (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
+        at = mouth if in_ring else (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
         return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.stuck_kg * G, out)),)
     if isinstance(duty, Implement):
         return _implement(duty, row, f, host)
@@ -193,10 +193,12 @@ def duty_cases(job: Job, assembly: Assembly | None = None) -> tuple[DutyCase, ..
     out = []
     for n, duty in enumerate(job.duties, 1):
         mouth = mouth_of(job, assembly, duty)
+        ring = taken_by(duty, assembly)[:1] if assembly is not None else []
+        in_ring = bool(ring and assembly and ring[0] in assembly.socket_by_key and assembly.socket_by_key[ring[0]].kind == "ring")
         named = duty.title if duty.title != "duty" else f"{duty.kind} {n}"
         for row in policy()[duty.kind]:
             changed = any(k.startswith(f"{row.id}/") for k in duty.factors)
-            out.append(DutyCase(f"{named}: {row.id}", f"{named}, {row.title}", _pulls(duty, row, job.vehicle, mouth, outward(assembly), assembly is not None and bool(assembly.parts)), row.reason, row.source, changed, n - 1))
+            out.append(DutyCase(f"{named}: {row.id}", f"{named}, {row.title}", _pulls(duty, row, job.vehicle, mouth, outward(assembly), assembly is not None and bool(assembly.parts), in_ring), row.reason, row.source, changed, n - 1))
     seen: dict[str, int] = {}
     unique = []
     for c in out:  # two duties of one name keep their cases apart

@@ -37,7 +37,7 @@ def offers(job: Job, place: stack.Open, stopped: Callable[[], bool] = lambda: Fa
 
 def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
     if family.on != place.kind:
-        return Offer(family, False, f"wants {wants(family)}, this is {place.words}")
+        return Offer(family, False, f"goes on {wants(family)}; this is the {place.words}")
     put = with_marks(stack.put_on(job, family.name, place.on, place.socket))
     number = put.stack[-1].id
     try:

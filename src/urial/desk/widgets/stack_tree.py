@@ -62,8 +62,10 @@ class StackTree(QWidget):
 
     def _piece(self, p: Piece, chosen: bool, mass: tuple[float, int] | None) -> tuple[QWidget, ...]:
         title = families()[p.family].title
-        weighs = f"   {units.show(mass[0], 'mass', self.store.job.units)}, {mass[1]} part{'s' if mass[1] != 1 else ''}" if mass else ""
-        name = self._button(f"●  {title}{weighs}", f"piece:{p.id}", lambda: self.chosen.emit(p.id), f"Show the sizes of the {title.lower()}")
+        weighs = f"   {units.show(mass[0], 'mass', self.store.job.units)}" if mass else ""
+        made = f", made of {mass[1]} part{'s' if mass[1] != 1 else ''}" if mass else ""
+        name = self._button(f"●  {title}{weighs}", f"piece:{p.id}", lambda: self.chosen.emit(p.id), f"Show the sizes of the {title.lower()}{made}")
+        name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # it gives way to what stands beside it
         name.setChecked(chosen)
         swap = self._button("Swap", f"swap:{p.id}", lambda: self.swapped.emit(p.id), f"See what else could go where the {title.lower()} is")
         off = self._button("Take off", f"off:{p.id}", lambda: self.off.emit(p.id), f"Take the {title.lower()} off, and what stands on it")
