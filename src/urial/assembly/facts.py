@@ -266,12 +266,12 @@ def weld_span(part: Part, joint: Joint) -> Span:
     """How far a weld reaches along a bar, to the toes of flares, mm."""
     assert isinstance(joint.how, Weld)
     assert isinstance(part.shape, Bar)
-    at = []
-    for r in joint.how.runs:
-        for p in (r.a, r.b):
-            s = on_bar(part, p)
-            at.append((s, toe(r, part.place.vector(paths.at(part.shape.path, s)[1]))))
-    return Span(min(s - grow for s, grow in at), max(s + grow for s, grow in at))
+    spots = [to_piece(part, p) for r in joint.how.runs for p in (r.a, r.b)]
+    at = paths.nearest_all(part.shape.path, np.array(spots))
+    if not any(r.radius for r in joint.how.runs):
+        return Span(float(at.min()), float(at.max()))
+    grow = [toe(r, part.place.vector(paths.at(part.shape.path, float(s))[1])) for r, s in zip((r for r in joint.how.runs for _ in (0, 1)), at, strict=True)]
+    return Span(float((at - grow).min()), float((at + grow).max()))
 
 
 @remembered

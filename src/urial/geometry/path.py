@@ -7,8 +7,12 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
+import numpy as np
+from numpy.typing import NDArray
+
 from urial.geometry.place import Vec, add, along, cross, dot, minus, norm, times, unit
 
+Array = NDArray[np.float64]
 CHORD = math.radians(10.0)
 """A bend is analysed as straight chords of no more than this turn."""
 
@@ -166,10 +170,12 @@ def stations(path: Path) -> tuple[float, ...]:
 
 
 @lru_cache(maxsize=1024)
-def _chords(path: Path) -> tuple[tuple[float, Vec, Vec], ...]:
+def _chords(path: Path) -> tuple[Array, Array, Array, Array]:
+    """Where each chord starts along the path, its first point, its run and its length."""
     cuts = stations(path)
-    points = [at(path, s)[0] for s in cuts]
-    return tuple((s, p, q) for s, p, q in zip(cuts[:-1], points[:-1], points[1:], strict=True))
+    points = np.array([at(path, s)[0] for s in cuts])
+    run = points[1:] - points[:-1]
+    return np.array(cuts[:-1]), points[:-1], run, np.linalg.norm(run, axis=1)
 
 
 def nearest(path: Path, p: Vec) -> float:
@@ -178,12 +184,21 @@ def nearest(path: Path, p: Vec) -> float:
         run = minus(path.b, path.a)
         size = norm(run)
         return max(0.0, min(size, dot(minus(p, path.a), run) / size))
-    best = (math.inf, 0.0)
-    for s, a, b in _chords(path):
-        run = minus(b, a)
-        size = norm(run)
-        t = max(0.0, min(1.0, dot(minus(p, a), run) / size**2))
-        gap = norm(minus(p, along(a, run, t)))
-        if gap < best[0] - 1e-9:
-            best = (gap, s + t * size)
-    return best[1]
+    return float(nearest_all(path, np.array([p]))[0])
+
+
+def nearest_all(path: Path, points: Array) -> Array:
+    """The same for many points (n, 3) at once, (n,) mm; of two places as near the first."""
+    if isinstance(path, Line):
+        way = np.subtract(path.b, path.a)
+        whole = float(np.linalg.norm(way))
+        straight: Array = np.clip((points - path.a) @ way / whole, 0.0, whole)
+        return straight
+    start, a, run, size = _chords(path)
+    off = points[:, None] - a
+    t = np.clip((off * run).sum(axis=2) / size**2, 0.0, 1.0)
+    gap = np.linalg.norm(off - t[:, :, None] * run, axis=2)
+    best = (gap <= gap.min(axis=1)[:, None] + 1e-9).argmax(axis=1)
+    each = np.arange(len(points))
+    out: Array = start[best] + t[each, best] * size[best]
+    return out

@@ -247,33 +247,93 @@ def _by_states(frame: Frame, model: Elements, free: NDArray[np.intp], force: Arr
     """Displacements (unknown, case) and which links carry (case, link): each case in the state of its one-way links.
 
     Active set: every case starts with all links carrying; those that would have to do the other let go, those that
-    close again carry.  Cases in one state share a factorisation.  If a case has not settled after a while only its
-    worst link changes at a time, which ends since the energy falls with every change.
+    close again carry.  If a case has not settled after a while only its worst link changes at a time, which ends since
+    the energy falls with every change.  The matrix is factorised once, with all links carrying; what a link's letting go
+    changes follows from the stretches it causes (Sherman–Morrison–Woodbury), a system as small as the links are few.
     """
     links = frame.links
     carries = np.ones((len(cases), len(links)), dtype=bool)
     u = np.zeros((model.size, len(cases)))
     if not free.size:
         return u, carries
+    solved = _factorised(global_matrix(frame, model, np.ones((len(links), 6))), free, model.names)
+    u[free] = solved(force[free])
     one_way = np.array([n for n, link in enumerate(links) if link.one_way], dtype=np.intp)
-    kept: dict[bytes, Solve] = {}
+    if not one_way.size:
+        return u, carries
+    found = _one_way(links, model, one_way, free, solved)
+    stretch = found.column.T @ u[free]  # (one-way link, case), all carrying
     waiting = np.arange(len(cases))
     for turn in range(40 + 4 * len(one_way)):
-        states: dict[bytes, list[int]] = {}
-        for c in waiting:
-            states.setdefault(carries[c].tobytes(), []).append(int(c))
-        for state, numbers in states.items():
-            if state not in kept:
-                kept[state] = _factorised(global_matrix(frame, model, _shares(links, carries[numbers[0]])), free, model.names)
-            here = np.ix_(free, np.array(numbers, dtype=np.intp))
-            u[here] = kept[state](force[here])
-        if not one_way.size:
-            return u, carries
-        waiting = _changed(links, model, one_way, u, carries, waiting, gently=turn > 12)
+        now = np.stack([found.stretched(stretch[:, c], ~carries[c, one_way]) for c in waiting])
+        waiting = _changed(now, found.sign, model.link_stiffness[one_way, found.part], one_way, carries, waiting, gently=turn > 12)
         if not waiting.size:
-            _refuse_unheld(links, model, one_way, u, carries, force, cases)
-            return u, carries
-    raise FrameError(f"The joints that carry only one way do not settle in case {cases[int(waiting[0])]}; give one of them a second direction.")
+            break
+    else:
+        raise FrameError(f"The joints that carry only one way do not settle in case {cases[int(waiting[0])]}; give one of them a second direction.")
+    _settle(frame, model, (free, one_way), force, (u, carries), found)
+    _refuse_unheld(links, model, one_way, u, carries, force, cases)
+    return u, carries
+
+
+SMALL = 1e5
+"""Condition of the small system beyond which a state's own matrix is factorised: little then holds the part."""
+
+
+@dataclass(frozen=True)
+class _OneWay:
+    """One-way links of a frame: the component each carries in and its sign; the stretch of each by the free displacements
+    (unknown, link), the displacements by a unit pull of each (unknown, link), the stretch of each by each (link, link), and
+    the stiffness that goes when it lets go."""
+
+    part: NDArray[np.intp]
+    sign: Array
+    column: Array
+    moved: Array
+    mutual: Array
+    lost: Array
+
+    def relief(self, stretch: Array, gone: NDArray[np.bool_]) -> Array:
+        """What the links that let go cease to carry (link gone,)."""
+        small = np.diag(1 / self.lost[gone]) - self.mutual[np.ix_(gone, gone)]
+        out: Array = np.asarray(np.linalg.lstsq(small, stretch[gone], rcond=None)[0], dtype=np.float64)
+        return out
+
+    def stretched(self, stretch: Array, gone: NDArray[np.bool_]) -> Array:
+        """Every one-way link's stretch when some have let go (link,)."""
+        if not gone.any():
+            return stretch
+        out: Array = stretch + self.mutual[:, gone] @ self.relief(stretch, gone)
+        return out
+
+
+def _one_way(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], free: NDArray[np.intp], solved: Solve) -> _OneWay:
+    ways = [links[n].one_way or (0, 1) for n in one_way]
+    part = np.array([w[0] for w in ways], dtype=np.intp)
+    whole = np.zeros((model.size, len(one_way)))
+    for c, (n, k) in enumerate(zip(one_way, part, strict=True)):
+        np.add.at(whole[:, c], model.link_dofs[n], model.link_stretch[n, k])
+    column = whole[free]
+    moved = solved(column)
+    return _OneWay(part, np.array([float(w[1]) for w in ways]), column, moved, column.T @ moved, model.link_stiffness[one_way, part] * (1 - LET_GO))
+
+
+def _settle(frame: Frame, model: Elements, which: tuple[NDArray[np.intp], NDArray[np.intp]], force: Array, result: tuple[Array, NDArray[np.bool_]], found: _OneWay) -> None:
+    """Displacements of every case in the state it has come to, in place."""
+    (free, one_way), (u, carries) = which, result
+    states: dict[bytes, list[int]] = {}
+    for c in range(u.shape[1]):
+        states.setdefault(carries[c].tobytes(), []).append(c)
+    for numbers in states.values():
+        gone = ~carries[numbers[0], one_way]
+        if not gone.any():
+            continue
+        small = np.diag(1 / found.lost[gone]) - found.mutual[np.ix_(gone, gone)]
+        here = np.ix_(free, np.array(numbers, dtype=np.intp))
+        if np.linalg.cond(small * found.lost[gone][:, None]) < SMALL:
+            u[here] += found.moved[:, gone] @ np.linalg.solve(small, found.column[:, gone].T @ u[here])
+        else:
+            u[here] = _factorised(global_matrix(frame, model, _shares(frame.links, carries[numbers[0]])), free, model.names)(force[here])
 
 
 def _shares(links: Sequence[Link], carries: NDArray[np.bool_]) -> Array:
@@ -293,18 +353,15 @@ def _stretch(model: Elements, u: Array, which: NDArray[np.intp]) -> Array:
     return out
 
 
-def _changed(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], u: Array, carries: NDArray[np.bool_],
+def _changed(stretch: Array, sign: Array, stiffness: Array, one_way: NDArray[np.intp], carries: NDArray[np.bool_],
              waiting: NDArray[np.intp], gently: bool) -> NDArray[np.intp]:  # fmt: skip
-    """Opens and closes one-way links in place; the cases in which one changed."""
-    ways = [links[n].one_way or (0, 1) for n in one_way]
-    part = np.array([w[0] for w in ways])
-    sign = np.array([w[1] for w in ways])
-    stretch = _stretch(model, u[:, waiting], one_way)[:, np.arange(len(one_way)), part] * sign
-    tiny = 1e-9 * np.abs(u[:, waiting]).max(axis=0, initial=0.0)[:, None] * 1e-3
+    """Opens and closes one-way links in place by their stretch (case waiting, link); the cases in which one changed."""
+    off = stretch * sign
+    tiny = 1e-12 * np.abs(stretch).max(axis=1, initial=0.0)[:, None]
     now = carries[np.ix_(waiting, one_way)]
-    wrong = np.where(now, stretch < -tiny, stretch > tiny)
+    wrong = np.where(now, off < -tiny, off > tiny)
     if gently and wrong.any():
-        size = np.where(wrong, np.abs(stretch) * model.link_stiffness[one_way, part], -1.0)
+        size = np.where(wrong, np.abs(off) * stiffness, -1.0)
         only = np.zeros_like(wrong)
         only[np.arange(len(waiting)), size.argmax(axis=1)] = wrong.any(axis=1)
         wrong = only
