@@ -202,3 +202,60 @@ def test_edits_of_another_kind_of_part_are_undone_whole(qtbot, window):
     assert window.store.verdict.job.stack[0].values.along_mm == 900.0
     window.undo_action.trigger()
     assert window.store.job == before
+
+
+def test_an_edit_is_drawn_before_it_is_judged(qtbot, window, monkeypatch):
+    import time
+
+    from urial.desk import store as stores
+
+    slow = stores.prove
+    monkeypatch.setattr(stores.Store, "patience", 0.01)
+    monkeypatch.setattr(stores, "prove", lambda job: (time.sleep(0.4), slow(job))[1])
+    before = window.store.verdict
+    window.store.put("stack.1.drop_mm", 150.0)
+    qtbot.waitUntil(lambda: window.store.shape is not None, timeout=20_000)
+    assert window.store.reckoning and window.store.verdict is before
+    low = window.scene._mesh().points[:, 2].min()
+    assert low < before.assembly.places["mouth"][2] - 40  # the receiver already hangs lower
+    qtbot.waitUntil(lambda: not window.store.reckoning, timeout=20_000)
+    assert window.store.shape is None and window.store.verdict.job.stack[0].values.drop_mm == 150.0
+
+
+def test_a_window_made_anew_has_its_open_places_still(qtbot, window, build):
+    window.bench_size()
+    qtbot.wait(30)
+    window.go(2)
+    press(qtbot, window, "off:2")
+    press(qtbot, window, "open:1/receiver")
+    offered(qtbot, window.stations[2])
+    window.bench_size()
+    assert window.store.place_chosen is not None
+
+
+def test_a_cradle_is_moved_along_its_rail_by_a_click(qtbot, window):
+    window.new_job("rail-cradle")
+    window.go(2)
+    qtbot.wait(20)
+    press(qtbot, window, "move:2:rearward")
+    assert window.store.job.stack[1].values.along_mm == 2150.0
+    press(qtbot, window, "move:2:forward")
+    assert window.store.job.stack[1].values.along_mm == 2100.0
+    window.undo_action.trigger()
+    assert window.store.job.stack[1].values.along_mm == 2150.0
+
+
+def test_a_duty_is_put_on_one_socket_of_several(qtbot, window):
+    window.new_job("rail-cradle")
+    window.go(1)
+    load = window.stations[1]
+    load.show_page("Duties")
+    qtbot.wait(20)
+    page = load.pages["Duties"]
+    if page.chosen is None:
+        page._choose(0)
+    shared = window.store.verdict.cases[0].loads
+    assert set(shared) == {"1/cradle", "2/cradle"}
+    qtbot.mouseClick(page.findChild(QPushButton, "acts:2/cradle"), Qt.MouseButton.LeftButton)
+    assert window.store.job.duties[0].socket == "2/cradle" and set(window.store.verdict.cases[0].loads) == {"2/cradle"}
+    assert window.store.verdict.cases[0].loads["2/cradle"][2] == pytest.approx(2 * shared["2/cradle"][2], rel=1e-6)

@@ -261,3 +261,13 @@ def test_json_of_every_family_has_its_lists(tmp_path):
         target = tmp_path / f"{name}.urial"
         assert main(["new", name, "-o", str(target)]) == 0
         assert target.exists()
+
+
+def test_which_row_serves_which_tractor_is_said():
+    job = families.new_job("three-point-carriage")
+    other = job.vehicle.model_copy(update={"name": "Other tractor", "top_height_mm": job.vehicle.lower_height_mm + 400.0})
+    both = job.model_copy(update={"hosts": (job.vehicle, other)})
+    said = families.set_up(both)
+    assert any(s.startswith("Tractor: lower pins in row 1 of 3") for s in said) and any(s.startswith("Other tractor: lower pins in row 2 of 3") for s in said)
+    v = prove(both)
+    assert v.holds and any("on Other tractor" in c.name for c in v.checks)

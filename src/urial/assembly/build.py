@@ -102,6 +102,7 @@ class Build:
     dimensions: list[Dimension] = field(default_factory=list)
     places: dict[str, Vec] = field(default_factory=dict)
     warnings: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
     frees: list[str] = field(default_factory=list)  # groups of the host's points it bolts to and leaves usable
 
     def _key(self, name: str, instance: str = "") -> str:
@@ -206,6 +207,10 @@ class Build:
         """It cannot be built: one sentence that names the two sizes and what would agree."""
         raise BuildError(words)
 
+    def note(self, words: str) -> None:
+        """How it is set up on this host: shown beside the sizes and printed."""
+        self.notes.append(words)
+
     def warn(self, words: str) -> None:
         """It can be built, and somebody should know."""
         self.warnings.append(words)
@@ -221,6 +226,7 @@ class Build:
             {k: place.point(v) for k, v in self.places.items()},
             tuple(self.warnings),
             {self.piece: self.title},
+            tuple(self.notes),
             tuple(self.frees),
         )
 

@@ -339,6 +339,7 @@ class Assembly:
     places: Mapping[str, Vec] = field(default_factory=dict)
     warnings: tuple[str, ...] = ()
     titles: Mapping[str, str] = field(default_factory=dict)  # piece → title
+    notes: tuple[str, ...] = ()  # how it is set up here: which row, which hole, how far an arm swings
     frees: tuple[str, ...] = ()  # groups of the host's points that stay usable though the part bolts there
     memo: dict[object, Any] = field(default_factory=dict, init=False, compare=False, repr=False)  # derived once; never a changed copy's
 

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from pathlib import Path
 from types import MappingProxyType
 
 from PySide6.QtCore import QObject, Signal
 
 from urial import families
-from urial.assembly.model import BuildError, Unasked
+from urial.assembly import bodies
+from urial.assembly.model import Assembly, BuildError, Unasked
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
+from urial.families import build
 from urial.job import edit
 from urial.job.file import Document, FileError, load, save
 from urial.job.history import History
@@ -28,9 +31,15 @@ log = logging.getLogger("urial")
 Outcome = Verdict | BuildError
 
 
-def derived(job: Job) -> Outcome:
-    """What follows from a job: its verdict (for a survey without a part the empty one), or why it cannot be built."""
+def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None) -> Outcome:
+    """What follows from a job: its verdict (for a survey without a part the empty one), or why it cannot be built.
+
+    ``early`` gets the shape as soon as it is built and its solids are made, before it is judged."""
     try:
+        if job.has_part:
+            shape = build(job)
+            bodies.mesh(shape)
+            early(shape)
         verdict = prove(job) if job.has_part else unproved(job)
         _ = verdict.warnings  # with the solids, shadows and clashes every view asks for: found here, remembered there
     except Unasked as words:
@@ -42,7 +51,8 @@ def derived(job: Job) -> Outcome:
 
 class Store(QObject):
     """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested`` (remedies),
-    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page), ``placed`` (an open place is chosen).
+    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page), ``placed`` (an open place is chosen),
+    ``shaped`` (an edit is built and not judged yet).
 
     An edit is reckoned off the GUI thread; the newest one wins.  Sizes that make no part are kept all the same: the verdict
     stays that of the last shape that could be built, and ``refusal`` says which sizes disagree.
@@ -59,6 +69,7 @@ class Store(QObject):
     pointed = Signal()
     paged = Signal()
     placed = Signal()
+    shaped = Signal()
 
     def __init__(self, recovery: Recovery | None = None) -> None:
         super().__init__()
@@ -68,7 +79,9 @@ class Store(QObject):
         self.refusal = ""
         self.refused_path = ""
         self._edit_path = ""
-        self._reckoner = Worker(self, self._arrived)
+        self._reckoner = Worker(self, self._arrived, self._meanwhile)
+        self._early: list[Assembly] = []
+        self.shape: Assembly | None = None  # of an edit that is built and not judged yet
         self._adviser = Worker(self, self._suggested)
         self.path: Path | None = None
         self.saved_job: Job | None = self.history.job
@@ -183,10 +196,19 @@ class Store(QObject):
     def _follow(self, path: str) -> None:
         """Work out the present job off the GUI thread; wait for it only a moment."""
         job, self._edit_path = self.job, path
-        self._reckoner.ask(lambda _: derived(job), self.patience)
+        early: list[Assembly] = []
+        self._early = early
+        self._reckoner.ask(lambda _: derived(job, early.append), self.patience)
         if self.reckoning:
+            self._meanwhile()
             self.titled.emit()
         self._keep()
+
+    def _meanwhile(self) -> None:
+        """Show the new shape while it is still being judged."""
+        if self._early and self.shape is not self._early[0]:
+            self.shape = self._early[0]
+            self.shaped.emit()
 
     def _arrived(self, outcome: object) -> None:
         failed = BuildError("It could not be worked out; the log in the state folder says why.")
@@ -194,6 +216,7 @@ class Store(QObject):
 
     def _take(self, outcome: Outcome, path: str) -> None:
         """Show what came of an edit: a new verdict, or the last one and why there is no new one."""
+        self.shape, self._early = None, []
         if isinstance(outcome, BuildError):
             self.refusal, self.refused_path = str(outcome), path
             self._derive(self.verdict)

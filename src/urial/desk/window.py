@@ -199,6 +199,8 @@ class Window(QMainWindow):
         self.store.case_changed.disconnect()
         self.store.suggested.disconnect()
         self.store.pointed.disconnect()
+        self.store.placed.disconnect()
+        self.store.shaped.disconnect()
         self._bare()
         self._compose()
         self.store.changed.connect(self._head)

@@ -30,7 +30,7 @@ from urial.stock import catalogue
 from urial.stock.catalogue import StockError
 from urial.stock.sections import SectionError
 
-__all__ = ["Family", "Setting", "assemble", "build", "families", "fitting", "new_job", "register", "sketch", "start_part", "states", "survey_job", "with_marks"]
+__all__ = ["Family", "Setting", "assemble", "build", "families", "fitting", "new_job", "register", "set_up", "sketch", "start_part", "states", "survey_job", "with_marks"]
 
 
 @lru_cache(maxsize=128)
@@ -88,7 +88,7 @@ def _mount(family: Family, piece: Piece, on: Host) -> HostSocket:
 
 def _joined(a: Assembly, b: Assembly, joints: tuple[Joint, ...], occupied: dict[str, str], warnings: tuple[str, ...] = ()) -> Assembly:
     return Assembly(a.parts + b.parts, a.joints + b.joints + joints, a.sockets + b.sockets, {**a.occupied, **occupied}, a.dimensions + b.dimensions,
-                    {**a.places, **b.places}, a.warnings + b.warnings + warnings, {**a.titles, **b.titles}, a.frees + b.frees)  # fmt: skip
+                    {**a.places, **b.places}, a.warnings + b.warnings + warnings, {**a.titles, **b.titles}, a.notes + b.notes, a.frees + b.frees)  # fmt: skip
 
 
 def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:
@@ -147,6 +147,18 @@ def fitting(job: Job) -> list[Family]:
     """The families that go on the job's host."""
     kinds = {s.kind for s in host_sockets(job.vehicle)}
     return [f for f in families().values() if f.on_host and f.on in kinds]
+
+
+def set_up(job: Job) -> tuple[str, ...]:
+    """How the part is set up on each host it must serve: which row, which hole, how far an arm swings."""
+    out: list[str] = []
+    for one in job.hosts:
+        try:
+            notes = build(job, one).notes
+        except BuildError:
+            continue
+        out += [f"{one.name}: {n}" if len(job.hosts) > 1 else n for n in notes]
+    return tuple(dict.fromkeys(out))
 
 
 def sketch(name: str) -> Assembly:

@@ -112,6 +112,7 @@ def _set_by_holes(b: Build, p: BallMount, shank: Part, bar: StockSection, ball: 
         raise BuildError(f"The drop plate is {2 * half:.4g} mm wide, too narrow round {bolt.hole:.4g} mm holes; make it {2 * edge + 4:.0f} mm.")
     if p.ball_plate_reach_mm - p.slide_mm < FLANGE * ball.shank / 2:
         raise BuildError(f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and the slide plate takes {p.slide_mm:.4g} mm of it, too little for the ball's flange; move the ball out.")
+    b.note(f"ball in hole {round(p.hole)} of {n}, counted from the top")
     rows = [first - k * p.pitch_mm for k in range(n + 1)]
     rack = b.plate("drop plate", p.drop_plate_mm, rectangle(-half, rows[-1] - edge, half, bar.height / 2 + min(8.0, p.weld_mm)), Place((face, 0.0, 0.0), Y, Z, X), material=p.plate_material,
                    holes=[(0.0, z, bolt.hole) for z in rows], called="rack of holes", paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "pitch_mm"))  # fmt: skip

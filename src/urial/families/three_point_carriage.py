@@ -67,6 +67,7 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
     _, spread, mast, left, _ = link.bar
     pins, size = CATEGORIES[p.category], catalogue.bar(p.upright)
     row, z_low = _row(p, mast, left[2])
+    b.note(f"lower pins in row {row} of {round(p.rows)}, counted from below: {p.high_mm + p.ear_up_mm - p.first_row_mm - (row - 1) * p.pitch_mm:.0f} mm under the top pin, the linkage wants {mast:.0f} mm")
     half = spread / 2 - p.pin_reach_mm
     back = left[0] - size.width / 2  # the uprights' rear faces; the pins pass the middle of their forward legs
     z_bar = z_low + p.high_mm

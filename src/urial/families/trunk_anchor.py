@@ -64,6 +64,7 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     pipe, bite = catalogue.bar(size.tube), catalogue.bar(p.bite)
     swing = _swing(p, radius, pipe, bite)
     z, (px, py) = p.height_mm, (_pivot_x(p, radius, swing, pipe, bite), p.spread_mm / 2)
+    b.note(f"on {2 * radius:.0f} mm the arms swing out {math.degrees(swing):.0f}°; the lock bolts lie {p.lock_mm:.0f} mm from their pivots there")
     front = px - pipe.width / 2 - 6
     mouth = front - p.receiver_length_mm
     _fits(p, pipe, bite)

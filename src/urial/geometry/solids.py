@@ -171,18 +171,19 @@ def _skinned(shape: Bar) -> Manifold | None:
     gone = 0.0
     for run in paths.runs(shape.path):
         if isinstance(run, Arc):
-            steps = max(3, math.ceil(run.angle / math.radians(2.5)))
+            steps = max(3, math.ceil(run.angle / math.radians(4)))
             at |= {gone + run.length * k / steps for k in range(1, steps)}
         gone += run.length
         at.add(min(gone, size))
     low = shape.end_i.length if isinstance(shape.end_i, Slugged) else 0.0
     high = size - (shape.end_j.length if isinstance(shape.end_j, Slugged) else 0.0)
     every = _apart(sorted(at))
-    skin = [_ring(shape, outer, s, s == every[0], s == every[-1]) for s in every]
-    tubes = [(np.array(skin), False)]
+    around = np.array(outer)
+    tubes = [(np.array([_ring(shape, around, s, s == every[0], s == every[-1]) for s in every]), False)]
     if inner is not None and high - low > 1.0:
         bore = _apart(sorted({low, high, *(s for s in every if low < s < high)}))
-        tubes.append((np.array([_ring(shape, inner, s, s == 0.0, s == size) for s in bore]), True))
+        within = np.array(inner)
+        tubes.append((np.array([_ring(shape, within, s, s == 0.0, s == size) for s in bore]), True))
     through_i, through_j = (inner is not None and not isinstance(e, Slugged) for e in (shape.end_i, shape.end_j))
     return _sewn(tubes, through_i, through_j)
 
@@ -196,17 +197,17 @@ def _apart(stations: list[float]) -> list[float]:
     return [*out, stations[-1]]
 
 
-def _ring(shape: Bar, ring: list[tuple[float, float]], s: float, first: bool, last: bool) -> list[Vec]:
-    """A section's outline at a station, on the cut's plane at a slanted end."""
+def _ring(shape: Bar, ring: Array, s: float, first: bool, last: bool) -> Array:
+    """A section's outline (point, 3) at a station, on the cut's plane at a slanted end."""
     here = frame_at(shape, s)
-    points = [here.point((0.0, y, z)) for y, z in ring]
+    points: Array = np.array(here.o) + ring[:, :1] * np.array(here.y) + ring[:, 1:] * np.array(here.z)
     end = shape.end_i if first else shape.end_j if last else None
     if isinstance(end, (Mitre, Slant)):
         out = times(here.x, -1.0 if first else 1.0)
         n = end_normal(end, Place(here.o, out, times(here.y, -1.0) if first else here.y, here.z))
         if dot(n, out) < 0.05:
             raise ShapeError(f"An end of {shape.stock.title} is cut so flat that it never closes; cut it steeper.")
-        points = [along(p, out, dot(minus(here.o, p), n) / dot(out, n)) for p in points]
+        points = points + ((np.array(here.o) - points) @ np.array(n) / dot(out, n))[:, None] * np.array(out)
     return points
 
 

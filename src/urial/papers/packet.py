@@ -10,6 +10,7 @@ from pathlib import Path
 from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import View
+from urial.families import set_up
 from urial.geometry import flat
 from urial.geometry.shape import Bar, Plate
 from urial.job.file import FileError, os_words, write_atomically
@@ -57,6 +58,7 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         *_towed(v, show),
         ["the part weighs", f"{show(mass, 'mass')} with hardware"],
         ["centre of mass", "{} behind the rear axle, {} above ground".format(*(show(x, "length") for x in (-bodies.centre_of_mass(v.assembly)[0], bodies.centre_of_mass(v.assembly)[2])))],
+        *([["set up", "; ".join(set_up(job))]] if set_up(job) else []),
         *([["bolts", note]] if (note := torque_note(v.assembly)) else []),
     ], [1, 4], 9)  # fmt: skip
     if v.warnings:

@@ -83,9 +83,3 @@ def exaggeration(verdict: Verdict, case: int) -> float:
         if step >= wanted * 0.6:
             return float(step)
     return 1000.0
-
-
-def utilisation_of_parts(verdict: Verdict) -> Array:
-    """Worst utilisation of each part, in the assembly's order (0 where nothing is judged)."""
-    worst = verdict.part_utilisation()
-    return np.array([worst.get(p.mark, 0.0) for p in verdict.assembly.parts])

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidg
 
 from urial import units
 from urial.assembly import bodies
-from urial.assembly.model import BuildError, Dimension
+from urial.assembly.model import Assembly, BuildError, Dimension
 from urial.desk.scene import picture, places
 from urial.desk.scene.arrows import paint_arrows
 from urial.desk.scene.camera import VIEWS, Camera
@@ -91,6 +91,7 @@ class Scene(QWidget):
         store.selected.connect(lambda: self._invalidate("paint"))
         store.pointed.connect(self.update)
         store.placed.connect(self.update)
+        store.shaped.connect(self._shaped)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
 
     def _bar(self) -> None:
@@ -193,10 +194,20 @@ class Scene(QWidget):
                 out.append(np.array([(-r * 0.4, half, 0), (-r, -half, host.tyre_mm), (-host.rear_overhang_mm, 0, host.bumper_bottom_mm + host.bumper_height_mm)]))
         return np.concatenate(out)
 
+    @property
+    def shown(self) -> Assembly:
+        """What is drawn: the newest shape that could be built, judged or not yet."""
+        return self.store.shape or self.store.verdict.assembly
+
     def _mesh(self) -> bodies.Mesh:
         if self.mesh is None:
-            self.mesh = bodies.mesh(self.store.verdict.assembly)
+            self.mesh = bodies.mesh(self.shown)
         return self.mesh
+
+    def _shaped(self) -> None:
+        """An edit is built: draw it, its paint as it was until it is judged."""
+        self.mesh = None
+        self._invalidate("geometry")
 
     def _job_changed(self) -> None:
         self.close_editor()
@@ -226,7 +237,7 @@ class Scene(QWidget):
         verdict = self.store.verdict
         if "geometry" in self._stale:
             points = None
-            if self.show_deflection:
+            if self.show_deflection and self.store.shape is None:
                 case = self._case_number()
                 points = picture.displaced(verdict, mesh, case, picture.exaggeration(verdict, case))
             self.renderer.set_mesh(mesh, points)
@@ -237,10 +248,10 @@ class Scene(QWidget):
         self._stale.clear()
 
     def _colours(self, mesh: bodies.Mesh) -> np.ndarray:
-        used = picture.utilisation_of_parts(self.store.verdict)
+        used = self.store.verdict.part_utilisation()
         rows = []
-        for number, part in enumerate(self.store.verdict.assembly.parts):
-            rgb = np.array(self.theme.ramp(float(used[number]) if self.show_paint else 0.0))
+        for part in self.shown.parts:
+            rgb = np.array(self.theme.ramp(used.get(part.mark, 0.0) if self.show_paint else 0.0))
             if part.mark in self._marks(self.store.part):
                 rgb = 0.55 * rgb + 0.45 * np.array(QColor(self.theme.palette.touch).getRgbF()[:3])
             rows.append(rgb)
@@ -333,7 +344,7 @@ class Scene(QWidget):
             xy = (uv - middle) * self.camera.scale * [1, -1] + half
             return QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
 
-        for piece in bodies.elevation(self.store.verdict.assembly, self.camera.view):  # type: ignore[arg-type]
+        for piece in bodies.elevation(self.shown, self.camera.view):  # type: ignore[arg-type]
             p.setPen(QPen(QColor(pal.ink), 1.2))
             used = worst.get(piece.mark, 0.0) if self.show_paint else 0.0
             p.setBrush(QColor(pal.touch) if piece.mark == self.store.part else QColor.fromRgbF(*self.theme.ramp(used)))
@@ -350,7 +361,7 @@ class Scene(QWidget):
         corners = self.camera.project(self._dimensioned(mesh))
         low, high = corners.min(axis=0), corners.max(axis=0)
         rows: dict[str, int] = {}
-        every = drawing.dimensions(job) if self.survey else self.store.verdict.assembly.dimensions
+        every = drawing.dimensions(job) if self.survey else self.shown.dimensions
         shown = [d for d in every if view in d.views]
         below = sum(d.axis != "z" and d.side == "low" for d in shown)
         step = min(px(25), (self.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
@@ -412,7 +423,7 @@ class Scene(QWidget):
         p.setFont(font(self.theme, 13, bold=True, mono=True))
         taken: list[QRectF] = []
         said: set[str] = set()
-        for part in self.store.verdict.assembly.parts:
+        for part in self.shown.parts:
             if part.mark in said:
                 continue
             said.add(part.mark)
@@ -485,7 +496,7 @@ class Scene(QWidget):
         if not hits.size:
             return None
         nearest = hits[depth[mesh.triangles[hits]].mean(axis=1).argmax()]
-        return self.store.verdict.assembly.parts[int(mesh.part_of_triangle[nearest])].mark
+        return self.shown.parts[int(mesh.part_of_triangle[nearest])].mark
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()

@@ -39,7 +39,8 @@ class Station(QScrollArea):
         self._late = True
         for signal in (store.changed, store.selected, store.case_changed):
             signal.connect(self._news)
-        self.refresh()
+        if self.useful:
+            self.refresh()
 
     def _news(self) -> None:
         """Show it now if this station is seen, else when it is."""

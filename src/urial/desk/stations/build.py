@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urial import units
@@ -13,7 +15,7 @@ from urial.desk.widgets.offers import Offers
 from urial.desk.widgets.segments import Segments
 from urial.desk.widgets.stack_tree import StackTree
 from urial.families import _stack as stack
-from urial.families import build, with_marks
+from urial.families import build, set_up, with_marks
 from urial.families.registry import families
 from urial.job import edit
 from urial.job.host import Vehicle
@@ -36,6 +38,7 @@ class Build(Station):
         self.tree.opened.connect(self.store.choose_place)
         self.tree.off.connect(self.take_off)
         self.tree.swapped.connect(self.offer_swap)
+        self.tree.moved.connect(self.move_along)
         self.column.addWidget(self.tree)
         self.held = label("", "quiet", wrap=True)
         self.column.addWidget(self.held)
@@ -56,6 +59,9 @@ class Build(Station):
         inner.addWidget(self.whose)
         self.reach = label("", "mono", wrap=True)
         inner.addWidget(self.reach)
+        self.notes = label("", "quiet", wrap=True)
+        self.notes.hide()
+        inner.addWidget(self.notes)
         self.choosers, self.fields = QVBoxLayout(), QVBoxLayout()
         inner.addLayout(self.choosers)
         inner.addLayout(self.fields)
@@ -179,6 +185,14 @@ class Build(Station):
         self.store.choose_place(None)
         self.store.put_job(with_marks(stack.take_off(self.store.job, number)), "stack", f"take off the {families()[piece.family].title.lower()}")
 
+    def move_along(self, number: str, way: float) -> None:
+        """Move a piece along what it is on: 50 mm, or 2 in."""
+        path = f"stack.{number}.along_mm"
+        step = 50.8 if self.store.job.units == "inch" else 50.0
+        here = float(edit.get(self.store.job, path))
+        with suppress(edit.EditError):  # at the end of its way it stays
+            self.store.put(path, max(here + way * step, 0.0))
+
     # ---- what is said
 
     def _group_of(self, mark: str | None) -> str:
@@ -235,6 +249,9 @@ class Build(Station):
             squat = getattr(job.vehicle, "squat_mm_per_100kg", 0.0) * job.duty.tongue_mass_kg / 100 if job.duty.towed else 0.0
             lines.append(f"ground      {show(low[2] - squat)} clear, loaded")
         self.reach.setText("\n".join(lines))
+        notes = set_up(job)
+        self.notes.setText("\n".join(f"{n[0].upper()}{n[1:]}." for n in notes))
+        self.notes.setVisible(bool(notes))
         mark = self.store.part
         part = next((p for p in v.assembly.parts if p.mark == mark), None)
         worst = next((c for c in v.checks if c.part == mark), None)

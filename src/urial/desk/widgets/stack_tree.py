@@ -16,12 +16,14 @@ from urial.job.model import Piece
 
 
 class StackTree(QWidget):
-    """Signals: a piece chosen, an open place chosen, a piece to take off, a piece to swap."""
+    """Signals: a piece chosen, an open place chosen, a piece to take off, to swap, or to move along (−1 forward, 1
+    rearward)."""
 
     chosen = Signal(str)
     opened = Signal(object)
     off = Signal(str)
     swapped = Signal(str)
+    moved = Signal(str, float)
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
@@ -69,9 +71,13 @@ class StackTree(QWidget):
         name.setChecked(chosen)
         swap = self._button("Swap", f"swap:{p.id}", lambda: self.swapped.emit(p.id), f"See what else could go where the {title.lower()} is")
         off = self._button("Take off", f"off:{p.id}", lambda: self.off.emit(p.id), f"Take the {title.lower()} off, and what stands on it")
-        for b in (swap, off):
+        moves = []
+        if "along_mm" in type(p.values).model_fields:
+            for sign, words, way in ((-1.0, "◂", "forward"), (1.0, "▸", "rearward")):
+                moves.append(self._button(words, f"move:{p.id}:{way}", lambda _=False, k=sign: self.moved.emit(p.id, k), f"Move it along, {way}"))
+        for b in (swap, off, *moves):
             b.setCheckable(False)
-        return name, swap, off
+        return name, *moves, swap, off
 
     def _place(self, place: stack.Open) -> QPushButton:
         button = self._button(f"○  open: {place.words}", f"open:{place.socket}", lambda: self.opened.emit(place), "See what fits here")

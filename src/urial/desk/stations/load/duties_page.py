@@ -57,7 +57,7 @@ class DutiesPage(Page):
                 button.setObjectName(f"chosen duty:{n}")
                 button.clicked.connect(lambda _=False, k=n: self._choose(k))
                 self.list.addWidget(button)
-        opened = (self.chosen, rows[self.chosen].kind if self.chosen is not None else "", len(rows))
+        opened = (self.chosen, rows[self.chosen].kind if self.chosen is not None else "", len(rows), rows[self.chosen].socket if self.chosen is not None else "", tuple(s.key for s in self.store.verdict.assembly.sockets))
         if opened != self._opened:
             self._opened = opened
             self._fields()
@@ -99,8 +99,9 @@ class DutiesPage(Page):
             return
         duty = self.store.job.duties[n]
         for name, info in type(duty).model_fields.items():
-            if isinstance(info.json_schema_extra, dict):
+            if isinstance(info.json_schema_extra, dict) and name != "socket":
                 self.form.addWidget(Field(self.store, f"duties.{n}.{name}", title=info.title))
+        self._acts_at(n)
         places = (("name", "name"), ("kg", "mass"), ("behind_mm", "behind"), ("above_mm", "above"), ("across_mm", "left"))
         if duty.kind == "carrier":
             self._rows.append(Rows(self.store, f"duties.{n}.items", "Items, folded out", "item", places, lambda job: Item(), least=1))
@@ -114,6 +115,20 @@ class DutiesPage(Page):
         away.setObjectName("drop duty")
         away.clicked.connect(lambda: self._drop(n))
         self.form.addWidget(away)
+
+    def _acts_at(self, n: int) -> None:
+        """Which socket takes the duty: chosen by itself, or one of those that could."""
+        duty = self.store.job.duties[n]
+        could = [s for s in self.store.verdict.assembly.sockets if s.kind in duties.TAKES[duty.kind]]
+        if len(could) < 2 and not duty.socket:
+            return
+        self.form.addWidget(label("Acts at", "head"))
+        said = {"": "by itself", **{s.key: f"{s.key.split('/', 1)[1].replace('.', ', ')} of piece {s.key.split('/', 1)[0]}" for s in could}}
+        if duty.socket and duty.socket not in said:
+            said[duty.socket] = f"{duty.socket} (gone: by itself)"
+        taken = Segments(list(said.items()), 2, "acts", lambda key: self.put(f"duties.{n}.socket", key, f"{duty.title} acts {'by itself' if not key else 'at ' + said[key]}"))
+        taken.choose(duty.socket)
+        self.form.addWidget(taken)
 
     def _choose(self, n: int) -> None:
         self.chosen = n
