@@ -281,6 +281,63 @@ def turned_view() -> None:
     window.store.saved_job = window.store.job
 
 
+def edit_of_every_kind() -> None:
+    """One size of every demo job's own part, in the window: until the new shape is painted, and until it is judged."""
+    import time
+
+    from PySide6.QtWidgets import QApplication
+
+    app = QApplication.instance() or QApplication([])
+    from urial.desk.start import demo_jobs
+    from urial.desk.theme import load_fonts
+    from urial.desk.window import Window
+
+    load_fonts()
+    window = Window()
+    window.resize(1280, 800)
+    window.show()
+    from urial.desk.scene.render import Renderer
+
+    window.scene.attach(Renderer())
+    sizes = {"rescue-receiver": "drop_mm", "tool-plate": "reach_mm", "ramp-front-receiver": "drop_mm", "medic-bike-hitch": "nose_behind_mm", "weir-anchor": "height_mm",
+             "hay-net-carriage": "high_mm", "boat-cradles": "high_mm"}  # fmt: skip
+    store, unit = window.store, None
+    for path, _, _ in demo_jobs():
+        if path.stem not in sizes:
+            continue
+        store.saved_job = store.job  # so that nobody is asked
+        window.open_demo(path)
+        window.go(2)
+        app.processEvents()
+        where = next(f"stack.{q.id}.{sizes[path.stem]}" for q in store.job.stack if hasattr(q.values, sizes[path.stem]))
+        here = float(edit_get(store.job, where))
+        seen, judged = [], []
+        for n in range(9):
+            start = time.perf_counter()
+            store.put(where, here + 0.01 * (n + 1))
+            while store.reckoning and store.shape is None:
+                app.processEvents()
+            window.scene.repaint()
+            seen.append(time.perf_counter() - start)
+            while store.reckoning:
+                app.processEvents()
+            judged.append(time.perf_counter() - start)
+            rested = time.perf_counter() + 0.5
+            while time.perf_counter() < rested:  # the sharp picture of this edit is not the next one's
+                app.processEvents()
+        a, b = statistics.median(seen), statistics.median(judged)
+        unit = unit or a
+        say(f"{path.stem}: edit until it is seen / the rear receiver's", a, unit, a / unit, "<= 60 ms each")
+        print(f"    seen after {1e3 * a:.0f} ms, judged after {1e3 * b:.0f} ms, {len(store.verdict.checks)} checks")
+    store.saved_job = store.job
+
+
+def edit_get(job: Job, path: str) -> object:
+    from urial.job import edit
+
+    return edit.get(job, path)
+
+
 def deck_drag() -> None:
     """A block under the hand: every figure of the page and the whole picture, over a repaint of the same widget with no deck."""
     from PySide6.QtWidgets import QApplication
@@ -325,7 +382,7 @@ def deck_drag() -> None:
 
 if __name__ == "__main__":
     wanted = sys.argv[1:]
-    for part in (frame_against_pynite, large_frame, edit_to_verdict, one_piece_of_many, cold_start, first_paint, turned_view, deck_drag):
+    for part in (frame_against_pynite, large_frame, edit_to_verdict, one_piece_of_many, cold_start, first_paint, turned_view, edit_of_every_kind, deck_drag):
         if not wanted or part.__name__ in wanted:
             part()
     os._exit(0)

@@ -27,6 +27,7 @@ def window(qtbot, tmp_path, monkeypatch):
     monkeypatch.setattr("PySide6.QtWidgets.QMessageBox.question", lambda *a, **k: __import__("PySide6.QtWidgets").QtWidgets.QMessageBox.StandardButton.Discard)
     load_fonts()
     monkeypatch.setattr(Store, "patience", 60.0)  # what is looked at next is there; that the window does not wait has a test of its own
+    monkeypatch.setattr(Store, "hasty", False)
     w = Window(Theme(), Store(Recovery(tmp_path / "recovery")))
     w.show()
     qtbot.waitExposed(w)

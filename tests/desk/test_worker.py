@@ -99,11 +99,13 @@ def test_an_edit_that_cannot_be_worked_out_says_so_and_loses_nothing(qtbot, tmp_
     store = Store(Recovery(tmp_path))
     before = store.verdict
     monkeypatch.setattr(Store, "patience", 30.0)
+    monkeypatch.setattr(Store, "hasty", False)
     monkeypatch.setattr("urial.desk.store.prove", lambda job: 1 / 0)
     store.put("stack.1.drop_mm", 131.0)
     assert "could not be worked out" in store.refusal and store.verdict is before
     assert store.job.piece("rear-receiver").values.drop_mm == 131.0
     monkeypatch.undo()
     monkeypatch.setattr(Store, "patience", 30.0)
+    monkeypatch.setattr(Store, "hasty", False)
     store.undo()
     assert not store.refusal and store.job == before.job

@@ -156,27 +156,30 @@ def overlaps(assembly: Assembly, host: Sequence[HostBody] = ()) -> tuple[Overlap
 
 @dataclass(frozen=True)
 class Mesh:
-    """All parts as one mesh: points (n, 3), triangles (m, 3), and for each triangle and point its part's number."""
+    """All parts as one mesh: points (n, 3), triangles (m, 3), for each triangle and point its part's number, and the edges
+    (k, 2) where faces meet at an angle."""
 
     points: Array
     triangles: NDArray[np.intp]
     part_of_triangle: NDArray[np.intp]
     part_of_point: NDArray[np.intp]
+    edges: NDArray[np.intp]
 
 
 def mesh(assembly: Assembly) -> Mesh:
     """One merged mesh of the assembly."""
     if not assembly.parts:
-        return Mesh(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp))
-    points, triangles, owner_t, owner_p, base = [], [], [], [], 0
+        return Mesh(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros((0, 2), dtype=np.intp))
+    points, triangles, owner_t, owner_p, edges, base = [], [], [], [], [], 0
     for number, part in enumerate(assembly.parts):
         p, t = _triangles(part)
         points.append(p)
         triangles.append(t + base)
+        edges.append(solids.creases(part.shape) + base)
         owner_t.append(np.full(len(t), number))
         owner_p.append(np.full(len(p), number))
         base += len(p)
-    return Mesh(np.concatenate(points), np.concatenate(triangles), np.concatenate(owner_t), np.concatenate(owner_p))
+    return Mesh(np.concatenate(points), np.concatenate(triangles), np.concatenate(owner_t), np.concatenate(owner_p), np.concatenate(edges))
 
 
 _VIEW_AXES: dict[View, tuple[Vec, Vec, Vec]] = {  # right, up, towards the viewer

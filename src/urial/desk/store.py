@@ -41,6 +41,7 @@ def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None) -> Out
             bodies.mesh(shape)
             early(shape)
         verdict = prove(job) if job.has_part else unproved(job)
+        _ = verdict.softest
         _ = verdict.warnings  # with the solids, shadows and clashes every view asks for: found here, remembered there
     except Unasked as words:
         return unasked(job, str(words))
@@ -60,6 +61,8 @@ class Store(QObject):
 
     patience = 0.03
     """Seconds the window waits for a result before it goes on without; most edits are done by then."""
+    hasty = True
+    """It goes on as soon as there is a shape to draw."""
 
     changed = Signal()
     selected = Signal()
@@ -198,11 +201,12 @@ class Store(QObject):
         job, self._edit_path = self.job, path
         early: list[Assembly] = []
         self._early = early
-        self._reckoner.ask(lambda _: derived(job, early.append), self.patience)
+        self._reckoner.ask(lambda _: derived(job, early.append))
+        self._keep()  # while it is being worked out
+        self._reckoner.linger(self.patience, lambda: self.hasty and bool(early))
         if self.reckoning:
             self._meanwhile()
             self.titled.emit()
-        self._keep()
 
     def _meanwhile(self) -> None:
         """Show the new shape while it is still being judged."""

@@ -6,6 +6,7 @@ import gc
 import logging
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor, wait
+from time import monotonic
 
 from PySide6.QtCore import QCoreApplication, QObject, QTimer
 
@@ -93,6 +94,14 @@ class Worker(QObject):
             self._look()
         else:
             self._timer.start()
+
+    def linger(self, patience: float, enough: Callable[[], bool]) -> None:
+        """Wait at most ``patience`` seconds for what was asked, less when ``enough`` says so; take it if it is there."""
+        end = monotonic() + patience
+        while self._future is not None and not wait([self._future], min(0.003, max(end - monotonic(), 0.0))).done:
+            if enough() or monotonic() >= end:
+                return
+        self._look()
 
     def drop(self) -> None:
         """Nobody waits for what was asked any more."""

@@ -28,7 +28,7 @@ from urial.stock.catalogue import StockSection
 Array = NDArray[np.float64]
 UNION = OpType.Add
 
-__all__ = ["bounding_box", "solid", "surface", "triangles", "volume"]
+__all__ = ["bounding_box", "creases", "solid", "surface", "triangles", "volume"]
 
 
 def placed(solid: Manifold, place: Place) -> Manifold:
@@ -399,3 +399,25 @@ def bounding_box(body: Manifold) -> tuple[Vec, Vec]:
 def corners(points: Sequence[Vec]) -> tuple[Vec, Vec]:
     """Two opposite corners of points."""
     return tuple(min(p[k] for p in points) for k in range(3)), tuple(max(p[k] for p in points) for k in range(3))  # type: ignore[return-value]
+
+
+CREASE = math.cos(math.radians(28))
+"""Two faces that meet at more than this are drawn with an edge between them."""
+
+
+@lru_cache(maxsize=1024)
+def creases(shape: Shape) -> NDArray[np.intp]:
+    """Pairs of points (k, 2) of a shape's triangles between which two faces meet at an angle."""
+    points, faces = triangles(shape)
+    a, b, c = (points[faces[:, k]] for k in range(3))
+    normal = np.cross(b - a, c - a)
+    size = np.linalg.norm(normal, axis=1)
+    normal = normal / np.where(size > 0, size, 1)[:, None]
+    pairs = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
+    face = np.tile(np.arange(len(faces)), 3)
+    order = np.lexsort((pairs[:, 1], pairs[:, 0]))
+    pairs, face = pairs[order], face[order]
+    same = np.flatnonzero((pairs[1:] == pairs[:-1]).all(axis=1))
+    sharp = (normal[face[same]] * normal[face[same + 1]]).sum(axis=1) < CREASE
+    out: NDArray[np.intp] = pairs[same[sharp]]
+    return out

@@ -31,6 +31,7 @@ from urial.strength.checks.common import Context
 from urial.strength.checks.members import open_warnings
 from urial.strength.checks.posts import post_checks
 from urial.strength.checks.welds import weld_warnings
+from urial.strength.restraint import Restraint, restraint
 
 CAUTION = (
     "Planning values by the stated methods, for the loads and sizes given here. Road use, carrying people and anything sold "
@@ -112,7 +113,7 @@ class Verdict:
 
     def links_from(self, sockets: tuple[str, ...]) -> tuple[ChainLink, ...]:
         """The load chain from some loaded places back to the vehicle."""
-        named = "frame rail" if any(isinstance(j.how, (Bolts, Weld)) for j in self.assembly.joints_of.get(HOST, ())) else "host"
+        named = {"vehicle": "frame rail", "quad": "frame", "two-wheeler": "frame", "tractor": "linkage", "trailer": "trailer's rail", "post": "trunk"}.get(self.job.vehicle.words, "host")
         return chain(self.assembly, sockets, named) if self.assembly.parts else ()
 
     @cached_property
@@ -141,6 +142,14 @@ class Verdict:
     def short(self) -> tuple[Check, ...]:
         """The checks that fail."""
         return tuple(c for c in self.checks if c.short)
+
+    @cached_property
+    def softest(self) -> Restraint | None:
+        """How the host holds the part, and the motion of the loaded place that gives most; None before it is judged."""
+        if self.forces is None:
+            return None
+        names = list(dict.fromkeys(n for c in self.cases for n in c.loads))[:6]
+        return min((restraint(self.forces, n, self.points[n]) for n in names), key=lambda r: r.stiffness, default=None)
 
     @cached_property
     def warnings(self) -> tuple[str, ...]:

@@ -11,7 +11,6 @@ from PySide6.QtGui import QImage
 from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray, vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkPoints, vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
-from vtkmodules.vtkFiltersCore import vtkFeatureEdges
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkPolyDataMapper, vtkRenderer, vtkRenderWindow
 
 import vtkmodules.vtkRenderingOpenGL2  # noqa: F401  isort: skip  (registers the OpenGL back end)
@@ -78,18 +77,12 @@ class Renderer:
         self.data.SetPoints(vtk_points)
         self.data.SetPolys(cells)
         self.data.Modified()
-        bare = vtkPolyData()
-        bare.SetPoints(vtk_points)
-        bare.SetPolys(cells)
-        finder = vtkFeatureEdges()
-        finder.SetInputData(bare)
-        finder.SetFeatureAngle(28)
-        finder.BoundaryEdgesOff()
-        finder.NonManifoldEdgesOff()
-        finder.ManifoldEdgesOff()
-        finder.ColoringOff()
-        finder.Update()
-        self.lines.ShallowCopy(finder.GetOutput())
+        ink = vtkCellArray()
+        ends = np.arange(0, 2 * len(mesh.edges) + 1, 2, dtype=np.int64)
+        ink.SetData(numpy_to_vtkIdTypeArray(ends, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(mesh.edges, dtype=np.int64).ravel(), deep=True))
+        self.lines.SetPoints(vtk_points)
+        self.lines.SetLines(ink)
+        self.lines.Modified()
 
     def set_colours(self, rgb: NDArray[np.uint8]) -> None:
         """Paint every triangle (m, 3) uint8."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from urial import units
@@ -76,6 +76,7 @@ class Scene(QWidget):
         self.swing.setInterval(40)
         self.swing.timeout.connect(self._swing)
         self._phase = 0.0
+        self._behind: tuple[object, QPixmap] | None = None
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
         self.rest.setInterval(140)
@@ -281,9 +282,8 @@ class Scene(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = self.theme
-        p.fillRect(self.rect(), QColor(t.palette.card))
         job = self.store.job
-        paint_outline(p, self.camera, t, job, (self.width(), self.height()), self._moved and self._press is not None, self.survey or not self.store.has_part)
+        self._backdrop(p, self._moved and self._press is not None)
         if self.renderer is not None and self._mesh().triangles.size:
             if self.image is None or "image" in self._stale:
                 self._refresh_image(fine=False)
@@ -315,6 +315,27 @@ class Scene(QWidget):
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _backdrop(self, p: QPainter, moving: bool) -> None:
+        """The paper with the host's outline, kept while neither it nor the camera moves."""
+        t, job, c = self.theme, self.store.job, self.camera
+        strong, size = self.survey or not self.store.has_part, (self.width(), self.height())
+        if moving:
+            p.fillRect(self.rect(), QColor(t.palette.card))
+            paint_outline(p, c, t, job, size, True, strong)
+            return
+        inside = any(getattr(q.values, "plates_on", "") == "inside" for q in job.stack)
+        key = (job.vehicle, inside, strong, size, c.view, tuple(c.focus), c.scale, c.azimuth, c.elevation, t.palette.card, t.scale, self.devicePixelRatioF())
+        if self._behind is None or self._behind[0] != key:
+            picture_ = QPixmap(self.size() * self.devicePixelRatioF())
+            picture_.setDevicePixelRatio(self.devicePixelRatioF())
+            picture_.fill(QColor(t.palette.card))
+            q = QPainter(picture_)
+            q.setRenderHint(QPainter.RenderHint.Antialiasing)
+            paint_outline(q, c, t, job, size, False, strong)
+            q.end()
+            self._behind = (key, picture_)
+        p.drawPixmap(0, 0, self._behind[1])
 
     def _refusal(self, p: QPainter) -> None:
         """Which two sizes disagree, over the dimmed shape."""

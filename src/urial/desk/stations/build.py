@@ -20,7 +20,7 @@ from urial.families.registry import families
 from urial.job import edit
 from urial.job.host import Vehicle
 from urial.job.model import Job
-from urial.strength.restraint import Restraint, restraint
+from urial.strength.restraint import Restraint
 
 
 class Build(Station):
@@ -75,7 +75,6 @@ class Build(Station):
         self.current = ""
         self._made: tuple[str, str] = ("", "")
         self._followed: str | None = None
-        self._soft: tuple[object, Restraint | None] = (None, None)
         self.store.placed.connect(self._asked)
 
     # ---- the sizes of a piece
@@ -219,15 +218,8 @@ class Build(Station):
         self.warnings.setVisible(bool(said))
 
     def softest(self) -> Restraint | None:
-        """How the host holds the part, and the softest motion of the place that is loaded first."""
-        v = self.store.verdict
-        if self._soft[0] is not v:
-            found = []
-            if v.forces is not None:
-                names = dict.fromkeys(n for c in v.cases for n in c.loads)
-                found = [restraint(v.forces, n, v.points[n]) for n in list(names)[:6]]
-            self._soft = (v, min(found, key=lambda r: r.stiffness, default=None))
-        return self._soft[1]
+        """How the host holds the part, and how it gives."""
+        return self.store.verdict.softest
 
     def _say(self) -> None:
         v, job = self.store.verdict, self.store.job
