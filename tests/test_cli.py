@@ -216,3 +216,22 @@ def test_the_frame_as_beams_gives_the_forces_of_the_verdict(made):
         for name, n in v.forces.raw.member_index.items():
             got = solved[case.id]["members"][name]["i"][:3]
             assert got == pytest.approx(v.forces.raw.end_forces[c, n, :3].tolist(), abs=1e-4 * biggest)
+
+
+def test_a_key_of_the_new_family_is_its_own_and_goes_to_every_piece_of_it(tmp_path):
+    target = tmp_path / "c.urial"
+    assert main(["new", "rail-cradle", "-o", str(target), "--set", "lean=20", "--set", "high=18in"]) == 0
+    assert [(p.values.lean_deg, round(p.values.high_mm, 1)) for p in load(target).job.stack] == [(20.0, 457.2)] * 2
+    assert main(["new", "flat-carrier", "-o", str(target), "--set", "plate=1/2"]) == 0
+    job = load(target).job
+    assert job.piece("flat-carrier").values.plate == "1/2" and job.piece("rear-receiver").values.plate_material == "A36"
+    before = job.piece("rear-receiver").values.plate
+    assert main(["new", "flat-carrier", "-o", str(target), "--set", "stack.1.plate=3/4"]) == 0
+    assert load(target).job.piece("rear-receiver").values.plate == "3/4" != before
+
+
+def test_families_are_listed_with_what_they_do_and_where_they_go(capsys):
+    assert main(["families"]) == 0
+    rows = {r.split("  ")[0]: r.split("  ")[1:] for r in capsys.readouterr().out.splitlines()}
+    assert rows["two-wheeler"] == ["Two-wheeler hitch", "tow", "two-wheeler"]
+    assert rows["rail-cradle"][1:] == ["hold down", "trailer"] and "tractor" in rows["flat-carrier"][2]

@@ -111,7 +111,7 @@ def _families(_: argparse.Namespace) -> int:
 def _new(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
     from urial.families import build, new_job, survey_job
-    from urial.job.edit import EditError, find_path, write
+    from urial.job.edit import EditError, find_path, own_paths, write
     from urial.job.file import Document, FileError, save
 
     try:
@@ -121,7 +121,8 @@ def _new(args: argparse.Namespace) -> int:
             key, sign, value = item.partition("=")
             if not sign:
                 raise Refused(f"“{item}” is not key=value; write it like drop=120mm.")
-            job = write(job, find_path(job, key.strip()), value)
+            for path in own_paths(job, args.family, key.strip()) or [find_path(job, key.strip())]:
+                job = write(job, path, value)
         if job.has_part:
             build(job)
         save(args.output, Document(job))

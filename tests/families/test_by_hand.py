@@ -177,3 +177,44 @@ def test_a_cradles_two_angles_share_its_load_and_its_couple():
             force, moment = (x[n] for x in v.forces.wrench(j))
             assert force[2] == pytest.approx(load / 4, rel=2e-3)
             assert moment[0] == pytest.approx(off * load / 4, rel=2e-2, abs=200.0)
+
+
+@pytest.mark.parametrize(("radius_over_half", "factor"), [(2.0, 1.52), (3.0, 1.30), (4.0, 1.20), (6.0, 1.12)])
+def test_a_bent_flat_is_stressed_more_inside_by_the_published_factor(radius_over_half, factor):
+    """Curved beams of rectangular section: greatest stress over M c / I, as tabulated in strength-of-materials texts."""
+    from urial.geometry.path import Arc, Line
+    from urial.geometry.shape import Bar
+    from urial.stock import catalogue
+    from urial.strength.checks.ends import _curved
+
+    flat = Bar(catalogue.bar("flat 80x20"), Line((0, 0, 0), (1, 0, 0)))
+    _, modulus, _ = _curved(flat, Arc((0, 0, 0), (1, 0, 0), (0, 0, 0), (0, 1, 0), 10.0 * radius_over_half, 1.0), 1.0)
+    assert 80 * 20**2 / 6 / modulus == pytest.approx(factor, rel=0.01)
+
+
+def test_a_bent_tube_by_adding_up_its_section():
+    """σ = M (r_n − ρ) / (A e ρ) with ∫dA/ρ summed over the ring, the wall thinned."""
+    from urial.geometry.path import Arc, Line
+    from urial.geometry.shape import Bar
+    from urial.stock import catalogue
+    from urial.strength.checks.ends import _curved
+
+    tube, big = catalogue.bar("33.7 od x 4"), 100.0
+    area, modulus, _ = _curved(Bar(tube, Line((0, 0, 0), (1, 0, 0))), Arc((0, 0, 0), (1, 0, 0), (0, 0, 0), (0, 1, 0), big, 1.0), 1.0)
+    wall, r = 4 * big / (big + 33.7 / 2), (33.7 - 4) / 2
+    turn = (np.arange(20_000) + 0.5) / 20_000 * 2 * math.pi
+    rho, piece = big + r * np.cos(turn), r * wall * 2 * math.pi / 20_000
+    neutral = piece * len(turn) / (piece / rho).sum()
+    inside = big - r
+    assert area == pytest.approx(piece * len(turn), rel=1e-6)
+    assert 1 / modulus == pytest.approx((neutral - inside) / (area * (big - neutral) * inside), rel=1e-3)
+
+
+def test_a_thin_tube_bent_tight_is_said_to_kink():
+    job = families.new_job("two-wheeler")
+    thin = edit.put(edit.put(job, "stack.1.tube", "2 od x 0.083"), "stack.1.bend_mm", 90.0)
+    try:
+        said = prove(thin).warnings
+    except ValueError as refusal:
+        pytest.fail(str(refusal))
+    assert any("it will kink" in w and "main tube" in w for w in said)

@@ -55,6 +55,8 @@ def build(p: FlatCarrier, b: Build) -> None:
     spots = [(u, p.above_mm + v) for u in (-p.hole_spread_mm / 2, p.hole_spread_mm / 2) for v in (-p.hole_rise_mm / 2, p.hole_rise_mm / 2)]
     board = b.plate("plate", t, rectangle(-p.wide_mm / 2, low, p.wide_mm / 2, high, min(12.0, p.high_mm / 6) if not p.rim_mm else 0.0), Place((face - t, 0.0, 0.0), Y, Z, X),
                     material=p.plate_material, stock=f"plate {plate.name}", holes=[(u, v, bolt.diameter - bolt.pitch) for u, v in spots], paths=("plate", "plate_material", "wide_mm", "high_mm"))  # fmt: skip
+    if t < 0.8 * bolt.diameter:
+        b.warn(f"The plate is {t:.3g} mm thick; below {0.8 * bolt.diameter:.0f} mm ({bolt.name} × 0.8) a tapped thread strips before the bolt holds its load. Weld a nut behind it.")
     ends = loop(Place.facing((face, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius)
     b.weld("plate weld", beam, board, ends if not p.tabs else [r for r in ends if abs(r[0][1] + r[1][1]) < bar.width], p.weld_mm, path="weld_mm", normal=times(X, -1),
            called="shank to plate", note="across top and bottom; the tabs have the sides" if p.tabs else "")  # fmt: skip

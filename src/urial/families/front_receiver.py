@@ -85,6 +85,7 @@ def build(p: FrontReceiver, b: Build, eyes: HostSocket) -> None:
     # one bolt goes through both plates and what is between them
     place_bolts(b, [replace(h, metal=replace(h.metal, t=p.pair_gap_mm + plate.thickness)) for holes in sides.values() for h in holes], plate.thickness, bolts)
     _receiver(b, p, (pipe, tube), centre, across)
+    b.note(f"each bolt goes through both plates of its pair and the {p.pair_gap_mm:.0f} mm between; where that is hollow put a spacer tube round the bolt, so that tightening does not crush it")
     b.frees.append("tow eyes, front")  # the pair stands round the hook
     b.plug("tow eyes, front", across, Place())
 

@@ -28,7 +28,7 @@ class ThreePointCarriage(Design):
     """Parameters of a three-point carriage."""
 
     family: Literal["three-point-carriage"] = "three-point-carriage"
-    category: Literal["0", "1", "2", "3"] = choice("1", "pins of category", "Sizes of the hitch pins; the tractors it serves must have it.", group="Pins")
+    pin_category: Literal["0", "1", "2", "3"] = choice("1", "pins of category", "Sizes of the hitch pins; the tractors it serves must have it.", group="Pins")
     upright: str = stock("L 90x90x9", "uprights", "bar", only="angle", group="Uprights")
     upright_material: str = stock("S355", "upright steel", "material", group="Uprights")
     rows: float = number(3, "rows of pin holes", lo=1, hi=6, group="Pins")
@@ -65,7 +65,7 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
     """Host axes: the lower pins sit in the tractor's lower links, the frame stands behind them."""
     assert link.bar is not None
     _, spread, mast, left, _ = link.bar
-    pins, size = CATEGORIES[p.category], catalogue.bar(p.upright)
+    pins, size = CATEGORIES[p.pin_category], catalogue.bar(p.upright)
     row, z_low = _row(p, mast, left[2])
     b.note(f"lower pins in row {row} of {round(p.rows)}, counted from below: {p.high_mm + p.ear_up_mm - p.first_row_mm - (row - 1) * p.pitch_mm:.0f} mm under the top pin, the linkage wants {mast:.0f} mm")
     half = spread / 2 - p.pin_reach_mm
@@ -138,7 +138,7 @@ def _upright(b: Build, p: ThreePointCarriage, named: tuple[str, float], at: tupl
             called=f"{side} lower pin in row {row}")  # fmt: skip
     long = p.pin_reach_mm + pins.ball / 2 + 12
     b.turned("lower hitch pin", Place.facing((x_pin, y - s * (size.wall + 0.9 * pins.lower), h), times(Y, s), X),
-             ((0.9 * pins.lower, 1.6 * pins.lower, 6), (size.wall + long, pins.lower, 0)), material=p.pin_material, stock=f"category {p.category}, {pins.lower:.4g} mm", instance=side,
+             ((0.9 * pins.lower, 1.6 * pins.lower, 6), (size.wall + long, pins.lower, 0)), material=p.pin_material, stock=f"category {p.pin_category}, {pins.lower:.4g} mm", instance=side,
              called=f"lower hitch pin {pins.lower:.4g} mm", rated=False, paths=("pin_material",))  # fmt: skip
     return made
 
@@ -176,7 +176,7 @@ def _ears(b: Build, p: ThreePointCarriage, fork_bar: Part, pins: Category, at: t
         b.joint("top pin", made, HOST, Place.facing((x, 0.0, z), times(Y, -s), X), Stud(pins.upper, gap / 2, 1.6 * pins.upper, catalogue.material(p.pin_material), False, b.path("pin_material")),
                 instance=side, called=f"top pin at the {side} ear")  # fmt: skip
     b.turned("top hitch pin", Place.facing((x, gap / 2 + t + 6, z), times(Y, -1), X), ((6, 1.6 * pins.upper, 0), (gap + 2 * t + 22, pins.upper, 0)), material=p.pin_material,
-             stock=f"category {p.category}, {pins.upper:.4g} mm", called=f"top hitch pin {pins.upper:.4g} mm with clip", rated=False, paths=("pin_material",))  # fmt: skip
+             stock=f"category {p.pin_category}, {pins.upper:.4g} mm", called=f"top hitch pin {pins.upper:.4g} mm with clip", rated=False, paths=("pin_material",))  # fmt: skip
 
 
 def _receiver(b: Build, p: ThreePointCarriage, low: Part, centre: Vec, tube: StockSection) -> None:

@@ -253,6 +253,17 @@ def find_path(job: Job, key: str) -> str:
     raise EditError(f"There is no parameter called “{key}”" + (f"; nearest: {', '.join(near)}." if near else "."))
 
 
+def own_paths(job: Job, family: str, key: str) -> list[str]:
+    """The paths a key's last name has in the pieces of one family, every one of them; none when the key names more, or nothing of theirs."""
+    if "." in key:
+        return []
+    wanted = key.lower().replace("-", "_").replace(" ", "_")
+    mine = tuple(f"stack.{p.id}." for p in job.stack if p.family == family)
+    table = [p for p in all_specs(job) if mine and p.startswith(mine)]
+    exact = [p for p in table if p.rsplit(".", 1)[-1] == wanted]
+    return exact or [p for p in table if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted)]
+
+
 def _bare(name: str) -> str:
     for tail in _UNIT_TAILS:
         name = name.removesuffix(tail)

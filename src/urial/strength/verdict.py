@@ -28,6 +28,7 @@ from urial.strength.checks import judge
 from urial.strength.checks.bolts import bolt_warnings
 from urial.strength.checks.clamps import plug_warnings
 from urial.strength.checks.common import Context
+from urial.strength.checks.ends import bend_warnings
 from urial.strength.checks.members import open_warnings
 from urial.strength.checks.posts import post_checks
 from urial.strength.checks.welds import weld_warnings
@@ -166,6 +167,7 @@ class Verdict:
                 out += bolt_warnings(j, j.how, parts[0], self._stopped(parts[0].key))
             elif isinstance(j.how, Plugs):
                 out += plug_warnings(j, j.how, facts.thickness(parts[0]))
+        out += [w for part in self.assembly.parts for w in bend_warnings(part)]
         if self.forces is not None:
             out += open_warnings(self.forces)
         out += [o.words for o in bodies.overlaps(self.assembly, host_bodies(self.job))]

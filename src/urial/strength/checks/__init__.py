@@ -12,7 +12,7 @@ from urial.strength.checks import pins as _pins
 from urial.strength.checks import walls as _walls
 from urial.strength.checks import welds as _welds
 from urial.strength.checks.common import Context, judges
-from urial.strength.checks.ends import end_checks
+from urial.strength.checks.ends import bend_checks, end_checks
 from urial.strength.checks.members import member_checks
 from urial.strength.checks.nets import net_checks
 
@@ -23,7 +23,7 @@ _REGISTERED = (_bolts, _clamps, _pins, _walls, _welds)
 def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[Unchecked]]:
     """Every strength check of an assembly, and everything no check knows."""
     context = Context(forces, basis, method)
-    found = [*member_checks(context), *net_checks(context), *end_checks(context)]
+    found = [*member_checks(context), *net_checks(context), *end_checks(context), *bend_checks(context)]
     for j in forces.assembly.joints:
         if isinstance(j.how, Weld) and j.how.helps:
             continue  # judged with what it helps

@@ -1,4 +1,4 @@
-"""Ends of round tube pressed flat: the two walls side by side are all there is."""
+"""Ends of round tube pressed flat, where the two walls side by side are all there is; and bars in their bends."""
 
 from __future__ import annotations
 
@@ -7,10 +7,14 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from urial.assembly.mesh import Beam
+from urial.assembly.model import Part
 from urial.geometry import path as paths
+from urial.geometry.path import Arc
+from urial.geometry.path import Line as Straight
 from urial.geometry.shape import Bar, Flattened
-from urial.strength.check import Check, Line, Working, figure
-from urial.strength.checks.common import Context, ratio
+from urial.strength.check import Check, Line, Unchecked, Working, figure
+from urial.strength.checks.common import Context, Finding, ratio
 
 
 def end_checks(context: Context) -> Iterator[Check]:
@@ -47,3 +51,79 @@ def end_checks(context: Context) -> Iterator[Check]:
 
             yield context.governed(used, 1.0, id=f"{part.key}: flat {word}", name=f"{part.name} at its flattened end", part=part.mark, link=part.family, kind="member", unit="1",
                                    clause="AISC 360-22 D2, F11", work=work, path=part.paths[0] if part.paths else "")  # fmt: skip
+
+
+def bend_checks(context: Context) -> Iterator[Finding]:
+    """Each bend of a bar: first yield of the curved section, its wall thinned by the bending (Winkler and Bach)."""
+    for part in context.assembly.parts:
+        beams = context.forces.net.beams_of(part.key)
+        shape = part.shape
+        if not isinstance(shape, Bar) or not beams or isinstance(shape.path, Straight):
+            continue
+        gone = 0.0
+        for number, run in enumerate(paths.runs(shape.path), 1):
+            start, gone = gone, gone + run.length
+            if not isinstance(run, Arc):
+                continue
+            curve = _curved(shape, run, part.material.wall_factor)
+            if curve is None:
+                yield Unchecked(part.mark, f"the bend of the {part.name}: no rule here for a bent {shape.stock.title}", part.family)
+                continue
+            yield _bend(context, part, (number, start, run), curve, beams)
+
+
+def _curved(shape: Bar, run: Arc, wall_factor: float) -> tuple[float, float, str] | None:
+    """Area, modulus at the inside of the curve, and how they were reached; None for a section without a rule."""
+    s, big = shape.stock, run.radius
+    if s.shape == "round_tube":
+        wall = s.wall * wall_factor * big / (big + s.width / 2)
+        r = (s.width - s.wall) / 2
+        if big <= r:
+            return None
+        area, neutral, inner = 2 * math.pi * r * wall, math.sqrt(big**2 - r**2), big - r
+        words = f"wall thinned to t R/(R + D/2) {wall:.2f} mm; neutral radius √(R² − r²) {neutral:.1f} mm"
+    elif s.shape in ("rect_bar", "round_bar"):
+        deep = min(s.width, s.height) if s.shape == "rect_bar" else s.width  # bent about its flat
+        wide = max(s.width, s.height) if s.shape == "rect_bar" else math.pi * s.width / 4
+        if big <= deep / 2:
+            return None
+        area, inner = wide * deep, big - deep / 2
+        neutral = deep / math.log((big + deep / 2) / inner)
+        words = f"neutral radius h / ln(ro/ri) {neutral:.1f} mm"
+    else:
+        return None
+    offset = big - neutral
+    return area, area * offset * inner / (neutral - inner), words
+
+
+def _bend(context: Context, part: Part, bend: tuple[int, float, Arc], curve: tuple[float, float, str], beams: list[Beam]) -> Check:
+    (number, start, run), (area, modulus, words), basis = bend, curve, context.basis
+    stress = np.zeros(len(context.forces.cases))
+    for f in (0.0, 0.25, 0.5, 0.75, 1.0):
+        s = start + f * run.length
+        for b in beams:
+            if b.start - 1e-6 <= s <= b.start + b.size + 1e-6:
+                load = context.forces.inside(b.id, min(max((s - b.start) / b.size, 0.0), 1.0))
+                stress = np.maximum(stress, np.abs(load[:, 0]) / area + np.hypot(load[:, 4], load[:, 5]) / modulus)
+                break
+    available = basis.available(part.material.Fy, 1.67)
+
+    def work(k: int) -> Working:
+        return (Line("curved section", words, f"R {run.radius:.0f} mm, {math.degrees(run.angle):.0f}°; A {figure(area)} mm², W at the inside {figure(modulus)} mm³", ""),
+                Line("stress", "N/A + M/W at the inside of the bend, the greatest along it", "", f"{stress[k]:.1f} MPa"),
+                ratio("σ", float(stress[k]), available, "MPa"))  # fmt: skip
+
+    return context.governed(stress, available, id=f"{part.key}: bend {number}", name=f"{part.name} in its bend", part=part.mark, link=part.family, kind="member", unit="MPa",
+                            clause="Winkler and Bach; first yield, Ω 1.67", work=work, path=part.paths[0] if part.paths else "")  # fmt: skip
+
+
+def bend_warnings(part: Part) -> list[str]:
+    """A wall so thin on a bend so tight that it kinks."""
+    shape = part.shape
+    if not isinstance(shape, Bar) or shape.stock.shape != "round_tube":
+        return []
+    d, t = shape.stock.width, shape.stock.wall
+    tight = min((r.radius for r in paths.runs(shape.path) if isinstance(r, Arc)), default=math.inf)
+    if tight / d < 3 and d / t > 20:
+        return [f"The {part.name} ({part.mark}) is bent to {tight / d:.1f} of its diameter and its wall is {d / t:.0f} times thinner than that: it will kink. Fill it with sand, bend it wider, or take a thicker wall."]
+    return []
