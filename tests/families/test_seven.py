@@ -271,3 +271,13 @@ def test_which_row_serves_which_tractor_is_said():
     assert any(s.startswith("Tractor: lower pins in row 1 of 3") for s in said) and any(s.startswith("Other tractor: lower pins in row 2 of 3") for s in said)
     v = prove(both)
     assert v.holds and any("on Other tractor" in c.name for c in v.checks)
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_dimension_on_the_drawing_shows_the_size_it_changes(name):
+    job = families.new_job(name)
+    shown = [d for d in families.build(job).dimensions if d.path.startswith("stack.")]
+    assert shown
+    for d in shown:
+        size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
+        assert size == pytest.approx(abs(float(edit.get(job, d.path))), abs=0.01), d.name

@@ -72,7 +72,7 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
     for name, part, foot, way, out, size in (("stop.out", upright, outer, up, s, 0.6 * p.high_mm), ("stop.in", lip, inner, lip_up, -s, 0.6 * p.lip_mm)):
         b.socket(name, "stop", part, Place.facing(along(foot, way, size), (0.0, -out, 0.0), X))
     b.dimension("base", inner, outer, "y", ("rear", "top"), "base_mm", "low", 0)
-    b.dimension("upright", outer, along(outer, up, p.high_mm), "z", ("rear", "side"), "high_mm", "high", 0)
+    b.dimension("upright", outer, along(outer, Z, p.high_mm), "z", ("rear", "side"), "high_mm", "high", 0)
     b.dimension("from the bed's front", (front[0], y, top), (x, y, top), "x", ("side", "top"), "along_mm", "low", 0)
     b.plug("side rail", base, Place())
 

@@ -8,18 +8,17 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
-from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, BuildError, Dimension
-from urial.desk.scene import picture, places
+from urial.desk.scene import labels, picture, places
 from urial.desk.scene.arrows import paint_arrows
 from urial.desk.scene.camera import VIEWS, Camera
 from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline, paint_survey
 from urial.desk.store import Store
-from urial.desk.theme import Theme, font
+from urial.desk.theme import Theme
 from urial.job import edit
 from urial.job.host import Vehicle
 from urial.loads.duties import carried, mouth_of, outward
@@ -30,7 +29,6 @@ if TYPE_CHECKING:
     from urial.strength.restraint import Restraint
 
 log = logging.getLogger("urial")
-TITLES = {"side": "Side, from the left", "rear": "Rear", "top": "Top", "turned": "Turned"}
 
 
 class _Typed(QLineEdit):
@@ -291,7 +289,7 @@ class Scene(QWidget):
                 p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
                 p.drawImage(QRectF(self.rect()), self.image)
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
-            self._flat(p)
+            labels.paint_flat(self, p)
         paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, self.survey, self._moved and self._press is not None and self.camera.view == "turned")
         if job.duties:
             paint_carried(p, self.camera, t, carried(job, mouth_of(job, self.store.verdict.assembly), outward(self.store.verdict.assembly)), self.arrows)
@@ -299,19 +297,19 @@ class Scene(QWidget):
             veil = QColor(t.palette.card)
             veil.setAlpha(165)
             p.fillRect(self.rect(), veil)
-        self._dimensions(p)
+        self._labels = labels.paint_dimensions(self, p)
         if self.survey:
             paint_survey(p, self.camera, t, job, self.store.path_pointed, [box for box, _ in self._labels])
         if self.arrows and self.store.verdict.cases:
             paint_arrows(p, self.camera, t, self.store.verdict, self._case_number(), [box for box, _ in self._labels], self.width())
         if self.marks:
-            self._marks_of_parts(p)
+            labels.paint_marks(self, p)
         if self.sockets and not self.store.refusal:
             places.paint_places(p, self.camera, t, self.store.places, self.store.place_chosen, [box for box, _ in self._labels])
         if self.soft is not None and self.store.has_part:
             places.paint_swing(p, self.camera, t, self.store.verdict, self.soft, self._phase)
-        self._title(p)
-        self._refusal(p)
+        labels.paint_title(self, p)
+        labels.paint_refusal(self, p)
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
@@ -336,152 +334,6 @@ class Scene(QWidget):
             q.end()
             self._behind = (key, picture_)
         p.drawPixmap(0, 0, self._behind[1])
-
-    def _refusal(self, p: QPainter) -> None:
-        """Which two sizes disagree, over the dimmed shape."""
-        if not self.store.refusal:
-            return
-        t = self.theme
-        p.setFont(font(t, 15, bold=True))
-        room = QRectF(t.px(24), t.px(56), self.width() - t.px(48), self.height())
-        flags = Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap
-        text = p.boundingRect(room, flags, self.store.refusal)
-        box = text.adjusted(-t.px(12), -t.px(8), t.px(12), t.px(8))
-        p.fillRect(box, QColor(t.palette.card))
-        p.setPen(QPen(t.tone(1.2), 2))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawRect(box)
-        p.drawText(text, flags, self.store.refusal)
-
-    def _flat(self, p: QPainter) -> None:
-        """Elevations by silhouettes, while VTK loads or where it cannot run."""
-        pal = self.theme.palette
-        worst = self.store.verdict.part_utilisation()
-        right, up, _ = self.camera.axes()
-        middle = np.array([self.camera.focus @ right, self.camera.focus @ up])
-        half = np.array(self.camera.size) / 2
-
-        def place(uv: np.ndarray) -> QPolygonF:
-            xy = (uv - middle) * self.camera.scale * [1, -1] + half
-            return QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
-
-        for piece in bodies.elevation(self.shown, self.camera.view):  # type: ignore[arg-type]
-            p.setPen(QPen(QColor(pal.ink), 1.2))
-            used = worst.get(piece.mark, 0.0) if self.show_paint else 0.0
-            p.setBrush(QColor(pal.touch) if piece.mark == self.store.part else QColor.fromRgbF(*self.theme.ramp(used)))
-            for polygon in piece.polygons:
-                p.drawPolygon(place(polygon))
-
-    def _dimensions(self, p: QPainter) -> None:
-        self._labels = []
-        view = self.camera.view
-        if view == "turned" or self.show_deflection:
-            return
-        pal, px = self.theme.palette, self.theme.px
-        job, mesh = self.store.job, self._mesh()
-        corners = self.camera.project(self._dimensioned(mesh))
-        low, high = corners.min(axis=0), corners.max(axis=0)
-        rows: dict[str, int] = {}
-        every = drawing.dimensions(job) if self.survey else self.shown.dimensions
-        shown = [d for d in every if view in d.views]
-        below = sum(d.axis != "z" and d.side == "low" for d in shown)
-        step = min(px(25), (self.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
-        for d in shown:
-            a, b = self.camera.project(np.array([d.a, d.b]))
-            flat = abs(b[0] - a[0]) >= abs(b[1] - a[1])
-            lane = f"{flat}{d.side}"
-            row = rows[lane] = rows.get(lane, -1) + 1
-            p.setPen(QPen(QColor(pal.quiet), 1))
-            if self.survey and not flat:  # beside the place it measures
-                beside = px(34 + 30 * row)
-                x = min(a[0], b[0]) - beside if d.side == "low" else max(a[0], b[0]) + beside
-                x = min(max(x, px(52)), self.width() - px(52))
-                for end in (a, b):
-                    p.drawLine(QPointF(end[0], end[1]), QPointF(x, end[1]))
-                p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
-                ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
-            elif flat:
-                y = high[1] + px(22) + step * row if d.side == "low" else low[1] - px(20 + 25 * row)
-                p.drawLine(QPointF(a[0], a[1]), QPointF(a[0], y + 4))
-                p.drawLine(QPointF(b[0], b[1]), QPointF(b[0], y + 4))
-                p.drawLine(QPointF(a[0], y), QPointF(b[0], y))
-                ends, middle = [(a[0], y), (b[0], y)], QPointF((a[0] + b[0]) / 2, y)
-            else:
-                x = low[0] - px(26 + 34 * row) if d.side == "low" else high[0] + px(30 + 34 * row)
-                x = min(max(x, px(52)), self.width() - px(52))
-                p.drawLine(QPointF(a[0], a[1]), QPointF(x, a[1]))
-                p.drawLine(QPointF(b[0], b[1]), QPointF(x, b[1]))
-                p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
-                ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
-            p.setPen(QPen(QColor(pal.ink), 1.6))
-            for x, y in ends:
-                p.drawLine(QPointF(x - 4, y + 4), QPointF(x + 4, y - 4))
-            size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
-            text = units.show(size, "length", job.units, job.nearest)
-            p.setFont(font(self.theme, 13, bold=True, mono=True))
-            box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
-            box.moveCenter(middle)
-            if self.survey and not QRectF(self.rect()).contains(box):
-                continue  # what it measures is out of the picture
-            p.setPen(QPen(QColor(pal.touch), 2 if self._hover == d.path else 1))
-            p.setBrush(QColor(pal.card))
-            p.drawRect(box)
-            p.setPen(QColor(pal.touch))
-            p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-            self._labels.append((box, d))
-
-    def _dimensioned(self, mesh: bodies.Mesh) -> np.ndarray:
-        """What dimension lines keep clear of: the part, or while surveying the places that are dimensioned."""
-        if self.survey or not mesh.points.size:
-            ends = [end for d in drawing.dimensions(self.store.job) if self.camera.view in d.views and d.axis != "z" for end in (d.a, d.b)]
-            if not mesh.points.size and ends:
-                return np.array(ends)
-        return mesh.points if mesh.points.size else np.zeros((1, 3))
-
-    def _marks_of_parts(self, p: QPainter) -> None:
-        """The parts list's marks on the parts."""
-        pal, px = self.theme.palette, self.theme.px
-        p.setFont(font(self.theme, 13, bold=True, mono=True))
-        taken: list[QRectF] = []
-        said: set[str] = set()
-        for part in self.shown.parts:
-            if part.mark in said:
-                continue
-            said.add(part.mark)
-            box = np.array(bodies.corners(part))
-            x, y = self.camera.project(box.mean(axis=0)[None])[0]
-            label = QRectF(0, 0, max(p.fontMetrics().horizontalAdvance(part.mark) + px(10), px(22)), px(22))
-            label.moveCenter(QPointF(float(x), float(y)))
-            for _ in range(12):  # step aside until nothing is covered
-                hit = next((t for t in taken if t.intersects(label)), None)
-                if hit is None:
-                    break
-                label.moveLeft(hit.right() + 2)
-            taken.append(label)
-            p.setPen(QPen(QColor(pal.ink), 1.2))
-            p.setBrush(QColor(pal.card))
-            p.drawRoundedRect(label, px(11), px(11))
-            p.drawText(label, Qt.AlignmentFlag.AlignCenter, part.mark)
-
-    def _title(self, p: QPainter) -> None:
-        t = self.theme
-        p.setPen(QColor(t.palette.quiet))
-        p.setFont(font(t, 12))
-        cases = self.store.verdict.cases
-        ratio = 25.4 / self.logicalDpiX() / (1 / self.camera.scale)
-        scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
-        text = f"{TITLES[self.camera.view]} · {scale}" + (f" · load shown: {cases[self._case_number()].title}" if cases and (self.arrows or self.show_deflection) else "")
-        if self.show_deflection and cases:
-            text += f" · bending × {picture.exaggeration(self.store.verdict, self._case_number()):.0f}"
-        back = QColor(t.palette.card)
-        back.setAlpha(225)
-        p.fillRect(QRectF(t.px(10), self.height() - t.px(25), p.fontMetrics().horizontalAdvance(text) + t.px(8), t.px(21)), back)
-        p.drawText(QPointF(t.px(14), self.height() - t.px(10)), text)
-        if self._hover:
-            hovered = next((d.name for _, d in self._labels if d.path == self._hover), None)
-            if hovered:
-                p.setPen(QColor(t.palette.touch))
-                p.drawText(QPointF(t.px(14), t.px(22)), f"{hovered}: click to type")
 
     # ---- hands
 

@@ -122,7 +122,7 @@ class Cut(Station):
                 if not r.ends:
                     size += "\n× " + show_length(r.width_mm, system, nearest)  # type: ignore[arg-type]
                 else:
-                    size += f"\n{r.ends}"
+                    size += "\n" + r.ends.replace(" / ", "\n")  # an end a line
                 figure = QLabel(size)
                 figure.setProperty("role", "mono")
                 figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)

@@ -134,7 +134,7 @@ class PagedStation(Station):
             page.setVisible(other == self.current)
         for other, button in self.tabs.buttons.items():
             button.setEnabled(other in open_ones)
-            button.setVisible(other in fitting)
+        self.tabs.offer(fitting)
         self.tabs.choose(self.current)
         self.pages[self.current].refresh()
         self.store.paged.emit()

@@ -12,9 +12,10 @@ class Segments(QWidget):
 
     def __init__(self, options: Iterable[tuple[str, str]], columns: int, prefix: str, pick: Callable[[str], None], tips: dict[str, str] | None = None, checkable: bool = True) -> None:
         super().__init__()
-        grid = QGridLayout(self)
+        self.grid = grid = QGridLayout(self)
         grid.setContentsMargins(0, 2, 0, 4)
         grid.setSpacing(0)
+        self.columns = columns
         self.buttons: dict[str, QPushButton] = {}
         for n, (key, words) in enumerate(options):
             button = QPushButton(words)
@@ -25,6 +26,18 @@ class Segments(QWidget):
             button.clicked.connect(lambda _=False, k=key: pick(k))
             grid.addWidget(button, n // columns, n % columns)
             self.buttons[key] = button
+
+    def offer(self, keys: Iterable[str]) -> None:
+        """Show only some of them, close up."""
+        wanted = [k for k in self.buttons if k in set(keys)]
+        if wanted == [k for k, b in self.buttons.items() if not b.isHidden()]:
+            return
+        for button in self.buttons.values():
+            self.grid.removeWidget(button)
+            button.hide()
+        for n, key in enumerate(wanted):
+            self.grid.addWidget(self.buttons[key], n // self.columns, n % self.columns)
+            self.buttons[key].show()
 
     def choose(self, key: str) -> None:
         """Show which one is chosen."""

@@ -239,13 +239,13 @@ def _member_work(r: _Row, station: int, values: tuple[float, ...], basis: Basis,
 
 
 def open_warnings(forces: Forces) -> list[str]:
-    """Angles and channels that are twisted: warping is not in the St Venant shear that is judged."""
-    out = []
+    """Angles and channels that are twisted: warping is not in the St Venant shear that is judged.  Left and right are one."""
+    worst: dict[str, tuple[float, str, str]] = {}
     for b in forces.net.beams:
         part = forces.assembly.by_key[b.part]
         if b.section.shape in OPEN:
-            twist = np.abs(forces.inside(b.id, 0.5)[:, 3])
-            tau = float(twist.max()) / b.section.torsion_modulus
-            if tau > 0.05 * part.material.Fy:
-                out.append(f"The {part.name} ({part.mark}) is an open section and is twisted ({tau:.0f} MPa by St Venant's shear alone); warping adds stress that is not judged. Brace it, or take a tube.")
-    return list(dict.fromkeys(out))
+            tau = float(np.abs(forces.inside(b.id, 0.5)[:, 3]).max()) / b.section.torsion_modulus
+            if tau > 0.05 * part.material.Fy and tau > worst.get(part.family, (0.0, "", ""))[0]:
+                worst[part.family] = (tau, part.name, part.mark)
+    return [f"The {name} ({mark}) is an open section and is twisted ({tau:.0f} MPa by St Venant's shear alone); warping adds stress that is not judged. Brace it, or take a tube."
+            for tau, name, mark in worst.values()]  # fmt: skip

@@ -1,0 +1,175 @@
+"""What is lettered over the scene: dimensions, marks of parts, its title, which sizes disagree; and the flat drawing."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from urial import units
+from urial.assembly import bodies
+from urial.assembly.model import Dimension
+from urial.desk.scene import picture
+from urial.desk.theme import font
+from urial.measure import drawing
+
+if TYPE_CHECKING:
+    from urial.desk.scene.view import Scene
+
+TITLES = {"side": "Side, from the left", "rear": "Rear", "top": "Top", "turned": "Turned"}
+
+
+def paint_refusal(scene: Scene, p: QPainter) -> None:
+    """Which two sizes disagree, over the dimmed shape."""
+    if not scene.store.refusal:
+        return
+    t = scene.theme
+    p.setFont(font(t, 15, bold=True))
+    room = QRectF(t.px(24), t.px(56), scene.width() - t.px(48), scene.height())
+    flags = Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap
+    text = p.boundingRect(room, flags, scene.store.refusal)
+    box = text.adjusted(-t.px(12), -t.px(8), t.px(12), t.px(8))
+    p.fillRect(box, QColor(t.palette.card))
+    p.setPen(QPen(t.tone(1.2), 2))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRect(box)
+    p.drawText(text, flags, scene.store.refusal)
+
+
+def paint_flat(scene: Scene, p: QPainter) -> None:
+    """Elevations by silhouettes, while VTK loads or where it cannot run."""
+    pal = scene.theme.palette
+    worst = scene.store.verdict.part_utilisation()
+    right, up, _ = scene.camera.axes()
+    middle = np.array([scene.camera.focus @ right, scene.camera.focus @ up])
+    half = np.array(scene.camera.size) / 2
+
+    def place(uv: np.ndarray) -> QPolygonF:
+        xy = (uv - middle) * scene.camera.scale * [1, -1] + half
+        return QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
+
+    for piece in bodies.elevation(scene.shown, scene.camera.view):  # type: ignore[arg-type]
+        p.setPen(QPen(QColor(pal.ink), 1.2))
+        used = worst.get(piece.mark, 0.0) if scene.show_paint else 0.0
+        p.setBrush(QColor(pal.touch) if piece.mark == scene.store.part else QColor.fromRgbF(*scene.theme.ramp(used)))
+        for polygon in piece.polygons:
+            p.drawPolygon(place(polygon))
+
+
+def paint_dimensions(scene: Scene, p: QPainter) -> list[tuple[QRectF, Dimension]]:
+    """Sizes on the drawing, each in a box that can be typed over: the boxes and what they are."""
+    labels: list[tuple[QRectF, Dimension]] = []
+    view = scene.camera.view
+    if view == "turned" or scene.show_deflection:
+        return labels
+    pal, px = scene.theme.palette, scene.theme.px
+    job, mesh = scene.store.job, scene._mesh()
+    corners = scene.camera.project(_dimensioned(scene, mesh))
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    rows: dict[str, int] = {}
+    every = drawing.dimensions(job) if scene.survey else scene.shown.dimensions
+    shown = [d for d in every if view in d.views]
+    below = sum(d.axis != "z" and d.side == "low" for d in shown)
+    step = min(px(25), (scene.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
+    for d in shown:
+        a, b = scene.camera.project(np.array([d.a, d.b]))
+        flat = abs(b[0] - a[0]) >= abs(b[1] - a[1])
+        lane = f"{flat}{d.side}"
+        row = rows[lane] = rows.get(lane, -1) + 1
+        p.setPen(QPen(QColor(pal.quiet), 1))
+        if scene.survey and not flat:  # beside the place it measures
+            beside = px(34 + 30 * row)
+            x = min(a[0], b[0]) - beside if d.side == "low" else max(a[0], b[0]) + beside
+            x = min(max(x, px(52)), scene.width() - px(52))
+            for end in (a, b):
+                p.drawLine(QPointF(end[0], end[1]), QPointF(x, end[1]))
+            p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
+            ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
+        elif flat:
+            y = high[1] + px(22) + step * row if d.side == "low" else low[1] - px(20 + 25 * row)
+            p.drawLine(QPointF(a[0], a[1]), QPointF(a[0], y + 4))
+            p.drawLine(QPointF(b[0], b[1]), QPointF(b[0], y + 4))
+            p.drawLine(QPointF(a[0], y), QPointF(b[0], y))
+            ends, middle = [(a[0], y), (b[0], y)], QPointF((a[0] + b[0]) / 2, y)
+        else:
+            x = low[0] - px(26 + 34 * row) if d.side == "low" else high[0] + px(30 + 34 * row)
+            x = min(max(x, px(52)), scene.width() - px(52))
+            p.drawLine(QPointF(a[0], a[1]), QPointF(x, a[1]))
+            p.drawLine(QPointF(b[0], b[1]), QPointF(x, b[1]))
+            p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
+            ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
+        p.setPen(QPen(QColor(pal.ink), 1.6))
+        for x, y in ends:
+            p.drawLine(QPointF(x - 4, y + 4), QPointF(x + 4, y - 4))
+        size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
+        text = units.show(size, "length", job.units, job.nearest)
+        p.setFont(font(scene.theme, 13, bold=True, mono=True))
+        box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
+        box.moveCenter(middle)
+        if scene.survey and not QRectF(scene.rect()).contains(box):
+            continue  # what it measures is out of the picture
+        p.setPen(QPen(QColor(pal.touch), 2 if scene._hover == d.path else 1))
+        p.setBrush(QColor(pal.card))
+        p.drawRect(box)
+        p.setPen(QColor(pal.touch))
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        labels.append((box, d))
+    return labels
+
+
+def _dimensioned(scene: Scene, mesh: bodies.Mesh) -> np.ndarray:
+    """What dimension lines keep clear of: the part, or while surveying the places that are dimensioned."""
+    if scene.survey or not mesh.points.size:
+        ends = [end for d in drawing.dimensions(scene.store.job) if scene.camera.view in d.views and d.axis != "z" for end in (d.a, d.b)]
+        if not mesh.points.size and ends:
+            return np.array(ends)
+    return mesh.points if mesh.points.size else np.zeros((1, 3))
+
+
+def paint_marks(scene: Scene, p: QPainter) -> None:
+    """The parts list's marks on the parts."""
+    pal, px = scene.theme.palette, scene.theme.px
+    p.setFont(font(scene.theme, 13, bold=True, mono=True))
+    taken: list[QRectF] = []
+    said: set[str] = set()
+    for part in scene.shown.parts:
+        if part.mark in said:
+            continue
+        said.add(part.mark)
+        box = np.array(bodies.corners(part))
+        x, y = scene.camera.project(box.mean(axis=0)[None])[0]
+        label = QRectF(0, 0, max(p.fontMetrics().horizontalAdvance(part.mark) + px(10), px(22)), px(22))
+        label.moveCenter(QPointF(float(x), float(y)))
+        for _ in range(12):  # step aside until nothing is covered
+            hit = next((t for t in taken if t.intersects(label)), None)
+            if hit is None:
+                break
+            label.moveLeft(hit.right() + 2)
+        taken.append(label)
+        p.setPen(QPen(QColor(pal.ink), 1.2))
+        p.setBrush(QColor(pal.card))
+        p.drawRoundedRect(label, px(11), px(11))
+        p.drawText(label, Qt.AlignmentFlag.AlignCenter, part.mark)
+
+
+def paint_title(scene: Scene, p: QPainter) -> None:
+    t = scene.theme
+    p.setPen(QColor(t.palette.quiet))
+    p.setFont(font(t, 12))
+    cases = scene.store.verdict.cases
+    ratio = 25.4 / scene.logicalDpiX() / (1 / scene.camera.scale)
+    scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
+    text = f"{TITLES[scene.camera.view]} · {scale}" + (f" · load shown: {cases[scene._case_number()].title}" if cases and (scene.arrows or scene.show_deflection) else "")
+    if scene.show_deflection and cases:
+        text += f" · bending × {picture.exaggeration(scene.store.verdict, scene._case_number()):.0f}"
+    back = QColor(t.palette.card)
+    back.setAlpha(225)
+    p.fillRect(QRectF(t.px(10), scene.height() - t.px(25), p.fontMetrics().horizontalAdvance(text) + t.px(8), t.px(21)), back)
+    p.drawText(QPointF(t.px(14), scene.height() - t.px(10)), text)
+    if scene._hover:
+        hovered = next((d.name for _, d in scene._labels if d.path == scene._hover), None)
+        if hovered:
+            p.setPen(QColor(t.palette.touch))
+            p.drawText(QPointF(t.px(14), t.px(22)), f"{hovered}: click to type")
