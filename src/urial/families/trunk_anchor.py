@@ -11,7 +11,7 @@ from urial.assembly.model import HOST, Bolts, BuildError, Contact, Part, StrapRo
 from urial.families.registry import Family, Setting, register
 from urial.geometry.outline import rectangle
 from urial.geometry.place import Place, Vec, X, Y, Z, along, cross, times
-from urial.geometry.shape import Hole
+from urial.geometry.shape import Hole, Strap
 from urial.job.duty import Anchor
 from urial.job.fields import choice, force, length, number, stock
 from urial.job.host import Host, Post
@@ -64,7 +64,7 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     pipe, bite = catalogue.bar(size.tube), catalogue.bar(p.bite)
     swing = _swing(p, radius, pipe, bite)
     z, (px, py) = p.height_mm, (_pivot_x(p, radius, swing, pipe, bite), p.spread_mm / 2)
-    b.note(f"on {2 * radius:.0f} mm the arms swing out {math.degrees(swing):.0f}°; the lock bolts lie {p.lock_mm:.0f} mm from their pivots there")
+    b.note(f"on {2 * radius:.0f} mm the arms swing {'out' if swing >= 0 else 'in'} {abs(math.degrees(swing)):.0f}°; the lock bolts lie {p.lock_mm:.0f} mm from their pivots there")
     front = px - pipe.width / 2 - 6
     mouth = front - p.receiver_length_mm
     _fits(p, pipe, bite)
@@ -80,6 +80,7 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     plates = _plates(b, p, pipe, receiver, (mouth, px, z), bolts, locks)
     for side, k in (("left", 1.0), ("right", -1.0)):
         _arm(b, p, (side, k), (px, py, swing), (pipe, bite), plates, (radius, z))
+    _straps(b, p, radius)
     spec = BoltSpec(catalogue.bolt(p.bolt), catalogue.bolt_grade(p.bolt_grade), False)
     t = catalogue.plate(p.plate).thickness
     fasten(b, [((u, v, z + pipe.height / 2 + t), times(Z, -1)) for u, v in (*bolts, *locks)], pipe.height + 2 * t, spec)
@@ -194,6 +195,22 @@ def _arm(b: Build, p: TrunkAnchor, named: tuple[str, float], at: tuple[float, fl
         spot = along(middle, Z, h)
         b.joint(f"{word} strap", iron, HOST, Place.facing(spot, _tangent(spot, radius, k), Z), StrapRound(_working(p), _stiffness(p, radius), f"webbing, {_words(p)}", b.path("strap_N"), 0.3, p.drawn_N),
                 instance=side, called=f"{side} end of the {word} strap")  # fmt: skip
+
+
+def _straps(b: Build, p: TrunkAnchor, radius: float) -> None:
+    """Both straps as they lie: from a bite angle's hole round the far side of the trunk to the other's."""
+    for n, word in enumerate(("upper", "lower"), 1):
+        spot = b.joints[f"{b.piece}/{word} strap.left"].place.o
+        x, y, z = spot
+        r = radius + WEB / 2
+        first = math.atan2(y, x) - math.acos(min(1.0, r / max(math.hypot(x, y), r)))  # where it meets the bark, on the left
+        turns = [first - k * (2 * first) / 24 for k in range(25)]  # round by the front (+x) to the right
+        points = (spot, *((r * math.cos(t), r * math.sin(t), z) for t in turns), (x, -y, z))
+        b.part("strap", Strap(points, 50.0, WEB), "webbing", f"webbing 50 mm, {_words(p).split(',')[0]}", instance=str(n), called=f"{word} strap", hardware=True, rated=True, paths=("strap_N",))
+
+
+WEB = 3.0
+"""Thickness of the webbing, mm."""
 
 
 def _working(p: TrunkAnchor) -> float:
