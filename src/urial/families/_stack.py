@@ -1,4 +1,4 @@
-"""The stack as something one works on: put a piece into an open socket, take one off, swap it; and what is open.
+"""The stack as something one works on: put a piece into an open socket, take one off; and what is open.
 
 Names start with an underscore so that nothing takes this file for a family.
 """
@@ -45,13 +45,8 @@ def open_places(job: Job, assembly: Assembly) -> list[Open]:
             out.append(Open("host", s.kind, s.kind, host_place(s), f"{s.title} of the {job.vehicle.words}"))
     for k in assembly.sockets:
         if k.key not in assembly.occupied and wanted(k.kind):
-            out.append(Open(k.part.split("/", 1)[0], k.key, k.kind, mouth_of_socket(k.place.point((0.0, 0.0, k.depth))), bore_words(k.size) if k.kind == "receiver" else k.kind))
+            out.append(Open(k.part.split("/", 1)[0], k.key, k.kind, k.place.point((0.0, 0.0, k.depth)), bore_words(k.size) if k.kind == "receiver" else k.kind))
     return out
-
-
-def mouth_of_socket(at: Vec) -> Vec:
-    """Where a socket is shown: at its mouth."""
-    return at
 
 
 def bore_words(size: str) -> str:
@@ -95,22 +90,6 @@ def take_off(job: Job, number: str) -> Job:
         if p.on in gone:
             gone.add(p.id)
     return job.model_copy(update={"stack": tuple(p for p in job.stack if p.id not in gone)})
-
-
-def swap(job: Job, number: str, name: str) -> Job:
-    """Another family's piece in the same place; what stood on the old one comes off."""
-    family = _family(name)
-    job = take_off_above(job, number)
-    stack = tuple(p.model_copy(update={"values": family.design(family=name)}) if p.id == number else p for p in job.stack)
-    return _asked(job.model_copy(update={"stack": stack}), family)
-
-
-def take_off_above(job: Job, number: str) -> Job:
-    """Without what stands on a piece."""
-    for p in job.stack:
-        if p.on == number:
-            job = take_off(job, p.id)
-    return job
 
 
 def _family(name: str) -> Family:

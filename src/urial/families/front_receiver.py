@@ -11,14 +11,13 @@ from urial.assembly.model import HOST, Bolts, BuildError, Part
 from urial.families.registry import Family, register
 from urial.geometry import outline as outlines
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.geometry.shape import Box
 from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, stock
 from urial.job.host import SIDES, Side
 from urial.job.model import Design, Job
 from urial.mates.host import BoltPlace, HostSocket
 from urial.pieces.hardware import BoltSpec, check_holes, place_bolts
-from urial.pieces.receiver_tube import Cross, gussets, receiver_tube, weld_to_tube
+from urial.pieces.receiver_tube import Cross, cross_tube, fits, gussets, receiver_tube, weld_to_tube
 from urial.pieces.side_plates import PlateSpec, proudest, side_plate
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
@@ -72,8 +71,9 @@ def build(p: FrontReceiver, b: Build, eyes: HostSocket) -> None:
     inner = {side: face - p.pair_gap_mm for side, face in outer.items()}
     ends = {side: face - plate.thickness for side, face in inner.items()}
     centre: Vec = (front + p.ahead_mm, 0.0, low - p.drop_mm)
-    _fits(p, pipe, tube, ends)
-    across = _cross_tube(b, p, (pipe, tube), centre, ends)
+    cross = _cross(p, pipe, tube, centre)
+    _fits(p, cross, ends)
+    across = cross_tube(b, cross, (ends["left"], ends["right"]), p.notch_mm, p.cross_tube_material, ("cross_tube", "cross_tube_material", "ahead_mm"))
     bolts = BoltSpec(catalogue.bolt(p.bolt), catalogue.bolt_grade(p.bolt_grade), p.threads_in_plane)
     spec = PlateSpec(plate, p.plate_material, p.hole_edge_mm, p.tube_margin_mm, (), p.weld_plate_mm, "inner bracket", "inner bolts")
     for side, holes in sides.items():
@@ -84,23 +84,17 @@ def build(p: FrontReceiver, b: Build, eyes: HostSocket) -> None:
         _outrigger(b, p, (side, left), (inside, outside), (inner[side], outer[side]), centre)
     # one bolt goes through both plates and what is between them
     place_bolts(b, [replace(h, metal=replace(h.metal, t=p.pair_gap_mm + plate.thickness)) for holes in sides.values() for h in holes], plate.thickness, bolts)
-    _receiver(b, p, (pipe, tube), centre, across)
+    _receiver(b, p, cross, across)
     b.note(f"each bolt goes through both plates of its pair and the {p.pair_gap_mm:.0f} mm between; where that is hollow put a spacer tube round the bolt, so that tightening does not crush it")
     b.frees.append("tow eyes, front")  # the pair stands round the hook
     b.plug("tow eyes, front", across, Place())
 
 
-def _fits(p: FrontReceiver, pipe: StockSection, tube: StockSection, ends: dict[Side, float]) -> None:
+def _fits(p: FrontReceiver, c: Cross, ends: dict[Side, float]) -> None:
+    pipe, tube = c.pipe, c.tube
     if min(ends.values()) < pipe.width:
         raise BuildError(f"The rails and the pairs' gap ({p.pair_gap_mm:.4g} mm) leave {sum(ends.values()):.0f} mm for the cross tube, less than two receivers side by side; make the gap smaller or measure again.")
-    if p.mouth_to_tube_mm + tube.width / 2 > p.receiver_length_mm:
-        raise BuildError(f"The receiver ({p.receiver_length_mm:.0f} mm) ends under the cross tube; make it at least {p.mouth_to_tube_mm + tube.width / 2:.0f} mm long or bring the tube nearer the mouth.")
-    if p.mouth_to_tube_mm < tube.width / 2:
-        raise BuildError("The cross tube sits across the receiver's mouth; move it farther from the mouth.")
-    if p.mount == "through" and pipe.height > tube.height - 2 * tube.wall:
-        raise BuildError(f"A receiver {pipe.height:.4g} mm high does not go through a cross tube {tube.height:.4g} mm high; choose a taller tube or mount it under.")
-    if p.mount == "notched" and p.notch_mm > tube.height - 2 * tube.wall:
-        raise BuildError(f"A notch {p.notch_mm:.4g} mm deep cuts the {tube.title} cross tube in two; make it shallower.")
+    fits(c, p.mouth_to_tube_mm, p.notch_mm)
     if p.outrigger_mm > tube.width + 2 * p.tube_margin_mm:
         raise BuildError(f"The outrigger is {p.outrigger_mm:.4g} mm long and the brackets are {tube.width + 2 * p.tube_margin_mm:.0f} mm wide there; shorten it or give the tube more margin.")
     top = p.drop_mm - catalogue.plate(p.outrigger).thickness / 2
@@ -108,24 +102,17 @@ def _fits(p: FrontReceiver, pipe: StockSection, tube: StockSection, ends: dict[S
         raise BuildError(f"The outrigger lies {top:.0f} mm below the lowest bolt and the tow hook needs {p.hook_room_mm:.4g} mm; make the drop larger by {p.hook_room_mm - top:.0f} mm.")
 
 
-def _cross_tube(b: Build, p: FrontReceiver, stocks: tuple[StockSection, StockSection], centre: Vec, ends: dict[Side, float]) -> Part:
-    pipe, tube = stocks
-    x, _, z = centre
-    cuts: tuple[Box, ...] = ()
-    if p.mount == "notched":
-        cuts = (Box(Place((x, 0.0, z - tube.height / 2 + (p.notch_mm - 1) / 2)), (2 * tube.width, pipe.width, p.notch_mm + 1)),)
-    elif p.mount == "through":
-        cuts = (Box(Place((x, 0.0, z)), (2 * tube.width, pipe.width, pipe.height)),)
-    return b.bar("cross tube", tube, (x, ends["left"], z), (x, -ends["right"], z), material=p.cross_tube_material, cuts=cuts, paths=("cross_tube", "cross_tube_material", "ahead_mm"))
-
-
-def _receiver(b: Build, p: FrontReceiver, stocks: tuple[StockSection, StockSection], centre: Vec, across: Part) -> None:
-    pipe, tube = stocks
+def _cross(p: FrontReceiver, pipe: StockSection, tube: StockSection, centre: Vec) -> Cross:
+    """Mouth ahead of the tube, the bore running rearward from it."""
     sunk = {"under": 0.0, "notched": p.notch_mm, "through": (tube.height + pipe.height) / 2}[p.mount]
     mouth: Vec = (centre[0] + p.mouth_to_tube_mm, 0.0, centre[2] - (pipe.height + tube.height) / 2 + sunk)
     if mouth[2] - pipe.height / 2 < 40:
         raise BuildError("The receiver would be in the ground; make the drop smaller or check the height of the bolts.")
-    cross = Cross(mouth, centre, pipe, tube, p.mount, p.receiver_length_mm, p.weld_receiver_mm, -1.0)
+    return Cross(mouth, centre, pipe, tube, p.mount, p.receiver_length_mm, p.weld_receiver_mm, -1.0)
+
+
+def _receiver(b: Build, p: FrontReceiver, cross: Cross, across: Part) -> None:
+    mouth, centre = cross.mouth, cross.centre
     pin_x = mouth[0] - p.mouth_to_pin_mm
     made = receiver_tube(b, cross, catalogue.receiver(p.receiver), pin_x, p.receiver_material)
     main = weld_to_tube(b, cross, across, made)

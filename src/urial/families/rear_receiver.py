@@ -7,16 +7,15 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from urial.assembly.build import Build
-from urial.assembly.model import BuildError, Part
+from urial.assembly.model import BuildError
 from urial.families.registry import Family, register
 from urial.geometry.place import Place, Vec
-from urial.geometry.shape import Box
 from urial.job.fields import choice, length, stock
 from urial.job.host import SIDES, Side
 from urial.job.model import Design
 from urial.mates.host import HostSocket
 from urial.pieces.hardware import BoltSpec, place_bolts
-from urial.pieces.receiver_tube import ChainSpec, Cross, chain_plate, gussets, plug_bracket, receiver_tube, weld_to_tube
+from urial.pieces.receiver_tube import ChainSpec, Cross, chain_plate, cross_tube, fits, gussets, plug_bracket, receiver_tube, weld_to_tube
 from urial.pieces.side_plates import PlateSpec, Welded, proudest, side_plate
 from urial.stock import catalogue
 
@@ -86,7 +85,7 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
     centre: Vec = (mouth[0] + p.mouth_to_tube_mm, 0.0, mouth[2] + (pipe.height + tube.height) / 2 - sunk)
     cross = Cross(mouth, centre, pipe, tube, p.mount, p.receiver_length_mm, p.weld_receiver_mm)
     _fits(p, cross, ends)
-    across = _cross_tube(b, p, cross, ends)
+    across = cross_tube(b, cross, (ends["left"], ends["right"]), p.notch_mm, p.cross_tube_material, ("cross_tube", "cross_tube_material", "mouth_to_tube_mm"))
     bolts = BoltSpec(catalogue.bolt(p.bolt), catalogue.bolt_grade(p.bolt_grade), p.threads_in_plane)
     spec = PlateSpec(plate, p.plate_material, p.hole_edge_mm, p.tube_margin_mm, p.plate_outline, p.weld_plate_mm)
     for side, holes in sides.items():
@@ -111,31 +110,12 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
 
 def _fits(p: RearReceiver, c: Cross, ends: dict[Side, float]) -> None:
     """Refuse what cannot be put together."""
-    tube, pipe = c.tube, c.pipe
+    pipe = c.pipe
     if min(ends.values()) < pipe.width:
         raise BuildError(f"Rail spacing leaves {sum(ends.values()):.0f} mm for the cross tube, less than two receivers side by side; measure the spacing again.")
-    if p.mouth_to_tube_mm + tube.width / 2 > p.receiver_length_mm:
-        raise BuildError(f"The receiver ({p.receiver_length_mm:.0f} mm) ends under the cross tube; make it at least {p.mouth_to_tube_mm + tube.width / 2:.0f} mm long or bring the tube nearer the mouth.")
-    if p.mouth_to_tube_mm < tube.width / 2:
-        raise BuildError("The cross tube sits across the receiver's mouth; move it farther from the mouth.")
-    if p.mount == "through" and pipe.height > tube.height - 2 * tube.wall:
-        raise BuildError(f"A receiver {pipe.height:.4g} mm high does not go through a cross tube {tube.height:.4g} mm high; choose a taller tube or mount it under.")
-    if p.mount == "notched" and p.notch_mm > tube.height - 2 * tube.wall:
-        raise BuildError(f"A notch {p.notch_mm:.4g} mm deep cuts the {tube.title} cross tube in two; make it shallower.")
+    fits(c, p.mouth_to_tube_mm, p.notch_mm)
     if c.mouth[2] - pipe.height / 2 < 40:
         raise BuildError("The receiver would be in the ground; make the drop smaller or check the height of the rails.")
-
-
-def _cross_tube(b: Build, p: RearReceiver, c: Cross, ends: dict[Side, float]) -> Part:
-    """The tube from plate to plate, opened for a receiver that is let in."""
-    (x, _, z), tube, pipe = c.centre, c.tube, c.pipe
-    cuts: tuple[Box, ...] = ()
-    if p.mount == "notched":
-        cuts = (Box(Place((x, 0.0, z - tube.height / 2 + (p.notch_mm - 1) / 2)), (2 * tube.width, pipe.width, p.notch_mm + 1)),)
-    elif p.mount == "through":
-        cuts = (Box(Place((x, 0.0, z)), (2 * tube.width, pipe.width, pipe.height)),)
-    return b.bar("cross tube", tube, (x, ends["left"], z), (x, -ends["right"], z), material=p.cross_tube_material, cuts=cuts,
-                 paths=("cross_tube", "cross_tube_material", "mouth_to_tube_mm"))  # fmt: skip
 
 
 def _dimensions(b: Build, p: RearReceiver, mouth: Vec, centre: Vec) -> None:

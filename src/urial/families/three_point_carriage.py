@@ -19,7 +19,7 @@ from urial.job.host import Host
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.mates.linkage import CATEGORIES, Category
-from urial.pieces.receiver_tube import Cross, receiver_tube, weld_to_tube
+from urial.pieces.receiver_tube import Cross, fits, receiver_tube, weld_to_tube
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
 
@@ -182,10 +182,9 @@ def _ears(b: Build, p: ThreePointCarriage, fork_bar: Part, pins: Category, at: t
 def _receiver(b: Build, p: ThreePointCarriage, low: Part, centre: Vec, tube: StockSection) -> None:
     size = catalogue.receiver(p.receiver)
     pipe = catalogue.bar(size.tube)
-    if p.mouth_to_tube_mm + tube.width / 2 > p.receiver_length_mm:
-        raise BuildError(f"The receiver ({p.receiver_length_mm:.0f} mm) ends under the low tube; make it at least {p.mouth_to_tube_mm + tube.width / 2:.0f} mm long.")
     mouth: Vec = (centre[0] - p.mouth_to_tube_mm, 0.0, centre[2] - (tube.height + pipe.height) / 2)
     cross = Cross(mouth, centre, pipe, tube, "under", p.receiver_length_mm, p.weld_mm)
+    fits(cross, p.mouth_to_tube_mm, 0.0)
     pin_x = mouth[0] + p.mouth_to_pin_mm
     made = receiver_tube(b, cross, size, pin_x, p.receiver_material)
     weld_to_tube(b, cross, low, made, "weld_mm")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -9,7 +10,7 @@ from urial.assembly.build import Build, loop
 from urial.assembly.model import LOAD, BuildError, Eye, Joint, Part
 from urial.geometry import outline as outlines
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.geometry.shape import Hole
+from urial.geometry.shape import Box, Hole
 from urial.stock.catalogue import Plate, Receiver, StockSection
 
 DOWN_FACE = Place((0.0, 0.0, 0.0), X, Y, Z)
@@ -35,6 +36,30 @@ class Cross:
     def inner(self) -> float:
         """x of the receiver's inner end."""
         return self.mouth[0] + self.way * self.length
+
+
+def fits(c: Cross, mouth_to_tube: float, notch: float) -> None:
+    """Refuse a receiver and a cross tube that cannot be put together."""
+    tube, pipe = c.tube, c.pipe
+    if mouth_to_tube + tube.width / 2 > c.length:
+        raise BuildError(f"The receiver ({c.length:.0f} mm) ends under the cross tube; make it at least {mouth_to_tube + tube.width / 2:.0f} mm long or bring the tube nearer the mouth.")
+    if mouth_to_tube < tube.width / 2:
+        raise BuildError("The cross tube sits across the receiver's mouth; move it farther from the mouth.")
+    if c.sits == "through" and pipe.height > tube.height - 2 * tube.wall:
+        raise BuildError(f"A receiver {pipe.height:.4g} mm high does not go through a cross tube {tube.height:.4g} mm high; choose a taller tube or mount it under.")
+    if c.sits == "notched" and notch > tube.height - 2 * tube.wall:
+        raise BuildError(f"A notch {notch:.4g} mm deep cuts the {tube.title} cross tube in two; make it shallower.")
+
+
+def cross_tube(b: Build, c: Cross, ends: tuple[float, float], notch: float, material: str, paths: Sequence[str]) -> Part:
+    """The tube between two faces (mm left and right of the middle), opened for a receiver that is let in."""
+    (x, _, z), tube, pipe = c.centre, c.tube, c.pipe
+    cuts: tuple[Box, ...] = ()
+    if c.sits == "notched":
+        cuts = (Box(Place((x, 0.0, z - tube.height / 2 + (notch - 1) / 2)), (2 * tube.width, pipe.width, notch + 1)),)
+    elif c.sits == "through":
+        cuts = (Box(Place((x, 0.0, z)), (2 * tube.width, pipe.width, pipe.height)),)
+    return b.bar("cross tube", tube, (x, ends[0], z), (x, -ends[1], z), material=material, cuts=cuts, paths=paths)
 
 
 def receiver_tube(b: Build, c: Cross, size: Receiver, pin_x: float, material: str) -> Part:
@@ -152,4 +177,4 @@ def plug_bracket(b: Build, c: Cross, receiver: Part, pin_x: float, material: str
     b.weld("plug bracket weld", receiver, made, [((x, y0, low), (x, y0, high)), ((x + t, y0, low), (x + t, y0, high))], 3.0, path="", normal=Y, called="plug bracket to receiver")
 
 
-__all__ = ["ChainSpec", "Cross", "chain_plate", "gussets", "plug_bracket", "receiver_tube", "weld_to_tube"]
+__all__ = ["ChainSpec", "Cross", "chain_plate", "cross_tube", "fits", "gussets", "plug_bracket", "receiver_tube", "weld_to_tube"]
