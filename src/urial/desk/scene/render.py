@@ -103,7 +103,6 @@ class Renderer:
         cam.SetParallelScale(camera.size[1] / 2 / camera.scale)
         self.renderer.ResetCameraClippingRange()
         self.edges.GetProperty().SetLineWidth(max(1.0, 1.2 * ratio) if fine else 1.0)
-        self.window.SetMultiSamples(4 if fine else 0)
         self.window.SetSize(width, height)
         self.window.Render()
         pixels = vtkUnsignedCharArray()

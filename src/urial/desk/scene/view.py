@@ -31,6 +31,10 @@ if TYPE_CHECKING:
 log = logging.getLogger("urial")
 
 
+SHARP = 1.5
+"""Pixels of the sharp picture for each pixel of the window, along each side."""
+
+
 class _Typed(QLineEdit):
     """The editor over a dimension."""
 
@@ -242,7 +246,8 @@ class Scene(QWidget):
             self.renderer.set_mesh(mesh, points)
         if "paint" in self._stale or "geometry" in self._stale:
             self.renderer.set_colours(self._colours(mesh))
-        ratio = self.devicePixelRatioF() if fine else 0.6 * self.devicePixelRatioF()
+        # sharp by drawing larger and painting smaller: half the time of the renderer's own smoothing
+        ratio = (SHARP if fine else 0.6) * self.devicePixelRatioF()
         self.image = self.renderer.image(self.camera, max(2, round(self.width() * ratio)), max(2, round(self.height() * ratio)), ratio, fine)
         self._stale.clear()
 
