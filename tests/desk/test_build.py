@@ -197,6 +197,7 @@ def test_a_new_job_starts_from_what_is_done_and_on_what(qtbot, window):
 
 def test_edits_of_another_kind_of_part_are_undone_whole(qtbot, window):
     window.new_job("rail-cradle")
+    assert window.scene.camera.view == "rear"  # a J is seen from behind
     before = window.store.job
     window.store.put_job(edit.put(before, "stack.1.along_mm", 900.0), "stack.1.along_mm")
     assert window.store.verdict.job.stack[0].values.along_mm == 900.0

@@ -135,10 +135,19 @@ def test_two_duties_of_one_name_keep_their_cases_apart(job):
 def test_items_are_boxes_where_they_are_carried(job):
     mouth = families.build(job).places["mouth"]
     rack = Carrier(items=(Item(name="box", behind_mm=400, above_mm=300, long_mm=200, wide_mm=300, high_mm=100, in_behind_mm=100, in_above_mm=500),))
-    (name, low, high), = duties.carried(on(job, rack), mouth)
+    (name, low, high), = duties.carried(on(job, rack), families.build(job))
     assert name == "box" and low == pytest.approx((mouth[0] - 500, -150, mouth[2] + 250)) and high == pytest.approx((mouth[0] - 300, 150, mouth[2] + 350))
-    (_, low, _), = duties.carried(on(job, rack.model_copy(update={"folded": True})), mouth)
+    (_, low, _), = duties.carried(on(job, rack.model_copy(update={"folded": True})), families.build(job))
     assert low[0] == pytest.approx(mouth[0] - 200)
+
+
+def test_a_load_in_cradles_is_drawn_between_them():
+    job = families.new_job("rail-cradle")
+    built = families.build(job)
+    boat = next(d for d in job.duties if isinstance(d, Carrier))
+    cups = [built.socket_by_key[n].place.o for n in duties.taken_by(boat, built)]
+    (_, low, high), *_ = duties.carried(job, built)
+    assert cups and (low[1] + high[1]) / 2 == pytest.approx(sum(c[1] for c in cups) / 2 + boat.items[0].across_mm)
 
 
 def test_the_packet_prints_duties_and_what_was_changed_from_the_policy(job):

@@ -217,10 +217,11 @@ class Build:
 
     def placed(self, place: Place) -> Assembly:
         """The piece put at a place in the host's axes."""
+        stays = place == Place()  # built where it is
         return Assembly(
-            tuple(replace(p, place=place) for p in self.parts.values()),
-            tuple(moved(j, place) for j in self.joints.values()),
-            tuple(replace(s, place=place @ s.place) for s in self.sockets),
+            tuple(self.parts.values()) if stays else tuple(replace(p, place=place) for p in self.parts.values()),
+            tuple(self.joints.values()) if stays else tuple(moved(j, place) for j in self.joints.values()),
+            tuple(self.sockets) if stays else tuple(replace(s, place=place @ s.place) for s in self.sockets),
             {},
             tuple(replace(d, a=place.point(d.a), b=place.point(d.b)) for d in self.dimensions),
             {k: place.point(v) for k, v in self.places.items()},

@@ -265,7 +265,8 @@ def strip_widths(shape: Plate, a: _Foot, b: _Foot, d: tuple[float, float], size:
     p = start + np.array(places)[:, None] * size * way
     across = np.broadcast_to(np.array([-d[1], d[0]]), p.shape)
     corners = facts.flat_corners(shape.outline)
-    wide = facts.rays(corners, p, across) + facts.rays(corners, p, -across)
+    both = facts.rays(corners, np.concatenate([p, p]), np.concatenate([across, -across]))
+    wide = both[: len(p)] + both[len(p) :]
     out = []
     for f, whole in zip(places, wide, strict=True):
         least = float(whole)

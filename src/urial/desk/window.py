@@ -418,6 +418,7 @@ class Window(QMainWindow):
         """A job with a family's starting sizes, on a kind of host."""
         if self._may_leave():
             self._take(self.kit.Document(self.kit.families.new_job(family, kind)), None, saved=False)
+            self.scene.set_view(self.kit.families.families()[family].seen)  # as it shows best
 
     def open_demo(self, path: Path) -> None:
         """A copy of a demo job."""

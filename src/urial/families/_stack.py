@@ -67,8 +67,8 @@ def _usable(s: HostSocket) -> bool:
 
 
 def host_place(s: HostSocket) -> Vec:
-    """Where a socket of the host is shown: the middle of its bolts, or of its bar."""
-    if s.bolts:
+    """Where a socket of the host is shown: the middle of its bolts, or of its bar (a place for many: on the bar)."""
+    if s.bolts and not (s.bar is not None and s.kind in MANY):
         return tuple(sum(b.place.o[k] for b in s.bolts) / len(s.bolts) for k in range(3))  # type: ignore[return-value]
     if s.bar is not None:
         return tuple((s.bar[3][k] + s.bar[4][k]) / 2 for k in range(3))  # type: ignore[return-value]

@@ -90,12 +90,12 @@ def mass_places(duty: OtherDuty, mouth: Vec, out: float = -1.0) -> list[tuple[fl
     return []
 
 
-def carried(job: Job, mouth: Vec, out: float = -1.0) -> list[tuple[str, Vec, Vec]]:
-    """Every item on a carrier as a box: name, low and high corner in the host's axes, mm."""
+def carried(job: Job, assembly: Assembly | None) -> list[tuple[str, Vec, Vec]]:
+    """Every item on a carrier as a box where its duty is taken: name, low and high corner in the host's axes, mm."""
     boxes = []
     for duty in job.duties:
         if isinstance(duty, Carrier):
-            for item, (_, at) in zip(duty.items, mass_places(duty, mouth, out), strict=True):
+            for item, (_, at) in zip(duty.items, mass_places(duty, mouth_of(job, assembly, duty), outward(assembly)), strict=True):
                 half = (item.long_mm / 2, item.wide_mm / 2, item.high_mm / 2)
                 low, high = ((at[0] + s * half[0], at[1] + s * half[1], at[2] + s * half[2]) for s in (-1, 1))
                 boxes.append((item.name, low, high))

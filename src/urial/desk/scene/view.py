@@ -21,7 +21,7 @@ from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.job import edit
 from urial.job.host import Vehicle
-from urial.loads.duties import carried, mouth_of, outward
+from urial.loads.duties import carried
 from urial.measure import drawing, keepout
 
 if TYPE_CHECKING:
@@ -297,7 +297,7 @@ class Scene(QWidget):
             labels.paint_flat(self, p)
         paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, self.survey, self._moved and self._press is not None and self.camera.view == "turned")
         if job.duties:
-            paint_carried(p, self.camera, t, carried(job, mouth_of(job, self.store.verdict.assembly), outward(self.store.verdict.assembly)), self.arrows)
+            paint_carried(p, self.camera, t, carried(job, self.store.verdict.assembly), self.arrows)
         if self.store.refusal:  # the last shape that could be built, dimmed
             veil = QColor(t.palette.card)
             veil.setAlpha(165)

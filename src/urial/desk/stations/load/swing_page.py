@@ -50,7 +50,7 @@ class SwingPage(Page):
     def refresh(self) -> None:
         job, assembly = self.store.job, self.store.verdict.assembly
         run = job.running
-        items = carried(job, assembly.places["mouth"])
+        items = carried(job, assembly)
         fixed, trailer, ball = swing.bodies(job, assembly, items)
         asked = (job.vehicle, job.deck, job.survey.keep_outs, tuple(items), ball, run.model_copy(update={"angle_deg": 0.0}))
         if asked != self._asked:
