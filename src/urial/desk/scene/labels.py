@@ -70,7 +70,7 @@ def paint_dimensions(scene: Scene, p: QPainter) -> list[tuple[QRectF, Dimension]
     low, high = corners.min(axis=0), corners.max(axis=0)
     rows: dict[str, int] = {}
     every = drawing.dimensions(job) if scene.survey else scene.shown.dimensions
-    shown = [d for d in every if view in d.views]
+    shown = _once(scene, [d for d in every if view in d.views])
     below = sum(d.axis != "z" and d.side == "low" for d in shown)
     step = min(px(25), (scene.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
     for d in shown:
@@ -108,6 +108,8 @@ def paint_dimensions(scene: Scene, p: QPainter) -> list[tuple[QRectF, Dimension]
         p.setFont(font(scene.theme, 13, bold=True, mono=True))
         box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
         box.moveCenter(middle)
+        if not flat:
+            _step_aside(box, [b for b, _ in labels], px(3))
         if scene.survey and not QRectF(scene.rect()).contains(box):
             continue  # what it measures is out of the picture
         p.setPen(QPen(QColor(pal.touch), 2 if scene._hover == d.path else 1))
@@ -117,6 +119,24 @@ def paint_dimensions(scene: Scene, p: QPainter) -> list[tuple[QRectF, Dimension]
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
         labels.append((box, d))
     return labels
+
+
+def _once(scene: Scene, dimensions: list[Dimension]) -> list[Dimension]:
+    """Like pieces one behind the other show the same size in the same place: it is drawn once, for the first of them."""
+    drawn: dict[tuple[object, ...], Dimension] = {}
+    for d in dimensions:
+        ends = scene.camera.project(np.array([d.a, d.b])).round().astype(int)
+        drawn.setdefault((d.name, d.axis, d.side, *ends.ravel().tolist()), d)
+    return list(drawn.values())
+
+
+def _step_aside(box: QRectF, others: list[QRectF], gap: float) -> None:
+    """Move a box down its line until it covers no other."""
+    for _ in others:
+        hit = next((o for o in others if o.intersects(box)), None)
+        if hit is None:
+            return
+        box.moveTop(hit.bottom() + gap)
 
 
 def _dimensioned(scene: Scene, mesh: bodies.Mesh) -> np.ndarray:
