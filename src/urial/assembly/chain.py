@@ -34,7 +34,8 @@ def chain(assembly: Assembly, sockets: tuple[str, ...], host_name: str) -> tuple
     while wave:  # down every shortest way
         wanted.update({n: steps[n] for n in wave})
         wave = {m for n in wave for m in near[n] if steps.get(m, -1) == steps[n] - 1}
-    order = sorted((n for n in wanted if n != HOST), key=lambda n: -wanted[n])
+    as_built = {n: i for i, n in enumerate([*(_node(p.key) for p in assembly.parts), *("joint " + joint_link(assembly, j.key) for j in assembly.joints)])}
+    order = sorted((n for n in wanted if n != HOST), key=lambda n: (-wanted[n], as_built[n]))
     joints = {"joint " + joint_link(assembly, j.key): j for j in reversed(assembly.joints)}
     out = []
     for n in order:

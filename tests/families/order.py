@@ -1,0 +1,9 @@
+"""Prints all that has an order in every family's verdict; run twice with other hash seeds by test_seven."""
+
+from urial import families
+from urial.shop.parts import parts_list
+from urial.strength.verdict import prove
+
+for name in families.families():
+    v = prove(families.new_job(name))
+    print(name, [s.link for s in v.chain], [c.id for c in v.checks], v.warnings, v.unchecked, parts_list(v.assembly))
