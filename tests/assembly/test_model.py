@@ -9,7 +9,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.assembly.trial import TRIALS, cases_of, judged, turned
+from tests.assembly.trial import TRIALS, cases_of, judged, turned, unbalanced
 from urial import families
 from urial.assembly import bodies, facts
 from urial.assembly.marks import marked, marks
@@ -86,23 +86,10 @@ def test_twice_the_load_is_twice_the_use(name):
 def test_every_part_is_in_equilibrium_in_every_case(name):
     a, loads = made(name)
     _, _, forces = judged(a, loads)
-    points = load_points(a)
-    for part in a.parts:
-        if part.key in forces.net.still:
-            continue
-        force, moment, size = 0.0, 0.0, 1.0
-        for j in a.joints_of.get(part.key, ()):
-            if j.key in forces.raw.link_index:
-                f, m = forces.wrench(j, (0.0, 0.0, 0.0))
-                sign = 1.0 if j.a == part.key else -1.0
-                force, moment, size = force + sign * f, moment + sign * m, max(size, float(np.abs(f).max()))
-        for c, case in enumerate(forces.cases):
-            for n, load in case.loads.items():
-                if points[n].part == part.key:
-                    force = force + np.eye(len(forces.cases))[c][:, None] * np.array(load[:3])
-                    moment = moment + np.eye(len(forces.cases))[c][:, None] * (np.array(load[3:]) + np.cross(points[n].at, load[:3]))
-        assert np.abs(force).max() < 1e-4 * size, part.key
-        assert np.abs(moment).max() < 0.1 * size, part.key
+    left_over = unbalanced(a, forces)
+    assert left_over
+    for key, (force, moment) in left_over.items():
+        assert force < 1e-4 and moment < 0.1, key
 
 
 def test_a_strap_pulls_and_an_edge_pushes_or_neither():

@@ -122,4 +122,24 @@ def turned(assembly, loads, place):
     return out, {c: {n: (*place.vector(tuple(f[:3])), *place.vector(tuple(f[3:]))) for n, f in by.items()} for c, by in loads.items()}
 
 
-__all__ = ["TRIALS", "cases_of", "judged", "turned"]
+def unbalanced(assembly, forces):
+    """What is left over at every part when all joints and loads on it are summed about its place: the greatest force, and
+    moment in mm, each over the greatest force of a joint (1 N at least)."""
+    points = load_points(assembly)
+    left = {}
+    for part in assembly.parts:
+        if part.key in forces.net.still:
+            continue
+        force, moment, size = np.zeros((len(forces.cases), 3)), np.zeros((len(forces.cases), 3)), 1.0
+        for j in assembly.joints_of.get(part.key, ()):
+            if j.key in forces.raw.link_index:
+                f, m = forces.wrench(j, part.place.o)
+                sign = 1.0 if j.a == part.key else -1.0
+                force, moment, size = force + sign * f, moment + sign * m, max(size, float(np.abs(f).max()))
+        for c, case in enumerate(forces.cases):
+            for n, load in case.loads.items():
+                if points[n].part == part.key:
+                    force[c] += load[:3]
+                    moment[c] += np.array(load[3:]) + np.cross(np.subtract(points[n].at, part.place.o), load[:3])
+        left[part.key] = (np.abs(force).max() / size, np.abs(moment).max() / size)
+    return left

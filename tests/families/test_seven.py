@@ -9,12 +9,11 @@ import sys
 from pathlib import Path
 
 import ezdxf
-import numpy as np
 import pytest
 from ezdxf.path import make_path
 from shapely.geometry import Polygon
 
-from tests.assembly.trial import judged, turned
+from tests.assembly.trial import judged, turned, unbalanced
 from urial import families
 from urial.assembly import bodies
 from urial.assembly.model import BuildError
@@ -23,7 +22,6 @@ from urial.geometry.place import Place, angle_axis
 from urial.geometry.shape import Plate
 from urial.job import edit
 from urial.loads import duties, towing
-from urial.loads.case import load_points
 from urial.papers.dxf import plate_dxf
 from urial.papers.packet import packet
 from urial.shop.parts import parts_list
@@ -86,23 +84,10 @@ def test_a_cradle_on_the_right_rail_is_the_mirror_of_one_on_the_left():
 def test_every_part_is_in_equilibrium(name):
     a, loads = made(name)
     _, _, forces = judged(a, loads)
-    points = load_points(a)
-    for part in a.parts:
-        if part.key in forces.net.still:
-            continue
-        force, moment, size = np.zeros((len(forces.cases), 3)), np.zeros((len(forces.cases), 3)), 1.0
-        for j in a.joints_of.get(part.key, ()):
-            if j.key in forces.raw.link_index:
-                f, m = forces.wrench(j, part.place.o)
-                sign = 1.0 if j.a == part.key else -1.0
-                force, moment, size = force + sign * f, moment + sign * m, max(size, float(np.abs(f).max()))
-        for c, case in enumerate(forces.cases):
-            for n, load in case.loads.items():
-                if points[n].part == part.key:
-                    force[c] += load[:3]
-                    moment[c] += np.array(load[3:]) + np.cross(np.subtract(points[n].at, part.place.o), load[:3])
-        assert np.abs(force).max() < 1e-3 * size, part.key
-        assert np.abs(moment).max() < 1.0 * size, part.key
+    left_over = unbalanced(a, forces)
+    assert left_over
+    for key, (force, moment) in left_over.items():
+        assert force < 1e-3 and moment < 1.0, key
 
 
 @pytest.mark.parametrize("name", NAMES)

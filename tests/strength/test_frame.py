@@ -155,13 +155,6 @@ def test_reactions_balance_every_load(seed):
         assert np.abs(moment).max() < 1e-6 * 5e6
 
 
-def test_internal_forces_run_from_end_to_end():
-    r = solve(cantilever(), {"c": {"B": [0, 100, -1000, 0, 0, 0]}})
-    inside = r.force_at("m", np.array([0, 0.5, 1.0]))[0]
-    assert inside[:, 4] == pytest.approx([600_000, 300_000, 0], abs=1e-6)
-    assert inside[:, 5] == pytest.approx([60_000, 30_000, 0], abs=1e-6)
-
-
 @pytest.mark.parametrize(
     ("frame", "says"),
     [

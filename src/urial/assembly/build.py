@@ -203,10 +203,6 @@ class Build:
         """A size on the drawing; a path with a dot in it is the job's own."""
         self.dimensions.append(Dimension(name, a, b, way, views, path if "." in path else self.path(path), side, row))
 
-    def refuse(self, words: str) -> None:
-        """It cannot be built: one sentence that names the two sizes and what would agree."""
-        raise BuildError(words)
-
     def note(self, words: str) -> None:
         """How it is set up on this host: shown beside the sizes and printed."""
         self.notes.append(words)

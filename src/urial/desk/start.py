@@ -87,33 +87,28 @@ class StartPage(QWidget):
         outer.setSpacing(theme.px(24))
         self.left, self.right = QVBoxLayout(), QVBoxLayout()
         column = QVBoxLayout()
-        scroll = QScrollArea()  # the demo jobs scroll; what is beside and below them stays
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QFrame.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        inside = QWidget()
-        inside.setLayout(self.left)
-        self.left.setContentsMargins(0, 0, theme.px(8), 0)
-        self.left.setSpacing(theme.px(7))
-        scroll.setWidget(inside)
-        column.addWidget(scroll, 1)
+        column.addWidget(self._scrolling(self.left, 7), 1)  # the demo jobs scroll; what is beside and below them stays
         self.foot = QVBoxLayout()
         column.addLayout(self.foot)
         outer.addLayout(column, 5)
-        beside = QScrollArea()
-        beside.setWidgetResizable(True)
-        beside.setFrameShape(QFrame.Shape.NoFrame)
-        beside.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        new = QWidget()
-        new.setLayout(self.right)
-        self.right.setContentsMargins(0, 0, theme.px(8), 0)
-        self.right.setSpacing(theme.px(4))
-        beside.setWidget(new)
-        outer.addWidget(beside, 4)
+        outer.addWidget(self._scrolling(self.right, 4), 4)
         self.does, self.kind = "tow", "pickup"
         self.said = label("", "problem", wrap=True)
         self._demos()
         self._new()
+
+    def _scrolling(self, column: QVBoxLayout, spacing: int) -> QScrollArea:
+        """A column that scrolls up and down where it is longer than the window."""
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inside = QWidget()
+        inside.setLayout(column)
+        column.setContentsMargins(0, 0, self.theme.px(8), 0)
+        column.setSpacing(self.theme.px(spacing))
+        area.setWidget(inside)
+        return area
 
     def _card(self, title: str, about: str, name: str, act: object, action: str) -> QFrame:
         card = QFrame()

@@ -34,12 +34,6 @@ def nominal_tension_stress(fu: float) -> float:
     return 0.75 * fu
 
 
-def combined_tension_stress(fnt: float, fnv: float, shear_stress: Array, omega: float = 2.00) -> Array:
-    """F'nt = 1.3 Fnt − Ω Fnt frv / Fnv ≤ Fnt, MPa (J3-3b)."""
-    out: Array = np.clip(1.3 * fnt - omega * fnt * shear_stress / fnv, 0.0, fnt)
-    return out
-
-
 def bearing(diameter: float, thickness: float, fu: float) -> float:
     """Nominal bearing on the wall of one hole, N: 2.4 d t Fu (J3-6a)."""
     return 2.4 * diameter * thickness * fu

@@ -126,20 +126,6 @@ class FrameResult:
             out[:, m, free] = -d[:, m, kept] @ back.T
         return out
 
-    def force_at(self, member: str, fractions: Array) -> Array:
-        """Internal forces (case, station, 6) N, Vy, Vz, T, My, Mz of the part beyond the cut, local axes.
-
-        ``fractions`` (station,) run from 0 at end i to 1 at end j.  Tension is positive; members carry no load
-        between their ends, so moments vary linearly.
-        """
-        m = self.member_index[member]
-        start = self.end_forces[:, m, :6]
-        x = np.asarray(fractions)[None, :] * self.lengths[m]
-        out = np.empty((len(self.cases), x.shape[1], 6))
-        out[:] = -start[:, None, :]
-        out[:, :, 4] += -start[:, 2:3] * x  # My
-        out[:, :, 5] += start[:, 1:2] * x  # Mz
-        return out
 
 Solve = Callable[[Array], Array]
 

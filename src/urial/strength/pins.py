@@ -47,8 +47,3 @@ def plate_rupture(fu: float, thickness: float, edge_across: float) -> float:
 def plate_shear(fu: float, thickness: float, end_distance: float, diameter: float) -> float:
     """D5-2: 0.60 Fu · 2 t (a + d/2), N (Ω 2.00); ``end_distance`` from the hole's edge to the plate's end."""
     return 0.60 * fu * 2 * thickness * (end_distance + diameter / 2)
-
-
-def rattle_angle(clearance: float, engagement: float) -> float:
-    """Free rock of a bar in its receiver, radians: 2·clearance / engagement (clearance on each side)."""
-    return 2 * clearance / engagement

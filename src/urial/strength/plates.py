@@ -16,11 +16,6 @@ def block_shear(fy: float, fu: float, thickness: float, gross_shear: float, net_
     return min(0.60 * fu * net_shear * thickness, 0.60 * fy * gross_shear * thickness) + pull
 
 
-def whitmore_width(start: float, length: float) -> float:
-    """Width a force has spread to at 30° either side over ``length``, mm."""
-    return start + 2 * length * math.tan(math.radians(30))
-
-
 def wall_yielding(fy: float, wall: float, k: float, bearing: float, at_end: bool) -> float:
     """J10-2/J10-3 for both side walls of a tube: 2 Fy t (5k + lb), or 2.5k near an end, N (Ω 1.50)."""
     return 2 * fy * wall * ((2.5 if at_end else 5.0) * k + bearing)

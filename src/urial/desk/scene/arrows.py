@@ -8,6 +8,7 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from urial import units
 from urial.desk.scene.camera import Camera
+from urial.desk.scene.canvas import lettered
 from urial.desk.theme import Theme, font
 from urial.strength.verdict import Verdict
 
@@ -57,8 +58,4 @@ def _figure(p: QPainter, theme: Theme, text: str, start: np.ndarray, way: np.nda
     for taken in labels:
         if taken.intersects(box):  # step aside from a dimension
             box.moveLeft(max(taken.right(), float(start[0])) + 6)
-    back = QColor(theme.palette.card)
-    back.setAlpha(215)
-    p.fillRect(box, back)
-    p.setPen(QColor(theme.palette.touch))
-    p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    lettered(p, theme, box, text, QColor(theme.palette.touch))

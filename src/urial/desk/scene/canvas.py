@@ -12,6 +12,15 @@ from PySide6.QtWidgets import QWidget
 from urial.desk.theme import Theme, font
 
 
+def lettered(p: QPainter, theme: Theme, box: QRectF, text: str, colour: QColor) -> None:
+    """Words in a box, the card's colour behind them so that lines do not run through; in the painter's font."""
+    paper = QColor(theme.palette.card)
+    paper.setAlpha(225)
+    p.fillRect(box, paper)
+    p.setPen(colour)
+    p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
 class Canvas(QWidget):
     """A drawing to scale: ``fit`` sets pixels per mm and where the world's origin is."""
 
@@ -54,11 +63,7 @@ class Canvas(QWidget):
         p.setFont(font(self.theme, size, bold=bold, mono=mono))
         wide, high = p.fontMetrics().horizontalAdvance(text) + self.theme.px(8), p.fontMetrics().height() + 2
         box = QRectF(min(max(at.x() - wide / 2, 3), self.width() - wide - 3), at.y() - high / 2, wide, high)
-        paper = QColor(self.theme.palette.card)
-        paper.setAlpha(225)
-        p.fillRect(box, paper)
-        p.setPen(colour or QColor(self.theme.palette.ink))
-        p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        lettered(p, self.theme, box, text, colour or QColor(self.theme.palette.ink))
         return box
 
     def arrow(self, p: QPainter, start: QPointF, stop: QPointF, colour: QColor) -> None:

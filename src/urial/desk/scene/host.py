@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from urial.desk.scene.camera import Camera
+from urial.desk.scene.canvas import lettered
 from urial.desk.theme import Theme, font
 from urial.geometry.outline import convex_hull
 from urial.geometry.place import Vec
@@ -109,11 +110,7 @@ def _tag(p: QPainter, theme: Theme, x: float, y: float, text: str, colour: QColo
             box.moveTop(other.bottom() + 1)
     if taken is not None:
         taken.append(box)
-    back = QColor(theme.palette.card)
-    back.setAlpha(220)
-    p.fillRect(box, back)
-    p.setPen(colour)
-    p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    lettered(p, theme, box, text, colour)
 
 
 def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: str, labels: list[QRectF]) -> None:
@@ -160,11 +157,7 @@ def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: s
                 break
             box.moveBottom(hit.top() - 1)
         taken.append(box)
-        back = QColor(pal.card)
-        back.setAlpha(200)
-        p.fillRect(box, back)
-        p.setPen(QColor(pal.ink))
-        p.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+        lettered(p, theme, box, name, QColor(pal.ink))
     right, up, _ = camera.axes()
     for found in fixes(job.vehicle, job.survey):
         if found.located is None:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QRadialGradient
 
 from urial.desk.scene.camera import Camera
+from urial.desk.scene.canvas import lettered
 from urial.desk.theme import Theme, font
 from urial.families._stack import Open
 from urial.strength.restraint import Restraint
@@ -59,11 +60,7 @@ def paint_places(p: QPainter, camera: Camera, theme: Theme, places: Sequence[Ope
                 break
         box.moveLeft(min(max(box.left(), 6.0), max(p.viewport().width() - box.width() - 6.0, 6.0)))
         taken.append(box)
-        back = QColor(pal.card)
-        back.setAlpha(225)
-        p.fillRect(box, back)
-        p.setPen(QColor(pal.touch))
-        p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        lettered(p, theme, box, text, QColor(pal.touch))
 
 
 def paint_swing(p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, soft: Restraint, phase: float) -> None:

@@ -71,17 +71,11 @@ class Renderer:
         where = mesh.points if points is None else points
         vtk_points = vtkPoints()
         vtk_points.SetData(numpy_to_vtk(np.ascontiguousarray(where), deep=True))
-        cells = vtkCellArray()
-        offsets = np.arange(0, 3 * len(mesh.triangles) + 1, 3, dtype=np.int64)
-        cells.SetData(numpy_to_vtkIdTypeArray(offsets, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(mesh.triangles, dtype=np.int64).ravel(), deep=True))
         self.data.SetPoints(vtk_points)
-        self.data.SetPolys(cells)
+        self.data.SetPolys(_cells(mesh.triangles))
         self.data.Modified()
-        ink = vtkCellArray()
-        ends = np.arange(0, 2 * len(mesh.edges) + 1, 2, dtype=np.int64)
-        ink.SetData(numpy_to_vtkIdTypeArray(ends, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(mesh.edges, dtype=np.int64).ravel(), deep=True))
         self.lines.SetPoints(vtk_points)
-        self.lines.SetLines(ink)
+        self.lines.SetLines(_cells(mesh.edges))
         self.lines.Modified()
 
     def set_colours(self, rgb: NDArray[np.uint8]) -> None:
@@ -114,3 +108,10 @@ class Renderer:
         return QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied).copy()
 
 
+def _cells(corners: NDArray[np.integer]) -> vtkCellArray:
+    """Triangles (m, 3) or lines (m, 2) of point numbers as VTK keeps them."""
+    count, each = len(corners), corners.shape[1]
+    cells = vtkCellArray()
+    starts = np.arange(0, each * count + 1, each, dtype=np.int64)
+    cells.SetData(numpy_to_vtkIdTypeArray(starts, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(corners, dtype=np.int64).ravel(), deep=True))
+    return cells
