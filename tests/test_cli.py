@@ -188,7 +188,7 @@ def test_new_puts_under_a_family_what_it_needs_and_sockets_lists_what_is_where(t
     rows = {r["socket"]: r for r in json.loads(capsys.readouterr().out)}
     assert rows["1/receiver"]["used_by"] == "2" and rows["2/ball"]["used_by"] is None and rows["2/ball"]["kind"] == "ball"
     assert rows["2/ball"]["at_mm"] == pytest.approx([-1180 + 63.5 - 240, 0, 425 + 25.4 - 50 + 54])
-    for args, says in ((["--on", "ball-mount"], "does not sit on a ball mount"), (["--host", "moon"], "no kind of host"), (["--host", "post"], "wants frame rails")):
+    for args, says in ((["--on", "ball-mount"], "does not sit on a ball mount: it wants a receiver's bore"), (["--host", "moon"], "no kind of host"), (["--host", "post"], "wants frame rails")):
         assert main(["new", "ball-mount", *args, "-o", str(path)]) == 2
         assert says in capsys.readouterr().err
 

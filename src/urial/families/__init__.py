@@ -188,7 +188,7 @@ def stack_of(name: str, on: tuple[str, ...] = ()) -> tuple[Piece, ...]:
     names = [*on, name]
     for under, over in pairwise(names):
         if families()[over].on_host or families()[over].on not in families()[under].offers:
-            raise BuildError(f"A {families()[over].title.lower()} does not sit on a {families()[under].title.lower()}: it wants {families()[over].on}.")
+            raise BuildError(f"A {families()[over].title.lower()} does not sit on a {families()[under].title.lower()}: it wants {families()[over].wants}.")
     while (under := families()[names[0]].stands_on) and not families()[names[0]].on_host:
         names.insert(0, under)
     while (over := families()[names[-1]].bears):

@@ -47,6 +47,11 @@ class Family:
     more: tuple[dict[str, Any], ...] = ()  # further ones of it a new job starts with, by what differs
     settings: Callable[..., tuple[Setting, ...]] | None = None
 
+    @property
+    def wants(self) -> str:
+        """What it goes on, with its article where it has one."""
+        return "a receiver's bore" if self.on == "receiver" else self.on
+
 
 _FAMILIES: dict[str, Family] = {}
 

@@ -249,7 +249,7 @@ def find_path(job: Job, key: str) -> str:
         return (first or bare)[0]
     if bare:
         raise EditError(f"“{key}” could be {' or '.join(bare)}; write the whole name.")
-    near = get_close_matches(wanted, [p.rsplit(".", 1)[-1] for p in table], n=3, cutoff=0.4)
+    near = get_close_matches(wanted, dict.fromkeys(p.rsplit(".", 1)[-1] for p in table), n=3, cutoff=0.4)
     raise EditError(f"There is no parameter called “{key}”" + (f"; nearest: {', '.join(near)}." if near else "."))
 
 

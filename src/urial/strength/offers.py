@@ -37,7 +37,7 @@ def offers(job: Job, place: stack.Open, stopped: Callable[[], bool] = lambda: Fa
 
 def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
     if family.on != place.kind:
-        return Offer(family, False, f"goes on {wants(family)}; this is the {place.words}")
+        return Offer(family, False, f"goes on {family.wants}; this is the {place.words}")
     put = with_marks(stack.put_on(job, family.name, place.on, place.socket))
     number = put.stack[-1].id
     try:
@@ -53,8 +53,3 @@ def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
     mine = max((c.utilisation for c in own), default=0.0)
     words = f"fits · {kg:.1f} kg · {100 * mine:.0f} % used" + (f", and {v.governing.name} {100 * used:.0f} %" if used >= 1 > mine else "")
     return Offer(family, True, words, put, used < 1)
-
-
-def wants(family: Family) -> str:
-    """What a family goes on, with its article where it has one."""
-    return "a receiver's bore" if family.on == "receiver" else family.on
