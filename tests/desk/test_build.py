@@ -150,10 +150,10 @@ def test_the_chain_follows_one_loaded_place_after_the_other(qtbot, window):
 
 
 @pytest.mark.parametrize(("name", "shown", "hidden"), [
-    ("trunk-anchor", {"Duties", "Cases", "Winch"}, {"Trailer", "Stance", "Swing", "Sway", "Deck"}),
-    ("three-point-carriage", {"Duties", "Cases"}, {"Trailer", "Stance", "Swing", "Sway", "Deck", "Weigh"}),
-    ("front-receiver", {"Trailer", "Duties"}, {"Stance", "Swing"}),
-    ("rear-receiver", {"Trailer", "Stance", "Swing", "Sway"}, set()),
+    ("trunk-anchor", {"Duties", "Cases", "Winch"}, {"Stance", "Swing", "Sway", "Deck"}),
+    ("three-point-carriage", {"Duties", "Cases"}, {"Stance", "Swing", "Sway", "Deck", "Weigh"}),
+    ("front-receiver", {"Duties"}, {"Stance", "Swing"}),
+    ("rear-receiver", {"Stance", "Swing", "Sway"}, set()),
 ])  # fmt: skip
 def test_pages_that_make_no_sense_are_not_offered(qtbot, window, name, shown, hidden):
     window.new_job(name)
@@ -164,6 +164,10 @@ def test_pages_that_make_no_sense_are_not_offered(qtbot, window, name, shown, hi
     for page in visible:
         load.show_page(page)
         assert load.current == page or load.pages
+    load.show_page("Duties")
+    tow, towed = load.pages["Duties"].kinds.buttons["tow"], window.store.job.duty.towed
+    tows = name.endswith("receiver")
+    assert tow.isVisible() == (tows and not towed) and (load.pages["Duties"].trailer is not None) == towed
 
 
 def test_every_station_shows_every_family(qtbot, window):

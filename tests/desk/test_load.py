@@ -172,10 +172,10 @@ def test_a_weighing_that_cannot_be_is_said_and_not_used(qtbot, window, load):
 
 
 def test_the_school_is_changed_and_kept_with_the_job(qtbot, window, load):
-    page = open_page(qtbot, window, "Trailer")
-    assert "inside this school's 10–15 %" in page.advice.text()
+    page = open_page(qtbot, window, "Duties")
+    assert "inside this school's 10–15 %" in page.trailer.advice.text()
     click(qtbot, window, "choice:duty.school:4-8")
-    assert "over this school's 8 %" in page.advice.text() and window.tabs[1].words == "tongue weight"
+    assert "over this school's 8 %" in page.trailer.advice.text() and window.tabs[1].words == "tongue weight"
     window.undo_action.trigger()
     assert window.tabs[1].words == "clear"
 
@@ -198,21 +198,21 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
     window.scene.repaint()
     open_page(qtbot, window, "Duties")
     click(qtbot, window, "drop duty")
-    assert not window.store.job.duties and "None yet" in page.said.text()
+    assert not window.store.job.duties and page.chosen == -1 and page.trailer is not None
 
 
 def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, window, load):
-    page = open_page(qtbot, window, "Trailer")
+    page = open_page(qtbot, window, "Duties")
     parts = len(window.store.verdict.assembly.parts)
-    click(qtbot, window, "choice:duty.towed:no")
-    assert "Nothing is asked of the part" in page.advice.text() and window.store.refusal == ""
+    click(qtbot, window, "drop duty")
+    assert "Nothing is asked of the part" in page.said.text() and window.store.refusal == "" and page.trailer is None
     assert len(window.store.verdict.assembly.parts) == parts and not window.store.has_part
     assert not window.chain.isVisible() and not window.tabs[3].isVisible()
     window.go(2)
     assert "Nothing is asked of the part" in window.stations[2].warnings.text()
     window.go(1)
-    click(qtbot, window, "choice:duty.towed:yes")
-    assert window.store.has_part and window.chain.isVisible()
+    click(qtbot, window, "duty:tow")
+    assert window.store.job.duty.towed and window.store.has_part and page.trailer is not None and window.chain.isVisible()
 
 
 # ---- stance, swing, sway, winch
@@ -299,7 +299,7 @@ def test_a_two_wheeler_gets_plain_mechanics_and_no_verdict(qtbot, window, load):
     page = open_page(qtbot, window, "Sway")
     assert "No verdict for two wheels" in page.words.text() and "ask the maker" in page.words.text() and not page.play.isVisible()
     assert window.stage.currentWidget() is window.scene
-    open_page(qtbot, window, "Trailer")
+    open_page(qtbot, window, "Duties")
     type_into(qtbot, field(window, "duty.trailer_mass_kg").line, "120")
     open_page(qtbot, window, "Sway")
     assert f"{100 * 120 / 290:.0f} %" in page.words.text()

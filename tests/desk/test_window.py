@@ -156,7 +156,7 @@ def test_the_window_does_not_wait_for_an_edit_and_the_newest_wins(qtbot, window,
 
     slow = stores.derived
     monkeypatch.setattr(stores.Store, "patience", 0.01)
-    monkeypatch.setattr(stores, "derived", lambda job, early=None: (time.sleep(0.15), slow(job))[1])
+    monkeypatch.setattr(stores, "derived", lambda job, *_: (time.sleep(0.15), slow(job))[1])
     before = window.store.verdict
     start = time.perf_counter()
     window.store.put("stack.1.drop_mm", 125.0)

@@ -111,6 +111,7 @@ class Overlap:
 
 @lru_cache(maxsize=8192)
 def _shared(one: Shape, here: Place, two: Shape, there: Place) -> tuple[float, Vec]:
+    """Space two shapes share (mm³) and its extent."""
     both = placed_body(one, here) ^ placed_body(two, there)
     size = float(both.volume())
     if size <= LEAST:

@@ -87,7 +87,7 @@ def render_all(folder: Path) -> int:
             if page == "Sway":
                 load.pages[page].start_jerk(1.7)
             shoot(f"load-{page.lower()}")
-        load.show_page("Trailer")
+        load.show_page("Duties")
         window.go(3)
         window.scene.set_view("turned")
         window.scene.toggle_deflection()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable
 from pathlib import Path
+from threading import Event
 from types import MappingProxyType
 
 from PySide6.QtCore import QObject, Signal
@@ -29,17 +30,22 @@ log = logging.getLogger("urial")
 
 
 Outcome = Verdict | BuildError
+DRAWS_IN = 0.06
+"""Seconds an edit's judgement waits for its picture."""
 
 
-def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None) -> Outcome:
+def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None, seen: Event | None = None) -> Outcome:
     """What follows from a job: its verdict (for a survey without a part the empty one), or why it cannot be built.
 
-    ``early`` gets the shape as soon as it is built and its solids are made, before it is judged."""
+    ``early`` gets the shape as soon as it is built and its solids are made, before it is judged; ``seen`` is set when it
+    has been drawn: judging waits for that a moment, for the two only hold each other up."""
     try:
         if job.has_part:
             shape = build(job)
             bodies.mesh(shape)
             early(shape)
+            if seen is not None:
+                seen.wait(DRAWS_IN)
         verdict = prove(job) if job.has_part else unproved(job)
         _ = verdict.softest
         _ = verdict.warnings  # with the solids, shadows and clashes every view asks for: found here, remembered there
@@ -84,6 +90,7 @@ class Store(QObject):
         self._edit_path = ""
         self._reckoner = Worker(self, self._arrived, self._meanwhile)
         self._early: list[Assembly] = []
+        self._seen = Event()
         self.shape: Assembly | None = None  # of an edit that is built and not judged yet
         self._adviser = Worker(self, self._suggested)
         self.path: Path | None = None
@@ -200,8 +207,9 @@ class Store(QObject):
         """Work out the present job off the GUI thread; wait for it only a moment."""
         job, self._edit_path = self.job, path
         early: list[Assembly] = []
-        self._early = early
-        self._reckoner.ask(lambda _: derived(job, early.append))
+        self._early, self._seen = early, Event()
+        self._adviser.drop()  # advice on what is no longer so
+        self._reckoner.ask(lambda _, seen=self._seen if self.hasty else None: derived(job, early.append, seen))
         self._keep()  # while it is being worked out
         self._reckoner.linger(self.patience, lambda: self.hasty and bool(early))
         if self.reckoning:
@@ -213,6 +221,11 @@ class Store(QObject):
         if self._early and self.shape is not self._early[0]:
             self.shape = self._early[0]
             self.shaped.emit()
+
+    def drawn(self) -> None:
+        """The new shape has been painted: judging it may go on."""
+        if self.shape is not None:
+            self._seen.set()
 
     def _arrived(self, outcome: object) -> None:
         failed = BuildError("It could not be worked out; the log in the state folder says why.")

@@ -348,6 +348,7 @@ class Window(QMainWindow):
         for n, station in enumerate(self.stations):
             if isinstance(station, (self.kit.Measure, self.kit.Load)) and station.page_of(path):
                 station.show_page(station.page_of(path))
+                station.pages[station.current].choose_for(path)
             if isinstance(station, self.kit.Build) and path.startswith("stack."):
                 station.show_path(path)
             for field in station.findChildren(QWidget, f"field:{path}"):

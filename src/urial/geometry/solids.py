@@ -19,6 +19,7 @@ from urial.geometry import path as paths
 from urial.geometry import profile
 from urial.geometry.axis import frame_at, start_frame
 from urial.geometry.flat import bend_zone, flat_area
+from urial.geometry.home import home
 from urial.geometry.path import Arc, Line, ShapeError, Straight
 from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
 from urial.geometry.profile import ROUND
@@ -26,6 +27,8 @@ from urial.geometry.shape import Bar, Capped, Cope, Cut, End, Flattened, Fold, H
 from urial.stock.catalogue import StockSection
 
 Array = NDArray[np.float64]
+SAG = 0.25
+"""How far a bend's chords may run inside its true centre line, mm."""
 UNION = OpType.Add
 
 __all__ = ["bounding_box", "creases", "solid", "surface", "triangles", "volume"]
@@ -42,9 +45,17 @@ def _solid(shape: object) -> Manifold:
 
 
 @lru_cache(maxsize=1024)
+def _at_home(shape: Shape) -> Manifold:
+    """The solid of a shape that is at home."""
+    return _solid(shape)
+
+
+@lru_cache(maxsize=2048)
 def solid(shape: Shape) -> Manifold:
     """The solid of a shape in its piece's axes.  ShapeError when it cannot be made."""
-    return _solid(shape)
+    there = home(shape)
+    made = _at_home(there.shape)
+    return placed(made.mirror([0.0, 1.0, 0.0]) if there.mirrored else made, there.place)
 
 
 def _section(stock: StockSection) -> CrossSection:
@@ -171,7 +182,7 @@ def _skinned(shape: Bar) -> Manifold | None:
     gone = 0.0
     for run in paths.runs(shape.path):
         if isinstance(run, Arc):
-            steps = max(3, math.ceil(run.angle / math.radians(4)))
+            steps = max(3, math.ceil(run.angle / min(math.radians(6), 2 * math.acos(1 - SAG / max(run.radius, 2 * SAG)))))
             at |= {gone + run.length * k / steps for k in range(1, steps)}
         gone += run.length
         at.add(min(gone, size))
@@ -369,25 +380,42 @@ def _(shape: Strap) -> Manifold:
     return Manifold.batch_boolean(pieces, UNION)
 
 
-@lru_cache(maxsize=1024)
 def volume(shape: Shape) -> float:
     """mm³.  A folded plate has its blank's: bending moves metal, it takes none away."""
     if isinstance(shape, Plate) and shape.folds:
         return flat_area(shape) * shape.t
-    return float(solid(shape).volume())
+    return _volume_at_home(home(shape).shape)
 
 
 @lru_cache(maxsize=1024)
+def _volume_at_home(shape: Shape) -> float:
+    return float(_at_home(shape).volume())
+
+
 def surface(shape: Shape) -> float:
     """mm², inside of tubes included."""
-    return float(solid(shape).surface_area())
+    return _surface_at_home(home(shape).shape)
 
 
 @lru_cache(maxsize=1024)
+def _surface_at_home(shape: Shape) -> float:
+    return float(_at_home(shape).surface_area())
+
+
+@lru_cache(maxsize=1024)
+def _triangles_at_home(shape: Shape) -> tuple[Array, NDArray[np.intp]]:
+    mesh = _at_home(shape).to_mesh()
+    return np.asarray(mesh.vert_properties, dtype=float)[:, :3], np.asarray(mesh.tri_verts, dtype=np.intp)
+
+
+@lru_cache(maxsize=2048)
 def triangles(shape: Shape) -> tuple[Array, NDArray[np.intp]]:
     """Points (n, 3) and triangles (m, 3) of the solid."""
-    mesh = solid(shape).to_mesh()
-    return np.asarray(mesh.vert_properties, dtype=float)[:, :3], np.asarray(mesh.tri_verts, dtype=np.intp)
+    there = home(shape)
+    points, faces = _triangles_at_home(there.shape)
+    if there.mirrored:
+        points, faces = points * np.array([1.0, -1.0, 1.0]), faces[:, ::-1]
+    return there.place.points(points), faces
 
 
 def bounding_box(body: Manifold) -> tuple[Vec, Vec]:
@@ -405,19 +433,23 @@ CREASE = math.cos(math.radians(28))
 """Two faces that meet at more than this are drawn with an edge between them."""
 
 
-@lru_cache(maxsize=1024)
 def creases(shape: Shape) -> NDArray[np.intp]:
     """Pairs of points (k, 2) of a shape's triangles between which two faces meet at an angle."""
-    points, faces = triangles(shape)
+    return _creases_at_home(home(shape).shape)
+
+
+@lru_cache(maxsize=1024)
+def _creases_at_home(shape: Shape) -> NDArray[np.intp]:
+    points, faces = _triangles_at_home(shape)
     a, b, c = (points[faces[:, k]] for k in range(3))
     normal = np.cross(b - a, c - a)
     size = np.linalg.norm(normal, axis=1)
     normal = normal / np.where(size > 0, size, 1)[:, None]
-    pairs = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
+    i, j = faces.T.ravel(), np.roll(faces, -1, axis=1).T.ravel()
+    edge = np.minimum(i, j) * len(points) + np.maximum(i, j)  # one number an edge: quicker to sort than pairs
     face = np.tile(np.arange(len(faces)), 3)
-    order = np.lexsort((pairs[:, 1], pairs[:, 0]))
-    pairs, face = pairs[order], face[order]
-    same = np.flatnonzero((pairs[1:] == pairs[:-1]).all(axis=1))
+    order = np.argsort(edge, kind="stable")
+    edge, face = edge[order], face[order]
+    same = np.flatnonzero(edge[1:] == edge[:-1])
     sharp = (normal[face[same]] * normal[face[same + 1]]).sum(axis=1) < CREASE
-    out: NDArray[np.intp] = pairs[same[sharp]]
-    return out
+    return np.stack(np.divmod(edge[same[sharp]], len(points)), axis=1)

@@ -159,7 +159,9 @@ class Electrode:
 
 @dataclass(frozen=True)
 class Receiver:
-    """A receiver size: bar it takes, bore, tube it is cut from, pin and its hole, pin behind the mouth; mm."""
+    """A receiver size: bar it takes, bore, tube it is cut from, pin and its hole, pin behind the mouth; mm.
+
+    ``towed`` is the largest trailer (kg) of the SAE J684 class such bores are made for; None where there is no class."""
 
     name: str
     system: str
@@ -169,6 +171,7 @@ class Receiver:
     pin: float
     pin_hole: float
     pin_from_mouth: float
+    towed: float | None
     source: str
 
 
@@ -267,7 +270,7 @@ def receivers() -> dict[str, Receiver]:
     """Every receiver size by key."""
     return _rows("receivers.csv", lambda r: Receiver(
         r["name"], r["system"], _num(r, "bar_mm"), _num(r, "opening_mm"), r["tube"], _num(r, "pin_mm"),
-        _num(r, "pin_hole_mm"), _num(r, "pin_from_mouth_mm"), r["source"]))  # fmt: skip
+        _num(r, "pin_hole_mm"), _num(r, "pin_from_mouth_mm"), _num(r, "class_kg") if r["class_kg"] else None, r["source"]))  # fmt: skip
 
 
 @cache

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from urial import units
 from urial.assembly import bodies
+from urial.assembly.chain import VEHICLE
 from urial.assembly.model import BuildError, Unasked
 from urial.families import _stack as stack
 from urial.families import build, with_marks
@@ -32,7 +34,7 @@ def offers(job: Job, place: stack.Open, stopped: Callable[[], bool] = lambda: Fa
         if stopped():
             return []
         out.append(_offer(job, place, family))
-    return sorted(out, key=lambda o: (not o.fits, o.job is None, o.family.title))
+    return sorted(out, key=lambda o: (not o.fits, not o.holds, o.job is None, o.family.title))
 
 
 def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
@@ -49,6 +51,10 @@ def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
         return Offer(family, False, str(error), put)
     kg = sum(bodies.mass(p) for p in v.assembly.parts if p.piece == number)
     own = [c for c in v.checks if any(p.mark == c.part and p.piece == number for p in v.assembly.parts)]
+    over = max((c for c in v.checks if c.kind == "rating" and c.short and c.link != VEHICLE), key=lambda c: c.utilisation, default=None)
+    if over is not None:
+        asked, allowed = (units.show(x, "mass", job.units) for x in (over.demand, over.available))
+        return Offer(family, True, f"goes in, but is too small for what is asked: {over.name} {allowed}, asked {asked}", put, holds=False)
     used = max((c.utilisation for c in v.checks), default=0.0)
     mine = max((c.utilisation for c in own), default=0.0)
     words = f"fits · {kg:.1f} kg · {100 * mine:.0f} % used" + (f", and {v.governing.name} {100 * used:.0f} %" if used >= 1 > mine else "")

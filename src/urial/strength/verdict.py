@@ -21,6 +21,7 @@ from urial.loads.case import Case, LoadPoint, load_points
 from urial.loads.ratings import Asked, Rating, ratings
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
+from urial.stock import catalogue
 from urial.strength.analysis import Forces, analyse
 from urial.strength.basis import Basis, basis_of
 from urial.strength.check import Check, Line, Unchecked, Working
@@ -209,6 +210,9 @@ def ground_words(assembly: Assembly) -> list[str]:
     return [f"Only {low[2]:.0f} mm to the ground when empty, less when loaded; a smaller drop clears ramps and kerbs."]
 
 
+CLASS = "SAE J684: the heaviest trailer of the class such bores are made for"
+
+
 def rating_check(r: Rating, case: str, basis: Basis, cases: Sequence[Case], mark: str, link: str) -> Check:
     """Somebody else's limit as a check: kg against kg."""
     used = r.demand / r.limit
@@ -302,6 +306,11 @@ def _ratings(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) 
     for r in rows:
         own = r.link == "ball" and part is not None
         out.append(rating_check(r, "standing", basis, cases, part.mark if own and part else "vehicle", part.family if own and part else VEHICLE))
+    for bore in assembly.sockets:
+        towed = catalogue.receiver(bore.size).towed if bore.kind == "receiver" and bore.key in assembly.occupied else None
+        if job.duty.towed and socket and towed:
+            tube = assembly.by_key[bore.part]
+            out.append(rating_check(Rating(f"{bore.key}: class", f"class of a {bore.size} in receiver", "ball", job.duty.trailer_mass_kg, towed, bore.path, CLASS), "standing", basis, cases, tube.mark, tube.family))
     forks = [s for s in assembly.sockets if s.kind == "fork" and s.rating_kg]
     payload = sum(d.kg + d.payload_kg for d in job.duties if isinstance(d, Implement))
     if forks and payload:

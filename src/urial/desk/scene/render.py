@@ -101,10 +101,9 @@ class Renderer:
         self.window.Render()
         pixels = vtkUnsignedCharArray()
         self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 1, pixels)
-        flat = vtk_to_numpy(pixels).reshape(height, width, 4)[::-1]
-        data = np.array(flat)
-        # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
-        np.minimum(data[:, :, :3], data[:, :, 3:], out=data[:, :, :3])
+        data = np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1])
+        if fine:  # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
+            np.minimum(data[:, :, :3], data[:, :, 3:], out=data[:, :, :3])
         return QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied).copy()
 
 

@@ -82,7 +82,7 @@ class Scene(QWidget):
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
         self.rest.setInterval(140)
-        self.rest.timeout.connect(lambda: self._draw_fine())
+        self.rest.timeout.connect(self._rested)
         self.editor: _Typed | None = None
         self.problem = QLabel(self)
         self.problem.setProperty("role", "problem")
@@ -264,6 +264,13 @@ class Scene(QWidget):
     def _marks(self, mark: str | None) -> tuple[str, ...]:
         return (mark,) if mark else ()
 
+    def _rested(self) -> None:
+        """Time for the sharp picture, but not while an edit is being judged: each would hold the other up."""
+        if self.store.reckoning:
+            self.rest.start()
+        else:
+            self._draw_fine()
+
     def _draw_fine(self) -> None:
         try:
             self._refresh_image(fine=True)
@@ -318,6 +325,7 @@ class Scene(QWidget):
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        self.store.drawn()
 
     def _backdrop(self, p: QPainter, moving: bool) -> None:
         """The paper with the host's outline, kept while neither it nor the camera moves."""

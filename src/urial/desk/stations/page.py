@@ -38,7 +38,8 @@ class Page(QWidget):
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(theme.px(4))
-        self.column.addWidget(label(self.question, "title", wrap=True))
+        if self.question:
+            self.column.addWidget(label(self.question, "title", wrap=True))
         self.problem = label("", "problem", wrap=True)
         self.problem.hide()
         self.fill()
@@ -49,6 +50,9 @@ class Page(QWidget):
 
     def refresh(self) -> None:
         """Show the store's present state."""
+
+    def choose_for(self, path: str) -> None:
+        """Show the row a field belongs to, on a page that shows one at a time."""
 
     def length(self, mm: float) -> str:
         """A length in the job's units."""

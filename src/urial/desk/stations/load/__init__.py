@@ -8,7 +8,6 @@ from urial.desk.stations.load.duties_page import DutiesPage
 from urial.desk.stations.load.stance_page import StancePage
 from urial.desk.stations.load.sway_page import SwayPage
 from urial.desk.stations.load.swing_page import SwingPage
-from urial.desk.stations.load.trailer_page import TrailerPage
 from urial.desk.stations.load.weigh_page import WeighPage
 from urial.desk.stations.load.winch_page import WinchPage
 from urial.desk.stations.page import PagedStation
@@ -24,12 +23,12 @@ class Load(PagedStation):
     arrows = True
     needs_part = False
     columns = 5
-    PAGES = (TrailerPage, DutiesPage, CasesPage, DeckPage, WeighPage, StancePage, SwingPage, SwayPage, WinchPage)
+    PAGES = (DutiesPage, CasesPage, DeckPage, WeighPage, StancePage, SwingPage, SwayPage, WinchPage)
 
     def page_of(self, path: str) -> str:
         """The page a field of the load is on, or nothing."""
-        for start, page in (("duty.", TrailerPage), ("running.speed", SwayPage), ("running.jerk", SwayPage), ("running.grip", SwayPage), ("running.trailer_grip", SwayPage), ("running.", SwingPage), ("deck.", DeckPage)):
-            if path.startswith(start):
+        for start, page in (("duty.", DutiesPage), ("duties.", DutiesPage), ("running.speed", SwayPage), ("running.jerk", SwayPage), ("running.grip", SwayPage), ("running.trailer_grip", SwayPage), ("running.", SwingPage), ("deck.", DeckPage)):
+            if path.startswith(start) and not path.startswith("duty.factors"):
                 return page.name
         return ""
 

@@ -1,9 +1,12 @@
-"""Duties: carriers, winches, straps, implements, ballast and anchors beside the trailer."""
+"""Duties: what the part must do, the trailer it tows one of them."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
+from urial.desk.stations.load.trailer_page import TrailerForm, can_tow
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.rows import Rows
@@ -15,23 +18,26 @@ from urial.loads import duties
 from urial.road import balance
 from urial.road.winch import leg_pull
 
-CALLED = {"carrier": "Carrier", "winch": "Winch", "recovery": "Recovery", "implement": "Implement", "ballast": "Ballast", "anchor": "Anchor"}
+TRAILER = -1
+"""The number of the trailer among the duties: it is one of them, and comes first."""
+CALLED = {"tow": "Trailer", "carrier": "Carrier", "winch": "Winch", "recovery": "Recovery", "implement": "Implement", "ballast": "Ballast", "anchor": "Anchor"}
 
 
 class DutiesPage(Page):
-    """What else must it do?"""
+    """What must it do?"""
 
     name = "Duties"
-    question = "What else must it do?"
+    question = "What must it do?"
 
     def fill(self) -> None:
-        self.column.addWidget(label("Beside the trailer it tows. Each adds its own load cases, with reason and source, and is judged together with the rest.", "quiet", wrap=True))
-        self.column.addWidget(Segments([(k, f"+ {w}") for k, w in CALLED.items()], 3, "duty", self._add, checkable=False))
+        self.kinds = Segments([(k, f"+ {w}") for k, w in CALLED.items()], 4, "duty", self._add, {"tow": "A trailer towed on a ball, a clevis or a pintle"}, checkable=False)
+        self.column.addWidget(self.kinds)
         self.list = QVBoxLayout()
         self.list.setSpacing(0)
         self.column.addLayout(self.list)
         self.said = label("", "", wrap=True)
         self.column.addWidget(self.said)
+        self.trailer: TrailerForm | None = None
         self.form = QVBoxLayout()
         self.column.addLayout(self.form)
         self.chosen: int | None = None
@@ -39,36 +45,53 @@ class DutiesPage(Page):
         self._opened: object = None
         self._rows: list[Rows] = []
 
+    def _offered(self) -> list[int]:
+        """The duties there are: the trailer first, then the rest by number."""
+        return [*([TRAILER] if self.store.job.duty.towed and can_tow(self.store.job) else []), *range(len(self.store.job.duties))]
+
+    def _title(self, n: int) -> str:
+        """What a duty is called on its button."""
+        if n == TRAILER:
+            return f"Trailer: {self.store.job.duty.trailer_name}" if self.store.job.duty.trailer_name not in ("", "Trailer") else "Trailer"
+        duty = self.store.job.duties[n]
+        return duty.title if duty.title != "duty" else CALLED[duty.kind]
+
     def refresh(self) -> None:
-        rows = self.store.job.duties
-        if self.chosen is None and rows:
-            self.chosen = 0
-        if self.chosen is not None and self.chosen >= len(rows):
-            self.chosen = len(rows) - 1 if rows else None
-        shape = (tuple((d.kind, d.title) for d in rows), self.chosen)
+        rows, there = self.store.job.duties, self._offered()
+        if self.chosen not in there:
+            self.chosen = there[min(len(there) - 1, max(self.chosen or 0, 0))] if there else None
+        self.kinds.offer([k for k in CALLED if k != "tow" or (can_tow(self.store.job) and not self.store.job.duty.towed)])
+        shape = (tuple((n, self._title(n)) for n in there), self.chosen)
         if shape != self._made:
             self._made = shape
             clear(self.list)
-            for n, duty in enumerate(rows):
-                button = QPushButton(duty.title if duty.title != "duty" else CALLED[duty.kind])
+            for n in there:
+                button = QPushButton(self._title(n))
                 button.setCheckable(True)
                 button.setChecked(n == self.chosen)
                 button.setProperty("segment", True)
-                button.setObjectName(f"chosen duty:{n}")
+                button.setObjectName("chosen duty:trailer" if n == TRAILER else f"chosen duty:{n}")
                 button.clicked.connect(lambda _=False, k=n: self._choose(k))
                 self.list.addWidget(button)
-        opened = (self.chosen, rows[self.chosen].kind if self.chosen is not None else "", len(rows), rows[self.chosen].socket if self.chosen is not None else "", tuple(s.key for s in self.store.verdict.assembly.sockets))
+        duty = rows[self.chosen] if self.chosen not in (None, TRAILER) else None
+        opened = (self.chosen, duty.kind if duty else "", len(rows), duty.socket if duty else "", tuple(s.key for s in self.store.verdict.assembly.sockets))
         if opened != self._opened:
             self._opened = opened
             self._fields()
         for r in self._rows:
             r.refresh()
-        self.said.setText(self._words())
+        if self.trailer is not None:
+            self.trailer.refresh()
+        words = self._words()
+        self.said.setText(words)
+        self.said.setVisible(bool(words))
 
     def _words(self) -> str:
         """What the chosen duty comes to, in a sentence."""
         if self.chosen is None:
-            return "None yet."
+            return self.store.verdict.unasked or "Nothing yet: add what it has to do. Each duty brings its own load cases, with reason and source."
+        if self.chosen == TRAILER:
+            return ""
         duty, host = self.store.job.duties[self.chosen], self.store.job.vehicle
         mine = duties.duty_cases(self.store.job.model_copy(update={"duties": (duty,)}), self.store.verdict.assembly)
         size = lambda c: sum(sum(p.force[k] for p in c.pulls) ** 2 for k in range(3)) ** 0.5  # noqa: E731
@@ -94,8 +117,14 @@ class DutiesPage(Page):
     def _fields(self) -> None:
         clear(self.form)
         self._rows = []
+        self.trailer = None
         n = self.chosen
         if n is None:
+            return
+        if n == TRAILER:
+            self.trailer = TrailerForm(self.store, self.theme)
+            self.form.addWidget(self.trailer)
+            self._away("It tows nothing", lambda: self.put("duty.towed", False, "tows nothing"))
             return
         duty = self.store.job.duties[n]
         for name, info in type(duty).model_fields.items():
@@ -111,10 +140,13 @@ class DutiesPage(Page):
             self._rows.append(Rows(self.store, f"duties.{n}.links", "Links, load to anchor", "link", (("name", "name"), ("what", "is a"), ("limit_N", "marked"), ("marked", "as"), ("legs", "in legs")), lambda job: Link()))
         for rows in self._rows:
             self.form.addWidget(rows)
-        away = QPushButton("Take this duty away")
-        away.setObjectName("drop duty")
-        away.clicked.connect(lambda: self._drop(n))
-        self.form.addWidget(away)
+        self._away("Take this duty away", lambda: self._drop(n))
+
+    def _away(self, words: str, act: Callable[[], object]) -> None:
+        button = QPushButton(words)
+        button.setObjectName("drop duty")
+        button.clicked.connect(lambda: act())
+        self.form.addWidget(button)
 
     def _acts_at(self, n: int) -> None:
         """Which socket takes the duty: chosen by itself, or one of those that could."""
@@ -130,11 +162,21 @@ class DutiesPage(Page):
         taken.choose(duty.socket)
         self.form.addWidget(taken)
 
-    def _choose(self, n: int) -> None:
+    def _choose(self, n: int | None) -> None:
         self.chosen = n
         self.refresh()
 
+    def choose_for(self, path: str) -> None:
+        """Show the duty a field belongs to."""
+        head, *rest = path.split(".")
+        self._choose(TRAILER if head == "duty" else int(rest[0]) if head == "duties" and rest and rest[0].isdigit() else self.chosen)
+
     def _add(self, kind: str) -> None:
+        if kind == "tow":
+            before, self.chosen = self.chosen, TRAILER
+            if not self.put("duty.towed", True, "add trailer"):
+                self.chosen = before
+            return
         rows = self.store.job.duties
         new: Value = MODELS[kind](title=CALLED[kind].lower())
         before, self.chosen = self.chosen, len(rows)

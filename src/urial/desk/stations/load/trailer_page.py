@@ -9,19 +9,17 @@ from urial.job.host import Quad, TwoWheeler, Vehicle
 from urial.job.model import Job
 from urial.loads import towing
 
-FIRST = ("towed", "trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
+FIRST = ("trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
 MORE = ("hitch", "coupler_height_mm", "axle_behind_mm", "bed_length_mm", "middle_height_mm", "permissible_kg", "articulation_deg", "air_suspension", "chains_judged")
 
 
-class TrailerPage(Page):
-    """What does it tow?"""
+def can_tow(job: Job) -> bool:
+    """Does the kind of host tow at all?"""
+    return isinstance(job.vehicle, (Vehicle, Quad, TwoWheeler))
 
-    name = "Trailer"
-    question = "What does it tow?"
 
-    @classmethod
-    def fits(cls, job: Job) -> bool:
-        return isinstance(job.vehicle, (Vehicle, Quad, TwoWheeler))
+class TrailerForm(Page):
+    """The trailer as one of the duties: shown where its row is chosen."""
 
     def fill(self) -> None:
         self.column.addWidget(form(self.store, [f"duty.{n}" for n in FIRST]))
@@ -38,8 +36,7 @@ class TrailerPage(Page):
         job = self.store.job
         advice = towing.tongue_advice(job)
         self.scale.show_value(advice.percent, job.duty.school, advice.warn)
-        self.scale.setVisible(job.duty.towed)
-        self.advice.setText(advice.words if job.duty.towed else self.store.verdict.unasked or "It tows nothing; the other duties are judged alone.")
+        self.advice.setText(advice.words)
         known = job.duty.towed and self.store.has_part
         self.forces.setVisible(known)
         if known:
