@@ -109,20 +109,24 @@ def _families(_: argparse.Namespace) -> int:
 
 
 def _new(args: argparse.Namespace) -> int:
+    from datetime import date
+
     from urial.assembly.model import BuildError
     from urial.families import build, new_job, survey_job
     from urial.job.edit import EditError, find_path, own_paths, write
     from urial.job.file import Document, FileError, save
+    from urial.job.origin import Origin, follow
 
     try:
         kind = args.family.removeprefix("survey:") if args.family.startswith("survey:") else None
-        job = new_job(args.family, args.host, tuple(args.on)) if kind is None else survey_job(kind)
+        start = job = new_job(args.family, args.host, tuple(args.on)) if kind is None else survey_job(kind)
         for item in args.set:
             key, sign, value = item.partition("=")
             if not sign:
                 raise Refused(f"“{item}” is not key=value; write it like drop=120mm.")
             for path in own_paths(job, args.family, key.strip()) or [find_path(job, key.strip())]:
                 job = write(job, path, value)
+        job = follow(start, job, Origin(how="typed", on=date.today().isoformat()))
         if job.has_part:
             build(job)
         save(args.output, Document(job))
@@ -172,6 +176,7 @@ def _check(args: argparse.Namespace) -> int:
 
         _print_json(check_json(verdict, mass))
     else:
+        from urial.job.origin import assumed
         from urial.strength.verdict import CAUTION
 
         worst = verdict.weak_link
@@ -184,6 +189,9 @@ def _check(args: argparse.Namespace) -> int:
             print(f"NOT JUDGED  {u.part}: {u.what}")
         for w in verdict.warnings:
             print(f"Mind: {w}")
+        guessed = assumed(verdict.job)
+        if guessed:
+            print(f"Assumed, not measured: {len(guessed)} of the figures it is reckoned from; --json names them.")
         print(f"\n{CAUTION}")
     return HOLDS if verdict.holds else SHORT
 

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.job.duty import Cargo, Deck
+from urial.job.origin import Origin
 from urial.road import deck as decks
 
 DECK = Deck(cargo=(Cargo(name="sled", kg=420, front_mm=900, long_mm=1600, wide_mm=700, high_mm=500), Cargo(name="water", kind="liquid", kg=260, least_kg=20, front_mm=150, long_mm=700, wide_mm=1200, fill=70)))
@@ -14,7 +15,7 @@ DECK = Deck(cargo=(Cargo(name="sled", kg=420, front_mm=900, long_mm=1600, wide_m
 
 @pytest.fixture
 def load(qtbot, window):
-    window.store.put_job(edit.put(window.store.job, "deck", DECK), "deck", "deck")
+    window.store.put_job(edit.put(window.store.job, "deck", DECK), "deck", "deck", Origin(how="typed"))
     qtbot.mouseClick(window.tabs[1], Qt.MouseButton.LeftButton)
     return window.stations[1]
 
@@ -142,9 +143,14 @@ def test_the_tongue_is_weighed_with_the_live_scale(qtbot, window, load):
     qtbot.waitUntil(lambda: page.live.value == 62.0, timeout=5000)
     click(qtbot, window, "take reading")
     assert window.store.job.weighings[n].reading_kg == 62.0 and window.store.job.weighings[n].date
+    assert "Not weighed yet: “fixed support to coupler”" in page.result.text()
+    type_into(qtbot, field(window, f"weighings.{n}.coupler_mm").line, "300 mm")
+    type_into(qtbot, field(window, f"weighings.{n}.scale_mm").line, "900 mm")
     assert "186\u00a0kg" in page.result.text() and "±" in page.result.text()
     click(qtbot, window, "use weighing")
     assert window.store.job.duty.tongue_mass_kg == pytest.approx(186)
+    assert page.result.text().startswith("SIMULATED") and "SIMULATED" in page.live.live.text()
+    assert window.store.job.origins["duty.tongue_mass_kg"].how == "simulated"  # for good: what is made of it says so too
     page.live.simulated.fault = "garbage"
     qtbot.waitUntil(lambda: "not a reading" in page.live.live.text(), timeout=5000)
     click(qtbot, window, "take reading")
@@ -162,7 +168,8 @@ def test_a_weighing_that_cannot_be_is_said_and_not_used(qtbot, window, load):
     click(qtbot, window, "add weighing")
     n = len(window.store.job.weighings) - 1
     click(qtbot, window, f"choice:weighings.{n}.method:jack")
-    type_into(qtbot, field(window, f"weighings.{n}.jack_behind_mm").line, "4 m")
+    for name, text in (("reading_kg", "80 kg"), ("axle_mm", "3300 mm"), ("jack_behind_mm", "4 m")):
+        type_into(qtbot, field(window, f"weighings.{n}.{name}").line, text)
     before = window.store.job.duty
     click(qtbot, window, "use weighing")
     assert "behind the trailer's axles" in page.problem.text() and window.store.job.duty == before

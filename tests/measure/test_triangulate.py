@@ -97,3 +97,22 @@ def test_tapes_that_cannot_be_used_are_refused_with_a_reason(known, tapes, says)
     with pytest.raises(TapeError, match=says) as refusal:
         locate(known, tapes)
     assert str(refusal.value).endswith(".") and "\n" not in str(refusal.value)
+
+
+def test_two_inches_on_one_of_five_tapes_never_accuse_a_good_one():
+    """Places nearly in a plane, as rails are: a good tape was named while the wrong one had turned the side over."""
+    rng = np.random.default_rng(5)
+    named = unnamed = 0
+    for _ in range(400):
+        known = np.array([[0, 800, 380], [0, -800, 380], [-905, 480, 607], [-905, -480, 607], [-1065, 480, 607]], dtype=float) + rng.normal(0, 8, (5, 3))
+        place = np.array([rng.uniform(-1500, -1100), rng.uniform(-300, 300), rng.uniform(250, 700)])
+        wrong = int(rng.integers(5))
+        tapes = tapes_to(place, known) + rng.normal(0, 1, 5)
+        tapes[wrong] += 50.8 * rng.choice([-1, 1])
+        try:
+            found = locate(known, tapes, 1.0, towards=(0, 0, -1))
+        except TapeError:
+            continue
+        assert found.suspect in (None, wrong)
+        named, unnamed = named + (found.suspect == wrong), unnamed + (found.suspect is None)
+    assert named > 100, (named, unnamed)

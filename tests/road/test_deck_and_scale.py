@@ -1,6 +1,7 @@
 """Decks against static equilibrium, weighings against the lever, winches and straps against their formulas."""
 
 import math
+import re
 
 import pytest
 from hypothesis import given
@@ -9,7 +10,7 @@ from hypothesis import strategies as st
 from urial.job.duty import Cargo, Deck, Weighing
 from urial.road import balance, winch
 from urial.road import deck as decks
-from urial.road.weighing import weigh
+from urial.road.weighing import NotWeighed, weigh
 
 BLOCK = st.builds(lambda kg, front, across, high: Cargo(kg=kg, front_mm=front, across_mm=across, long_mm=600, wide_mm=600, high_mm=high),
                   st.floats(5, 900), st.floats(0, 3000), st.floats(-600, 600), st.floats(100, 1500))  # fmt: skip
@@ -135,6 +136,9 @@ def test_a_weighbridge_gives_tongue_and_trailer():
     assert (w.tongue_kg, w.trailer_kg) == (200, 1850) and w.tongue_sigma == 10 and w.trailer_sigma == pytest.approx(5 * math.sqrt(5))
 
 
+READ = {"reading_kg": 100.0, "jack_behind_mm": 0.0, "axle_mm": 3300.0, "coupler_mm": 300.0, "scale_mm": 900.0, "alone_front_kg": 0.0, "alone_rear_kg": 0.0, "hitched_front_kg": 0.0, "hitched_rear_kg": 0.0, "trailer_axles_kg": 0.0}
+
+
 @pytest.mark.parametrize(
     ("values", "says"),
     [
@@ -146,7 +150,16 @@ def test_a_weighbridge_gives_tongue_and_trailer():
 )  # fmt: skip
 def test_a_weighing_that_cannot_be_is_refused(values, says):
     with pytest.raises(ValueError, match=says):
-        weigh(Weighing(**values))
+        weigh(Weighing(**{**READ, **values}))
+
+
+@pytest.mark.parametrize(("method", "missing"), [("jack", "reading_kg"), ("jack", "axle_mm"), ("beam", "coupler_mm"), ("bridge", "trailer_axles_kg")])
+def test_a_weighing_takes_no_part_until_it_is_filled(method, missing):
+    title = str(Weighing.model_fields[missing].title)
+    with pytest.raises(NotWeighed, match=f"Not weighed yet: “{re.escape(title)}”"):
+        weigh(Weighing(**{**READ, "method": method, missing: None}))
+    with pytest.raises(NotWeighed):
+        weigh(Weighing(method=method))
 
 
 # ---- winches and straps

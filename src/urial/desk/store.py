@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 from threading import Event
 from types import MappingProxyType
+from typing import Literal
 
 from PySide6.QtCore import QObject, Signal
 
@@ -16,10 +18,11 @@ from urial.assembly.model import Assembly, BuildError, Unasked
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.families import build
-from urial.job import edit
+from urial.job import edit, origin
 from urial.job.file import Document, FileError, load, save
 from urial.job.history import History
 from urial.job.model import Job
+from urial.job.origin import Origin
 from urial.job.recovery import Recovery
 from urial.measure.photo import FOLDER
 from urial.strength.check import Check
@@ -105,6 +108,7 @@ class Store(QObject):
         self.path_pointed = ""
         self.keep_chosen: int | None = None
         self.place_chosen: stack.Open | None = None
+        self._assumed: tuple[object, tuple[str, ...]] = (None, ())
         self._places: tuple[object, tuple[stack.Open, ...]] = (None, ())
 
     # ---- document
@@ -195,10 +199,32 @@ class Store(QObject):
         """Edit with a core value."""
         self.put_job(edit.put(self.job, path, value), path)
 
-    def put_job(self, job: Job, path: str, name: str | None = None) -> None:
-        """Take a changed job and work out what follows."""
+    @property
+    def assumed(self) -> tuple[str, ...]:
+        """Facts that take part and that nobody has measured."""
+        if self._assumed[0] is not self.job:
+            self._assumed = (self.job, origin.assumed(self.job))
+        return self._assumed[1]
+
+    def by_hand(self, path: str) -> Origin:
+        """Where a figure that somebody types now comes from."""
+        who = self.job.survey.by
+        how: origin.How = "measured" if who and path.startswith(("vehicle", "survey", "weighings")) else "typed"
+        return Origin(how=how, by=who, on=date.today().isoformat())
+
+    def confirm(self, path: str) -> None:
+        """A starting value is right as it stands: somebody has looked."""
+        if origin.is_assumed(self.job, path):
+            title = edit.spec_of(self.job, path).title
+            self.put_job(origin.mark(self.job, (path,), self.by_hand(path)), path, f"{title} is right")
+
+    def put_job(self, job: Job, path: str, name: str | None = None, source: Origin | Literal["assumed", "hand"] = "hand") -> None:
+        """Take a changed job and work out what follows.  ``source``: where the figures that changed come from."""
         if job == self.job:
             return
+        given = source if isinstance(source, Origin) else self.by_hand(path) if source == "hand" else None
+        if job.origins == self.job.origins:
+            job = origin.follow(self.job, job, given, new_rows=isinstance(source, Origin))
         words = name or edit.change_name(job, path)
         self.history.record(job, words)
         self._follow(path)

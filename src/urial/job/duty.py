@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from urial.job.fields import Value, choice, force, length, mass, maybe_mass, number, text
+from urial.job.fields import Value, choice, force, length, mass, maybe_length, maybe_mass, number, text
 
 Factors = dict[str, Annotated[float, Field(ge=-10, le=10)]]
 GROUND = {"paved": "paved", "unpaved": "unpaved"}
@@ -193,16 +193,16 @@ class Weighing(Value):
     date: str = text("", "date")
     method: Literal["jack", "beam", "bridge"] = choice("jack", "how", "Jack on a scale; coupler on a beam with a small scale; weighbridge axle by axle.", words={"jack": "jack", "beam": "beam", "bridge": "bridge"})
     sigma_kg: float = mass(1.0, "scale is good to", "Standard deviation of a reading.", lo=0.01, hi=500)
-    reading_kg: float = mass(100.0, "scale reads", lo=0, hi=60_000)
-    jack_behind_mm: float = length(0.0, "jack behind the coupling", "0: the scale is under the coupling itself.", lo=0, hi=5000)
-    axle_mm: float = length(3300.0, "coupling to axles", lo=100, hi=15_000)
-    coupler_mm: float = length(300.0, "fixed support to coupler", lo=10, hi=5000)
-    scale_mm: float = length(900.0, "fixed support to scale", lo=10, hi=10_000)
-    alone_front_kg: float = mass(0.0, "alone, front axle", lo=0)
-    alone_rear_kg: float = mass(0.0, "alone, rear axle", lo=0)
-    hitched_front_kg: float = mass(0.0, "hitched, front axle", lo=0)
-    hitched_rear_kg: float = mass(0.0, "hitched, rear axle", lo=0)
-    trailer_axles_kg: float = mass(0.0, "hitched, trailer axles", lo=0)
+    reading_kg: float | None = maybe_mass("scale reads", lo=0, hi=60_000)
+    jack_behind_mm: float | None = maybe_length("jack behind the coupling", "0: the scale is under the coupling itself.", lo=0, hi=5000)
+    axle_mm: float | None = maybe_length("coupling to axles", lo=100, hi=15_000)
+    coupler_mm: float | None = maybe_length("fixed support to coupler", lo=10, hi=5000)
+    scale_mm: float | None = maybe_length("fixed support to scale", lo=10, hi=10_000)
+    alone_front_kg: float | None = maybe_mass("alone, front axle", lo=0)
+    alone_rear_kg: float | None = maybe_mass("alone, rear axle", lo=0)
+    hitched_front_kg: float | None = maybe_mass("hitched, front axle", lo=0)
+    hitched_rear_kg: float | None = maybe_mass("hitched, rear axle", lo=0)
+    trailer_axles_kg: float | None = maybe_mass("hitched, trailer axles", lo=0)
 
 
 class Running(Value):

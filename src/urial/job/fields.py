@@ -57,6 +57,11 @@ def maybe_length(title: str, help_: str = "", *, lo: float = 0.1, hi: float = 10
     return _field(None, title, "length", help_, group, lo, hi, optional=True)
 
 
+def maybe_number(title: str, help_: str = "", *, lo: float, hi: float, kind: str = "number", group: str = "") -> Any:
+    """A plain number, percentage or angle that may not have been read yet (None)."""
+    return _field(None, title, kind, help_, group, lo, hi, optional=True)
+
+
 def maybe_stock(title: str, shelf: str, help_: str = "", *, group: str = "") -> Any:
     """A name on a shelf of the stock catalogue, or None."""
     return _field(None, title, "stock", help_, group, None, None, shelf=shelf, optional=True)

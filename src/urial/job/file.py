@@ -18,7 +18,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from urial.complaints import complaint
+from urial.job.host import starting_host
 from urial.job.model import FORMAT, Job
+from urial.job.origin import told_apart
 
 LARGEST = 512 * 1024 * 1024
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -141,9 +143,12 @@ def read_job(text: bytes, name: str) -> Job:
     except (ValueError, RecursionError):
         raise FileError(f"{name} is damaged: its job.json cannot be read; take an earlier copy. It was left as it is.") from None
     try:
-        return Job.model_validate(upgraded(raw, name))
+        job = Job.model_validate(upgraded(raw, name))
     except ValidationError as error:
         raise FileError(f"{name} holds something Urial cannot use: {complaint(error)}") from None
+    if "origins" in raw:
+        return job
+    return told_apart(job, Job(hosts=(starting_host(str(getattr(job.vehicle, "kind", "pickup"))),)))
 
 
 def load(path: Path) -> Document:

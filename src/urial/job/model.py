@@ -11,6 +11,7 @@ from pydantic import Field, SerializeAsAny, field_validator, model_validator
 from urial.job.duty import Deck, OtherDuty, Running, Weighing
 from urial.job.fields import Value, choice, length, mass, maybe_mass, number, stock, text
 from urial.job.host import AnyHost, Host, Vehicle
+from urial.job.origin import Origin
 from urial.job.survey import Survey
 
 FORMAT: Literal[3] = 3
@@ -138,6 +139,7 @@ class Job(Value):
     running: Running = Field(default_factory=Running)
     weighings: tuple[Weighing, ...] = Field((), title="weighings", max_length=60)
     proof: Proof = Field(default_factory=Proof)
+    origins: dict[str, Origin] = Field(default_factory=dict, title="origins", description="Who typed or measured a figure, by its path; a figure without one is assumed.")
 
     @property
     def vehicle(self) -> AnyHost:

@@ -10,12 +10,18 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from urial.job.fields import Value, choice, length, maybe_length, number, text
+from urial.job.fields import Value, choice, length, maybe_length, maybe_number, number, text
 
 
 def place(default: float, title: str, help_: str = "") -> float:
     """A coordinate, mm, of either sign."""
     out: float = length(default, title, help_, lo=-30_000, hi=30_000)
+    return out
+
+
+def maybe_place(title: str, help_: str = "") -> float | None:
+    """A coordinate, mm, of either sign, or None while nobody has measured it."""
+    out: float | None = maybe_length(title, help_, lo=-30_000, hi=30_000)
     return out
 
 
@@ -32,16 +38,23 @@ class Mark(Value):
     """A place of known position to hook the tape on: hub centre, rail end, bumper corner."""
 
     name: str = text("mark", "name")
-    behind_mm: float = place(0.0, "behind")
-    across_mm: float = place(0.0, "to the left")
-    height_mm: float = place(0.0, "height")
+    behind_mm: float | None = maybe_place("behind")
+    across_mm: float | None = maybe_place("to the left")
+    height_mm: float | None = maybe_place("height")
+
+    @property
+    def measured(self) -> tuple[float, float, float] | None:
+        """Behind, to the left, height; None while one of them is missing."""
+        if self.behind_mm is None or self.across_mm is None or self.height_mm is None:
+            return None
+        return self.behind_mm, self.across_mm, self.height_mm
 
 
 class TapeTo(Value):
     """One tape of a fix: from a mark (or hard point such as L1) to the place sought."""
 
     start: str = text("", "from")
-    length_mm: float = length(500.0, "tape", lo=1, hi=30_000)
+    length_mm: float | None = maybe_length("tape", "Empty: not read yet, and it takes no part.", lo=1, hi=30_000)
 
 
 class Fix(Value):
@@ -59,7 +72,7 @@ class Tape(Value):
 
     start: str = text("", "from")
     end: str = text("", "to")
-    length_mm: float = length(1000.0, "reads", lo=1, hi=30_000)
+    length_mm: float | None = maybe_length("reads", "Empty: not read yet, and it takes no part.", lo=1, hi=30_000)
 
 
 class Level(Value):
@@ -67,7 +80,7 @@ class Level(Value):
 
     start: str = text("", "from")
     end: str = text("", "to")
-    reading_deg: float = number(0.0, "reads", "Positive when the far end is higher.", lo=-90, hi=90, kind="angle")
+    reading_deg: float | None = maybe_number("reads", "Positive when the far end is higher. Empty: not read yet.", lo=-90, hi=90, kind="angle")
     zero_deg: float = number(0.0, "read on level", "What it read on the zero reference; 0 when it was zeroed there.", lo=-90, hi=90, kind="angle")
 
 
@@ -220,6 +233,7 @@ class Answers(Value):
 class Survey(Value):
     """Everything measured on the host beside its own numbers."""
 
+    by: str = text("", "measured by", "Who holds the tape. What is typed from now on says so.", group="Datum")
     datum: Datum = Field(default_factory=Datum)
     square_to: Literal["rail", "axle", "wheel", "disc", "bumper"] = choice(
         "axle", "square to", "What right angles are taken from. Half of all rework is a reference taken off something crooked.",

@@ -9,9 +9,12 @@ from functools import singledispatch
 from urial.job.duty import Carrier, Implement
 from urial.job.host import Host, Tractor, Trailer, Wheeled
 from urial.job.model import Job
+from urial.job.origin import is_assumed
 from urial.road import balance
 
 PLATE = "the maker's plate or handbook"
+ASSUMED = "assumed: a starting value, which nobody has read off the maker's plate yet"
+SHELF = "planning value for its size: read the stamp"
 
 
 @dataclass(frozen=True)
@@ -25,6 +28,12 @@ class Rating:
     limit: float
     path: str
     source: str
+
+
+def of_maker(job: Job, id: str, name: str, demand: float, limit: float, path: str) -> Rating:
+    """A limit of the maker's; while nobody has typed it, it says that it is assumed."""
+    guessed = is_assumed(job, path)
+    return Rating(id, f"{name} (assumed)" if guessed else name, "vehicle", demand, limit, path, ASSUMED if guessed else PLATE)
 
 
 @dataclass(frozen=True)
@@ -63,10 +72,10 @@ def _(host: Wheeled, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
         if value is None:
             silent.append(f"{name}: none given by the maker")
         else:
-            out.append(Rating(id, name, "vehicle", demand, value, f"vehicle.{field}", PLATE))
+            out.append(of_maker(job, id, name, demand, value, f"vehicle.{field}"))
 
     if d.towed and asked.ball:
-        out.append(Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, asked.ball[0], asked.ball[1], "the stamp on the ball"))
+        out.append(Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, asked.ball[0], asked.ball[1], SHELF))
     if d.towed:
         limit("towing limit", "towing limit", d.trailer_mass_kg, "tow_rating_kg")
     limit("tongue limit", "tongue limit", tongue + sum(kg for kg, x in asked.hung if x > 0), "tongue_rating_kg")
@@ -89,10 +98,10 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
     # kept on the front axle: least over what is left
     least, left = 0.2 * host.standing(), max(axles.front_kg, 1e-3)
     rows = (
-        Rating("lift capacity", "lift capacity at the lower pins", "vehicle", total, host.lift_kg, "vehicle.lift_kg", PLATE),
-        Rating("rear axle", "rear axle", "vehicle", max(axles.rear_kg, 0.0), host.rear_rating_kg, "vehicle.rear_rating_kg", PLATE),
+        of_maker(job, "lift capacity", "lift capacity at the lower pins", total, host.lift_kg, "vehicle.lift_kg"),
+        of_maker(job, "rear axle", "rear axle", max(axles.rear_kg, 0.0), host.rear_rating_kg, "vehicle.rear_rating_kg"),
         Rating("steering", "a fifth of the mass left on the front axle", "vehicle", least, left, "vehicle.front_kg", "20 % of the unladen mass, as tractors' handbooks ask"),
-        Rating("gross vehicle", "gross vehicle mass", "vehicle", host.standing() + total, host.gross_rating_kg, "vehicle.gross_rating_kg", PLATE),
+        of_maker(job, "gross vehicle", "gross vehicle mass", host.standing() + total, host.gross_rating_kg, "vehicle.gross_rating_kg"),
     )  # fmt: skip
     return rows, ("lift capacity with the load behind the pins: it falls with the distance, by the linkage",)
 
@@ -101,4 +110,4 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
 def _(host: Trailer, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
     """Gross mass with what is carried."""
     carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
-    return (Rating("gross trailer", "gross trailer mass", "vehicle", host.empty_kg + carried, host.gross_rating_kg, "vehicle.gross_rating_kg", PLATE),), ()
+    return (of_maker(job, "gross trailer", "gross trailer mass", host.empty_kg + carried, host.gross_rating_kg, "vehicle.gross_rating_kg"),), ()

@@ -10,7 +10,7 @@ from urial.job.host import SIDES, Host
 from urial.job.model import Job
 from urial.job.survey import Survey
 from urial.measure.adjust import Agreement, Reading, adjust
-from urial.measure.places import known_places
+from urial.measure.places import fixes, known_places
 
 AXES = (("behind_mm", "behind", -1.0), ("across_mm", "across", 1.0), ("height_mm", "height", 1.0))
 
@@ -40,6 +40,8 @@ def readings(host: Host, survey: Survey) -> tuple[list[Reading], list[str]]:
     unused: list[str] = []
     sigma = survey.tape_sigma_mm
     for n, t in enumerate(survey.tapes):
+        if t.length_mm is None:
+            continue
         missing = [p for p in (t.start, t.end) if p not in at]
         if missing or t.start == t.end:
             unused.append(f"Check tape {n + 1} runs from “{t.start}” to “{t.end}”; " + (f"there is no place called “{missing[0]}”." if missing else "name two different places."))
@@ -47,6 +49,8 @@ def readings(host: Host, survey: Survey) -> tuple[list[Reading], list[str]]:
         used |= {t.start, t.end}
         out.append(Reading(f"tape {t.start} to {t.end}", f"survey.tapes.{n}.length_mm", "tape", t.start, t.end, 0, t.length_mm, sigma))
     for n, g in enumerate(survey.levels):
+        if g.reading_deg is None:
+            continue
         missing = [p for p in (g.start, g.end) if p not in at]
         if missing or g.start == g.end or math.dist(at[g.start], at[g.end]) < 1:
             unused.append(f"Gauge reading {n + 1} runs from “{g.start}” to “{g.end}”; " + (f"there is no place called “{missing[0]}”." if missing else "name two different places."))
@@ -61,17 +65,23 @@ def readings(host: Host, survey: Survey) -> tuple[list[Reading], list[str]]:
     return out, unused
 
 
+def _waiting(survey: Survey) -> str:
+    """How many rows stand ready and have no reading yet, in words."""
+    count = sum(t.length_mm is None for t in survey.tapes) + sum(g.reading_deg is None for g in survey.levels)
+    return "" if not count else " One row waits for its reading." if count == 1 else f" {count} rows wait for their readings."
+
+
 @lru_cache(maxsize=32)
 def _cross_check(host: Host, survey: Survey) -> CrossCheck:
     every, unused = readings(host, survey)
     if not any(r.kind != "coordinate" for r in every):
         words = "Nothing checks the survey yet: read one diagonal, left front hole to right rear hole, and the other."
-        return CrossCheck(None, tuple(unused), words, bool(unused))
+        return CrossCheck(None, tuple(unused), words + _waiting(survey), bool(unused))
     found = adjust(known_places(host, survey), every)
     checks = sum(r.kind != "coordinate" for r in every)
     if found.agrees:
         words = f"{checks} check reading{'s' if checks > 1 else ''} agree{'' if checks > 1 else 's'} with the survey to {max(abs(j.residual) for j in found.judged if j.reading.kind != 'slope'):.1f} mm."
-        return CrossCheck(found, tuple(unused), words, bool(unused))
+        return CrossCheck(found, tuple(unused), words + _waiting(survey), bool(unused))
     first = found.suspects[0]
     if first.reading.kind == "slope":
         off = f"{math.degrees(abs(first.error)):.2f}°"
@@ -83,6 +93,14 @@ def _cross_check(host: Host, survey: Survey) -> CrossCheck:
         ties = sorted({j.reading.start for j in found.suspects} | {j.reading.end for j in found.suspects})
         words = f"{first.reading.words[0].upper()}{first.reading.words[1:]} does not fit where {' and '.join(ties)} were measured; one more tape between other holes tells which is wrong."
     return CrossCheck(found, tuple(unused), words, True)
+
+
+def contradicts(job: Job) -> bool:
+    """Does the survey contradict itself: do readings not fit each other, or the tapes of a place not meet?"""
+    check = cross_check(job)
+    if check.agreement is not None and not check.agreement.agrees:
+        return True
+    return any((f.located is not None and f.located.disagree) or (f.located is None and not f.waits) for f in fixes(job.vehicle, job.survey))
 
 
 def cross_check(job: Job) -> CrossCheck:

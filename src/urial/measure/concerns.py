@@ -51,6 +51,6 @@ def concerns(job: Job, assembly: Assembly) -> tuple[str, ...]:
     check = agree.cross_check(job)
     if check.agreement is not None and not check.agreement.agrees:
         out.append(check.words)
-    out += [f"Fix {f.fix.name}: {f.problem}" for f in fixes(job.vehicle, job.survey) if f.problem]
+    out += [f"Fix {f.fix.name}: {f.problem}" for f in fixes(job.vehicle, job.survey) if f.problem and not f.waits]
     out += [i.words for i in forgotten.forgotten(job, assembly) if i.state == "mind"]
     return tuple(out)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -74,7 +75,12 @@ def _vehicle(v: hosts.Vehicle, inside: bool) -> dict[str, Lines]:
         body = [*floor, (tail + 40, v.roof_mm), (tail, v.bed_mm), (tail, v.sill_mm)]
     else:
         body = [*floor, (tail + 350, v.roof_mm - 40), (tail + 60, v.bed_mm), (tail, v.sill_mm + 60)]
-    return {"wheels": wheels, "rails": rails, "bumper": bumper, "body": _slab(body, wide * 0.97)}
+    glass = [(foot - 70, v.bonnet_mm + 50), (top_front - 40, v.roof_mm - 90)]
+    back = v.cab_ahead_mm + 90 if v.kind in ("pickup", "utility") else tail + 420 if v.kind == "van" else tail + 430
+    glass += [(back, v.roof_mm - 90), (back - (0 if v.kind != "car" else 180), v.bonnet_mm + 50)]
+    if v.kind == "van":  # the doors have glass, the load room none
+        glass = [*glass[:2], (0.5 * v.wheelbase_mm, v.roof_mm - 90), (0.5 * v.wheelbase_mm, v.bonnet_mm + 50)]
+    return {"wheels": wheels, "rails": rails, "bumper": bumper, "body": _slab(body, wide * 0.97), "glass": _slab(glass, wide * 0.97)[:2]}
 
 
 def _quad(q: hosts.Quad) -> dict[str, Lines]:
@@ -168,6 +174,73 @@ def outline(host: Host, inside: bool = False) -> dict[str, Lines]:
         for n, point in enumerate(host.points(side)):
             holes.append(_ring(*host.place(side, n), point.hole_mm / 2, 25))
     return {**groups, "holes": holes}
+
+
+@dataclass(frozen=True)
+class Patch:
+    """A filled piece of a host's silhouette: the group it belongs to and its faces as polygons (n, 3); ``hull``: what is seen
+    of it is the hull of them all; ``bar``: a line as thick as a tube."""
+
+    group: str
+    faces: tuple[Array, ...]
+    hull: bool = False
+    bar: bool = False
+
+
+SOFT = 70.0
+"""Corners of a body are rounded by this much, mm."""
+
+
+def _rounded(ring: Array, radius: float = SOFT) -> Array:
+    """A closed polygon (n, 3) with its corners rounded."""
+    p = ring[:-1]
+    before, after = np.roll(p, 1, axis=0) - p, np.roll(p, -1, axis=0) - p
+    short = np.minimum(np.linalg.norm(before, axis=1), np.linalg.norm(after, axis=1))
+    cut = np.minimum(radius, 0.42 * short)[:, None]
+    low = p + before / np.maximum(np.linalg.norm(before, axis=1), 1e-9)[:, None] * cut
+    high = p + after / np.maximum(np.linalg.norm(after, axis=1), 1e-9)[:, None] * cut
+    t = np.linspace(0, 1, 6)[None, :, None]
+    curve: Array = (1 - t) ** 2 * low[:, None] + 2 * t * (1 - t) * p[:, None] + t**2 * high[:, None]
+    return curve.reshape(-1, 3)
+
+
+def _is_ring(line: Array) -> bool:
+    return len(line) > 3 and bool(np.allclose(line[0], line[-1]))
+
+
+def _patches(group: str, lines: Lines) -> Iterator[Patch]:
+    at = 0
+    while at < len(lines):
+        rings: Lines = []
+        while at < len(lines) and _is_ring(lines[at]):
+            rings.append(lines[at])
+            at += 1
+        if not rings:
+            yield Patch(group, (lines[at],), bar=True)
+            at += 1
+            continue
+        while at < len(lines) and len(lines[at]) == 2:  # struts between the rings
+            at += 1
+        if group == "wheels":
+            for k in range(0, len(rings) - 3, 4):
+                yield Patch("tyres", (rings[k], rings[k + 2]), hull=True)
+                yield Patch("rims", (rings[k + 1], rings[k + 3]), hull=True)
+        elif len(rings) == 2 and group in ("body", "rails", "bumper"):
+            soft = [_rounded(r) if group == "body" else r[:-1] for r in rings]
+            quads = [np.array([a0, a1, b1, b0]) for a0, a1, b0, b1 in zip(soft[0], np.roll(soft[0], -1, axis=0), soft[1], np.roll(soft[1], -1, axis=0), strict=True)]
+            yield Patch(group, (*soft, *quads))
+        elif group == "glass":
+            yield from (Patch(group, (_rounded(r),)) for r in rings)
+        else:
+            yield Patch(group, tuple(rings), hull=True)
+
+
+@lru_cache(maxsize=16)
+def silhouette(host: Host, inside: bool = False) -> tuple[Patch, ...]:
+    """A host as soft filled pieces, in the order they are laid on each other."""
+    order = ("body", "glass", "bars", "rails", "bumper", "tyres", "rims")
+    found = [patch for name, lines in outline(host, inside).items() if name != "holes" for patch in _patches(name, lines)]
+    return tuple(sorted(found, key=lambda q: order.index(q.group)))
 
 
 def hidden_in(view: str) -> set[str]:

@@ -16,9 +16,10 @@ from urial.measure.triangulate import Located, TapeError, locate
 TOWARDS: dict[str, Vec] = {"left": (0, 1, 0), "right": (0, -1, 0), "rear": (-1, 0, 0), "front": (1, 0, 0), "up": (0, 0, 1), "down": (0, 0, -1)}
 
 
-def where(item: Mark) -> Vec:
-    """A mark in the host's axes."""
-    return -item.behind_mm, item.across_mm, item.height_mm
+def where(item: Mark) -> Vec | None:
+    """A mark in the host's axes; None while it is not measured."""
+    at = item.measured
+    return None if at is None else (-at[0], at[1], at[2])
 
 
 def hard_points(host: Host) -> dict[str, Vec]:
@@ -28,16 +29,22 @@ def hard_points(host: Host) -> dict[str, Vec]:
 
 @dataclass(frozen=True)
 class Found:
-    """A fix and what its tapes say, or why they say nothing."""
+    """A fix and what its tapes say, or why they say nothing; ``waits`` for tapes that are not read yet."""
 
     fix: Fix
     located: Located | None
     problem: str = ""
+    waits: bool = False
+
+    @property
+    def starts(self) -> tuple[str, ...]:
+        """Where the tapes that were read start, in the order of the residuals."""
+        return tuple(t.start for t in self.fix.tapes if t.length_mm is not None)
 
 
 def known_places(host: Host, survey: Survey) -> dict[str, Vec]:
     """Hard points and marks by name; a mark may not take a hard point's name."""
-    return {**{m.name: where(m) for m in survey.marks}, **hard_points(host)}
+    return {**{m.name: at for m in survey.marks if (at := where(m)) is not None}, **hard_points(host)}
 
 
 @lru_cache(maxsize=64)
@@ -45,12 +52,16 @@ def fixes(host: Host, survey: Survey) -> tuple[Found, ...]:
     """Every fix of the survey solved by its tapes."""
     known, out = known_places(host, survey), []
     for fix in survey.fixes:
-        missing = [t.start for t in fix.tapes if t.start not in known]
+        read = [(t.start, t.length_mm) for t in fix.tapes if t.length_mm is not None]
+        if len(read) < 3:
+            out.append(Found(fix, None, f"{len(read)} of {len(fix.tapes)} tapes read; three are needed before it takes part.", waits=True))
+            continue
+        missing = [start for start, _ in read if start not in known]
         if missing:
             out.append(Found(fix, None, f"“{missing[0]}” is neither a mark nor a hard point; name one of {', '.join(known) or 'none yet'}."))
             continue
         try:
-            out.append(Found(fix, locate([known[t.start] for t in fix.tapes], [t.length_mm for t in fix.tapes], survey.tape_sigma_mm, 0.0, TOWARDS[fix.towards])))
+            out.append(Found(fix, locate([known[start] for start, _ in read], [size for _, size in read], survey.tape_sigma_mm, 0.0, TOWARDS[fix.towards])))
         except TapeError as error:
             out.append(Found(fix, None, str(error)))
     return tuple(out)

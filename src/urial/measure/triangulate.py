@@ -6,11 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
+from scipy.special import chdtri
 
 Array = NDArray[np.float64]
 
 CHI2_95 = 7.814727903251179  # χ² of three degrees of freedom that holds 95 % (closed form checked in the tests)
 SUSPECT = 3.29  # a normalised residual beyond this happens once in a thousand sound tapes (Baarda's data snooping)
+RARE = 1e-3  # how seldom sound tapes are taken for unsound ones
 FLATTEST = 0.03  # least sine between the tapes and their common plane
 
 
@@ -88,6 +90,36 @@ def _refine(known: Array, tapes: Array, start: Array) -> tuple[Array, Array, Arr
     return p, tapes - size, away / size[:, None]
 
 
+@dataclass(frozen=True)
+class _Off:
+    """The one tape without which all others meet, and where they do."""
+
+    tape: int
+    point: Array
+
+
+def _one_off(known: Array, tapes: Array, sigma: float) -> _Off | None:
+    """Each tape left out in turn, and both sides of the plane tried: the one whose absence makes the rest meet.
+
+    None with fewer than five tapes (four without one always meet), where the rest meet without none of them, or without
+    more than one: then nobody can say which is wrong.  Meeting is χ² below its one-in-a-thousand value.
+    """
+    if len(tapes) < 5:
+        return None
+    rows = []
+    for k in range(len(tapes)):
+        keep = np.arange(len(tapes)) != k
+        try:
+            sides = [_refine(known[keep], tapes[keep], s) for s in _starts(known[keep], tapes[keep])]
+        except TapeError:
+            return None
+        best = min(sides, key=lambda f: float((f[1] ** 2).sum()))
+        rows.append((float((best[1] ** 2).sum()) / sigma**2, k, best[0]))
+    rows.sort(key=lambda r: r[0])
+    limit = float(chdtri(len(tapes) - 4, RARE))
+    return _Off(rows[0][1], rows[0][2]) if rows[0][0] <= limit < rows[1][0] else None
+
+
 def locate(known_mm: ArrayLike, tapes_mm: ArrayLike, sigma_mm: float = 1.0, known_sigma_mm: float = 0.0,
            towards: ArrayLike | None = None) -> Located:  # fmt: skip
     """The place whose distances from ``known_mm`` (n, 3), n ≥ 3, are best the ``tapes_mm`` (n,).
@@ -109,7 +141,10 @@ def locate(known_mm: ArrayLike, tapes_mm: ArrayLike, sigma_mm: float = 1.0, know
     found = [_refine(known, tapes, s) for s in _starts(known, tapes)]
     fit = [float((f[1] ** 2).sum()) for f in found]
     best = min(fit)
-    if len(found) == 2 and abs(fit[0] - fit[1]) > max(9 * sigma**2, 4 * best):
+    off = _one_off(known, tapes, sigma) if best / sigma**2 > chdtri(max(len(tapes) - 3, 1), RARE) else None
+    if off is not None:  # the others say on which side it lies, whatever the wrong one says
+        found = [min((_refine(known, tapes, off.point), *found), key=lambda f: float(np.linalg.norm(f[0] - off.point)))]
+    elif len(found) == 2 and abs(fit[0] - fit[1]) > max(9 * sigma**2, 4 * best):
         found = [found[int(np.argmin(fit))]]  # the tapes leave the plane enough to tell the sides apart
     way = np.asarray(towards if towards is not None else (0.0, 0.0, 1.0), dtype=float)
     found.sort(key=lambda f: -float(f[0] @ way))
@@ -128,5 +163,4 @@ def locate(known_mm: ArrayLike, tapes_mm: ArrayLike, sigma_mm: float = 1.0, know
     normalised = np.where(checked, residuals / (sigma * np.sqrt(np.where(checked, share, 1.0))), 0.0)
     size = np.abs(normalised)
     disagree = bool(size.max() > SUSPECT)
-    clear = free >= 2 and disagree and int((size > 0.98 * size.max()).sum()) == 1
-    return Located(point, other, residuals, normalised, np.asarray(sigma**2 * normal, dtype=np.float64), int(size.argmax()) if clear else None, disagree)
+    return Located(point, other, residuals, normalised, np.asarray(sigma**2 * normal, dtype=np.float64), off.tape if off is not None else None, disagree or off is not None)

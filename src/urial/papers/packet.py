@@ -13,8 +13,10 @@ from urial.assembly.model import View
 from urial.families import set_up
 from urial.geometry import flat
 from urial.geometry.shape import Bar, Plate
+from urial.job import edit, origin
 from urial.job.file import FileError, os_words, write_atomically
 from urial.loads import duties, towing
+from urial.measure import agree
 from urial.papers import dxf, tables, templates
 from urial.papers.pdf import BRICK, GREY, INK, MM, OCHRE, PALE, PAPERS, SLATE, Elevation, Pages
 from urial.papers.survey_sheet import add_survey, hatch
@@ -61,6 +63,7 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         *([["set up", "; ".join(set_up(job))]] if set_up(job) else []),
         *([["bolts", note]] if (note := torque_note(v.assembly)) else []),
     ], [1, 4], 9)  # fmt: skip
+    _unmeasured(p, v)
     if v.warnings:
         p.heading("Mind", 11)
         for w in v.warnings:
@@ -72,6 +75,20 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         force = next(iter(case.loads.values()))
         rows.append([case.title + (" (changed)" if case.changed else ""), *(units.show(f, "force", job.units) for f in force[:3]), case.reason])
     p.table(["case", "along", "across", "up", "why"], rows, [1.6, 0.9, 0.9, 0.9, 4], 7.5, right=(1, 2, 3))
+
+
+def _unmeasured(p: Pages, v: Verdict) -> None:
+    """What nobody measured, what only a simulated instrument read, and whether the survey agrees with itself."""
+    job = v.job
+    if agree.contradicts(job):
+        p.heading("The survey contradicts itself", 11)
+        p.paragraph(f"{agree.cross_check(job).words} Measure again before steel is cut.", 9, BRICK)
+    for paths, head, why in ((origin.assumed(job), "Assumed, not measured", "Starting values that nobody has typed or measured; every figure of this packet rests on them."),
+                             (origin.simulated(job), "From a simulated instrument", "These readings were made up to try the instruments out; they measure nothing.")):  # fmt: skip
+        if paths:
+            p.heading(head, 11)
+            p.paragraph(why, 9, BRICK)
+            p.paragraph("; ".join(f"{edit.spec_of(job, path).title} {edit.shown(job, path)}" for path in paths) + ".", 8)
 
 
 def _towed(v: Verdict, show: Callable[[float, units.Kind], str]) -> list[list[str]]:

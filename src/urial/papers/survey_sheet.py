@@ -9,7 +9,7 @@ from reportlab.lib.utils import simpleSplit
 
 from urial.assembly.bodies import view_axes
 from urial.assembly.model import Assembly, View
-from urial.job import datum, edit
+from urial.job import datum, edit, origin
 from urial.job.host import SIDES
 from urial.job.model import Job
 from urial.measure import agree, drawing, forgotten, keepout, sides, squaring
@@ -168,11 +168,13 @@ def add_survey(p: Pages, job: Job, assembly: Assembly | None) -> None:
     for s in SIDES:
         for n, h in enumerate(host.points(s)):
             path = f"vehicle.{s}.{n}"
-            spots = [edit.shown(job, f"{path}.{f}") for f in OF_A_POINT]
+            spots = [("≈ " if origin.is_assumed(job, f"{path}.{f}") else "") + edit.shown(job, f"{path}.{f}") for f in OF_A_POINT]
             thread = h.thread or "" if h.fixing != "through" else ""
             fixing, reach = (edit.shown(job, f"{path}.{f}") for f in ("fixing", "reach"))
             rows.append([f"{s[0].upper()}{n + 1}", *spots, f"{fixing} {thread}".strip(), reach, h.keeps or ("" if h.bolted else "not used")])
     p.table(["hole", "behind", "height", "across", "hole", "metal", "fixing", "reached", "must still work"], rows, [0.5, 1, 1, 0.9, 0.8, 0.7, 0.9, 0.9, 1.4], 8)
+    if any("≈" in cell for row in rows for cell in row):
+        p.paragraph("≈ assumed: a starting value that nobody measured.", 8, GREY)
     found = sides.compare(host)
     p.gap(4)
     if found.alike:
@@ -184,7 +186,7 @@ def add_survey(p: Pages, job: Job, assembly: Assembly | None) -> None:
     p.paragraph(check.words, 9, BRICK if check.wrong else INK)
     for fix in fixes(host, job.survey):
         if fix.located is None:
-            p.paragraph(f"Fix {fix.fix.name}: {fix.problem}", 9, BRICK)
+            p.paragraph(f"Fix {fix.fix.name}: {fix.problem}", 9, GREY if fix.waits else BRICK)
         else:
             x, y, z = (float(v) for v in fix.located.point)
             half, _ = fix.located.ellipsoid

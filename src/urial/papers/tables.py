@@ -6,6 +6,7 @@ import csv
 import io
 from typing import Any
 
+from urial.job import origin
 from urial.shop.parts import Row
 from urial.strength.verdict import CAUTION, Verdict
 
@@ -17,6 +18,7 @@ def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
         "checks": [{"id": c.id, "part": c.part, "kind": c.kind, "case": c.case, "demand": c.demand, "available": c.available,
                     "unit": c.unit, "utilisation": c.utilisation, "clause": c.clause} for c in verdict.checks],
         "unchecked": [{"part": u.part, "what": u.what} for u in verdict.unchecked], "warnings": list(verdict.warnings),
+        "assumed": list(origin.assumed(verdict.job)),
     }  # fmt: skip
 
 

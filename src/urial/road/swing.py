@@ -64,7 +64,8 @@ def rotation(yaw_deg: float, pitch_deg: float, roll_deg: float) -> Array:
     return out
 
 
-def _hit(fixed: list[tuple[str, Manifold]], moving: list[tuple[str, Manifold]], ball: Vec, angle: float, pitch: float, roll: float) -> tuple[str, str, Vec] | None:
+def hits(fixed: list[tuple[str, Manifold]], moving: list[tuple[str, Manifold]], ball: Vec, angle: float, pitch: float, roll: float) -> tuple[str, str, Vec] | None:
+    """Which body of the trailer stands in which of the vehicle at an articulation, and where (mm); None if none does."""
     for name, body in moving:
         here = turned(body, ball, angle, pitch, roll)
         box = here.bounding_box()
@@ -85,12 +86,12 @@ def first_touch(vehicle: list[Body] | list[tuple[str, Manifold]], trailer: list[
     moving = [(b.name, solid_of(b)) for b in trailer]
     before = 0.0
     for angle in np.arange(0.0, farthest + 1e-9, 1.0):
-        found = _hit(fixed, moving, ball, side * float(angle), pitch_deg, roll_deg)
+        found = hits(fixed, moving, ball, side * float(angle), pitch_deg, roll_deg)
         if found:
             low, high = before, float(angle)
             while high - low > 0.005:
                 middle = (low + high) / 2
-                hit = _hit(fixed, moving, ball, side * middle, pitch_deg, roll_deg)
+                hit = hits(fixed, moving, ball, side * middle, pitch_deg, roll_deg)
                 if hit:
                     high, found = middle, hit
                 else:

@@ -18,9 +18,10 @@ from urial.job.host import Post
 from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint, load_points
-from urial.loads.ratings import Asked, Rating, ratings
+from urial.loads.ratings import SHELF, Asked, Rating, ratings
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
+from urial.road.rig import masses_words
 from urial.stock import catalogue
 from urial.strength.analysis import Forces, analyse
 from urial.strength.basis import Basis, basis_of
@@ -171,6 +172,7 @@ class Verdict:
         out += [w for part in self.assembly.parts for w in bend_warnings(part)]
         if self.forces is not None:
             out += open_warnings(self.forces)
+        out += [w for w in (masses_words(self.job),) if w]
         out += [o.words for o in bodies.overlaps(self.assembly, host_bodies(self.job))]
         out += ground_words(self.assembly)
         if self.unchecked:
@@ -316,5 +318,5 @@ def _ratings(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) 
     if forks and payload:
         fork = assembly.by_key[forks[0].part]
         limit = sum(s.rating_kg or 0.0 for s in forks)
-        out.append(rating_check(Rating("fork rating", "forks, stamped rating", "ball", payload, limit, forks[0].path, "the stamp on the forks"), "standing", basis, cases, fork.mark, fork.family))
+        out.append(rating_check(Rating("fork rating", "forks, stamped rating", "ball", payload, limit, forks[0].path, SHELF), "standing", basis, cases, fork.mark, fork.family))
     return out, [Unchecked("vehicle", words, VEHICLE) for words in silent]

@@ -22,36 +22,68 @@ Array = NDArray[np.float64]
 ENLARGED = 10.0  # a tape's uncertainty is millimetres: its ellipsoid is drawn ten times as large, and says so
 
 
+TONES = {"body": 0.42, "glass": 0.12, "bars": 0.75, "rails": 0.95, "bumper": 0.7, "tyres": 0.8, "rims": 0.45}
+"""How far each piece of a host is from the paper towards its line colour."""
+TUBE_MM = 34.0
+
+
+def _between(a: str, b: str, share: float) -> QColor:
+    one, other = QColor(a).getRgbF()[:3], QColor(b).getRgbF()[:3]
+    return QColor.fromRgbF(*(x + share * (y - x) for x, y in zip(one, other, strict=True)))
+
+
 def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tuple[int, int], moving: bool, strong: bool = False) -> None:
-    """Wheels, rails, body and holes: projected all at once, without smoothing while something is dragged; ``strong`` while
-    the host itself is what is looked at."""
+    """The host as a soft filled silhouette under everything, its holes, and the ground; ``strong`` while the host itself is
+    what is looked at; without smoothing while something is dragged."""
     pal = theme.palette
-    groups = drawing.outline(job.vehicle, any(getattr(p.values, "plates_on", "outside") == "inside" for p in job.stack))
-    lines = [(name, line) for name, rows in groups.items() if name not in drawing.hidden_in(camera.view) for line in rows]
-    flat = camera.project(np.concatenate([line for _, line in lines])).tolist()
+    inside = any(getattr(q.values, "plates_on", "outside") == "inside" for q in job.stack)
+    patches = drawing.silhouette(job.vehicle, inside)
     p.setRenderHint(QPainter.RenderHint.Antialiasing, not moving)
-    ink = QColor(pal.quiet if strong else pal.line)
-    ink.setAlpha(170 if strong else 255)
-    thick, thin = QPen(ink, 1 if moving else 1.6), QPen(ink, 1)
-    holes = QPen(QColor(pal.quiet), 1 if moving else 1.6)
-    at = 0
-    for name, line in lines:
-        p.setPen(thin if name in ("body", "bars") else holes if name == "holes" else thick)
-        p.drawPolyline([QPointF(x, y) for x, y in flat[at : at + len(line)]])
-        at += len(line)
-    p.setRenderHint(QPainter.RenderHint.Antialiasing)
     if camera.view in ("side", "rear"):
-        y = float(camera.project(np.zeros((1, 3)))[0, 1])
-        if y < size[1]:
-            p.setPen(QPen(QColor(pal.quiet), 1.5))
-            p.drawLine(QPointF(0, y), QPointF(size[0], y))
-            p.setPen(QPen(QColor(pal.line), 1))
-            for x in range(0, size[0], 14):
-                p.drawLine(QPointF(x, y + 7), QPointF(x + 7, y))
+        _ground(p, camera, theme, size)
+    flat = camera.project(np.concatenate([f for q in patches for f in q.faces]))
+    at = 0
+    for patch in patches:
+        tone = _between(pal.card, pal.line, TONES[patch.group] * (1.0 if strong else 0.72))
+        faces = []
+        for face in patch.faces:
+            faces.append(flat[at : at + len(face)])
+            at += len(face)
+        if patch.bar:
+            p.setPen(QPen(tone, max(TUBE_MM * camera.scale, 1.5), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawPolyline(_polygon(faces[0]))
+            continue
+        p.setPen(QPen(tone, 1))
+        p.setBrush(tone)
+        if patch.hull:
+            p.drawPolygon(_polygon(np.array(convex_hull([(float(x), float(y)) for x, y in np.concatenate(faces)]))))
+            continue
+        for face in faces:
+            p.drawPolygon(_polygon(face))
+    holes = drawing.outline(job.vehicle, inside)["holes"] if "holes" not in drawing.hidden_in(camera.view) else []
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(QPen(QColor(pal.quiet), 1 if moving else 1.6))
+    for ring in holes:
+        p.drawPolyline(_polygon(camera.project(ring)))
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
 
 
-def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen: int | None = None, named: bool = False, moving: bool = False) -> None:
-    """Every keep-out hatched in the view's own direction, its margin dashed round it; only its hull while the view turns."""
+def _polygon(xy: Array) -> QPolygonF:
+    return QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
+
+
+def _ground(p: QPainter, camera: Camera, theme: Theme, size: tuple[int, int]) -> None:
+    y = float(camera.project(np.zeros((1, 3)))[0, 1])
+    if y < size[1]:
+        p.fillRect(QRectF(0, y, size[0], size[1] - y), _between(theme.palette.card, theme.palette.line, 0.28))
+        p.setPen(QPen(QColor(theme.palette.line), 1.5))
+        p.drawLine(QPointF(0, y), QPointF(size[0], y))
+
+
+def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen: int | None = None, named: bool = False, moving: bool = False, touched: frozenset[str] = frozenset(), over: bool = False) -> None:
+    """Every keep-out as a faint body with an outline; its margin dashed while it is chosen; hatched only where something
+    touches it; only its hull while the view turns.  Those that are touched are painted ``over`` the part, the others under it."""
     pal, px = theme.palette, theme.px
     right, up, _ = camera.axes()
     middle = np.array([camera.focus @ right, camera.focus @ up])
@@ -60,8 +92,11 @@ def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen:
     taken: list[QRectF] = []
     p.setRenderHint(QPainter.RenderHint.Antialiasing, not moving)
     for number, keep in enumerate(job.survey.keep_outs):
-        colour = QColor(pal.touch if number == chosen else pal.ochre)
-        for margin in (False,) if moving else (True, False):
+        hit = keep.name in touched
+        if hit != over:
+            continue
+        colour = QColor(pal.brick if hit else pal.touch if number == chosen else pal.ochre)
+        for margin in (True, False) if number == chosen and not moving else (False,):
             rings = keepout.hull(keep, job.vehicle, *axes) if moving else keepout.outline(keep, job.vehicle, *axes, margin)  # type: ignore[arg-type]
             for ring in rings:
                 xy = (ring - middle) * camera.scale * [1, -1] + half
@@ -71,9 +106,11 @@ def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen:
                     p.setPen(QPen(colour, 1, Qt.PenStyle.DashLine))
                 else:
                     soft = QColor(colour)
-                    soft.setAlpha(130)
-                    p.setBrush(QBrush(soft, Qt.BrushStyle.BDiagPattern))
-                    p.setPen(QPen(colour, 1.4))
+                    soft.setAlpha(150 if hit else 26)
+                    p.setBrush(QBrush(soft, Qt.BrushStyle.BDiagPattern) if hit else soft)
+                    edge = QColor(colour)
+                    edge.setAlpha(255 if hit or number == chosen else 120)
+                    p.setPen(QPen(edge, 1.4 if hit or number == chosen else 1))
                 p.drawPolygon(shape)
             if named and not margin and rings:
                 top = max(rings, key=lambda r: float(r[:, 1].max()))
@@ -113,6 +150,36 @@ def _tag(p: QPainter, theme: Theme, x: float, y: float, text: str, colour: QColo
     lettered(p, theme, box, text, colour)
 
 
+def _names(p: QPainter, theme: Theme, spots: dict[str, QPointF], taken: list[QRectF], size: tuple[int, int]) -> None:
+    """Names over their places, those in one spot together, each clear of what is ``taken``, with a leader where it had to move."""
+    px, pal = theme.px, theme.palette
+    groups: list[tuple[QPointF, list[str]]] = []
+    for name, here in spots.items():
+        near = next((names for at, names in groups if (at - here).manhattanLength() < px(9)), None)
+        if near is None:
+            groups.append((here, [name]))
+        else:
+            near.append(name)
+    p.setFont(font(theme, 12, bold=True))
+    for here, names in groups:
+        text = " · ".join(names)
+        box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(6), px(16))
+        box.moveCenter(here + QPointF(0, -px(15)))
+        if -px(40) < here.x() < size[0] + px(40):  # as long as its place is nearly in the picture, the name is
+            box.moveLeft(min(max(box.left(), 4.0), size[0] - box.width() - 4))
+        home = box.center()
+        for _ in range(8):  # step up until nothing is covered
+            hit = next((t for t in taken if t.intersects(box)), None)
+            if hit is None:
+                break
+            box.moveBottom(hit.top() - 1)
+        taken.append(box)
+        if (box.center() - home).manhattanLength() > px(6):
+            p.setPen(QPen(QColor(pal.quiet), 1))
+            p.drawLine(here, QPointF(box.center().x(), box.bottom()))
+        lettered(p, theme, box, text, QColor(pal.ink))
+
+
 def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: str, labels: list[QRectF]) -> None:
     """Datum, named places, check tapes, fixes with their uncertainty, and the box being filled; names step aside from
     ``labels``."""
@@ -132,7 +199,7 @@ def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: s
         p.drawLine(zero - QPointF(dx, dy), zero + QPointF(dx, dy))
     _tag(p, theme, zero.x(), zero.y() + px(23), "datum: " + datum.called(job) if datum.is_moved(job) or d.called else "datum", QColor(pal.touch), size, bold=True)
     points = hard_points(job.vehicle)
-    marks = {m.name: where(m) for m in job.survey.marks}
+    marks = {m.name: at for m in job.survey.marks if (at := where(m)) is not None}
     check = agree.cross_check(job)
     suspects = {s.reading.path for s in check.agreement.suspects} if check.agreement else set()
     known = {**marks, **points}
@@ -141,32 +208,21 @@ def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: s
             wrong = f"survey.tapes.{n}.length_mm" in suspects
             p.setPen(QPen(QColor(pal.brick if wrong else pal.quiet), px(2.5) if wrong else 1, Qt.PenStyle.SolidLine if wrong else Qt.PenStyle.DashDotLine))
             p.drawLine(spot(known[tape.start]), spot(known[tape.end]))
-    taken = list(labels)
-    for name, place in {**points, **marks}.items():
-        here = spot(place)
-        if name in marks:
-            p.setPen(QPen(QColor(pal.ink), px(2)))
-            p.drawLine(here - QPointF(px(5), px(5)), here + QPointF(px(5), px(5)))
-            p.drawLine(here - QPointF(px(5), -px(5)), here + QPointF(px(5), -px(5)))
-        p.setFont(font(theme, 12, bold=True))
-        box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(name) + px(6), px(16))
-        box.moveCenter(here + QPointF(0, -px(15)))
-        for _ in range(8):  # step up until nothing is covered
-            hit = next((t for t in taken if t.intersects(box)), None)
-            if hit is None:
-                break
-            box.moveBottom(hit.top() - 1)
-        taken.append(box)
-        lettered(p, theme, box, name, QColor(pal.ink))
+    for name in marks:
+        here = spot(marks[name])
+        p.setPen(QPen(QColor(pal.ink), px(2)))
+        p.drawLine(here - QPointF(px(5), px(5)), here + QPointF(px(5), px(5)))
+        p.drawLine(here - QPointF(px(5), -px(5)), here + QPointF(px(5), -px(5)))
+    _names(p, theme, {name: spot(place) for name, place in {**points, **marks}.items()}, list(labels), size)
     right, up, _ = camera.axes()
     for found in fixes(job.vehicle, job.survey):
         if found.located is None:
             continue
         place = tuple(float(v) for v in found.located.point)
         here = spot(place)  # type: ignore[arg-type]
-        for tape in found.fix.tapes:
+        for start in found.starts:
             p.setPen(QPen(QColor(pal.touch), 1, Qt.PenStyle.DotLine))
-            p.drawLine(spot(known[tape.start]), here)
+            p.drawLine(spot(known[start]), here)
         flat = np.stack([right, up]) @ found.located.covariance @ np.stack([right, up]).T
         values, ways = np.linalg.eigh(flat)
         around = np.linspace(0, 2 * np.pi, 49)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -13,6 +14,7 @@ from urial.assembly import bodies
 from urial.assembly.model import Dimension
 from urial.desk.scene import picture
 from urial.desk.theme import font
+from urial.job import origin
 from urial.measure import drawing
 
 if TYPE_CHECKING:
@@ -58,67 +60,107 @@ def paint_flat(scene: Scene, p: QPainter) -> None:
             p.drawPolygon(place(polygon))
 
 
+@dataclass(frozen=True)
+class _Line:
+    """A dimension laid out: the dimension line from a to b (pixels), and the lines that lead to it."""
+
+    dimension: Dimension
+    a: QPointF
+    b: QPointF
+    leads: tuple[tuple[QPointF, QPointF], ...]
+
+    def spot(self, share: float) -> QPointF:
+        """A place along the line."""
+        return self.a + (self.b - self.a) * share
+
+    @property
+    def strip(self) -> QRectF:
+        """The line as a thin box, which no other dimension's label may cover."""
+        return QRectF(self.a, self.b).normalized().adjusted(-2, -2, 2, 2)
+
+
 def paint_dimensions(scene: Scene, p: QPainter) -> list[tuple[QRectF, Dimension]]:
     """Sizes on the drawing, each in a box that can be typed over: the boxes and what they are."""
+    if scene.camera.view == "turned" or scene.show_deflection:
+        return []
+    pal = scene.theme.palette
+    lines = _laid_out(scene)
+    for line in lines:
+        p.setPen(QPen(QColor(pal.quiet), 1))
+        for start, end in (*line.leads, (line.a, line.b)):
+            p.drawLine(start, end)
+        p.setPen(QPen(QColor(pal.ink), 1.6))
+        for end in (line.a, line.b):
+            p.drawLine(end + QPointF(-4, 4), end + QPointF(4, -4))
     labels: list[tuple[QRectF, Dimension]] = []
-    view = scene.camera.view
-    if view == "turned" or scene.show_deflection:
-        return labels
-    pal, px = scene.theme.palette, scene.theme.px
-    job, mesh = scene.store.job, scene._mesh()
-    corners = scene.camera.project(_dimensioned(scene, mesh))
+    for line in lines:
+        box = _lettered(scene, p, line, [other.strip for other in lines if other is not line], [box for box, _ in labels])
+        if box is not None:
+            labels.append((box, line.dimension))
+    return labels
+
+
+def _laid_out(scene: Scene) -> list[_Line]:
+    """Every dimension of the view on a lane of its own, outside the part or beside the place it measures."""
+    view, px, job = scene.camera.view, scene.theme.px, scene.store.job
+    corners = scene.camera.project(_dimensioned(scene, scene._mesh()))
     low, high = corners.min(axis=0), corners.max(axis=0)
     rows: dict[str, int] = {}
     every = drawing.dimensions(job) if scene.survey else scene.shown.dimensions
     shown = _once(scene, [d for d in every if view in d.views])
     below = sum(d.axis != "z" and d.side == "low" for d in shown)
     step = min(px(25), (scene.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
+    out = []
     for d in shown:
-        a, b = scene.camera.project(np.array([d.a, d.b]))
-        flat = abs(b[0] - a[0]) >= abs(b[1] - a[1])
-        lane = f"{flat}{d.side}"
-        row = rows[lane] = rows.get(lane, -1) + 1
-        p.setPen(QPen(QColor(pal.quiet), 1))
-        if scene.survey and not flat:  # beside the place it measures
-            beside = px(34 + 30 * row)
-            x = min(a[0], b[0]) - beside if d.side == "low" else max(a[0], b[0]) + beside
-            x = min(max(x, px(52)), scene.width() - px(52))
-            for end in (a, b):
-                p.drawLine(QPointF(end[0], end[1]), QPointF(x, end[1]))
-            p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
-            ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
-        elif flat:
-            y = high[1] + px(22) + step * row if d.side == "low" else low[1] - px(20 + 25 * row)
-            p.drawLine(QPointF(a[0], a[1]), QPointF(a[0], y + 4))
-            p.drawLine(QPointF(b[0], b[1]), QPointF(b[0], y + 4))
-            p.drawLine(QPointF(a[0], y), QPointF(b[0], y))
-            ends, middle = [(a[0], y), (b[0], y)], QPointF((a[0] + b[0]) / 2, y)
+        a, b = (QPointF(float(x), float(y)) for x, y in scene.camera.project(np.array([d.a, d.b])))
+        flat = abs(b.x() - a.x()) >= abs(b.y() - a.y())
+        row = rows[f"{flat}{d.side}"] = rows.get(f"{flat}{d.side}", -1) + 1
+        if flat:
+            y = float(high[1]) + px(22) + step * row if d.side == "low" else float(low[1]) - px(20 + 25 * row)
+            out.append(_Line(d, QPointF(a.x(), y), QPointF(b.x(), y), ((a, QPointF(a.x(), y + 4)), (b, QPointF(b.x(), y + 4)))))
+            continue
+        if scene.survey:
+            x = min(a.x(), b.x()) - px(34 + 30 * row) if d.side == "low" else max(a.x(), b.x()) + px(34 + 30 * row)
         else:
-            x = low[0] - px(26 + 34 * row) if d.side == "low" else high[0] + px(30 + 34 * row)
-            x = min(max(x, px(52)), scene.width() - px(52))
-            p.drawLine(QPointF(a[0], a[1]), QPointF(x, a[1]))
-            p.drawLine(QPointF(b[0], b[1]), QPointF(x, b[1]))
-            p.drawLine(QPointF(x, a[1]), QPointF(x, b[1]))
-            ends, middle = [(x, a[1]), (x, b[1])], QPointF(x, (a[1] + b[1]) / 2)
-        p.setPen(QPen(QColor(pal.ink), 1.6))
-        for x, y in ends:
-            p.drawLine(QPointF(x - 4, y + 4), QPointF(x + 4, y - 4))
-        size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
-        text = units.show(size, "length", job.units, job.nearest)
-        p.setFont(font(scene.theme, 13, bold=True, mono=True))
-        box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
-        box.moveCenter(middle)
-        if not flat:
-            _step_aside(box, [b for b, _ in labels], px(3))
-        if scene.survey and not QRectF(scene.rect()).contains(box):
-            continue  # what it measures is out of the picture
-        p.setPen(QPen(QColor(pal.touch), 2 if scene._hover == d.path else 1))
-        p.setBrush(QColor(pal.card))
-        p.drawRect(box)
-        p.setPen(QColor(pal.touch))
-        p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-        labels.append((box, d))
-    return labels
+            x = float(low[0]) - px(26 + 34 * row) if d.side == "low" else float(high[0]) + px(30 + 34 * row)
+        x = min(max(x, px(52)), scene.width() - px(52))
+        out.append(_Line(d, QPointF(x, a.y()), QPointF(x, b.y()), ((a, QPointF(x, a.y())), (b, QPointF(x, b.y())))))
+    return out
+
+
+ALONG = (0.5, 0.38, 0.62, 0.26, 0.74, 0.14, 0.86)
+"""Where along its line a label is tried, as shares."""
+
+
+def _lettered(scene: Scene, p: QPainter, line: _Line, lines: list[QRectF], boxes: list[QRectF]) -> QRectF | None:
+    """A dimension's figure on its line, where it covers no other figure and no other line; None when it is out of the picture."""
+    pal, px, job, d = scene.theme.palette, scene.theme.px, scene.store.job, line.dimension
+    size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
+    guessed = origin.is_assumed(job, d.path)
+    text = ("≈ " if guessed else "") + units.show(size, "length", job.units, job.nearest)
+    p.setFont(font(scene.theme, 13, bold=True))
+    box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
+    for taken in ([*lines, *boxes], boxes):
+        spot = next((share for share in ALONG if not any(_moved(box, line.spot(share)).intersects(t) for t in taken)), None)
+        if spot is not None:
+            break
+    box.moveCenter(line.spot(spot if spot is not None else 0.5))
+    if spot is None:
+        _step_aside(box, boxes, px(3))
+    if scene.survey and not QRectF(scene.rect()).contains(box):
+        return None
+    p.setPen(QPen(QColor(pal.touch), 2) if scene._hover == d.path else Qt.PenStyle.NoPen)
+    p.setBrush(QColor(pal.card))
+    p.drawRect(box)
+    p.setPen(QColor(pal.ochre if guessed else pal.touch))
+    p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    return box
+
+
+def _moved(box: QRectF, middle: QPointF) -> QRectF:
+    out = QRectF(box)
+    out.moveCenter(middle)
+    return out
 
 
 def _once(scene: Scene, dimensions: list[Dimension]) -> list[Dimension]:
@@ -181,7 +223,7 @@ def paint_title(scene: Scene, p: QPainter) -> None:
     cases = scene.store.verdict.cases
     ratio = 25.4 / scene.logicalDpiX() / (1 / scene.camera.scale)
     scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
-    text = f"{TITLES[scene.camera.view]} · {scale}" + (f" · load shown: {cases[scene._case_number()].title}" if cases and (scene.arrows or scene.show_deflection) else "")
+    text = f"{TITLES[scene.camera.view]} · {scale}" + (" · ≈ assumed, nobody measured it" if any(origin.is_assumed(scene.store.job, d.path) for _, d in scene._labels) else "") + (f" · load shown: {cases[scene._case_number()].title}" if cases and (scene.arrows or scene.show_deflection) else "")
     if scene.show_deflection and cases:
         text += f" · bending × {picture.exaggeration(scene.store.verdict, scene._case_number()):.0f}"
     back = QColor(t.palette.card)

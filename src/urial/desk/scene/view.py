@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QColor, QFocusEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from urial.assembly import bodies
@@ -38,13 +38,18 @@ SHARP = 1.5
 class _Typed(QLineEdit):
     """The editor over a dimension."""
 
+    escaped = Signal()
     left = Signal()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
-            self.left.emit()
+            self.escaped.emit()
             return
         super().keyPressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.left.emit()
 
 
 class Scene(QWidget):
@@ -78,6 +83,7 @@ class Scene(QWidget):
         self.swing.setInterval(40)
         self.swing.timeout.connect(self._swing)
         self._phase = 0.0
+        self._touched: tuple[object, frozenset[str]] = (None, frozenset())
         self._behind: tuple[object, QPixmap] | None = None
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
@@ -293,7 +299,10 @@ class Scene(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = self.theme
         job = self.store.job
-        self._backdrop(p, self._moved and self._press is not None)
+        dragged = self._moved and self._press is not None
+        self._backdrop(p, dragged)
+        chosen, spun = self.store.keep_chosen if self.survey else None, dragged and self.camera.view == "turned"
+        paint_keep_outs(p, self.camera, t, job, chosen, self.survey, spun, self.touched)
         if self.renderer is not None and self._mesh().triangles.size:
             if self.image is None or "image" in self._stale:
                 self._refresh_image(fine=False)
@@ -302,7 +311,7 @@ class Scene(QWidget):
                 p.drawImage(QRectF(self.rect()), self.image)
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
             labels.paint_flat(self, p)
-        paint_keep_outs(p, self.camera, t, job, self.store.keep_chosen if self.survey else None, self.survey, self._moved and self._press is not None and self.camera.view == "turned")
+        paint_keep_outs(p, self.camera, t, job, chosen, True, spun, self.touched, over=True)
         if job.duties:
             paint_carried(p, self.camera, t, carried(job, self.store.verdict.assembly), self.arrows)
         if self.store.refusal:  # the last shape that could be built, dimmed
@@ -326,6 +335,14 @@ class Scene(QWidget):
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
         self.store.drawn()
+
+    @property
+    def touched(self) -> frozenset[str]:
+        """Names of the keep-outs that a part comes too near; found once a verdict."""
+        v = self.store.verdict
+        if self._touched[0] is not v:
+            self._touched = (v, frozenset(c.keep.name for c in keepout.clashes(v.job, v.assembly)) if v.assembly.parts else frozenset())
+        return self._touched[1]
 
     def _backdrop(self, p: QPainter, moving: bool) -> None:
         """The paper with the host's outline, kept while neither it nor the camera moves."""
@@ -415,6 +432,8 @@ class Scene(QWidget):
             found = self.label_at(event.position())
             if found:
                 self.open_editor(*found)
+            elif self.editor is not None and self.editor.property("wrong"):
+                pass  # what was refused stays to be mended; Escape leaves it
             elif self.sockets and (place := places.place_at(self.camera, self.theme, self.store.places, event.position())):
                 self.close_editor()
                 self.store.choose_place(place)
@@ -452,9 +471,19 @@ class Scene(QWidget):
         self.editor.setGeometry(box.adjusted(-16, -5, 16, 5).toRect())
         self.editor.selectAll()
         self.editor.returnPressed.connect(lambda: self._typed(d.path))
-        self.editor.left.connect(self.close_editor)
+        self.editor.escaped.connect(self.close_editor)
+        self.editor.left.connect(lambda: self._left(d.path))
         self.editor.show()
         self.editor.setFocus()
+
+    def _left(self, path: str) -> None:
+        """Clicking away keeps what was typed, like a field; what cannot be taken stays in its box, with the reason."""
+        if self.editor is None:
+            return
+        if self.editor.text().strip() in ("", edit.shown(self.store.job, path)):
+            self.close_editor()
+        elif not self.editor.property("wrong"):
+            self._typed(path)
 
     def _typed(self, path: str) -> None:
         assert self.editor is not None

@@ -175,7 +175,7 @@ class Build(Station):
         """Take the job with another piece in it; one step of undo."""
         self.store.choose_place(None)
         self.piece = job.stack[-1].id
-        self.store.put_job(job, "stack", words)
+        self.store.put_job(job, "stack", words, "assumed")
         self._show_offers(False)
 
     def take_off(self, number: str) -> None:

@@ -7,12 +7,13 @@ from pathlib import Path
 
 from PySide6.QtCore import QStandardPaths, Qt, QUrl
 from PySide6.QtGui import QDesktopServices
-from PySide6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QCheckBox, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
 from urial.desk.worker import Worker
 from urial.job.file import FileError
+from urial.measure import agree
 from urial.papers.packet import packet, write_packet
 from urial.shop.parts import parts_list, torque_note
 from urial.strength.verdict import CAUTION, Verdict
@@ -56,6 +57,16 @@ class Cut(Station):
         self.column.addWidget(label("What do I cut?", "title"))
         self.note = label("", "problem", wrap=True)
         self.column.addWidget(self.note)
+        self.doubt = label("", "problem", wrap=True)
+        self.doubt.setObjectName("contradiction")
+        self.column.addWidget(self.doubt)
+        self.anyway = QCheckBox("Write it all the same; its first page says so")
+        self.anyway.setObjectName("write anyway")
+        self.anyway.toggled.connect(lambda _: self.refresh())
+        self.column.addWidget(self.anyway)
+        self.guessed = label("", "quiet", wrap=True)
+        self.guessed.setObjectName("assumed")
+        self.column.addWidget(self.guessed)
         self.column.addWidget(label("Packet with every check and its working, templates at true size, a DXF for each plate, parts and results as tables.", "quiet", wrap=True))
         row = QHBoxLayout()
         self.papers = QButtonGroup(self)
@@ -101,7 +112,15 @@ class Cut(Station):
     def refresh(self) -> None:
         v, job = self.store.verdict, self.store.job
         refused = self.store.refusal
-        self.write_button.setEnabled(not refused)
+        off = agree.contradicts(job)
+        self.anyway.setVisible(off)
+        waits = off and not self.anyway.isChecked()
+        self.write_button.setEnabled(not refused and not waits)
+        self.doubt.setText(f"The survey contradicts itself. {agree.cross_check(job).words} Cutting waits until it is measured again." if off else "")
+        self.doubt.setVisible(off)
+        count = len(self.store.assumed)
+        self.guessed.setText(f"{count} figure{'' if count == 1 else 's'} it is reckoned from {'is' if count == 1 else 'are'} assumed, not measured; the packet lists {'it' if count == 1 else 'them'}." if count else "")
+        self.guessed.setVisible(bool(count))
         self.note.setText(f"{refused} Nothing can be cut until the sizes agree; the list is of the last part that could be built." if refused else "" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut.")
         self.note.setVisible(not v.holds or bool(refused))
         if self.isVisible():
@@ -174,4 +193,6 @@ class Cut(Station):
     def open_words(self) -> tuple[str, bool]:
         if self.store.refusal:
             return "not built", True
+        if agree.contradicts(self.store.job):
+            return "wait: survey", True
         return ("wait: short", True) if not self.store.verdict.holds else ("ready", False)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -16,6 +16,7 @@ from urial.desk.widgets.fields import label
 from urial.desk.widgets.segments import Segments
 from urial.job import edit
 from urial.job.model import Job
+from urial.job.origin import Origin
 
 
 class Page(QWidget):
@@ -66,10 +67,10 @@ class Page(QWidget):
         """A force in the job's units."""
         return units.show(newton, "force", self.store.job.units)
 
-    def put(self, path: str, value: object, words: str) -> bool:
+    def put(self, path: str, value: object, words: str, source: Origin | Literal["assumed", "hand"] = "hand") -> bool:
         """Propose an edit; a refusal is said and the old value kept."""
         try:
-            self.store.put_job(edit.put(self.store.job, path, value), path, words)
+            self.store.put_job(edit.put(self.store.job, path, value), path, words, source)
         except (edit.EditError, BuildError, ValueError) as error:
             self.say(str(error))
             return False
@@ -109,8 +110,11 @@ class PagedStation(Station):
     columns = 4
 
     def fill(self) -> None:
-        self.tabs = Segments([(p.name, p.name) for p in self.PAGES], self.columns, "page", self.show_page, {p.name: p.question for p in self.PAGES})
+        self.tabs = Segments([(p.name, p.name) for p in self.PAGES], self.columns, "page", self.show_page, {p.name: p.question for p in self.PAGES}, look="page")
         self.column.addWidget(self.tabs)
+        self.unmeasured = label("", "quiet", wrap=True)
+        self.unmeasured.setObjectName("unmeasured")
+        self.column.addWidget(self.unmeasured)
         self.pages: dict[str, Page] = {}
         self.place = QVBoxLayout()
         self.column.addLayout(self.place)
@@ -143,6 +147,18 @@ class PagedStation(Station):
         self.pages[self.current].refresh()
         self.store.paged.emit()
 
+    branches: ClassVar[tuple[str, ...]] = ()
+
+    @property
+    def assumed(self) -> list[str]:
+        """The facts of this station's pages that take part and that nobody has measured."""
+        return [p for p in self.store.assumed if p.startswith(self.branches)]
+
     def refresh(self) -> None:
         if self.isVisible():
+            count = len(self.assumed)
+            self.unmeasured.setVisible(bool(count))
+            if count:
+                one = count == 1
+                self.unmeasured.setText(f"<span style='color:{self.theme.palette.ochre}'>▌</span>{count} figure{'' if one else 's'} with a bar {'is a' if one else 'are'} starting value{'' if one else 's'} nobody measured. Type over {'it' if one else 'them'}; Enter in one that is right keeps it.")
             self.show_page(self.current)

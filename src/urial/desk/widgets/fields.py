@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QComboBox, QCompleter, QGridLayout, 
 from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.store import Store
-from urial.job import datum, edit
+from urial.job import datum, edit, origin
 from urial.job.fields import Spec
 from urial.stock import catalogue
 
@@ -107,6 +107,7 @@ class Field(QWidget):
         if self.spec.optional:
             self.line.setPlaceholderText("not measured" if self.spec.quantity else "not known")
         self.line.editingFinished.connect(self.commit)
+        self.line.returnPressed.connect(self._confirm)
         return self.combo or self.line
 
     def _segments(self) -> QWidget:
@@ -176,7 +177,38 @@ class Field(QWidget):
             self.combo.blockSignals(False)
         self.line.setText(text)
         self.line.setCursorPosition(0)
+        self._show_origin()
         self._show_refusal()
+
+    def _confirm(self) -> None:
+        """Enter in a starting value that is right as it stands: somebody has looked."""
+        assert self.line is not None
+        try:
+            same = self.line.text() == edit.shown(self.store.job, self.path)
+        except (edit.EditError, IndexError, AttributeError):
+            return
+        if same and origin.is_assumed(self.store.job, self.path):
+            self.store.confirm(self.path)
+            self._show_origin()
+
+    def _show_origin(self) -> None:
+        """A bar beside a figure that nobody measured, and in the tip where it comes from."""
+        if self.line is None:
+            return
+        job = self.store.job
+        known = job.origins.get(self.path)
+        state = "assumed" if origin.is_assumed(job, self.path) else "simulated" if known is not None and known.how == "simulated" else ""
+        said = "A starting value that nobody measured: type over it, or press Enter in it if it is right." if state == "assumed" else f"{known.words[0].upper()}{known.words[1:]}." if known else ""
+        box = self.combo or self.line
+        tip = "\n".join(x for x in (self.spec.help or self.spec.title, said) if x)
+        if box.toolTip() != tip:
+            for widget in (box, self.name):
+                widget.setToolTip(tip)
+                widget.setWhatsThis(tip)
+        if (box.property("origin") or "") != state:
+            box.setProperty("origin", state)
+            box.setAccessibleDescription(said)
+            _restyle(box)
 
     def _show_refusal(self) -> None:
         """Sizes that make no part stay in their field, marked with the reason, while the last shape stays in the picture."""

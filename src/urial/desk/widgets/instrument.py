@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import date
 from functools import partial
 
 from PySide6.QtCore import QTimer, Signal
@@ -11,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, 
 from urial.bench.lines import InstrumentError, LineFormat, LineReader, own_format
 from urial.bench.simulated import Simulated
 from urial.desk.widgets.fields import label
+from urial.job.origin import Origin
 
 QUIET = 15  # polls without a line before it is said
 
@@ -70,6 +72,10 @@ class LiveReading(QWidget):
         self._timer.setInterval(100)
         self._timer.timeout.connect(self.poll)
 
+    def origin(self) -> Origin:
+        """Where a reading taken now comes from; one from the stand-in is labelled for good."""
+        return Origin(how="simulated" if self.simulated is not None else "read", by=f"the {self.how.name}", on=date.today().isoformat())
+
     def start_simulated(self) -> None:
         """The stand-in on its own port."""
         self.stop()
@@ -118,7 +124,7 @@ class LiveReading(QWidget):
         self._quiet = 0 if value is not None else self._quiet + 1
         if value is not None:
             self.value = value
-            self.live.setText(self.describe(value))
+            self.live.setText(("SIMULATED, no real instrument. " if self.simulated is not None else "") + self.describe(value))
             self.came.emit()
         elif self._quiet > QUIET:
             self.value = None

@@ -11,7 +11,11 @@ from urial.desk.stations.load.swing_page import SwingPage
 from urial.desk.stations.load.weigh_page import WeighPage
 from urial.desk.stations.load.winch_page import WinchPage
 from urial.desk.stations.page import PagedStation
+from urial.desk.widgets.fields import label
+from urial.families._stack import at_front
 from urial.loads import towing
+from urial.loads.duties import carried
+from urial.road import rig
 
 
 class Load(PagedStation):
@@ -22,8 +26,31 @@ class Load(PagedStation):
     wide = True
     arrows = True
     needs_part = False
+    branches = ("duty", "duties", "deck")
     columns = 5
     PAGES = (DutiesPage, CasesPage, DeckPage, WeighPage, StancePage, SwingPage, SwayPage, WinchPage)
+
+    def impossible(self) -> str:
+        """What of the load cannot be as it is written; kept while nothing of it changes."""
+        job, assembly = self.store.job, self.store.verdict.assembly
+        key = (job.vehicle, job.stack, job.duty, job.deck, job.running, job.survey.keep_outs, job.duties)
+        if self._impossible[0] is None or any(a is not b for a, b in zip(key, self._impossible[0], strict=True)):
+            self._impossible = (key, rig.impossible(job, assembly, carried(job, assembly)) if self.store.has_part and not at_front(job) else "")
+        return self._impossible[1]
+
+    def fill(self) -> None:
+        self._impossible: tuple[tuple[object, ...] | None, str] = (None, "")
+        super().fill()
+        self.cannot = label("", "problem", wrap=True)
+        self.cannot.setObjectName("impossible")
+        self.column.insertWidget(2, self.cannot)
+
+    def refresh(self) -> None:
+        if self.isVisible():
+            words = " ".join(x for x in (self.impossible(), rig.masses_words(self.store.job) if self.store.has_part else "") if x)
+            self.cannot.setText(words)
+            self.cannot.setVisible(bool(words))
+        super().refresh()
 
     def page_of(self, path: str) -> str:
         """The page a field of the load is on, or nothing."""
@@ -33,9 +60,14 @@ class Load(PagedStation):
         return ""
 
     def open_words(self) -> tuple[str, bool]:
+        said = self.impossible()
+        if said:
+            return "cannot be so", True
         limits = sum(c.short for c in self.store.verdict.checks if c.kind == "rating")
         if limits:
             return f"{limits} over limit", True
         if self.store.has_part and self.store.job.duty.towed and towing.tongue_advice(self.store.job).warn:
             return "tongue weight", True
-        return (f"{len(self.store.job.duties)} duties" if not self.store.has_part and self.store.job.duties else "clear"), False
+        if self.assumed:
+            return f"{len(self.assumed)} assumed", False
+        return (f"{count} dut{'y' if count == 1 else 'ies'}" if (count := len(self.store.job.duties)) and not self.store.has_part else "clear"), False

@@ -138,4 +138,5 @@ class DeckPage(Page):
             self.say("There is no weight on the ball to take; move cargo forward first.")
             return
         new = duty.model_copy(update={"trailer_mass_kg": round(b.total_kg, 1), "tongue_mass_kg": round(b.tongue_kg, 1), "axle_behind_mm": deck.axle_mm, "bed_length_mm": deck.long_mm, "coupler_height_mm": deck.coupling_mm})
-        self.put("duty", new, "masses from the deck")
+        guessed = any(p.startswith("deck.") for p in self.store.assumed)
+        self.put("duty", new, "masses from the deck", "assumed" if guessed else "hand")

@@ -93,7 +93,7 @@ class SwayPage(Page):
         here = sway.modes(rig, job.running.speed_kmh / 3.6)[0]
         if here is not None:
             says += f" At {job.running.speed_kmh:.0f} km/h it is {100 * here:.0f} %."
-        self.words.setText(says)
+        self.words.setText(f"{says} Reckoned with the {'deck as it is loaded' if job.deck.cargo else 'masses of the duty, since the deck is bare'}.")
         tone(self.words, "problem" if here is not None and here < 0.1 else "")
         if self.aft is not None:
             a = self.aft.slow_down_kmh

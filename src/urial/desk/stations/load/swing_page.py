@@ -40,7 +40,7 @@ class SwingPage(Page):
         self.take.setObjectName("take angle")
         self.take.clicked.connect(self._take)
         self.column.addWidget(self.take)
-        self.column.addWidget(label("Drag the trailer round. The nose is the deck's front with what stands on it.", "quiet", wrap=True))
+        self.column.addWidget(label("Drag the trailer round. The tongue's length and the nose are the deck's (coupling to deck), not the duty's.", "quiet", wrap=True))
         self.column.addWidget(form(self.store, PATHS, "Sizes"))
         self._touch: float | None = None
         self._asked: object = None

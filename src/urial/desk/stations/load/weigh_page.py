@@ -14,6 +14,7 @@ from urial.desk.widgets.instrument import LiveReading
 from urial.job.duty import Weighing
 from urial.job.host import Post, Tractor
 from urial.job.model import Job
+from urial.job.origin import Origin
 from urial.road.weighing import weigh
 
 OF = {
@@ -63,24 +64,26 @@ class WeighPage(Page):
                 self.form.addWidget(label(HOW[rows[n].method], "quiet", wrap=True))
                 for name in (*OF[rows[n].method], "sigma_kg"):
                     self.form.addWidget(Field(self.store, f"weighings.{n}.{name}", title=Weighing.model_fields[name].title))
-        self.result.setText(self._words(rows[-1]) if rows else "No weighing yet.")
-        earlier = [f"{w.date}: {self._words(w)}" for w in rows[:-1]]
+        self.result.setText(self._words(rows[-1], len(rows) - 1) if rows else "No weighing yet.")
+        earlier = [f"{w.date}: {self._words(w, n)}" for n, w in enumerate(rows[:-1])]
         self.kept.setText("Earlier\n" + "\n".join(earlier) if earlier else "")
 
-    def _words(self, w: Weighing) -> str:
+    def _words(self, w: Weighing, number: int) -> str:
         try:
             found = weigh(w)
         except ValueError as error:
             return str(error)
-        words = f"Tongue {self.mass(found.tongue_kg)} ± {self.mass(2 * found.tongue_sigma)}"
+        words = "SIMULATED: " if self._origin(number).how == "simulated" else ""
+        words += f"Tongue {self.mass(found.tongue_kg)} ± {self.mass(2 * found.tongue_sigma)}"
         if found.trailer_kg is not None and found.trailer_sigma is not None:
             words += f", trailer {self.mass(found.trailer_kg)} ± {self.mass(2 * found.trailer_sigma)}"
             return words + f": {100 * found.tongue_kg / found.trailer_kg:.1f} %."
         return words + f": {100 * found.tongue_kg / self.store.job.duty.trailer_mass_kg:.1f} % of the trailer as written."
 
     def _add(self) -> None:
-        last = self.store.job.weighings[-1] if self.store.job.weighings else Weighing(axle_mm=self.store.job.duty.axle_behind_mm)
-        self.put("weighings", (*self.store.job.weighings, last.model_copy(update={"date": date.today().isoformat()})), "add weighing")
+        last = self.store.job.weighings[-1] if self.store.job.weighings else Weighing()
+        new = Weighing(date=date.today().isoformat(), method=last.method, sigma_kg=last.sigma_kg)
+        self.put("weighings", (*self.store.job.weighings, new), "add weighing")
 
     def _take(self) -> None:
         if self.live.value is None:
@@ -92,7 +95,7 @@ class WeighPage(Page):
         if rows[-1].method == "bridge":
             self.say("A weighbridge is not read through the port; type its slips in.")
             return
-        self.put("weighings", (*rows[:-1], rows[-1].model_copy(update={"reading_kg": round(max(self.live.value, 0.0), 1)})), "scale reading")
+        self.put("weighings", (*rows[:-1], rows[-1].model_copy(update={"reading_kg": round(max(self.live.value, 0.0), 1)})), "scale reading", self.live.origin())
 
     def _use(self) -> None:
         """The newest weighing becomes the duty's tongue weight (and trailer mass, from a weighbridge)."""
@@ -113,4 +116,11 @@ class WeighPage(Page):
         except ValueError:
             self.say(f"A tongue weight of {self.mass(found.tongue_kg)} cannot be that of this trailer; weigh again, or correct the trailer's mass.")
             return
-        self.put("duty", new, "tongue weight as weighed")
+        self.put("duty", new, "tongue weight as weighed", self._origin(len(self.store.job.weighings) - 1))
+
+    def _origin(self, number: int) -> Origin:
+        """Where what a weighing says comes from: simulated if one of its readings is."""
+        mine = [o for path, o in self.store.job.origins.items() if path.startswith(f"weighings.{number}.")]
+        made_up = next((o for o in mine if o.how == "simulated"), None)
+        when = self.store.job.weighings[number].date
+        return made_up or Origin(how="measured", by=self.store.job.survey.by or "weighing", on=when)

@@ -24,6 +24,7 @@ class Measure(PagedStation):
     wide = True
     survey = True
     needs_part = False
+    branches = ("vehicle", "survey")
     PAGES = (HolesPage, HostPage, SheetPage, DatumPage, TapesPage, PhotoPage, KeepOutPage, ForgottenPage)
 
     def page_of(self, path: str) -> str:
@@ -36,11 +37,13 @@ class Measure(PagedStation):
 
     def open_words(self) -> tuple[str, bool]:
         job, assembly = self.store.job, self.store.verdict.assembly
-        if agree.cross_check(job).agreement is not None and agree.cross_check(job).wrong:
-            return "a reading is off", True
+        if agree.contradicts(job):
+            return "contradicts itself", True
         hits = len(clashes(job, assembly)) if assembly.parts else 0
         if hits:
             return f"{hits} in the way", True
+        if self.assumed:
+            return f"{len(self.assumed)} assumed", False
         left = sum(i.state == "open" for i in forgotten(job, assembly))
         if left:
             return f"{left} open", False

@@ -41,6 +41,7 @@ class DatumPage(Page):
         self.reason = label("", "quiet", wrap=True)
         self.column.addWidget(self.reason)
         self.column.addWidget(form(self.store, ["survey.tape_sigma_mm", "survey.gauge_sigma_deg"], "How good is a reading?"))
+        self.column.addWidget(form(self.store, ["survey.by"], "Who holds the tape?"))
 
     def _options(self) -> list[tuple[str, tuple[float, float, float]]]:
         return [(self.store.job.vehicle.origin, (0.0, 0.0, 0.0)), *places(self.store.job).items()]

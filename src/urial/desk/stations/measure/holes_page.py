@@ -29,6 +29,7 @@ class HolesPage(Page):
         self.rows.setHorizontalSpacing(5)
         self.rows.setVerticalSpacing(0)
         self.column.addWidget(holder)
+        self.column.addLayout(self.row(("Copy left to right", "copy right", self._mirror), tips=("The right holes as the left ones mirrored; they are marked as assumed until somebody measures them",)))
         self.compared = label("", "quiet", wrap=True)
         self.column.addWidget(self.compared)
         self.table = QLabel()
@@ -112,6 +113,10 @@ class HolesPage(Page):
 
     def _change(self, side: str, points: tuple[HardPoint, ...], words: str) -> None:
         self.put(f"vehicle.{side}", points, words)
+
+    def _mirror(self) -> None:
+        """The right side as the left one mirrored: copies, which nobody has measured."""
+        self.put("vehicle.right", tuple(h.model_copy() for h in self.store.job.vehicle.left), "left holes copied to the right", "assumed")
 
     def _add(self, side: str) -> None:
         points = self.store.job.vehicle.points(side)

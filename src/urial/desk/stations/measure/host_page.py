@@ -33,14 +33,14 @@ class HostPage(Page):
     def _choose(self, kind: str) -> None:
         job = self.store.job
         if kind != getattr(job.vehicle, "kind", ""):
-            self.store.put_job(edit.with_host(job, kind), "vehicle", f"host {title(kind).lower()}")
+            self.store.put_job(edit.with_host(job, kind), "vehicle", f"host {title(kind).lower()}", "assumed")
         self.refresh()
 
     def _start(self, family: str) -> None:
         from urial.assembly.model import BuildError
 
         try:
-            self.store.put_job(start_part(self.store.job, family), "stack", f"start {family}")
+            self.store.put_job(start_part(self.store.job, family), "stack", f"start {family}", "assumed")
         except BuildError as error:
             self.say(str(error))
 

@@ -304,4 +304,4 @@ class PhotoPage(Page):
             self.say("No hole is picked yet: click in the holes first.")
             return
         points = tuple(sorted((as_hard_point(f) for f in found), key=lambda h: h.behind_mm))
-        self.put(f"vehicle.{shot.face}", points, f"{shot.face} holes from photo")
+        self.put(f"vehicle.{shot.face}", points, f"{shot.face} holes from photo", self.store.by_hand("vehicle"))

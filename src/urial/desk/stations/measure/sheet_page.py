@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from itertools import groupby
 from pathlib import Path
 
@@ -12,6 +13,7 @@ from urial.assembly.model import BuildError
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
 from urial.job.file import FileError, os_words, write_atomically
+from urial.job.origin import Origin
 from urial.measure.sheet import boxes
 from urial.measure.table import TableError, read_csv, write_csv
 from urial.papers.survey_sheet import survey_pdf
@@ -111,7 +113,7 @@ class SheetPage(Page):
         self._done("")
         try:
             job = read_csv(self.store.job, path.read_text(encoding="utf-8-sig"))
-            self.store.put_job(job, "survey", f"survey from {path.name}")
+            self.store.put_job(job, "survey", f"survey from {path.name}", Origin(how="read", by=path.name, on=date.today().isoformat()))
         except OSError as error:
             self.say(f"{path.name} cannot be read: {os_words(error)}.")
         except UnicodeDecodeError:

@@ -25,11 +25,7 @@ from urial.measure.survey_photo import as_hard_point
 def _fresh_mark(job: Job) -> Mark:
     taken = {m.name for m in job.survey.marks}
     names = ["left hub", "right hub", "bumper corner", "rail end", *(f"mark {n}" for n in range(1, 60))]
-    name = next(n for n in names if n not in taken)
-    tyre, track = float(getattr(job.vehicle, "tyre_mm", 600.0)), float(getattr(job.vehicle, "track_mm", 800.0))
-    spots = {"left hub": (0.0, track / 2, tyre / 2), "right hub": (0.0, -track / 2, tyre / 2)}
-    behind, across, height = spots.get(name, (job.vehicle.left[-1].behind_mm + 100, 0.0, job.vehicle.left[-1].height_mm))
-    return Mark(name=name, behind_mm=behind, across_mm=across, height_mm=height)
+    return Mark(name=next(n for n in names if n not in taken))
 
 
 def _fresh_level(job: Job) -> Level:
@@ -43,11 +39,11 @@ def _fresh_tape(job: Job) -> Tape:
     wanted = [("L1", last_right), (last_left, "R1"), ("L1", "R1"), (last_left, last_right), ("L1", last_left), ("R1", last_right)]
     wanted += [(a, b) for a in known for b in known if a < b]
     start, end = next(((a, b) for a, b in wanted if a != b and frozenset((a, b)) not in have), ("L1", "R1"))
-    return Tape(start=start, end=end, length_mm=round(max(math.dist(known[start], known[end]), 1.0), 1))
+    return Tape(start=start, end=end)
 
 
 def _fresh_fix(job: Job) -> Fix:
-    """Three tapes from places well apart to one a hand's breadth behind the last hole."""
+    """Tapes from three places well apart, and two more to check them; none read yet."""
     known = known_places(job.vehicle, job.survey)
     names = list(known)
     if len(names) < 3:
@@ -55,11 +51,9 @@ def _fresh_fix(job: Job) -> Fix:
     first = names[0]
     second = max(names, key=lambda n: math.dist(known[n], known[first]))
     third = max((n for n in names if n not in (first, second)), key=lambda n: math.dist(known[n], known[first]) + math.dist(known[n], known[second]))
-    xs = [known[n][0] for n in names]
-    target = (min(xs) - 200.0, 30.0, max(known[first][2] - 180.0, 60.0))
     chosen = [first, second, third, *(n for n in names if n not in (first, second, third))][:5]
     number = len(job.survey.fixes) + 1
-    return Fix(name=f"P{number}", towards="rear", tapes=tuple(TapeTo(start=n, length_mm=round(math.dist(known[n], target), 0)) for n in chosen))
+    return Fix(name=f"P{number}", towards="rear", tapes=tuple(TapeTo(start=n) for n in chosen))
 
 
 class TapesPage(Page):
@@ -123,7 +117,7 @@ class TapesPage(Page):
             path = f"survey.fixes.{n}"
             self.fixes.addWidget(Field(self.store, f"{path}.name", title="name"))
             self.fixes.addWidget(Field(self.store, f"{path}.towards", title="it lies to the"))
-            rows = Rows(self.store, f"{path}.tapes", "its tapes", "tape", (("start", "from"), ("length_mm", "tape")), lambda job: TapeTo(start="L1", length_mm=500.0), least=3)
+            rows = Rows(self.store, f"{path}.tapes", "its tapes", "tape", (("start", "from"), ("length_mm", "tape")), lambda job: TapeTo(start="L1"), least=3)
             self._rows.append(rows)
             self.fixes.addWidget(rows)
             said = label("", "", wrap=True)
@@ -141,9 +135,9 @@ class TapesPage(Page):
         d = self.store.job.survey.datum
         side = "left" if y - d.across_mm >= 0 else "right"
         words = f"{found.fix.name}: {self.length(-x - d.behind_mm)} behind, {self.length(abs(y - d.across_mm))} to the {side}, {self.length(z - d.height_mm)} high; within {float(half[0]):.1f} mm at 95 %. "
-        words += "Tapes miss by " + ", ".join(f"{t.start} {r:+.1f}" for t, r in zip(found.fix.tapes, found.located.residuals, strict=True)) + " mm. "
+        words += "Tapes miss by " + ", ".join(f"{t} {r:+.1f}" for t, r in zip(found.starts, found.located.residuals, strict=True)) + " mm. "
         if found.located.suspect is not None:
-            words += f"Measure the tape from {found.fix.tapes[found.located.suspect].start} again: it does not fit the others."
+            words += f"Measure the tape from {found.starts[found.located.suspect]} again: it does not fit the others."
         elif found.located.disagree:
             words += "One of the tapes is wrong; a fifth from elsewhere would tell which."
         elif found.located.other is not None:
@@ -173,7 +167,7 @@ class TapesPage(Page):
         x, y, z = (float(v) for v in found.located.point)
         point = as_hard_point(Picked(found.fix.name, (x, y, z), (0.0, 0.0), None)).model_copy(update={"across_mm": round(abs(y), 1)})
         points = self.store.job.vehicle.points(side)
-        self.put(f"vehicle.{side}", (*points, point), f"{side} hole from {found.fix.name}")
+        self.put(f"vehicle.{side}", (*points, point), f"{side} hole from {found.fix.name}", self.store.by_hand("vehicle"))
 
     # ---- gauge
 
@@ -195,4 +189,4 @@ class TapesPage(Page):
             return
         last = levels[-1] if levels else _fresh_level(self.store.job)
         new = last.model_copy(update={"reading_deg": round(self.gauge.value, 2), "zero_deg": round(self._zeroed, 2)})
-        self.put("survey.levels", (*levels[:-1], new), "gauge reading")
+        self.put("survey.levels", (*levels[:-1], new), "gauge reading", self.gauge.origin())

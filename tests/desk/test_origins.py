@@ -1,0 +1,164 @@
+"""What nobody measured is seen as such: in the field, on the drawing, on the tab, before cutting and on paper."""
+
+from __future__ import annotations
+
+import pypdfium2
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QPushButton
+
+from tests.desk.test_load import field, type_into
+from urial.job import origin
+from urial.job.duty import Carrier, Item
+from urial.papers.packet import packet
+
+
+def text_of(pdf: bytes) -> str:
+    document = pypdfium2.PdfDocument(pdf)
+    return "\n".join(page.get_textpage().get_text_range() for page in document)
+
+
+@pytest.fixture
+def fresh(window):
+    window.store.saved_job = window.store.job
+    window.new_job("rear-receiver")
+    window.go(0)
+    return window
+
+
+def click(qtbot, window, name, kind=QPushButton):
+    found = next(b for b in window.findChildren(kind, name) if b.isVisible())
+    qtbot.mouseClick(found, Qt.MouseButton.LeftButton)
+
+
+def test_starting_values_are_marked_and_counted_until_they_are_typed_or_kept(qtbot, fresh):
+    store = fresh.store
+    count = len(fresh.stations[0].assumed)
+    assert fresh.tabs[0].words == f"{count} assumed" and str(count) in fresh.stations[0].unmeasured.text()
+    first, second = (field(fresh, f"vehicle.left.{n}.height_mm") for n in (0, 1))
+    assert first.line.property("origin") == "assumed" and "nobody measured" in first.line.toolTip()
+    type_into(qtbot, first.line, "611 mm")
+    assert first.line.property("origin") == "" and "Typed" in first.line.toolTip()
+    second.line.setFocus()
+    qtbot.keyClick(second.line, Qt.Key.Key_Return)  # right as it stands
+    assert second.line.property("origin") == "" and store.job.origins["vehicle.left.1.height_mm"].on
+    assert fresh.tabs[0].words == f"{count - 2} assumed"
+    fresh.undo_action.trigger()
+    fresh.undo_action.trigger()
+    assert fresh.tabs[0].words == f"{count} assumed" and not store.job.origins
+
+
+def test_leaving_a_field_untouched_measures_nothing(qtbot, fresh):
+    here = field(fresh, "vehicle.left.0.height_mm")
+    here.line.setFocus()
+    qtbot.keyClick(here.line, Qt.Key.Key_Tab)
+    assert not fresh.store.job.origins
+
+
+def test_who_holds_the_tape_is_said(qtbot, fresh):
+    click(qtbot, fresh, "page:Datum")
+    type_into(qtbot, field(fresh, "survey.by").line, "Ada")
+    click(qtbot, fresh, "page:Holes")
+    type_into(qtbot, field(fresh, "vehicle.left.0.height_mm").line, "611 mm")
+    assert fresh.store.job.origins["vehicle.left.0.height_mm"].words.startswith("measured by Ada, 20")
+
+
+def test_the_right_side_copied_from_the_left_is_assumed(qtbot, fresh):
+    for n in range(3):
+        type_into(qtbot, field(fresh, f"vehicle.left.{n}.height_mm").line, f"{611 + n} mm")
+    type_into(qtbot, field(fresh, "vehicle.right.0.height_mm").line, "650 mm")
+    click(qtbot, fresh, "copy right")
+    job = fresh.store.job
+    assert [h.height_mm for h in job.vehicle.right] == [611, 612, 613]
+    assert origin.is_assumed(job, "vehicle.right.0.height_mm") and not origin.is_assumed(job, "vehicle.left.0.height_mm")
+
+
+def test_the_drawing_says_which_sizes_are_assumed(qtbot, fresh, monkeypatch):
+    drawn = []
+    from urial.desk.scene import labels
+
+    real = labels.units.show
+    monkeypatch.setattr(labels.units, "show", lambda *a, **k: drawn.append(real(*a, **k)) or drawn[-1])
+    fresh.scene.repaint()
+    assert drawn and any(origin.is_assumed(fresh.store.job, d.path) for _, d in fresh.scene._labels)
+
+
+def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qtbot, window, tmp_path):
+    store = window.store
+    tapes = store.job.survey.tapes
+    window.go(4)
+    cut = window.stations[4]
+    assert cut.write_button.isEnabled() and not cut.doubt.isVisible()
+    store.put("survey.tapes.0.length_mm", tapes[0].length_mm + 45.0)
+    assert window.tabs[0].words == "contradicts itself" and window.tabs[0].needs
+    assert window.tabs[4].words == "wait: survey" and not cut.write_button.isEnabled() and "contradicts itself" in cut.doubt.text()
+    click(qtbot, window, "write anyway", QCheckBox)
+    assert cut.write_button.isEnabled()
+    first = text_of(packet(store.verdict).files["packet.pdf"])
+    assert "The survey contradicts itself" in first.split("Load cases")[0]
+    store.undo()
+    assert cut.write_button.isEnabled() and not cut.doubt.isVisible() and window.tabs[4].words == "ready"
+
+
+def test_the_packets_first_page_lists_what_is_assumed_and_simulated(fresh):
+    store = fresh.store
+    store.put_job(store.job.model_copy(update={"duty": store.job.duty.model_copy(update={"tongue_mass_kg": 201.0})}), "duty", "weighed", origin.Origin(how="simulated", by="the scale"))
+    pdf = text_of(packet(store.verdict).files["packet.pdf"]).split("Load cases")[0]
+    assert "Assumed, not measured" in pdf and "left hole 1, behind" in pdf.replace("\n", " ")
+    assert "From a simulated instrument" in pdf and "201" in pdf.split("simulated instrument")[1]
+
+
+def test_nothing_is_assumed_in_a_job_that_was_measured(window):
+    assert not window.store.assumed and "Assumed" not in text_of(packet(window.store.verdict).files["packet.pdf"])
+
+
+def test_deck_and_duty_that_differ_are_said_on_their_pages_and_in_the_warnings(qtbot, window):
+    window.go(1)
+    load = window.stations[1]
+    assert not load.cannot.isVisible()
+    window.store.put("duty.trailer_mass_kg", window.store.job.duty.trailer_mass_kg - 300)
+    assert load.cannot.isVisible() and "one trailer cannot be both" in load.cannot.text()
+    assert any("one trailer cannot be both" in w for w in window.store.verdict.warnings)
+    click(qtbot, window, "page:Deck")
+    click(qtbot, window, "use deck")
+    assert not load.cannot.isVisible()
+
+
+def test_a_trailer_that_stands_in_the_vehicle_colours_the_tab(window):
+    window.go(1)
+    in_the_way = Carrier(items=(Item(name="box", behind_mm=1800.0, above_mm=300.0),))
+    window.store.put_job(window.store.job.model_copy(update={"duties": (in_the_way,)}), "duties", "carry a box")
+    load = window.stations[1]
+    assert window.tabs[1].words == "cannot be so" and window.tabs[1].needs and "Straight behind the vehicle" in load.cannot.text()
+
+
+def test_clicking_away_from_a_typed_dimension_keeps_it(qtbot, window):
+    window.go(2)
+    window.scene.settle()
+    window.scene.repaint()
+    box, d = next((b, d) for b, d in window.scene._labels if d.path.endswith(".drop_mm"))
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    window.scene.editor.selectAll()
+    qtbot.keyClicks(window.scene.editor, "131 mm")
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=window.scene.rect().bottomRight() - window.scene.rect().center() / 20)
+    assert window.scene.editor is None
+    from urial.job import edit
+
+    assert edit.get(window.store.job, d.path) == pytest.approx(131.0)
+
+
+def test_wrong_text_in_a_dimension_stays_when_clicking_away_and_escape_leaves_it(qtbot, window):
+    window.go(2)
+    window.scene.settle()
+    window.scene.repaint()
+    box = next(b for b, d in window.scene._labels if d.path.endswith(".drop_mm"))
+    before = window.store.job
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    window.scene.editor.selectAll()
+    qtbot.keyClicks(window.scene.editor, "nonsense")
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=window.scene.rect().bottomRight() - window.scene.rect().center() / 20)
+    assert window.scene.editor is not None and window.scene.problem.isVisible() and window.store.job is before
+    qtbot.keyClick(window.scene.editor, Qt.Key.Key_Escape)
+    assert window.scene.editor is None and window.store.job is before
+
+
