@@ -158,6 +158,7 @@ def test_moving_the_datum_rewrites_the_fields_and_moves_nothing(qtbot, window, m
 def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
     open_page(qtbot, window, "Host")
     click(qtbot, window, "kind:tractor")
+    click(qtbot, window, "change host")  # it says first what goes
     assert window.store.job.vehicle.kind == "tractor" and not window.store.has_part
     assert [t.isVisible() for t in window.tabs] == [True, True, True, False, False] and not window.chain.isVisible()
     qtbot.keyClick(window.scene, "4")

@@ -14,10 +14,10 @@ from urial.desk.stations.prove import Prove
 from urial.desk.store import Store
 from urial.desk.widgets.chain import LoadChain
 from urial.job import edit, recovery
-from urial.job.file import Document, FileError, load
+from urial.job.file import Document, FileError, load, named
 from urial.strength.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Prove, Cut)
 
 __all__ = ["CAUTION", "STATIONS", "Build", "BuildError", "Cut", "Document", "Entry", "FileError", "Finder", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
-           "Store", "edit", "families", "load", "recovery", "remember"]  # fmt: skip
+           "Store", "edit", "families", "load", "named", "recovery", "remember"]  # fmt: skip

@@ -62,7 +62,7 @@ def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None, seen: 
 class Store(QObject):
     """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested`` (remedies),
     ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page), ``placed`` (an open place is chosen),
-    ``shaped`` (an edit is built and not judged yet).
+    ``shaped`` (an edit is built and not judged yet), ``opened`` (another document comes: forget the one before).
 
     An edit is reckoned off the GUI thread; the newest one wins.  Sizes that make no part are kept all the same: the verdict
     stays that of the last shape that could be built, and ``refusal`` says which sizes disagree.
@@ -82,6 +82,7 @@ class Store(QObject):
     paged = Signal()
     placed = Signal()
     shaped = Signal()
+    opened = Signal()
 
     def __init__(self, recovery: Recovery | None = None) -> None:
         super().__init__()
@@ -162,6 +163,8 @@ class Store(QObject):
         self.path, self.saved_job = path, document.job if saved else None
         self.part = self.check_id = self.case_id = self.keep_chosen = self.place_chosen = None
         self.path_pointed = ""
+        self.shape, self._early = None, []
+        self.opened.emit()
         self.is_open = True
         self._reckoner.drop()  # whatever is still being worked out belongs to another job
         if isinstance(outcome, BuildError):

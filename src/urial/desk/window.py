@@ -166,6 +166,7 @@ class Window(QMainWindow):
         self.chain = self.kit.LoadChain(self.store, self.theme)
         self.chain.opened.connect(self.open_check)
         column.addWidget(self.chain)
+        self.store.opened.connect(self._forget)
         self.start = self.kit.StartPage(self.theme)
         self.start.new_job.connect(self.new_job)
         self.start.new_survey.connect(self.new_survey)
@@ -201,12 +202,22 @@ class Window(QMainWindow):
         self.store.pointed.disconnect()
         self.store.placed.disconnect()
         self.store.shaped.disconnect()
+        self.store.opened.disconnect()
         self._bare()
         self._compose()
         self.store.changed.connect(self._head)
         self.restyle()
         if renderer is not None:
             self.scene.attach(renderer)
+
+    def _forget(self) -> None:
+        """Another job comes: nothing of the one before stays on screen."""
+        self.scene.close_editor()
+        self.scene.show_swing(None)
+        self.chain.followed = ""
+        self.stage.setCurrentWidget(self.scene)
+        for station in self.stations:
+            station.forget()
 
     def _about(self, job: Job) -> str:
         """Host and duties in a line."""
@@ -464,7 +475,15 @@ class Window(QMainWindow):
         """Save under another name."""
         start = self.store.path or Path.home() / f"{self.store.job.title}.urial"
         name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(start), "Urial jobs (*.urial)")
-        return self._save_to(Path(name).with_suffix(".urial")) if name else False
+        target = self.kit.named(Path(name), ".urial") if name else None
+        # the dialog has asked about the name that was typed; a longer one is asked about here
+        if target is None or (target != Path(name) and target.exists() and not self._may_replace(target)):
+            return False
+        return self._save_to(target)
+
+    def _may_replace(self, path: Path) -> bool:
+        answer = QMessageBox.question(self, "Urial", f"{path.name} is already there. Write over it?", QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Cancel)
+        return answer == QMessageBox.StandardButton.Save
 
     def _save_to(self, path: Path) -> bool:
         try:

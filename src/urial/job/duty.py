@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 
 from urial.job.fields import Value, choice, force, length, mass, maybe_length, maybe_mass, number, text
 
-Factors = dict[str, Annotated[float, Field(ge=-10, le=10)]]
+Factors = dict[str, Annotated[float, Field(ge=-90, le=90)]]
 GROUND = {"paved": "paved", "unpaved": "unpaved"}
 
 

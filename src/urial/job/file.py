@@ -202,6 +202,11 @@ def write_atomically(path: Path, data: bytes, *, durable: bool = True) -> None:
         raise FileError(f"{path.name} could not be saved in {path.parent}: {os_words(error)}. Nothing was lost.") from None
 
 
+def named(path: Path, suffix: str) -> Path:
+    """The name as it was typed, with its kind at the end if it is not there: “truck rev.2” becomes “truck rev.2.urial”."""
+    return path if path.name.lower().endswith(suffix) else path.with_name(path.name + suffix)
+
+
 def save(path: Path, document: Document) -> None:
     """Save a job file atomically."""
     write_atomically(path, to_bytes(document))

@@ -40,7 +40,7 @@ class Towing(Value):
         words={"accident": "as an accident", "service": "with full reserve"}, group="Trailer")  # fmt: skip
     air_suspension: bool = choice(False, "air suspension on the towing axle", group="Trailer")
     articulation_deg: float = number(60.0, "jackknife angle", "Where tongue and bumper meet, or the coupler's stop.", lo=10, hi=110, kind="angle", group="Trailer")
-    factors: dict[str, Annotated[float, Field(ge=-10, le=10)]] = Field(default_factory=dict, title="changed factors")
+    factors: dict[str, Annotated[float, Field(ge=-90, le=90)]] = Field(default_factory=dict, title="changed factors")
 
     @model_validator(mode="after")
     def _tongue_within_trailer(self) -> Towing:

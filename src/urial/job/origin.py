@@ -173,7 +173,10 @@ def follow(before: Job, after: Job, given: Origin | None, new_rows: bool = False
     lists_now, lists_was = ({k: v for b in BRANCHES for k, v in _lists(getattr(j, b), b)} for j in (after, before))
     rows = {k: (v, lists_was[k]) for k, v in lists_now.items() if k in lists_was and v is not lists_was[k]}
     origins: dict[str, Origin] = {}
+    another = getattr(before.vehicle, "kind", "") != getattr(after.vehicle, "kind", "")
     for path, value in now.items():
+        if another and path.startswith("vehicle."):
+            continue  # another host: that a figure is the same is chance
         old = _earlier(path, rows)
         if old is not None and was.get(old) == value:
             if old in before.origins:

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
+import shutil
+import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -276,14 +279,36 @@ def packet(v: Verdict, paper: str = "A4", progress: Callable[[str], None] = lamb
     return Packet(files)
 
 
+OURS = ("packet.pdf", "templates.pdf", "parts.csv", "results.json")
+
+
+def earlier(folder: Path) -> list[Path]:
+    """The files of a packet that lies in a folder; none where no packet does."""
+    try:
+        there = [folder / name for name in OURS if (folder / name).is_file()]
+        return [*there, *sorted(folder.glob("plate-*.dxf"))] if len(there) >= 2 else []
+    except OSError:
+        return []
+
+
 def write_packet(p: Packet, folder: Path) -> list[Path]:
-    """Write the files into a folder, each atomically.  FileError with one sentence when the place will not take them."""
+    """Write the files into a folder: all of them beside it first, then in its place at once, so that a full disk leaves the
+    earlier packet as it was and no two are mixed.  FileError with one sentence when the place will not take them."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
+        aside = Path(tempfile.mkdtemp(prefix=".packet-", dir=folder))
     except OSError as error:
-        raise FileError(f"The folder {folder} cannot be made: {os_words(error)}.") from None
-    out = []
-    for name, data in p.files.items():
-        write_atomically(folder / name, data)
-        out.append(folder / name)
-    return out
+        raise FileError(f"The folder {folder} cannot be made or written in: {os_words(error)}.") from None
+    try:
+        for name, data in p.files.items():
+            write_atomically(aside / name, data)
+        old = [path for path in earlier(folder) if path.name not in p.files]
+        for name in p.files:
+            os.replace(aside / name, folder / name)
+        for path in old:  # plates that the part no longer has
+            path.unlink(missing_ok=True)
+    except OSError as error:
+        raise FileError(f"The packet could not be written to {folder}: {os_words(error)}.") from None
+    finally:
+        shutil.rmtree(aside, ignore_errors=True)
+    return [folder / name for name in p.files]

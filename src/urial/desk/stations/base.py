@@ -65,6 +65,9 @@ class Station(QScrollArea):
     def refresh(self) -> None:
         """Show the store's present state."""
 
+    def forget(self) -> None:
+        """Another job is opened: nothing of the one before stays."""
+
     def open_words(self) -> tuple[str, bool]:
         """What is open here, and whether it needs a hand."""
         return "clear", False

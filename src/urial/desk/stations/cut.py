@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QStandardPaths, Qt, QUrl
@@ -14,7 +15,7 @@ from urial.desk.widgets.fields import clear, label
 from urial.desk.worker import Worker
 from urial.job.file import FileError
 from urial.measure import agree
-from urial.papers.packet import packet, write_packet
+from urial.papers.packet import earlier, packet, write_packet
 from urial.shop.parts import parts_list, torque_note
 from urial.strength.verdict import CAUTION, Verdict
 from urial.units import show_length
@@ -83,6 +84,15 @@ class Cut(Station):
         self.write_button.setProperty("main", True)
         self.write_button.clicked.connect(self.ask_folder)
         row.addWidget(self.write_button, 1)
+        self.asked = label("", "problem", wrap=True)
+        self.over, self.beside = QPushButton(), QPushButton()
+        self._places: tuple[Path, Path] | None = None
+        for n, widget in enumerate((self.over, self.beside)):
+            widget.setObjectName(("packet over", "packet beside")[n])
+            widget.clicked.connect(lambda _=False, k=n: self._answered(k))
+        for w in (self.asked, self.over, self.beside):
+            w.hide()
+            self.column.addWidget(w)
         self.progress = QProgressBar()
         self.progress.setRange(0, 0)
         self.progress.hide()
@@ -154,7 +164,36 @@ class Cut(Station):
         start = str(self.store.path.parent if self.store.path else Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)))
         folder = QFileDialog.getExistingDirectory(self, "Folder for the packet", start)
         if folder:
-            self.write_to(Path(folder))
+            self.write_or_ask(Path(folder))
+
+    def write_or_ask(self, folder: Path) -> None:
+        """Write, unless a packet lies there already: then ask whether to write over it or beside it."""
+        there = earlier(folder)
+        if not there:
+            self.write_to(folder)
+            return
+        when = datetime.fromtimestamp(max(p.stat().st_mtime for p in there if p.exists())).strftime("%Y-%m-%d %H:%M")
+        beside = next(folder.with_name(f"{folder.name}-{n}") for n in range(2, 1000) if not folder.with_name(f"{folder.name}-{n}").exists())
+        self.asked.setText(f"A packet of {when} lies in {folder.name}.")
+        self.over.setText("Write over it")
+        self.beside.setText(f"Write beside it, into {beside.name}")
+        self._places = (folder, beside)
+        for widget in (self.asked, self.over, self.beside):
+            widget.show()
+
+    def _answered(self, which: int) -> None:
+        for widget in (self.asked, self.over, self.beside):
+            widget.hide()
+        if self._places is not None:
+            self.write_to(self._places[which])
+        self._places = None
+
+    def forget(self) -> None:
+        self._places = None
+        for widget in (self.asked, self.over, self.beside, self.open_button):
+            widget.hide()
+        self.said.setText("")
+        self.anyway.setChecked(False)
 
     def write_to(self, folder: Path) -> None:
         """Write the packet into a folder, off the GUI thread."""

@@ -149,6 +149,17 @@ class PagedStation(Station):
 
     branches: ClassVar[tuple[str, ...]] = ()
 
+    def forget(self) -> None:
+        for page in self.pages.values():
+            self.place.removeWidget(page)
+            page.hide()
+            if page.canvas is not None:
+                page.canvas.hide()
+                page.canvas.deleteLater()
+            page.deleteLater()
+        self.pages = {}
+        self.current = self.PAGES[0].name
+
     @property
     def assumed(self) -> list[str]:
         """The facts of this station's pages that take part and that nobody has measured."""

@@ -54,7 +54,7 @@ class _Rows(QStyledItemDelegate):
 def say(check: Check) -> tuple[str, str]:
     """The headline and the sentence of a check."""
     left = 100 * (1 - check.utilisation)
-    headline = f"{-left:.0f} % short" if check.short else f"{left:.0f} % to spare"
+    headline = f"{-left:.0f} % over" if check.short else f"{left:.0f} % to spare"
     where = "" if check.kind == "rating" else f"in “{check.case}”, "
     return headline, f"{where}{100 * check.utilisation:.0f} % used"
 

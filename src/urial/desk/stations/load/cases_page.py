@@ -10,6 +10,7 @@ from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import clear, label
 from urial.job import edit
 from urial.loads import duties, towing
+from urial.loads import factors as factors_
 
 OF_A_DUTY = {"along": "along, × weight", "across": "across, × weight", "static": "standing, × weight"}
 WORDS = {"along": "along, × D", "across": "across, × D", "angled": "along the trailer, × D", "static": "standing, × S", "bounce": "bounce, × V", "pitch": "pitching, × its share of D", "chain": "× trailer weight",
@@ -87,12 +88,12 @@ class CasesPage(Page):
             self._made = (where, row.id)  # type: ignore[attr-defined]
             clear(self.grid)
             self.editors = {}
-            words = {**WORDS, **(OF_A_DUTY if where.startswith("duties") else {})}
+            words = self._words(where)
             for n, (name, policy) in enumerate(row.factors.items()):  # type: ignore[attr-defined]
                 editor = QLineEdit()
                 editor.setObjectName(f"factor:{name}")
                 editor.setAccessibleName(f"{row.title}, {words.get(name, name)}")  # type: ignore[attr-defined]
-                editor.editingFinished.connect(lambda k=name: self._typed(k))
+                editor.editingFinished.connect(lambda k=name, at=(where, row.id): self._typed(k, at))  # type: ignore[attr-defined]
                 self.editors[name] = editor
                 self.grid.addWidget(label(words.get(name, name)), n, 0)
                 self.grid.addWidget(editor, n, 1)
@@ -106,9 +107,14 @@ class CasesPage(Page):
         if row >= 0:
             self.store.select_case(self.store.verdict.cases[row].id)
 
-    def _typed(self, name: str) -> None:
+    @staticmethod
+    def _words(where: str) -> dict[str, str]:
+        return {**WORDS, **(OF_A_DUTY if where.startswith("duties") else {})}
+
+    def _typed(self, name: str, opened: tuple[str, str]) -> None:
+        """A factor goes into the case its box was opened on, or nowhere."""
         found = self._row()
-        if found is not None and name in self.editors:
+        if found is not None and (found[0], found[2]) == opened and name in self.editors:
             self.set_factor(name, self.editors[name].text())
 
     def set_factor(self, name: str, text: str) -> None:
@@ -122,6 +128,10 @@ class CasesPage(Page):
         editor = self.editors[name]
         try:
             value = units.parse(text, "number") if text.strip() else row.factors[name]  # type: ignore[attr-defined]
+            why = factors_.refused(row.title, self._words(where).get(name, name), row.factors, name, value)  # type: ignore[attr-defined]
+            if why:
+                raise edit.EditError(why)
+            self.store.select_case(self.store.shown_case())  # it stays chosen, whatever is the weak link afterwards
             if value != row.factors[name]:  # type: ignore[attr-defined]
                 factors[f"{row.id}/{name}"] = value  # type: ignore[attr-defined]
             if value != before:

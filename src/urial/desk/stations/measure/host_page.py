@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, form, label
 from urial.desk.widgets.segments import Segments
-from urial.families import fitting, start_part
+from urial.families import families, fitting, start_part
 from urial.job import edit
 from urial.job.host import kinds, title
 
@@ -24,6 +24,18 @@ class HostPage(Page):
         self.column.addWidget(label("A kind starts from round figures of its size; measure and type over them. The drawing follows.", "quiet", wrap=True))
         self.kinds = Segments([(k, title(k)) for k in kinds()], 3, "kind", self._choose)
         self.column.addWidget(self.kinds)
+        self.warned = label("", "problem", wrap=True)
+        self.warned.setObjectName("what goes")
+        self.column.addWidget(self.warned)
+        self.change = QPushButton()
+        self.change.setObjectName("change host")
+        self.change.clicked.connect(self._change)
+        self.keep = QPushButton()
+        self.keep.setObjectName("keep host")
+        self.keep.clicked.connect(self._keep)
+        for button in (self.change, self.keep):
+            self.column.addWidget(button)
+        self._wanted = ""
         self.start_holder = QVBoxLayout()
         self.column.addLayout(self.start_holder)
         self.place = QVBoxLayout()
@@ -31,9 +43,30 @@ class HostPage(Page):
         self._made: object = None
 
     def _choose(self, kind: str) -> None:
+        self._wanted = "" if kind == getattr(self.store.job.vehicle, "kind", "") else kind
+        if self._wanted and not self._dropped(kind):
+            self._change()
+        self.refresh()
+
+    def _dropped(self, kind: str) -> list[str]:
+        """What goes when the host becomes another kind: the pieces that do not fit it, and what was measured."""
         job = self.store.job
-        if kind != getattr(job.vehicle, "kind", ""):
-            self.store.put_job(edit.with_host(job, kind), "vehicle", f"host {title(kind).lower()}", "assumed")
+        out = []
+        if job.stack and not edit.with_host(job, kind).stack:
+            names = [families()[p.family].title.lower() for p in job.stack]
+            out.append(f"the part ({', '.join(dict.fromkeys(names))})")
+        known = [p for p in job.origins if p.startswith("vehicle.")]
+        if known:
+            out.append(f"{len(known)} measured figure{'' if len(known) == 1 else 's'} of the {job.vehicle.words}")
+        return out
+
+    def _change(self) -> None:
+        kind, self._wanted = self._wanted, ""
+        self.store.put_job(edit.with_host(self.store.job, kind), "vehicle", f"host {title(kind).lower()}", "assumed")
+        self.refresh()
+
+    def _keep(self) -> None:
+        self._wanted = ""
         self.refresh()
 
     def _start(self, family: str) -> None:
@@ -46,7 +79,13 @@ class HostPage(Page):
 
     def refresh(self) -> None:
         job = self.store.job
-        self.kinds.choose(getattr(job.vehicle, "kind", ""))
+        self.kinds.choose(self._wanted or getattr(job.vehicle, "kind", ""))
+        for widget in (self.warned, self.change, self.keep):
+            widget.setVisible(bool(self._wanted))
+        if self._wanted:
+            self.warned.setText(f"With a {title(self._wanted).lower()} these go: {'; '.join(self._dropped(self._wanted))}. Undo brings them back.")
+            self.change.setText(f"Change to a {title(self._wanted).lower()}")
+            self.keep.setText(f"Keep the {job.vehicle.words}")
         shape = (type(job.vehicle), job.has_part)
         if shape == self._made:
             return

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QVBoxLayout
 from urial.assembly.model import BuildError
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
-from urial.job.file import FileError, os_words, write_atomically
+from urial.job.file import FileError, named, os_words, write_atomically
 from urial.job.origin import Origin
 from urial.measure.sheet import boxes
 from urial.measure.table import TableError, read_csv, write_csv
@@ -81,17 +81,29 @@ class SheetPage(Page):
 
     def _ask_blank(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self, "Blank survey sheet", str(Path.home() / "survey sheet.pdf"), "PDF (*.pdf)")
-        if name:
-            self.write_blank(Path(name))
+        target = self._named(name, ".pdf")
+        if target is not None:
+            self.write_blank(target)
 
     def write_blank(self, path: Path) -> None:
         """Write the blank sheet as PDF."""
-        self._write(path.with_suffix(".pdf"), survey_pdf(self.store.job))
+        self._write(path, survey_pdf(self.store.job))
 
     def _ask_out(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self, "Survey as a table", str(Path.home() / "survey.csv"), "Tables (*.csv)")
-        if name:
-            self._write(Path(name).with_suffix(".csv"), write_csv(self.store.job).encode())
+        target = self._named(name, ".csv")
+        if target is not None:
+            self._write(target, write_csv(self.store.job).encode())
+
+    def _named(self, name: str, suffix: str) -> Path | None:
+        """The name as typed with its kind at the end; a longer name that is taken is refused, for nobody was asked about it."""
+        if not name:
+            return None
+        target = named(Path(name), suffix)
+        if target != Path(name) and target.exists():
+            self.say(f"{target.name} is already there and was left as it is; give another name, or its whole name to write over it.")
+            return None
+        return target
 
     def _write(self, path: Path, data: bytes) -> None:
         try:
