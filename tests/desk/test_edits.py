@@ -168,3 +168,14 @@ def test_nothing_of_a_job_stays_when_another_opens(qtbot, window):
     assert field(window, "duties.0.pull_N").isVisible()
     window.open_demo(demo_jobs()[0][0])
     assert window.stations[1].pages["Duties"].trailer is not None
+
+
+def test_text_that_stands_in_a_field_of_one_job_is_not_written_into_the_next(qtbot, window):
+    window.go(0)
+    click(qtbot, window, "page:Holes")
+    line = field(window, "vehicle.left.0.height_mm").line
+    line.setFocus()
+    line.selectAll()
+    qtbot.keyClicks(line, "633 mm")
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "first-idea"))
+    assert window.store.job.vehicle.left[0].height_mm != 633 and window.store.history.undo_name is None

@@ -95,6 +95,8 @@ class Store(QObject):
         self._reckoner = Worker(self, self._arrived, self._meanwhile)
         self._early: list[Assembly] = []
         self._seen = Event()
+        self.generation = 0
+        """How many documents have been opened: what was written for an earlier one goes nowhere."""
         self.shape: Assembly | None = None  # of an edit that is built and not judged yet
         self._adviser = Worker(self, self._suggested)
         self.path: Path | None = None
@@ -158,6 +160,7 @@ class Store(QObject):
         outcome = derived(document.job)
         self.recovery.drop()
         self.recovery = Recovery(self.recovery.folder)
+        self.generation += 1
         self.history = History(document.job)
         self.attachments = MappingProxyType(dict(document.attachments))
         self.path, self.saved_job = path, document.job if saved else None

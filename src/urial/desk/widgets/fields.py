@@ -54,6 +54,7 @@ class Field(QWidget):
         self._late = False
         self._refused = False
         self._stocked = ""
+        self._opened = store.generation
         self.spec: Spec = edit.spec_of(store.job, path)
         self.setObjectName(f"field:{path}")
         grid = QGridLayout(self)
@@ -100,13 +101,13 @@ class Field(QWidget):
             self.combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             self.line = _Escaping(self)
             self.combo.setLineEdit(self.line)
-            self.combo.activated.connect(lambda _: self.commit())
+            self.combo.activated.connect(lambda _: self.commit(picked=True))
             self.combo.installEventFilter(self)
         else:
             self.line = _Escaping(self)
         if self.spec.optional:
             self.line.setPlaceholderText("not measured" if self.spec.quantity else "not known")
-        self.line.editingFinished.connect(self.commit)
+        self.line.editingFinished.connect(lambda: self.commit())
         self.line.returnPressed.connect(self._confirm)
         return self.combo or self.line
 
@@ -234,9 +235,11 @@ class Field(QWidget):
         if self._late:
             self.refresh()
 
-    def commit(self) -> None:
-        """Take what is written."""
+    def commit(self, picked: bool = False) -> None:
+        """Take what somebody wrote here, into the job it was written for, or not at all."""
         assert self.line is not None
+        if self._opened != self.store.generation or not (picked or self.line.isModified()):
+            return
         text = self.line.text()
         try:
             now = edit.shown(self.store.job, self.path)
