@@ -62,3 +62,55 @@ def test_a_bare_figure_is_in_the_jobs_units():
 
 def test_feet_are_written_on_request():
     assert units.show_length(647.7, "inch", feet=True) == "2' 1 1/2\""
+
+
+# ---- what the trade writes in two ways, gauges, sentences
+
+
+@pytest.mark.parametrize(("text", "kind", "readings"), [
+    ("1'000", "length", ("1 feet 0 inches", "1000")), ("1.000", "length", ("1 ", "1000")), ("1,234", "length", ("1.234", "1234")), ("2 ton", "mass", ("1000 kg", "2000 lb")), ("3 tons", "force", ("1000 kg", "2000 lb")),
+])  # fmt: skip
+def test_text_with_two_meanings_is_refused_with_both(text, kind, readings):
+    with pytest.raises(units.UnitError) as error:
+        units.parse(text, kind)
+    assert all(r in str(error.value) for r in readings) and str(error.value).count("\n") == 0
+
+
+@pytest.mark.parametrize(("text", "mm"), [("1,234.5", 1234.5), ("1.234,5", 1234.5), ("2,5", 2.5), ("19''", 482.6), ("10 ga", 3.4163), ("16 gauge", 1.51892), ("12ga", 2.65684), ("1'6", 457.2)])
+def test_what_can_be_read_one_way_only_is_understood(text, mm):
+    assert units.parse(text, "length") == pytest.approx(mm)
+
+
+@pytest.mark.parametrize("text", ["5'6'7", "99 ga", "10 gallons", "1 m)", "''"])
+def test_lengths_that_are_none_are_refused_in_one_sentence(text):
+    with pytest.raises(units.UnitError) as error:
+        units.parse(text, "length")
+    assert len(str(error.value)) < 200
+
+
+def test_a_size_that_is_no_common_fraction_is_written_in_thousandths():
+    assert units.show(0.135 * 25.4, "length", "inch") == '0.135"' and units.show(0.125 * 25.4, "length", "inch") == '1/8"'
+    assert units.show(0.4, "length", "inch") == '0.016"' and units.show(619.0, "length", "inch") == '24 3/8"'
+
+
+@given(st.floats(-5000, 5000))
+def test_what_is_shown_in_inches_is_read_back_as_near_as_it_was_shown(mm):
+    assert units.parse(units.show(mm, "length", "inch"), "length", "inch") == pytest.approx(mm, abs=25.4 / 32 + 1e-6)
+
+
+def test_speed_and_rope_have_units_of_their_own():
+    assert units.show(88.51392, "speed", "inch") == "55\u00a0mph" and units.parse("55", "speed", "inch") == pytest.approx(88.51392)
+    assert units.show(12.192, "distance", "inch") == "40\u00a0ft" and units.parse("40 ft", "distance") == pytest.approx(12.192)
+
+
+@pytest.mark.parametrize(("metric", "inch"), [
+    ("Only 160 mm to the ground.", 'Only 6 5/16" to the ground.'), ("behind +3.0 mm, across -0.4 mm", 'behind +0.118", across -0.016"'), ("M10 grade 8.8: 48 N·m dry", "M10 grade 8.8: 35\u00a0ft·lb dry"),
+    ("31.2 MPa", "4.5\u00a0ksi"), ("at 90 km/h", "at 56\u00a0mph"), ("2448 mm²", "3.79\u00a0in²"), ("26 kN and 40 kg", "5845\u00a0lbf and 88\u00a0lb"), ("6.6 mm × 30 mm", '0.26" × 1 3/16"'),
+    ("plate A-5 of 3 pieces, Ω 2.00", "plate A-5 of 3 pieces, Ω 2.00"),
+])  # fmt: skip
+def test_a_sentence_is_said_in_the_jobs_units(metric, inch):
+    assert units.in_words(metric, "inch") == inch and units.in_words(metric, "metric") == metric
+
+
+def test_a_working_keeps_its_figures_with_the_others_beside():
+    assert units.in_words("A 2448 mm², 31.2 MPa", "inch", beside=True) == "A 2448 mm² (3.79\u00a0in²), 31.2 MPa (4.5\u00a0ksi)"

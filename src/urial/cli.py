@@ -90,11 +90,12 @@ def _load(path: Path) -> Document:
 def _prove(job: Job) -> Verdict:
     from urial.assembly.model import BuildError
     from urial.strength.verdict import prove
+    from urial.units import in_words
 
     try:
         return prove(job)
     except BuildError as error:
-        raise Refused(str(error)) from None
+        raise Refused(in_words(str(error), job.units, job.nearest)) from None
 
 
 def _families(_: argparse.Namespace) -> int:

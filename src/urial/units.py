@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from pint import UnitRegistry
 
 System = Literal["inch", "metric"]
-Kind = Literal["length", "mass", "force", "moment", "stress", "angle", "number", "percent", "line_force"]
+Kind = Literal["length", "mass", "force", "moment", "stress", "angle", "number", "percent", "line_force", "speed", "distance"]
 
 MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237
@@ -49,6 +49,8 @@ _KINDS: dict[str, _Kind] = {
     "moment": _Kind("N*mm", "N·m", "ft·lb", 1000.0, N_PER_LBF * 12 * MM_PER_INCH, 0, 0, "80 N·m or 60 ft·lb"),
     "stress": _Kind("MPa", "MPa", "ksi", 1.0, 1000 * N_PER_LBF / MM_PER_INCH**2, 0, 1, "345 MPa or 50 ksi"),
     "line_force": _Kind("N/mm", "N/mm", "lbf/in", 1.0, N_PER_LBF / MM_PER_INCH, 0, 0, "600 N/mm"),
+    "speed": _Kind("kilometer_per_hour", "km/h", "mph", 1.0, 1.609344, 0, 0, "90 km/h or 55 mph"),
+    "distance": _Kind("m", "m", "ft", 1.0, 0.3048, 1, 0, "12 m or 40 ft"),
     "angle": _Kind("degree", "°", "°", 1.0, 1.0, 1, 1, "45°"),
     "number": _Kind("", "", "", 1.0, 1.0, 3, 3, "1.5"),
     "percent": _Kind("", "%", "%", 1.0, 1.0, 1, 1, "10 %"),
@@ -68,8 +70,18 @@ _FAST: dict[str, dict[str, float]] = {
     "force": {"N": 1.0, "kN": 1000.0, "lbf": N_PER_LBF, "kgf": STANDARD_GRAVITY},
     "stress": {"MPa": 1.0, "N/mm²": 1.0, "N/mm2": 1.0},
     "angle": {"°": 1.0, "deg": 1.0},
+    "speed": {"km/h": 1.0, "kmh": 1.0, "mph": 1.609344, "m/s": 3.6},
+    "distance": {"m": 1.0, "ft": 0.3048, "'": 0.3048, "yd": 0.9144, "mm": 0.001, "cm": 0.01},
     "percent": {"%": 1.0},
 }
+
+
+GAUGE = {"7": 0.1793, "8": 0.1644, "9": 0.1495, "10": 0.1345, "11": 0.1196, "12": 0.1046, "13": 0.0897, "14": 0.0747, "15": 0.0673, "16": 0.0598, "18": 0.0478, "20": 0.0359, "22": 0.0299}
+"""Sheet steel by gauge, inches (Manufacturers' Standard Gauge)."""
+_GAUGE = re.compile(r"^(\d+)\s*(?:ga|ga\.|gauge|gage)$", re.IGNORECASE)
+
+
+_PLAIN_UNIT = re.compile(r"^[A-Za-z°µ#][A-Za-z]{0,20}[23²³]?\.?(?:[*/·⋅ -][A-Za-z°µ]{1,20}[23²³]?){0,2}$")
 
 
 @cache
@@ -116,18 +128,30 @@ def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
     Raises UnitError with a sentence when the text is not understood.
     """
     spec = _KINDS[kind]
+    if len(text) > 80:
+        raise UnitError(f"That is {len(text)} characters long, which no size is. Write {_a(kind)} like {spec.example}.")
     original = text.strip()
     cleaned = original.replace("′", "'").replace("″", '"').replace("”", '"').replace("’", "'").replace("−", "-")
     cleaned = cleaned.replace("\u2044", "/").replace("\u00a0", " ").replace("\u2009", "").replace("\u202f", "")
+    cleaned = cleaned.replace("''", '"')
     for glyph, plain in _VULGAR.items():
         cleaned = cleaned.replace(glyph, " " + plain)
     cleaned = re.sub(r"(?<=\d) (?=\d{3}(?![\d/]))", "", cleaned.strip())
     if not cleaned:
         raise UnitError(f"Nothing is written here. Write {_a(kind)} like {spec.example}.")
+    _two_readings(cleaned, original, kind)
+    cleaned = _ungrouped(cleaned)
     if kind == "length":
+        gauge = _GAUGE.match(cleaned)
+        if gauge:
+            if gauge[1] not in GAUGE:
+                raise UnitError(f"“{original}”: there is no sheet of that gauge here; there are {', '.join(GAUGE)}.")
+            return round(GAUGE[gauge[1]] * MM_PER_INCH, 9)
         feet = _FEET.match(cleaned)
         if feet:
             rest = feet["rest"].strip()
+            if "'" in rest:
+                raise UnitError(f"“{original}” has feet twice. Write it like 2' 1 1/2\".")
             inches = parse(rest, "length", "inch") if rest else 0.0
             if inches < 0:
                 raise UnitError(f"“{original}” mixes signs. Write it like 2' 1 1/2\".")
@@ -147,9 +171,30 @@ def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
         return round(amount * fast, 9)
     if kind == "percent":
         raise UnitError(f"“{original}” is not a percentage. Write it like {spec.example}.")
-    if not unit[0].isalpha() and unit[0] not in "°µ#":
+    if not _PLAIN_UNIT.match(unit):  # only plain names of units may reach the unit library
         raise UnitError(f"“{original}” is not {_a(kind)}. Write it like {spec.example}.")
     return _by_pint(amount, unit, kind, original)
+
+
+def _two_readings(text: str, original: str, kind: str) -> None:
+    """UnitError naming both readings for what the trade writes in two ways."""
+    found = re.match(r"^[-+]?(\d{1,3})'(\d{3})(?!\d)", text)
+    if found:
+        raise UnitError(f"“{original}” can be read two ways, {found[1]} feet {int(found[2])} inches or {found[1]}{found[2]}. Write {found[1]}' {int(found[2])}\" or {found[1]}{found[2]}.")
+    found = re.match(r"^[-+]?(\d{1,3})\.(000)(?!\d)", text)
+    if found:
+        raise UnitError(f"“{original}” can be read two ways, {found[1]} or {found[1]}000. Write the one that is meant.")
+    found = re.match(r"^[-+]?([\d.,]+)\s*tons?$", text, re.IGNORECASE)
+    if found and kind in ("mass", "force"):
+        raise UnitError(f"“{original}” can be read two ways, {found[1]} t (of 1000 kg) or {found[1]} short tons (of 2000 lb). Write {found[1]} t, or pounds.")
+
+
+def _ungrouped(text: str) -> str:
+    """1,234.5 and 1.234,5 have both marks, so they can be read one way only: thousands first."""
+    found = re.match(r"^([-+]?\d{1,3}(?:([.,])\d{3})+)([.,])(\d+)(?!\d)", text)
+    if found and found[2] != found[3]:
+        return found[1].replace(found[2], "") + "." + found[4] + text[found.end() :]
+    return text
 
 
 def _decimal(text: str) -> float:
@@ -160,7 +205,7 @@ def _amount(match: re.Match[str], original: str, spec: _Kind) -> float:
     if match["dec"] is not None:
         text = match["dec"]
         if re.fullmatch(r"\d{1,3},\d{3}", text):
-            raise UnitError(f"“{original}” can be read two ways. Write the figure without a comma, like {spec.example}.")
+            raise UnitError(f"“{original}” can be read two ways, {text.replace(',', '.')} or {text.replace(',', '')}. Write one of them, like {spec.example}.")
         value = _decimal(text)
         if value in (float("inf"),):
             raise UnitError(f"“{original}” is too large to be a size. Write it like {spec.example}.")
@@ -188,6 +233,11 @@ def _spaced(text: str) -> str:
     return sign + head + dot + tail
 
 
+FINE_BELOW = 12.0
+OFF_FRACTION = 0.004
+"""Below this size (mm) a length that is no common fraction (to this much of an inch) is written in thousandths."""
+
+
 def fraction_of_inch(value_mm: float, nearest: int = 16) -> tuple[int, Fraction]:
     """Whole inches and the fraction (reduced, nearest 1/``nearest``) of a length ≥ 0 in mm."""
     ticks = round(abs(value_mm) / MM_PER_INCH * nearest)
@@ -199,6 +249,8 @@ def show_length(value_mm: float, system: System, nearest: int = 16, feet: bool =
     if system == "metric":
         return f"{_trim(value_mm, 1)} mm"
     whole, part = fraction_of_inch(value_mm, nearest)
+    if abs(value_mm) < FINE_BELOW and abs(abs(value_mm) / MM_PER_INCH - float(whole + part)) > OFF_FRACTION:
+        return f'{_trim(value_mm / MM_PER_INCH, 3)}"'  # 0.135" is no 1/8"
     sign = "-" if value_mm < 0 and (whole or part) else ""
     if feet and whole >= 12:
         return f"{sign}{whole // 12}' {_inches(whole % 12, part)}"
@@ -225,6 +277,37 @@ def show(value: float, kind: Kind = "length", system: System = "metric", nearest
     unit = spec.metric if metric else spec.inch
     text = _spaced(_trim(amount, places))
     return text + ("" if unit in ("", "°") else "\u00a0") + unit
+
+
+_SPOKEN: dict[str, tuple[Kind, float]] = {
+    "mm": ("length", 1.0), "kg": ("mass", 1.0), "kN": ("force", 1000.0), "N": ("force", 1.0), "N·m": ("moment", 1000.0), "kN·m": ("moment", 1e6), "N·mm": ("moment", 1.0),
+    "MPa": ("stress", 1.0), "km/h": ("speed", 1.0), "N/mm": ("line_force", 1.0),
+}  # fmt: skip
+_AREAS = {"mm²": (MM_PER_INCH**2, "in²"), "mm³": (MM_PER_INCH**3, "in³"), "mm⁴": (MM_PER_INCH**4, "in⁴"), "m²": (0.3048**2, "ft²"), "kg/m": (KG_PER_POUND / 0.3048, "lb/ft")}
+_SAID = re.compile(r"(?<![\w.,/])(?P<size>(?:[+\-−±]\s?)?\d[\d\u202f]*(?:\.\d+)?)(?P<gap>[ \u00a0])(?P<unit>kN·m|N·mm|N·m|N/mm|km/h|kg/m|mm²|mm³|mm⁴|m²|mm|kg|kN|MPa|N)(?![\w²³⁴·/])")
+
+
+def in_words(text: str, system: System, nearest: int = 16, beside: bool = False) -> str:
+    """A sentence with every metric figure in it as an inch shop writes it; ``beside``: added in brackets, the metric kept
+    (a working is reckoned in mm, N and MPa and must be followed as it stands).  A metric job's is left alone."""
+    if system == "metric":
+        return text
+
+    def other(found: re.Match[str]) -> str:
+        raw = found["size"].replace("\u202f", "").replace("−", "-").replace(" ", "")
+        sign, size = (raw[0], float(raw[1:])) if raw[0] in "+±-" else ("", float(raw))
+        unit = found["unit"]
+        if unit in _AREAS:
+            factor, name = _AREAS[unit]
+            said = f"{size / factor:.3g}\u00a0{name}"
+        else:
+            kind, factor = _SPOKEN[unit]
+            said = show(size * factor, kind, system, nearest)
+            if kind in ("mass", "force") and said.startswith("0") and size:
+                said = f"{size * factor / _KINDS[kind].inch_factor:.2g}\u00a0{_KINDS[kind].inch}"
+        return f"{found[0]} ({sign}{said})" if beside else sign + said
+
+    return _SAID.sub(other, text)
 
 
 def kinds() -> tuple[str, ...]:

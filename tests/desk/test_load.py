@@ -262,7 +262,7 @@ def test_sway_is_told_for_this_load_and_played(qtbot, window, load):
     page.canvas.repaint()
     page.canvas.stop()
     type_into(qtbot, field(window, "running.speed_kmh").line, "fast")
-    assert "not a number" in field(window, "running.speed_kmh").note.text()
+    assert "not a speed" in field(window, "running.speed_kmh").note.text()
 
 
 def test_the_legs_of_an_anchor_are_dragged_apart_until_a_link_is_over(qtbot, window, load):

@@ -92,4 +92,4 @@ def test_rows_of_survey_lists_are_edited_by_number_and_named(job):
 def test_every_field_has_a_title_and_a_known_kind(job):
     for path, spec in edit.all_specs(job).items():
         assert spec.title and "_" not in spec.title, path
-        assert spec.kind in ("length", "mass", "angle", "number", "percent", "stock", "choice", "text")
+        assert spec.kind in ("length", "mass", "angle", "number", "percent", "speed", "distance", "stock", "choice", "text")

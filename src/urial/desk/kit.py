@@ -3,6 +3,8 @@ after its first paint."""
 
 from urial import families
 from urial.assembly.model import BuildError
+from urial.desk import settings
+from urial.desk.job_card import JobCard
 from urial.desk.palette import Entry, Finder
 from urial.desk.scene.view import Scene
 from urial.desk.start import StartPage, remember
@@ -10,14 +12,16 @@ from urial.desk.stations.build import Build
 from urial.desk.stations.cut import Cut
 from urial.desk.stations.load import Load
 from urial.desk.stations.measure import Measure
+from urial.desk.stations.measure.keep_out_page import KeepOutPage
 from urial.desk.stations.prove import Prove
 from urial.desk.store import Store
 from urial.desk.widgets.chain import LoadChain
+from urial.desk.widgets.fields import label as plain
 from urial.job import edit, recovery
 from urial.job.file import Document, FileError, load, named
 from urial.strength.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Prove, Cut)
 
-__all__ = ["CAUTION", "STATIONS", "Build", "BuildError", "Cut", "Document", "Entry", "FileError", "Finder", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
-           "Store", "edit", "families", "load", "named", "recovery", "remember"]  # fmt: skip
+__all__ = ["CAUTION", "STATIONS", "Build", "BuildError", "Cut", "Document", "Entry", "FileError", "Finder", "JobCard", "KeepOutPage", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
+           "Store", "edit", "families", "load", "named", "plain", "recovery", "remember", "settings"]  # fmt: skip

@@ -8,6 +8,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urial.desk.theme import Theme
@@ -18,7 +19,7 @@ from urial.families import _stack, families, stack_of
 from urial.families.registry import DOES, Family
 from urial.job import host
 from urial.job.file import FileError, write_atomically
-from urial.job.recovery import Leftover, leftovers
+from urial.job.recovery import Leftover, forget, leftovers
 from urial.journal import state_dir
 from urial.strength.verdict import CAUTION
 
@@ -130,6 +131,15 @@ class StartPage(QWidget):
         self.left.addLayout(self.lost)
         for left in leftovers():
             self.offer(left)
+        self.left.addWidget(label("Your work", "title"))
+        self.recent = QVBoxLayout()
+        self.recent.setSpacing(self.theme.px(3))
+        self.left.addLayout(self.recent)
+        browse = QPushButton("Open a file…")
+        browse.setObjectName("browse")
+        browse.clicked.connect(self.browse.emit)
+        self.left.addWidget(browse)
+        self.show_recent()
         self.left.addWidget(label("Demo jobs of the Tallow Creek workshop", "title"))
         for path, title, about in demo_jobs():
             self.left.addWidget(self._card(title, about, f"demo:{path.stem}", lambda _=False, p=path: self.open_demo.emit(p), "Open"))
@@ -143,7 +153,39 @@ class StartPage(QWidget):
     def offer(self, left: Leftover) -> None:
         """A job that was open when the application stopped."""
         where = f"from {left.origin.name}" if left.origin else "never saved"
-        self.lost.addWidget(self._card(f"Recovered: {left.document.job.title}", f"Work that was open when Urial last stopped, {where}.", "recover", lambda: self.recover.emit(left), "Take it up"))
+        job = left.document.job
+        pieces = f"{len(job.stack)} piece{'' if len(job.stack) == 1 else 's'}" if job.stack else "a survey"
+        about = f"Work that was open when Urial last stopped, {where}. {left.when}, {left.size}; {pieces} on {job.vehicle.name}."
+        card = self._card(f"Recovered: {job.title}", about, "recover", lambda: self.recover.emit(left), "Take it up")
+        away = QPushButton("Discard")
+        away.setObjectName("discard")
+        away.setToolTip("Throw this copy away for good; the file it came from stays")
+        away.clicked.connect(lambda: self._discard(left, card))
+        row = card.layout()
+        assert row is not None
+        row.addWidget(away)
+        self.lost.addWidget(card)
+
+    def _discard(self, left: Leftover, card: QFrame) -> None:
+        forget(left)
+        card.hide()
+        card.deleteLater()
+
+    def show_recent(self) -> None:
+        """The files opened or saved lately that are still there, newest first."""
+        clear(self.recent)
+        for path in recent_files():
+            button = QPushButton(f"{path.stem}   ({path.parent})")
+            button.setObjectName(f"recent:{path.name}")
+            button.setProperty("flat", True)
+            button.clicked.connect(lambda _=False, p=path: self.open_file.emit(p))
+            self.recent.addWidget(button)
+        if not self.recent.count():
+            self.recent.addWidget(label("Nothing yet. What you save appears here.", "quiet"))
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.show_recent()
 
     def _new(self) -> None:
         self.right.addWidget(label("New job: what is to be done?", "title"))
@@ -157,18 +199,6 @@ class StartPage(QWidget):
         self.right.addLayout(self.parts)
         self.right.addWidget(label("Survey only, part later", "head"))
         self.right.addWidget(Segments([(k, host.title(k)) for k in host.kinds()], 3, "survey", self.new_survey.emit, checkable=False))
-        self.right.addWidget(label("Recent files", "title"))
-        recent = recent_files()
-        for path in recent:
-            button = QPushButton(f"{path.stem}   ({path.parent})")
-            button.setProperty("flat", True)
-            button.clicked.connect(lambda _=False, p=path: self.open_file.emit(p))
-            self.right.addWidget(button)
-        if not recent:
-            self.right.addWidget(label("None yet. Saved jobs appear here.", "quiet"))
-        browse = QPushButton("Open a file…")
-        browse.clicked.connect(self.browse.emit)
-        self.right.addWidget(browse)
         self.right.addWidget(self.said)
         self.right.addStretch(1)
         self._parts()

@@ -12,7 +12,7 @@ from typing import Literal
 
 from PySide6.QtCore import QObject, Signal
 
-from urial import families
+from urial import families, units
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, BuildError, Unasked
 from urial.desk.worker import Worker
@@ -205,6 +205,10 @@ class Store(QObject):
         """Edit with a core value."""
         self.put_job(edit.put(self.job, path, value), path)
 
+    def said(self, text: str, beside: bool = False) -> str:
+        """A sentence with its figures in the job's units."""
+        return units.in_words(text, self.job.units, self.job.nearest, beside)
+
     @property
     def assumed(self) -> tuple[str, ...]:
         """Facts that take part and that nobody has measured."""
@@ -267,7 +271,7 @@ class Store(QObject):
         """Show what came of an edit: a new verdict, or the last one and why there is no new one."""
         self.shape, self._early = None, []
         if isinstance(outcome, BuildError):
-            self.refusal, self.refused_path = str(outcome), path
+            self.refusal, self.refused_path = self.said(str(outcome)), path
             self._derive(self.verdict)
         else:
             self.refusal = self.refused_path = ""

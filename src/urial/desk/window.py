@@ -102,7 +102,7 @@ class Window(QMainWindow):
         outer.setContentsMargins(px(14), px(8), px(14), px(10))
         outer.setSpacing(px(8))
         head = QHBoxLayout()
-        self.title, self.subtitle = QLabel(), QLabel()
+        self.title, self.subtitle = self.kit.plain(""), self.kit.plain("")
         self.title.setProperty("role", "title")
         self.subtitle.setProperty("role", "quiet")
         names = QVBoxLayout()
@@ -277,9 +277,10 @@ class Window(QMainWindow):
         self._action("Job", "Save", "Ctrl+S", self.save)
         self._action("Job", "Save as…", "Ctrl+Shift+S", self.save_as)
         self._action("Job", "Write the packet…", "Ctrl+P", self.write_packet)
+        self._action("Job", "Name, customer, revision, notes…", "Ctrl+I", self.job_card)
         self._action("Job", "Leave", "Ctrl+Q", self.close, needs_job=False)
-        self.undo_action = self._action("Edit", "Undo", "Ctrl+Z", self.store.undo)
-        self.redo_action = self._action("Edit", "Redo", "Ctrl+Shift+Z", self.store.redo)
+        self.undo_action = self._action("Edit", "Undo", "Ctrl+Z", self.undo)
+        self.redo_action = self._action("Edit", "Redo", "Ctrl+Shift+Z", self.redo)
         self._action("Edit", "Find…", "Ctrl+K", self.find)
         self._action("View", "Inches or millimetres", "Ctrl+U", self.switch_units)
         self._action("View", "Bench size", "Ctrl+B", self.bench_size, needs_job=False)
@@ -292,7 +293,7 @@ class Window(QMainWindow):
         self._action("Help", "Explain what is under the pointer", "F1", self.explain, needs_job=False)
         for n in range(len(NAMES)):
             QShortcut(QKeySequence(str(n + 1)), self, activated=lambda k=n: self.go(k))  # type: ignore[call-overload]
-        for key, act in (("Space", lambda: self.scene.next_view()), ("[", lambda: self.chain.walk(-1)), ("]", lambda: self.chain.walk(1)), ("Ctrl+Y", self.store.redo)):
+        for key, act in (("Space", lambda: self.scene.next_view()), ("[", lambda: self.chain.walk(-1)), ("]", lambda: self.chain.walk(1)), ("Ctrl+Y", self.redo)):
             QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
 
     def go(self, station: int) -> None:
@@ -328,6 +329,23 @@ class Window(QMainWindow):
     def switch_units(self) -> None:
         """Inches or millimetres; not an edit that undo should take back, but it is kept with the job."""
         self.store.put("units", "metric" if self.store.job.units == "inch" else "inch")
+        self.kit.settings.remember("units", self.store.job.units)
+
+    def job_card(self) -> None:
+        """Name the job, say for whom, which revision, who signs."""
+        self.kit.JobCard(self, self.store).exec()
+
+    def undo(self) -> None:
+        """One step back, and say which."""
+        name = self.store.history.undo_name
+        self.store.undo()
+        self.scene.tell(f"Undone: {name}" if name else "There is nothing to undo.")
+
+    def redo(self) -> None:
+        """One step forward, and say which."""
+        name = self.store.history.redo_name
+        self.store.redo()
+        self.scene.tell(f"Done again: {name}" if name else "There is nothing to do again.")
 
     def bench_size(self) -> None:
         """Half as large again, or back."""
@@ -350,9 +368,23 @@ class Window(QMainWindow):
             out.append(self.kit.Entry(f"{part.mark} {part.name}", "part", lambda m=part.mark: (self.go(2), self.store.select_part(m))))  # type: ignore[misc]
         for path, spec in self.kit.edit.all_specs(self.store.job).items():
             out.append(self.kit.Entry(spec.title, f"size, {self.kit.edit.shown(self.store.job, path)}", lambda p=path: self.show_field(p)))  # type: ignore[misc]
+        for station in self.stations:
+            for page in getattr(station, "PAGES", ()):
+                if page.fits(self.store.job):
+                    out.append(self.kit.Entry(page.name, f"page of {station.name}: {page.question}", lambda s=station, n=page.name: (self.go(self.stations.index(s)), s.show_page(n))))  # type: ignore[misc]
+        duties = ([("Trailer", "duty.trailer_mass_kg")] if self.store.job.duty.towed else []) + [(d.title, f"duties.{n}.title") for n, d in enumerate(self.store.job.duties)]
+        out += [self.kit.Entry(name, "duty", lambda p=path: self.show_field(p)) for name, path in duties]  # type: ignore[misc]
+        out += [self.kit.Entry(k.name, "keep-out", lambda p=f"survey.keep_outs.{n}.name", n=n: self._show_keep_out(n)) for n, k in enumerate(self.store.job.survey.keep_outs)]  # type: ignore[misc]
         for menu in self._menus.values():
             out += [self.kit.Entry(a.text(), "command", a.trigger) for a in menu.actions() if a.isEnabled() and a.text()]
         return out
+
+    def _show_keep_out(self, number: int) -> None:
+        """Open the page of what is in the way, on one of them."""
+        measure = self.stations[0]
+        self.go(0)
+        measure.show_page(self.kit.KeepOutPage.name)
+        measure.pages[self.kit.KeepOutPage.name].choose(number)
 
     def show_field(self, path: str) -> None:
         """Go to the field of a parameter and put the cursor in it."""
@@ -421,15 +453,19 @@ class Window(QMainWindow):
         self.scene.fit()
         return True
 
+    def _started(self, job: Job) -> Job:
+        """A starting job in the units last used."""
+        return job.model_copy(update={"units": self.kit.settings.remembered("units")})
+
     def new_survey(self, kind: str) -> None:
         """A survey of a kind of host, without a part yet."""
         if self._may_leave():
-            self._take(self.kit.Document(self.kit.families.survey_job(kind)), None, saved=False)
+            self._take(self.kit.Document(self._started(self.kit.families.survey_job(kind))), None, saved=False)
 
     def new_job(self, family: str, kind: str | None = None) -> None:
         """A job with a family's starting sizes, on a kind of host."""
         if self._may_leave():
-            self._take(self.kit.Document(self.kit.families.new_job(family, kind)), None, saved=False)
+            self._take(self.kit.Document(self._started(self.kit.families.new_job(family, kind))), None, saved=False)
             self.scene.set_view(self.kit.families.families()[family].seen)  # as it shows best
 
     def open_demo(self, path: Path) -> None:

@@ -62,8 +62,8 @@ class Winch(_Duty):
     drum_mm: float = length(63.0, "drum diameter", lo=10, hi=1000)
     drum_width_mm: float = length(200.0, "drum width", lo=10, hi=2000)
     rope_mm: float = length(8.0, "rope diameter", lo=1, hi=60)
-    rope_out_m: float = number(15.0, "rope out, m", lo=1, hi=200)
-    rope_m: float = number(25.0, "rope on the drum, m", lo=1, hi=400)
+    rope_out_m: float = number(15.0, "rope out", lo=1, hi=200, kind="distance")
+    rope_m: float = number(25.0, "rope on the drum", lo=1, hi=400, kind="distance")
 
 
 class Recovery(_Duty):
@@ -117,7 +117,7 @@ class Anchor(_Duty):
     legs: Literal["1", "2"] = choice("2", "legs")
     angle_deg: float = number(60.0, "angle between the legs", "The wider, the more each leg pulls.", lo=0, hi=170, kind="angle")
     height_mm: float = length(700.0, "height of the strap", lo=0, hi=5000)
-    length_m: float = number(12.0, "line under load, m", lo=0.5, hi=300)
+    length_m: float = number(12.0, "line under load", lo=0.5, hi=300, kind="distance")
     design_factor: float = number(3.0, "break over working", "3 for webbing and chain unless marked.", lo=1, hi=10)
     links: tuple[Link, ...] = Field((Link(name="leg strap", legs=True, limit_N=60_000.0), Link(name="ring", what="ring", limit_N=90_000.0), Link(name="winch rope", what="rope", limit_N=50_000.0)), title="links", max_length=20)
 
@@ -210,7 +210,7 @@ class Running(Value):
 
     grip_per_rad: float = number(9.0, "cornering stiffness", "Side force per radian of slip over the load on the axle: about 9 light truck, 12 sporty, 7 soft or worn.", lo=1, hi=40, group="Sway")
     trailer_grip_per_rad: float = number(8.0, "trailer's cornering stiffness", lo=1, hi=40, group="Sway")
-    speed_kmh: float = number(90.0, "speed, km/h", lo=5, hi=200, group="Sway")
+    speed_kmh: float = number(90.0, "speed", lo=5, hi=200, kind="speed", group="Sway")
     jerk_deg: float = number(2.0, "steering jerk", "At the front wheels, half a second each way.", lo=-20, hi=20, kind="angle", group="Sway")
     nose_wide_mm: float = length(1800.0, "trailer nose, wide", lo=50, hi=4000, group="Swing")
     nose_high_mm: float = length(900.0, "trailer nose, high", lo=20, hi=4000, group="Swing")

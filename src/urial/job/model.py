@@ -125,6 +125,10 @@ class Job(Value):
     format: Literal[3] = FORMAT
     title: str = text("New job", "title", group="Job")
     customer: str = text("", "for", group="Job")
+    revision: str = text("", "revision", "A letter or number; the papers carry it.", group="Job")
+    date: str = text("", "date", "Of this revision; empty: the day the papers are written.", group="Job")
+    drawn: str = text("", "drawn by", group="Job")
+    checked: str = text("", "checked by", "Who signs for it. The packet leaves a line to sign on.", group="Job")
     notes: str = Field("", title="notes", max_length=20_000)
     units: Literal["inch", "metric"] = choice("metric", "units", words={"inch": "inches", "metric": "millimetres"}, group="Job")
     nearest: Literal[16, 32] = choice(16, "inch fractions to", words={"16": "1/16", "32": "1/32"}, group="Job")

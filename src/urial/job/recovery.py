@@ -6,6 +6,7 @@ import contextlib
 import json
 import os
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 from uuid import uuid4
 
@@ -20,6 +21,22 @@ class Leftover:
     document: Document
     path: Path  # the recovery copy
     origin: Path | None  # the file it was opened from
+
+    @property
+    def when(self) -> str:
+        """When it was last kept, to the minute."""
+        try:
+            return datetime.fromtimestamp(self.path.stat().st_mtime).strftime("%Y-%m-%d %H:%M")
+        except OSError:
+            return "time unknown"
+
+    @property
+    def size(self) -> str:
+        """How large the copy is."""
+        try:
+            return f"{max(self.path.stat().st_size / 1000, 1):.0f} kB"
+        except OSError:
+            return "size unknown"
 
 
 class Recovery:

@@ -147,8 +147,8 @@ def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
     p.new_page()
     p.heading("Parts")
     body = [[r.mark, r.name, r.stock, str(r.qty), p.length(r.cut_length_mm) if not r.hardware else "", p.length(r.width_mm) if not r.ends and not r.hardware else "",
-             r.ends, "mirror pair" if r.mirror else "", f"{r.mass_kg:.2f}"] for r in rows]  # fmt: skip
-    p.table(["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "kg"], body, [0.5, 2.4, 1.8, 0.4, 1, 0.9, 0.7, 0.9, 0.6], 8, right=(3, 4, 5, 8))
+             r.ends, "mirror pair" if r.mirror else "", units.show(r.mass_kg, "mass", v.job.units) if r.mass_kg >= 1 else p.said(f"{r.mass_kg:.2f} kg")] for r in rows]  # fmt: skip
+    p.table(["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "mass"], body, [0.5, 2.4, 1.8, 0.4, 1, 0.9, 0.7, 0.9, 0.6], 8, right=(3, 4, 5, 8))
     paint = sum(r.paint_mm2 for r in rows if not r.hardware) / 1e6
     p.paragraph(f"Total {sum(r.mass_kg for r in rows):.1f} kg. Surface to paint {paint:.2f} m² (inside of tubes included).", 9)
     if note := torque_note(v.assembly):
@@ -206,7 +206,7 @@ def _workings(p: Pages, v: Verdict) -> None:
         p.paragraph(f"{c.clause} · {c.basis} · part {c.part}", 7.5, GREY)
         for line in c.working():
             text = f"{line.what}: {line.formula}" + (f" = {line.numbers}" if line.numbers else "") + (f" = {line.result}" if line.result else "")
-            p.paragraph(text, 8, INK, "Helvetica", 10)
+            p.paragraph(text, 8, INK, "Helvetica", 10, beside=True)
 
 
 def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:

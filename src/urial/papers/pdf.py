@@ -14,7 +14,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Dimension, View
-from urial.units import System, show_length
+from urial.units import System, in_words, show_length
 
 MM = 72 / 25.4
 INK, GREY, PALE, BLUE, BRICK, OCHRE, SLATE = "#20292E", "#6E7678", "#E7E2D8", "#2A4B9B", "#A63A2B", "#B57A1C", "#5D7283"
@@ -83,9 +83,13 @@ class Pages:
         self.canvas.drawString(self.margin, self.y, plain(text))
         self.y -= size * 0.6
 
-    def paragraph(self, text: str, size: float = 9, colour: str = INK, font: str = FONT, indent: float = 0.0) -> None:
-        """Wrapped text."""
-        for line in simpleSplit(plain(text), font, size, self.width - 2 * self.margin - indent):
+    def said(self, text: str, beside: bool = False) -> str:
+        """A text with its figures in the job's units."""
+        return in_words(text, self.system, self.nearest, beside)
+
+    def paragraph(self, text: str, size: float = 9, colour: str = INK, font: str = FONT, indent: float = 0.0, beside: bool = False) -> None:
+        """Wrapped text, its figures in the job's units; ``beside``: the metric ones kept, the others in brackets."""
+        for line in simpleSplit(plain(self.said(text, beside)), font, size, self.width - 2 * self.margin - indent):
             self.need(size * 1.35)
             self.y -= size * 1.35
             self.canvas.setFont(font, size)
@@ -105,7 +109,7 @@ class Pages:
 
         def draw(cells: Sequence[str], bold: bool) -> None:
             font = BOLD if bold else FONT
-            split = [simpleSplit(plain(c), font, size, edges[k + 1] - edges[k] - 5) or [""] for k, c in enumerate(cells)]
+            split = [simpleSplit(plain(self.said(c)), font, size, edges[k + 1] - edges[k] - 5) or [""] for k, c in enumerate(cells)]
             high = max(len(s) for s in split) * size * 1.25 + 4
             if not bold and self.y - high < 16 * MM:
                 self.new_page()

@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 
+from urial import units
 from urial.assembly import bodies, facts
 from urial.assembly.chain import VEHICLE, ChainLink, chain
 from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Plugs, Unasked, Weld
@@ -180,7 +181,7 @@ class Verdict:
         changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
         if changed:
             out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
-        return tuple(dict.fromkeys(out))
+        return tuple(dict.fromkeys(units.in_words(w, self.job.units, self.job.nearest) for w in out))
 
     def _stopped(self, part: str) -> bool:
         """Does a shoulder stand on the host, on the part or on what is welded to it?"""

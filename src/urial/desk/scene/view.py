@@ -95,6 +95,15 @@ class Scene(QWidget):
         self.problem.setWordWrap(True)
         self.problem.setAutoFillBackground(True)
         self.problem.hide()
+        self.told = QLabel(self)
+        self.told.setObjectName("told")
+        self.told.setTextFormat(Qt.TextFormat.PlainText)
+        self.told.setProperty("role", "told")
+        self.told.hide()
+        self._telling = QTimer(self)
+        self._telling.setSingleShot(True)
+        self._telling.setInterval(3000)
+        self._telling.timeout.connect(self.told.hide)
         self._bar()
         store.changed.connect(self._job_changed)
         store.selected.connect(lambda: self._invalidate("paint"))
@@ -102,6 +111,28 @@ class Scene(QWidget):
         store.placed.connect(self.update)
         store.shaped.connect(self._shaped)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
+
+    def tell(self, words: str) -> None:
+        """Say what has just been done, for three seconds."""
+        self.told.setText(words)
+        self.told.adjustSize()
+        self.told.move((self.width() - self.told.width()) // 2, self.height() - self.told.height() - self.theme.px(34))
+        self.told.show()
+        self.told.raise_()
+        self._telling.start()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Up and down walk the sizes on the drawing; Enter types over the one that is framed."""
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+        paths = [d.path for _, d in self._labels]
+        if step and paths:
+            here = paths.index(self._hover) if self._hover in paths else (-1 if step > 0 else 0)
+            self._hover = paths[(here + step) % len(paths)]
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._hover in paths:
+            self.open_editor(*self._labels[paths.index(self._hover)])
+        else:
+            super().keyPressEvent(event)
 
     def _bar(self) -> None:
         self.bar = QWidget(self)

@@ -224,7 +224,7 @@ class Build(Station):
     def _say(self) -> None:
         v, job = self.store.verdict, self.store.job
         soft = self.softest()
-        self.held.setText(soft.words if soft else "")
+        self.held.setText(self.store.said(soft.words) if soft else "")
         self.held.setVisible(soft is not None)
         self.swing.setVisible(soft is not None)
         if v.forces is None:  # never judged yet: there are only sizes
@@ -242,14 +242,14 @@ class Build(Station):
             lines.append(f"ground      {show(low[2] - squat)} clear, loaded")
         self.reach.setText("\n".join(lines))
         notes = set_up(job)
-        self.notes.setText("\n".join(f"{n[0].upper()}{n[1:]}." for n in notes))
+        self.notes.setText(self.store.said("\n".join(f"{n[0].upper()}{n[1:]}." for n in notes)))
         self.notes.setVisible(bool(notes))
         mark = self.store.part
         part = next((p for p in v.assembly.parts if p.mark == mark), None)
         worst = next((c for c in v.checks if c.part == mark), None)
         said = f"{part.mark}  {part.name}, {units.show(bodies.mass(part), 'mass', job.units)}. " if part else ""
         if worst:
-            said += f"Its worst check: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”. "
+            said += f"Its worst check: {self.store.said(worst.name)}, {100 * worst.utilisation:.0f} % in “{worst.case}”. "
         self.weight.setText(said + f"The whole part weighs {units.show(bodies.total_mass(v.assembly), 'mass', job.units)}.")
 
     def _forward(self) -> bool:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QStandardPaths, Qt, QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QButtonGroup, QCheckBox, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
+from urial.desk import settings
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
 from urial.desk.worker import Worker
@@ -74,7 +75,8 @@ class Cut(Station):
         for name in ("A4", "Letter"):
             button = QPushButton(name)
             button.setCheckable(True)
-            button.setChecked(name == "A4")
+            button.setChecked(name == settings.remembered("paper"))
+            button.clicked.connect(lambda _=False, n=name: settings.remember("paper", n))
             button.setProperty("segment", True)
             self.papers.addButton(button)
             row.addWidget(button)
@@ -126,7 +128,7 @@ class Cut(Station):
         self.anyway.setVisible(off)
         waits = off and not self.anyway.isChecked()
         self.write_button.setEnabled(not refused and not waits)
-        self.doubt.setText(f"The survey contradicts itself. {agree.cross_check(job).words} Cutting waits until it is measured again." if off else "")
+        self.doubt.setText(f"The survey contradicts itself. {self.store.said(agree.cross_check(job).words)} Cutting waits until it is measured again." if off else "")
         self.doubt.setVisible(off)
         count = len(self.store.assumed)
         self.guessed.setText(f"{count} figure{'' if count == 1 else 's'} it is reckoned from {'is' if count == 1 else 'are'} assumed, not measured; the packet lists {'it' if count == 1 else 'them'}." if count else "")
@@ -143,8 +145,8 @@ class Cut(Station):
             mark = label(r.mark, "mono")
             mark.setStyleSheet("font-weight: bold;")
             self.grid.addWidget(mark, n, 0, Qt.AlignmentFlag.AlignTop)
-            words = f"{r.qty} × {r.name}" + ("\nmirror pair" if r.mirror and "left" not in r.name else "")
-            text = label(words if r.hardware else f"{words}\n{r.stock}", "", wrap=True)
+            words = f"{r.qty} × {self.store.said(r.name, beside=True)}" + ("\nmirror pair" if r.mirror and "left" not in r.name else "")
+            text = label(words if r.hardware else f"{words}\n{self.store.said(r.stock, beside=True)}", "", wrap=True)
             self.grid.addWidget(text, n, 1)
             if not r.hardware:
                 size = show_length(r.cut_length_mm, system, nearest)  # type: ignore[arg-type]
@@ -157,7 +159,7 @@ class Cut(Station):
                 figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
                 self.grid.addWidget(figure, n, 2)
         self.grid.setColumnStretch(1, 1)
-        self.total.setText(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(v.assembly)}")
+        self.total.setText(self.store.said(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(v.assembly)}"))
 
     def ask_folder(self) -> None:
         """Ask where to, then write."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import ClassVar, Literal
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
@@ -91,7 +92,7 @@ class Page(QWidget):
 
     def say(self, words: str) -> None:
         """What is wrong, or nothing."""
-        self.problem.setText(words)
+        self.problem.setText(self.store.said(words))
         self.problem.setVisible(bool(words))
 
 
@@ -113,6 +114,7 @@ class PagedStation(Station):
         self.tabs = Segments([(p.name, p.name) for p in self.PAGES], self.columns, "page", self.show_page, {p.name: p.question for p in self.PAGES}, look="page")
         self.column.addWidget(self.tabs)
         self.unmeasured = label("", "quiet", wrap=True)
+        self.unmeasured.setTextFormat(Qt.TextFormat.RichText)
         self.unmeasured.setObjectName("unmeasured")
         self.column.addWidget(self.unmeasured)
         self.pages: dict[str, Page] = {}

@@ -123,7 +123,8 @@ class Prove(Station):
         n = len(v.short)
         last = "Sizes disagree; this is the last part that could be built. " if self.store.refusal else ""
         self.verdict_line.setText(last + (("It holds." if not v.unchecked else "What is judged holds.") if v.holds else f"Short in {n} place{'s' if n > 1 else ''}."))
-        self.what.setText(check.name[0].upper() + check.name[1:])
+        name = self.store.said(check.name)
+        self.what.setText(name[0].upper() + name[1:])
         headline, where = say(check)
         self.headline.setText(headline)
         colour = self.theme.tone(check.utilisation).name()
@@ -140,8 +141,9 @@ class Prove(Station):
         self.list.clear()
         for c in v.checks:
             item = QListWidgetItem()
-            item.setData(USED, (c.utilisation, c.name, c.case))
-            item.setText(c.name)
+            name = self.store.said(c.name)
+            item.setData(USED, (c.utilisation, name, c.case))
+            item.setText(name)
             item.setToolTip(c.clause)
             self.list.addItem(item)
             if c.id == check.id:
@@ -182,9 +184,9 @@ class Prove(Station):
 
     def _remedy(self, r: Remedy) -> QPushButton:
         spare = f"{100 * (1 - r.utilisation):.0f} % to spare"
-        weight = "" if abs(r.mass_change_kg) < 0.05 else f", {r.mass_change_kg:+.1f} kg"
+        weight = "" if abs(r.mass_change_kg) < 0.05 else self.store.said(f", {r.mass_change_kg:+.1f} kg")
         rest = "" if r.worst < 1 else f"; next weakest {100 * r.worst:.0f} %"
-        button = QPushButton(f"{r.words}\n{spare}{weight}{rest}")
+        button = QPushButton(f"{self.store.said(r.words)}\n{spare}{weight}{rest}")
         button.setProperty("flat", True)
         button.setToolTip("Click to make this change")
         button.clicked.connect(lambda: self._take(r))
@@ -213,7 +215,7 @@ class Prove(Station):
             head = label(line.what, "", wrap=True)
             head.setStyleSheet("font-weight: bold;")
             self.working_rows.addWidget(head)
-            text = line.formula + (f"\n{line.numbers}" if line.numbers else "") + (f"\n= {line.result}" if line.result else "")
+            text = line.formula + (f"\n{self.store.said(line.numbers, beside=True)}" if line.numbers else "") + (f"\n= {self.store.said(line.result, beside=True)}" if line.result else "")
             body = label(text, "mono", wrap=True)
             body.setStyleSheet(f"font-size: {self.theme.px(11)}px;")
             body.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

@@ -94,6 +94,7 @@ def stylesheet(t: Theme) -> str:
     QLabel[role="big"] {{ font-size: {px(26)}px; font-weight: bold; }}
     QLabel[role="quiet"] {{ color: {p.quiet}; font-size: {px(13)}px; }}
     QLabel[role="problem"] {{ color: {p.brick}; font-size: {px(12)}px; }}
+    QLabel[role="told"] {{ background: {p.dark}; color: {p.on_dark}; padding: {px(6)}px {px(14)}px; border-radius: {px(3)}px; }}
     QLabel[role="mono"] {{ font-family: "B612 Mono"; }}
     QLineEdit, QComboBox {{ background: {p.well}; border: 1px solid {p.line}; border-radius: {px(2)}px; padding: {px(4)}px {px(7)}px;
         font-family: "B612 Mono"; min-height: {px(20)}px; selection-background-color: {p.touch}; selection-color: {p.on_touch}; }}

@@ -102,7 +102,7 @@ class LoadChain(QWidget):
             for box, state in zip(self._boxes(), self._states(), strict=True):
                 if box.adjusted(0, 0, 0, self.theme.px(60)).contains(QPointF(event.pos())) and state.worst:
                     c = state.worst
-                    QToolTip.showText(event.globalPos(), f"{c.name}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})", self)
+                    QToolTip.showText(event.globalPos(), f"{self.store.said(c.name)}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})", self)
                     return True
         return super().event(event)  # type: ignore[arg-type]
 
@@ -146,7 +146,7 @@ class LoadChain(QWidget):
         p.setFont(font(t, 12))
         p.setPen(QColor(pal.quiet))
         whose = "the last part that could be built · " if self.store.refusal else ""
-        p.drawText(QPointF(px(28) + used, px(24)), f"{whose}from the {self._from()} to the {self._to()} · weak link: {weak.name}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
+        p.drawText(QPointF(px(28) + used, px(24)), f"{whose}from the {self._from()} to the {self._to()} · weak link: {self.store.said(weak.name)}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
         open_link = self.store.shown_check().link
         if self.store.refusal:  # of the last part that could be built
             p.setOpacity(0.35)

@@ -19,6 +19,7 @@ from urial.stock import catalogue
 def label(text: str, role: str = "", wrap: bool = False) -> QLabel:
     """A label in a role of the style sheet."""
     out = QLabel(text)
+    out.setTextFormat(Qt.TextFormat.PlainText)  # what comes from a job is never read as markup
     if role:
         out.setProperty("role", role)
     out.setWordWrap(wrap)
@@ -39,8 +40,12 @@ class _Escaping(QLineEdit):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
+            changed = self.text() != self.owner._text or bool(self.property("wrong"))
             self.owner.refresh(force=True)
-            self.selectAll()
+            if changed:
+                self.selectAll()
+            else:  # nothing to take back: leave the field, so that number keys walk the stations again
+                self.clearFocus()
             return
         super().keyPressEvent(event)
 
@@ -55,13 +60,15 @@ class Field(QWidget):
         self._refused = False
         self._stocked = ""
         self._opened = store.generation
+        self._text = ""  # as it was last shown
         self.spec: Spec = edit.spec_of(store.job, path)
         self.setObjectName(f"field:{path}")
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 2, 0, 2)
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(1)
-        self.name = label(title or self.spec.title, wrap=True)
+        self.title = title if title is not None else self.spec.title
+        self.name = label(self.title or self.spec.title, wrap=True)
         tip = self.spec.help or self.spec.title
         self.name.setToolTip(tip)
         self.name.setWhatsThis(tip)
@@ -157,6 +164,8 @@ class Field(QWidget):
             self._late = True
             return
         self._late = False
+        if self.name.text() != self.store.said(self.title or self.spec.title):
+            self.name.setText(self.store.said(self.title or self.spec.title))
         try:
             text = edit.shown(self.store.job, self.path)
         except (edit.EditError, IndexError, AttributeError):  # its row has been taken away
@@ -177,6 +186,7 @@ class Field(QWidget):
             self.combo.setCurrentIndex(self.combo.findText(text))
             self.combo.blockSignals(False)
         self.line.setText(text)
+        self._text = text
         self.line.setCursorPosition(0)
         self._show_origin()
         self._show_refusal()
@@ -214,7 +224,22 @@ class Field(QWidget):
     def _show_refusal(self) -> None:
         """Sizes that make no part stay in their field, marked with the reason, while the last shape stays in the picture."""
         self._refused = bool(self.store.refusal) and self.store.refused_path == self.path
-        self._say(self.store.refusal if self._refused else "", wrong=self._refused)
+        self._say(self.store.refusal if self._refused else self._other_size(), wrong=self._refused)
+
+    def _other_size(self) -> str:
+        """Stock keeps its trade name; in a job of the other system its size stands beside it."""
+        if self.spec.shelf not in ("bar", "plate"):
+            return ""
+        name, job = edit.get(self.store.job, self.path), self.store.job
+        row = catalogue.SHELVES[self.spec.shelf]().get(str(name).lower()) if name else None
+        row = row or (catalogue.find(self.spec.shelf, str(name)) if name else None)
+        if row is None or getattr(row, "system", job.units) == job.units:
+            return ""
+        sizes = [row.thickness] if self.spec.shelf == "plate" else [row.width] if row.shape.startswith("round") else [row.width, row.height]
+        wall = getattr(row, "wall", None)
+        if self.spec.shelf == "bar" and wall and row.shape not in ("rect_bar", "round_bar"):
+            sizes.append(wall)
+        return "that is " + " × ".join(units.show(x, "length", job.units, job.nearest) for x in sizes)
 
     def _stock(self) -> None:
         """Fill the picker, again only when the units have changed."""
@@ -224,6 +249,9 @@ class Field(QWidget):
             self.combo.clear()
             for name, shown in self._options():
                 self.combo.addItem(shown, name)
+            old = self.combo.completer()
+            if old is not None:
+                old.deleteLater()
             completer = QCompleter([self.combo.itemText(n) for n in range(self.combo.count())], self.combo)
             completer.setFilterMode(Qt.MatchFlag.MatchContains)
             completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
@@ -238,9 +266,13 @@ class Field(QWidget):
     def commit(self, picked: bool = False) -> None:
         """Take what somebody wrote here, into the job it was written for, or not at all."""
         assert self.line is not None
-        if self._opened != self.store.generation or not (picked or self.line.isModified()):
-            return
         text = self.line.text()
+        if self._opened != self.store.generation:
+            return
+        if not picked and text == self._text:  # nobody wrote anything
+            if not self._refused:
+                self._say(self._other_size())
+            return
         try:
             now = edit.shown(self.store.job, self.path)
         except (edit.EditError, IndexError, AttributeError):  # the row this field belonged to has been taken away
@@ -276,7 +308,7 @@ class Field(QWidget):
             self._say(f"{typed.strip()} is {other}; shown to the nearest {'1/' + str(job.nearest) if job.units == 'inch' else '0.1'}.")
 
     def _say(self, text: str, wrong: bool = False) -> None:
-        role = "problem" if wrong else "quiet"
+        text, role = self.store.said(text), "problem" if wrong else "quiet"
         if self.note.text() != text:
             self.note.setText(text)
             self.note.setVisible(bool(text))

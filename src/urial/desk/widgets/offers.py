@@ -61,10 +61,10 @@ class Offers(QWidget):
     def _row(self, offer: Offer) -> QWidget:
         px = self.theme.px
         if not offer.fits:
-            words = label(f"{offer.family.title}: {offer.words}", "quiet", wrap=True)
+            words = label(self.store.said(f"{offer.family.title}: {offer.words}"), "quiet", wrap=True)
             words.setObjectName(f"refused:{offer.family.name}")
             return words
-        button = QPushButton(f"{offer.family.title}\n{offer.words}")
+        button = QPushButton(self.store.said(f"{offer.family.title}\n{offer.words}"))
         button.setObjectName(f"offer:{offer.family.name}")
         button.setProperty("offer", True)
         button.setToolTip(offer.family.about)

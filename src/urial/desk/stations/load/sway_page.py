@@ -93,11 +93,11 @@ class SwayPage(Page):
         here = sway.modes(rig, job.running.speed_kmh / 3.6)[0]
         if here is not None:
             says += f" At {job.running.speed_kmh:.0f} km/h it is {100 * here:.0f} %."
-        self.words.setText(f"{says} Reckoned with the {'deck as it is loaded' if job.deck.cargo else 'masses of the duty, since the deck is bare'}.")
+        self.words.setText(f"{self.store.said(says)} Reckoned with the {'deck as it is loaded' if job.deck.cargo else 'masses of the duty, since the deck is bare'}.")
         tone(self.words, "problem" if here is not None and here < 0.1 else "")
         if self.aft is not None:
             a = self.aft.slow_down_kmh
-            self.moved.setText(f"With the cargo {self.length(MOVED)} farther back: 10 % at {a:.0f} km/h." if a is not None else f"With the cargo {self.length(MOVED)} farther back it stays above 10 %.")
+            self.moved.setText(self.store.said(f"With the cargo {self.length(MOVED)} farther back: 10 % at {a:.0f} km/h.") if a is not None else f"With the cargo {self.length(MOVED)} farther back it stays above 10 %.")
         self.moved.setVisible(self.aft is not None)
 
     def start_jerk(self, held_at_s: float | None = None) -> None:

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
+from urial import units
 from urial.desk.scene.winch_view import WinchView
 from urial.desk.stations.page import Page, tone
 from urial.desk.theme import Theme, font
@@ -90,7 +91,7 @@ class WinchPage(Page):
         if drum is not None:
             rows = winch.layers(drum.rated_N, drum.drum_mm, drum.drum_width_mm, drum.rope_mm, drum.rope_m)
             here = winch.layer_at(rows, drum.rope_out_m)
-            self.layers.setText("layer  rope      pull\n" + "\n".join(f"{'▸' if r is here else ' '} {r.number}    {r.rope_m:5.1f} m  {self.force(r.pull_N)}" for r in rows))
+            self.layers.setText("layer  rope      pull\n" + "\n".join(f"{'▸' if r is here else ' '} {r.number}    {units.show(r.rope_m, 'distance', self.store.job.units):>7}  {self.force(r.pull_N)}" for r in rows))
         self.layers.setVisible(drum is not None)
 
     def _show(self, anchor: Anchor) -> None:

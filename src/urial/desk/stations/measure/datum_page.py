@@ -56,7 +56,7 @@ class DatumPage(Page):
         rows = squaring.references(job.vehicle)
         self.worth.setText("good to          at the rear face\n" + "\n".join(f"{'▸' if r.id == job.survey.square_to else ' '} {r.name:<18} {r.degrees:4.2f}°  {self.length(r.at_rear_mm):>8}" for r in rows))
         chosen = squaring.worth(job.vehicle, job.survey.square_to)
-        self.reason.setText(f"The {chosen.name}: {chosen.reason}. House figures; no published value is known.")
+        self.reason.setText(self.store.said(f"The {chosen.name}: {chosen.reason}. House figures; no published value is known."))
 
     def _move(self) -> None:
         name, (x, y, z) = self._options()[max(self.pick.currentIndex(), 0)]

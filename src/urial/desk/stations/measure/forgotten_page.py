@@ -43,7 +43,7 @@ class ForgottenPage(Page):
         for item in items:
             head, words = self.lines[item.id]
             head.setText(item.question)  # type: ignore[attr-defined]
-            words.setText(f"{WORDS[item.state]}{item.words}")  # type: ignore[attr-defined]
+            words.setText(self.store.said(f"{WORDS[item.state]}{item.words}"))  # type: ignore[attr-defined]
             tone(words, "problem" if item.state == "mind" else "quiet")  # type: ignore[arg-type]
         left = sum(i.state == "open" for i in items)
         self.count.setText(f"{left} of {len(items)} still open. They block nothing; they are printed in the packet." if left else "Everything is measured.")

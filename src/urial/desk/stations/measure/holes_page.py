@@ -142,5 +142,8 @@ class HolesPage(Page):
                 words += f" A mirrored pair would turn the part {abs(found.skew_deg):.2f}° to the {'left' if found.skew_deg > 0 else 'right'}."
         self.compared.setText(words)
         tone(self.compared, "problem" if found.beyond_slots else "quiet")
-        self.table.setText("right − left   behind  across  height\n" + "\n".join(f"hole {r.number}        {r.behind:+6.1f}  {r.across:+6.1f}  {r.height:+6.1f} mm" for r in found.rows))
+        inch = self.store.job.units == "inch"
+        shown = (lambda mm: f"{mm / 25.4:+7.3f}") if inch else (lambda mm: f"{mm:+7.1f}")
+        head = f"right − left   behind  across  height, {'in' if inch else 'mm'}\n"
+        self.table.setText(head + "\n".join(f"hole {r.number}        {shown(r.behind)} {shown(r.across)} {shown(r.height)}" for r in found.rows))
         self.table.setVisible(not found.alike and bool(found.rows))

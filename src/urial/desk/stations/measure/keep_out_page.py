@@ -81,7 +81,7 @@ class KeepOutPage(Page):
             self._opened = opened
             self._fields()
         found = clashes(self.store.job, self.store.verdict.assembly)
-        self.hits.setText("\n".join(c.words for c in found) if found else "Nothing of the part comes too near." if keeps and self.store.has_part else "")
+        self.hits.setText(self.store.said("\n".join(c.words for c in found)) if found else "Nothing of the part comes too near." if keeps and self.store.has_part else "")
         self.hits.setVisible(bool(self.hits.text()))
         tone(self.hits, "problem" if found else "quiet")
 
@@ -99,6 +99,11 @@ class KeepOutPage(Page):
         away.setObjectName("drop keep-out")
         away.clicked.connect(lambda: self._drop(n))
         self.form.addWidget(away)
+
+    def choose(self, n: int) -> None:
+        """Show one of them."""
+        if n != self.store.keep_chosen:
+            self._choose(n)
 
     def _choose(self, n: int) -> None:
         self.store.keep_chosen = None if n == self.store.keep_chosen else n

@@ -93,7 +93,7 @@ class TapesPage(Page):
     def refresh(self) -> None:
         job = self.store.job
         check = agree.cross_check(job)
-        self.verdict.setText(" ".join([check.words, *check.unused]))
+        self.verdict.setText(self.store.said(" ".join([check.words, *check.unused])))
         tone(self.verdict, "problem" if check.wrong else "quiet")
         self.names.setText("Places by name: " + ", ".join(known_places(job.vehicle, job.survey)))
         for rows in (self.tapes, self.levels, self.marks):
@@ -106,7 +106,8 @@ class TapesPage(Page):
         for n, found in enumerate(fixes(job.vehicle, job.survey)):
             words = self._said.get(n)
             if words is not None:
-                words.setText(self._words(found))  # type: ignore[attr-defined]
+                words.setText(self.store.said(self._words(found)))  # type: ignore[attr-defined]
+                tone(words, "problem" if (found.located is not None and found.located.disagree) or (found.located is None and not found.waits) else "")  # type: ignore[arg-type]
 
     # ---- fixes
 
@@ -135,7 +136,7 @@ class TapesPage(Page):
         d = self.store.job.survey.datum
         side = "left" if y - d.across_mm >= 0 else "right"
         words = f"{found.fix.name}: {self.length(-x - d.behind_mm)} behind, {self.length(abs(y - d.across_mm))} to the {side}, {self.length(z - d.height_mm)} high; within {float(half[0]):.1f} mm at 95 %. "
-        words += "Tapes miss by " + ", ".join(f"{t} {r:+.1f}" for t, r in zip(found.starts, found.located.residuals, strict=True)) + " mm. "
+        words += "Tapes miss by " + ", ".join(f"{t} {r:+.1f} mm" for t, r in zip(found.starts, found.located.residuals, strict=True)) + ". "
         if found.located.suspect is not None:
             words += f"Measure the tape from {found.starts[found.located.suspect]} again: it does not fit the others."
         elif found.located.disagree:

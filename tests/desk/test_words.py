@@ -1,0 +1,147 @@
+"""Names, units and words as a person meets them: the job's card, finding, undo said, recent files, inches everywhere."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
+
+from tests.desk.test_load import field, type_into
+from urial.desk import settings
+from urial.desk.job_card import JobCard
+from urial.desk.start import demo_jobs, remember
+from urial.desk.widgets.fields import Field, label
+from urial.job.file import Document, save
+from urial.papers.packet import packet
+
+METRIC = re.compile(r"\d\s?(mm|kg|kN|N·m|MPa|km/h)\b(?!²|³| \()")
+
+
+def demo(window, stem):
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == stem))
+
+
+def test_the_job_is_named_in_one_place_and_the_papers_carry_it(qtbot, window):
+    card = JobCard(window, window.store)
+    card.show()
+    for name, text in (("title", "Sled hitch <b>rev B</b>"), ("customer", "rescue post"), ("revision", "B"), ("drawn", "Ada"), ("checked", "Bo")):
+        type_into(qtbot, card.findChild(Field, f"field:{name}").line, text)
+    card.notes.setPlainText("Paint after the test tow.")
+    card.accept()
+    job = window.store.job
+    assert (job.title, job.revision, job.notes) == ("Sled hitch <b>rev B</b>", "B", "Paint after the test tow.")
+    assert "<b>" in window.title.text() and window.title.textFormat() == Qt.TextFormat.PlainText  # shown as it was typed, not as markup
+    window.undo_action.trigger()
+    assert window.store.job.notes == ""
+
+
+def test_labels_never_read_markup():
+    assert label("<h1>x</h1>").textFormat() == Qt.TextFormat.PlainText
+
+
+@pytest.mark.parametrize(("wanted", "kind"), [("sway", "page of Load"), ("tapes", "page of Measure"), ("spare wheel", "keep-out"), ("trailer", "duty"), ("drop", "size")])
+def test_finding_goes_where_it_says(qtbot, window, wanted, kind):
+    found = [e for e in window.entries() if wanted in e.words.lower() and e.kind.startswith(kind)]
+    assert found
+    found[0].act()
+    if kind.startswith("page"):
+        assert window.stations[window.station].current.lower() == wanted
+    elif kind == "keep-out":
+        assert window.store.keep_chosen is not None and window.stations[0].current == "In the way"
+    elif kind == "duty":
+        assert window.stations[1].current == "Duties" and window.station == 1
+
+
+def test_undo_says_what_it_undid(qtbot, window):
+    window.store.put("stack.1.drop_mm", 131.0)
+    window.undo_action.trigger()
+    assert window.scene.told.isVisible() and window.scene.told.text().startswith("Undone: drop") and "131 mm" in window.scene.told.text()
+    window.redo_action.trigger()
+    assert window.scene.told.text().startswith("Done again: drop")
+
+
+def test_escape_puts_back_then_leaves_the_field(qtbot, window):
+    window.activateWindow()
+    window.go(0)
+    line = field(window, "vehicle.left.0.height_mm").line
+    line.setFocus()
+    before = line.text()
+    qtbot.keyClicks(line, "9")
+    qtbot.keyClick(line, Qt.Key.Key_Escape)
+    assert line.text() == before
+    qtbot.keyClick(line, Qt.Key.Key_Escape)
+    assert not line.hasFocus()
+
+
+def test_sizes_on_the_drawing_are_reached_by_keys(qtbot, window):
+    window.go(2)
+    window.scene.repaint()
+    window.scene.setFocus()
+    qtbot.keyClick(window.scene, Qt.Key.Key_Down)
+    first = window.scene._hover
+    qtbot.keyClick(window.scene, Qt.Key.Key_Down)
+    assert first and window.scene._hover != first
+    qtbot.keyClick(window.scene, Qt.Key.Key_Up)
+    assert window.scene._hover == first
+    qtbot.keyClick(window.scene, Qt.Key.Key_Return)
+    assert window.scene.editor is not None and window.scene.editor.accessibleName()
+    qtbot.keyClick(window.scene.editor, Qt.Key.Key_Escape)
+
+
+def test_your_own_work_stands_before_the_demo_jobs_and_is_kept_up_to_date(qtbot, window, tmp_path):
+    path = tmp_path / "mine.urial"
+    save(path, Document(window.store.job))
+    window.store.saved_job = window.store.job
+    window.show_start()
+    assert not window.start.findChildren(QPushButton, "recent:mine.urial")
+    remember(path)
+    window.start.hide()
+    window.start.show()
+    mine = window.start.findChild(QPushButton, "recent:mine.urial")
+    first = window.start.findChild(QPushButton, f"demo:{demo_jobs()[0][0].stem}")
+    assert mine.mapTo(window.start, mine.rect().topLeft()).y() < first.mapTo(window.start, first.rect().topLeft()).y()
+
+
+def test_a_new_job_is_in_the_units_last_used(qtbot, window):
+    demo(window, "rescue-receiver")
+    window.switch_units()
+    try:
+        window.store.saved_job = window.store.job
+        window.new_job("flat-carrier")
+        assert window.store.job.units == "inch"
+    finally:
+        settings.remember("units", "metric")
+    window.store.saved_job = window.store.job
+    window.new_job("flat-carrier")
+    assert window.store.job.units == "metric"
+
+
+@pytest.mark.parametrize("stem", ["rescue-receiver", "first-idea", "weir-anchor", "hay-net-carriage"])
+def test_an_inch_job_shows_no_metric_figure_on_any_page(qtbot, window, stem):
+    demo(window, stem)
+    window.store.put("units", "inch")
+    left = {}
+    for n, station in enumerate(window.stations):
+        window.go(n)
+        pages = [p.name for p in getattr(station, "PAGES", ()) if p.fits(window.store.job)] or [""]
+        for page in pages:
+            if page:
+                station.show_page(page)
+            QApplication.processEvents()
+            for shown in station.findChildren(QLabel):
+                if shown.isVisibleTo(station) and METRIC.search(shown.text()):
+                    left[f"{station.name} {page}: {shown.text()[:90]}"] = True
+    assert not left, "\n".join(left)
+
+
+def test_an_inch_packet_says_nothing_in_millimetres_but_its_workings(window):
+    demo(window, "rescue-receiver")
+    window.store.put("units", "inch")
+    import pypdfium2
+
+    pages = [p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(packet(window.store.verdict).files["packet.pdf"])]
+    text = "\n".join(pages).split("Every check with its working")[0]
+    found = [m.group(0) for m in METRIC.finditer(text)]
+    assert not found, found
