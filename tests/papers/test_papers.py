@@ -1,6 +1,7 @@
 import dataclasses
 import io
 import math
+from datetime import datetime
 
 import ezdxf
 import numpy as np
@@ -136,7 +137,9 @@ def test_a_packet_in_inches_reads_in_inches(job):
 
 
 def test_the_same_job_makes_the_same_packet(verdict, rows):
-    assert packet.packet_pdf(verdict, rows) == packet.packet_pdf(verdict, rows)
+    when = datetime(2026, 9, 18, 14, 30)
+    made = packet.packet_pdf(verdict, rows, when=when)
+    assert made == packet.packet_pdf(verdict, rows, when=when) and b"20260918143000" in made  # and it says when
 
 
 def test_elevations_are_to_the_scale_they_state(verdict):

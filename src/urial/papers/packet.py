@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+import math
 import os
 import shutil
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
 from urial import units
@@ -15,15 +17,18 @@ from urial.assembly import bodies
 from urial.assembly.model import View
 from urial.families import set_up
 from urial.geometry import flat
+from urial.geometry.outline import bounds
 from urial.geometry.shape import Bar, Plate
 from urial.job import edit, origin
 from urial.job.file import FileError, os_words, write_atomically
 from urial.loads import duties, towing
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
-from urial.papers.pdf import BRICK, GREY, INK, MM, OCHRE, PALE, PAPERS, SLATE, Elevation, Pages
+from urial.papers.pdf import BOLD, BRICK, FONT, GREY, INK, MM, OCHRE, PALE, PAPERS, SLATE, Elevation, Pages, plain
 from urial.papers.survey_sheet import add_survey, hatch
+from urial.shop.buying import KERF, SCRAP, TRIM, buying_list
 from urial.shop.parts import Row, parts_list, torque_note
+from urial.shop.welds import WeldRow, weld_plan
 from urial.strength.verdict import CAUTION, Verdict
 
 VIEW_TITLES: dict[View, str] = {"side": "Side, from the left", "rear": "Rear", "top": "Top"}
@@ -42,16 +47,25 @@ def tone(utilisation: float) -> str:
 
 
 def _cover(p: Pages, v: Verdict, mass: float) -> None:
+    """What, for whom, when, which revision; the sketch; does it hold; the weak link; what was assumed; who signs."""
     job, worst = v.job, v.weak_link
     p.heading(job.title, 20)
     what = job.duty.trailer_name if job.duty.towed else ", ".join(d.title for d in job.duties)
     p.paragraph(f"{job.vehicle.name} · {what}" + (f" · for {job.customer}" if job.customer else ""), 11, GREY)
-    p.gap(8)
+    date = job.date or p.when.strftime("%Y-%m-%d")
+    p.paragraph(" · ".join(x for x in (f"revision {job.revision}" if job.revision else "no revision given", date, f"drawn by {job.drawn}" if job.drawn else "") if x), 9, GREY)
+    _sketch(p, v)
     verdict = ("It holds" if not v.unchecked else f"What is judged holds; {len(v.unchecked)} not judged") if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}"
-    p.paragraph(verdict, 18, BRICK if not v.holds else INK, "Helvetica-Bold")
+    p.paragraph(verdict, 18, BRICK if not v.holds else INK, BOLD)
     p.paragraph(f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”.", 11)
-    p.gap(6)
+    p.gap(4)
     p.paragraph(CAUTION, 9, BRICK)
+    _unmeasured(p, v)
+    _signatures(p, v)
+    if job.notes:
+        p.heading("Notes", 11)
+        for line in job.notes.splitlines():
+            p.paragraph(line, 9)
     basis = {"ASD": "ASD: real forces against strength divided by its factor Ω", "LRFD": "LRFD: loads × 1.6 against φ × strength", "FoS": f"plain factor {job.proof.factor_of_safety:g} on yield"}[v.basis.name]
 
     def show(value: float, kind: units.Kind) -> str:
@@ -66,7 +80,6 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         *([["set up", "; ".join(set_up(job))]] if set_up(job) else []),
         *([["bolts", note]] if (note := torque_note(v.assembly)) else []),
     ], [1, 4], 9)  # fmt: skip
-    _unmeasured(p, v)
     if v.warnings:
         p.heading("Mind", 11)
         for w in v.warnings:
@@ -78,6 +91,35 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         force = next(iter(case.loads.values()))
         rows.append([case.title + (" (changed)" if case.changed else ""), *(units.show(f, "force", job.units) for f in force[:3]), case.reason])
     p.table(["case", "along", "across", "up", "why"], rows, [1.6, 0.9, 0.9, 0.9, 4], 7.5, right=(1, 2, 3))
+
+
+SKETCH = 165.0
+"""Height of the first page's sketch, points."""
+
+
+def _sketch(p: Pages, v: Verdict) -> None:
+    """The part from the side, small, with its marks."""
+    p.need(SKETCH + 20)
+    drawing = Elevation(v.assembly, "side")
+    drawing.fit(p.margin, p.y - SKETCH, p.width - 2 * p.margin, SKETCH, border=14)
+    drawing.draw(p.canvas)
+    p.y -= SKETCH + 6
+
+
+def _signatures(p: Pages, v: Verdict) -> None:
+    """Lines to sign on."""
+    p.need(46)
+    p.gap(26)
+    c, step = p.canvas, (p.width - 2 * p.margin) / 3
+    c.setStrokeColor(INK)
+    c.setLineWidth(0.6)
+    c.setFillColor(GREY)
+    c.setFont(FONT, 8)
+    for n, (words, name) in enumerate((("drawn", v.job.drawn), ("checked", v.job.checked), ("date", ""))):
+        x = p.margin + n * step
+        c.line(x, p.y, x + step - 16, p.y)
+        c.drawString(x, p.y - 10, plain(f"{words}: {name}" if name else words))
+    p.y -= 16
 
 
 def _unmeasured(p: Pages, v: Verdict) -> None:
@@ -138,9 +180,125 @@ def _elevations(p: Pages, v: Verdict) -> None:
             if view in d.views:
                 size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
                 drawing.dimension(p.canvas, d, f"{d.name} {units.show(size, 'length', job.units, job.nearest)}")
-        p.canvas.setFont("Helvetica", 8)
+        _marks(p, v, drawing)
+        p.canvas.setFont(FONT, 8)
         p.canvas.setFillColor(GREY)
         p.canvas.drawString(p.margin, 20 * MM, f"scale 1 : {MM / scale:.1f} on this page; work to the figures, not the drawing")
+
+
+def _marks(p: Pages, v: Verdict, drawing: Elevation) -> None:
+    """The marks of the parts list on the parts of a drawing, each once, clear of each other."""
+    taken: list[tuple[float, float]] = []
+    said: set[str] = set()
+    c = p.canvas
+    for part in v.assembly.parts:
+        if part.mark in said:
+            continue
+        said.add(part.mark)
+        low, high = bodies.corners(part)
+        x, y = drawing.at([(a + b) / 2 for a, b in zip(low, high, strict=True)])
+        bx, by = x, y
+        for k in range(1, 60):
+            if all(abs(bx - tx) > 17 or abs(by - ty) > 12 for tx, ty in taken):
+                break
+            bx, by = x + 3.2 * k**0.8 * math.cos(2.4 * k), y + 3.2 * k**0.8 * math.sin(2.4 * k)
+        taken.append((bx, by))
+        c.setStrokeColor(GREY)
+        c.setLineWidth(0.4)
+        if math.hypot(bx - x, by - y) > 8:
+            c.line(x, y, bx, by)
+        c.setFillColor("#FFFFFF")
+        c.setStrokeColor(INK)
+        c.roundRect(bx - 8, by - 5, 16, 10, 5, stroke=1, fill=1)
+        c.setFillColor(INK)
+        c.setFont(BOLD, 6.5)
+        c.drawCentredString(bx, by - 2.4, plain(part.mark))
+
+
+def _symbol(p: Pages, row: WeldRow, x: float, y: float, to_right: bool) -> None:
+    """A weld symbol on its reference line: fillet or flare on one side or both, its leg, the ring of all-round, the number."""
+    c, way = p.canvas, 1.0 if to_right else -1.0
+    end = x + way * 78
+    c.setStrokeColor(INK)
+    c.setFillColor(INK)
+    c.setLineWidth(0.7)
+    c.line(x, y, end, y)
+    at = x + way * 34
+    for side in ((1, -1) if row.both_sides else (-1,)):
+        if row.kind == "plug":
+            c.rect(at - 5, y if side > 0 else y - 7, 10, 7, stroke=1, fill=0)
+        elif row.kind == "flare-bevel":
+            c.line(at - 4, y, at - 4, y + side * 8)
+            c.arc(at, min(y, y + side * 8), at + 12, max(y, y + side * 8), 90 if side > 0 else 180, 90)
+        else:
+            c.line(at - 4, y, at - 4, y + side * 8)
+            c.line(at - 4, y + side * 8, at + 4, y)
+    if row.all_round:
+        c.circle(x, y, 3, stroke=1, fill=0)
+    c.setFont(FONT, 7)
+    size = p.length(row.leg)
+    c.drawRightString(at - 7, y - 9, plain(size)) if to_right else c.drawString(at + 8, y - 9, plain(size))
+    c.setFont(BOLD, 7)
+    c.drawRightString(end - 2, y + 3, row.number) if to_right else c.drawString(end + 2, y + 3, row.number)
+
+
+def _welds(p: Pages, v: Verdict) -> None:
+    """The weld plan: every weld with its symbol on the side view, and the table."""
+    plan = weld_plan(v.assembly)
+    if not plan:
+        return
+    p.new_page()
+    p.heading("Welds")
+    p.paragraph(f"Electrode and process as the table says ({v.job.welding.process} throughout). Leg sizes are those of the finished bead; lengths are of all beads of one joint. "
+                "An open ring: all round. Run a coupon in the same metal first.", 9)  # fmt: skip
+    drawing, high = Elevation(v.assembly, "side"), 250.0
+    p.gap(6)
+    drawing.fit(p.margin + 90, p.y - high, p.width - 2 * p.margin - 180, high, border=6)
+    drawing.draw(p.canvas)
+    spots = sorted(((row, drawing.at(row.at[0])) for row in plan), key=lambda s: s[1][0])
+    half = (len(spots) + 1) // 2
+    for rows, x, right in ((spots[:half], p.margin + 82, False), (spots[half:], p.width - p.margin - 82, True)):
+        ordered = sorted(rows, key=lambda s: -s[1][1])
+        step = high / max(len(ordered), 1)
+        for n, (row, (wx, wy)) in enumerate(ordered):
+            y = p.y - step * (n + 0.5)
+            p.canvas.setStrokeColor(GREY)
+            p.canvas.setLineWidth(0.4)
+            p.canvas.line(x, y, wx, wy)
+            p.canvas.circle(wx, wy, 1.2, stroke=0, fill=1)
+            _symbol(p, row, x, y, right)
+    p.y -= high + 12
+    body = [[r.number, " + ".join(r.marks), r.what, r.kind, p.length(r.leg), r.where, p.length(r.length) if r.length else f"{r.beads} plugs", str(r.qty), r.electrode, "; ".join(x for x in (r.prep, r.note) if x)] for r in plan]
+    p.table(["no.", "marks", "joint", "type", "leg", "", "length", "qty", "filler", "prepare, note"], body, [0.5, 0.8, 1.9, 1.0, 0.75, 0.9, 0.95, 0.4, 0.6, 2.4], 7, right=(4, 6, 7))
+
+
+def _holes(p: Pages, v: Verdict, rows: list[Row]) -> None:
+    """Every plate's holes from its lower left corner, as it lies on its template and in its DXF."""
+    body = []
+    for mark, shape, note in plate_pieces(v, rows):
+        u0, v0, _, _ = bounds(shape.outline)
+        for n, (u, w, d) in enumerate(sorted(shape.holes, key=lambda h: (round(h[1], 1), h[0])), 1):
+            body.append([mark if n == 1 else "", note.split(",")[0] if n == 1 else "", f"H{n}", p.length(u - u0), p.length(w - v0), p.length(d)])
+    if body:
+        p.heading("Holes, from the plate's lower left corner", 11)
+        p.table(["mark", "plate", "hole", "from left", "from bottom", "diameter"], body, [0.6, 2.6, 0.6, 1, 1, 1], 8, right=(3, 4, 5))
+
+
+def _buying(p: Pages, v: Verdict, rows: list[Row]) -> None:
+    """What to bring home from the merchant."""
+    found = buying_list(v.assembly, rows)
+    p.heading("To buy", 11)
+    body = []
+    for b in found.bars:
+        cuts = "; ".join(" + ".join(f"{mark} {p.length(size)}" for mark, size in one) for one in b.bars)
+        body.append([b.stock, b.material, f"{len(b.bars)} × {p.length(b.length)}", f"{cuts}; left over {p.length(b.left)}"])
+    for s in found.sheets:
+        long, wide = max(a for _, a, _ in s.pieces), max(c for _, _, c in s.pieces)
+        area = p.said(f"{s.area / 1e6:.2f} m²")
+        body.append([s.stock, s.material, area, f"{len(s.pieces)} pieces, the largest {p.length(long)} × {p.length(wide)}"])
+    body += [[name, "", str(count), ""] for name, count in found.hardware]
+    p.table(["what", "steel", "buy", "cut from it"], body, [2.2, 1.6, 1.1, 4], 8)
+    p.paragraph(f"Saw cut {KERF:.0f} mm, {TRIM:.0f} mm trimmed off each bought length. Sheet with {100 * (SCRAP - 1):.0f} % over the rectangles.", 8, GREY)
 
 
 def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
@@ -148,7 +306,7 @@ def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
     p.heading("Parts")
     body = [[r.mark, r.name, r.stock, str(r.qty), p.length(r.cut_length_mm) if not r.hardware else "", p.length(r.width_mm) if not r.ends and not r.hardware else "",
              r.ends, "mirror pair" if r.mirror else "", units.show(r.mass_kg, "mass", v.job.units) if r.mass_kg >= 1 else p.said(f"{r.mass_kg:.2f} kg")] for r in rows]  # fmt: skip
-    p.table(["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "mass"], body, [0.5, 2.4, 1.8, 0.4, 1, 0.9, 0.7, 0.9, 0.6], 8, right=(3, 4, 5, 8))
+    p.table(["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "mass"], body, [0.5, 2.3, 1.7, 0.4, 1, 0.9, 0.7, 0.9, 0.8], 8, right=(3, 4, 5, 8))
     paint = sum(r.paint_mm2 for r in rows if not r.hardware) / 1e6
     p.paragraph(f"Total {sum(r.mass_kg for r in rows):.1f} kg. Surface to paint {paint:.2f} m² (inside of tubes included).", 9)
     if note := torque_note(v.assembly):
@@ -183,9 +341,9 @@ def _chain(p: Pages, v: Verdict) -> None:
         c.setLineWidth(1.4)
         c.drawPath(path, fill=1)
         c.setFillColor(INK)
-        c.setFont("Helvetica", 6)
+        c.setFont(FONT, 6)
         c.drawCentredString(x + step / 2, y - high / 2 - 8, state.link.name)
-        c.setFont("Helvetica-Bold", 7)
+        c.setFont(BOLD, 7)
         c.drawCentredString(x + step / 2, y - high / 2 - 16, f"{100 * state.utilisation:.0f} %")
     p.y -= high + 24
 
@@ -202,21 +360,24 @@ def _workings(p: Pages, v: Verdict) -> None:
     for c in v.checks:
         p.need(60)
         p.gap(5)
-        p.paragraph(f"{'SHORT  ' if c.short else ''}{c.name}: {100 * c.utilisation:.0f} % in “{c.case}”", 9.5, BRICK if c.short else INK, "Helvetica-Bold")
+        p.paragraph(f"{'SHORT  ' if c.short else ''}{c.name}: {100 * c.utilisation:.0f} % in “{c.case}”", 9.5, BRICK if c.short else INK, BOLD)
         p.paragraph(f"{c.clause} · {c.basis} · part {c.part}", 7.5, GREY)
         for line in c.working():
             text = f"{line.what}: {line.formula}" + (f" = {line.numbers}" if line.numbers else "") + (f" = {line.result}" if line.result else "")
-            p.paragraph(text, 8, INK, "Helvetica", 10, beside=True)
+            p.paragraph(text, 8, INK, FONT, 10, beside=True)
 
 
-def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
-    """The packet as PDF."""
+def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4", when: datetime | None = None) -> bytes:
+    """The packet as PDF, made ``when`` (now)."""
     mass = sum(r.mass_kg for r in rows)
-    p = Pages(v.job.title, "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper])
+    p = Pages(v.job.title, "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper], when or datetime.now())
     _cover(p, v, mass)
     _elevations(p, v)
     add_survey(p, v.job, v.assembly)
     _parts(p, v, rows)
+    _holes(p, v, rows)
+    _buying(p, v, rows)
+    _welds(p, v)
     _chain(p, v)
     _unchecked(p, v)
     _workings(p, v)
@@ -229,7 +390,7 @@ def plate_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
     for r in rows:
         shape = v.assembly.by_key[r.parts[0]].shape
         if isinstance(shape, Plate):
-            note = f"{r.qty} off, {r.stock}, {r.material}" + (", one left one right: mark the outer face of each" if r.mirror else "")
+            note = f"{r.qty} off, {r.stock}, {r.material}" + (", one as drawn and one mirrored: mark the outer face of each" if r.mirror else "")
             out.append((r.mark, shape, f"{r.name}, {note}"))
     return out
 
@@ -257,8 +418,9 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
     p.gap(8)
     sheets = [templates.tiles(s, paper) for _, s, _ in pieces]
     p.table(["mark", "what", "sheets"], [[m, note, str(t[0] * t[1])] for (m, _, note), t in zip(pieces, sheets, strict=True)], [0.5, 5, 0.7])
+    lies = {r.mark: templates.lie_of(part, r.mirror) for r in rows if isinstance((part := v.assembly.by_key[r.parts[0]]).shape, Plate)}
     for mark, shape, note in pieces:
-        templates.add_template(p, shape, mark, note, paper)
+        templates.add_template(p, shape, mark, note, paper, lies.get(mark))
     return p.finish()
 
 

@@ -5,11 +5,16 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from datetime import datetime
+from functools import cache
+from importlib.resources import files
 
 import numpy as np
 from numpy.typing import NDArray
 from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.utils import simpleSplit
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from urial.assembly import bodies
@@ -18,17 +23,28 @@ from urial.units import System, in_words, show_length
 
 MM = 72 / 25.4
 INK, GREY, PALE, BLUE, BRICK, OCHRE, SLATE = "#20292E", "#6E7678", "#E7E2D8", "#2A4B9B", "#A63A2B", "#B57A1C", "#5D7283"
-FONT, BOLD, MONO = "Helvetica", "Helvetica-Bold", "Courier"
+FONT, BOLD = "B612", "B612-Bold"
 
-# The standard PDF fonts know Latin-1; everything else the product writes has a plain spelling on paper.
-_PLAIN = str.maketrans({"\u202f": " ", "\u00a0": " ", "−": "-", "–": "-", "—": "-", "“": '"', "”": '"', "’": "'", "√": "sqrt ", "Σ": "sum ",
-                        "∫": "int ", "≤": "<=", "≥": ">=", "≈": "~", "σ": "sigma", "τ": "tau", "ω": "omega", "φ": "phi", "Ω": "Omega", "π": "pi",
-                        "β": "beta", "λ": "lambda", "θ": "theta", "μ": "mu", "ᵀ": "^T", "′": "'", "″": '"', "→": "->", "›": ">", "ρ": "rho", "⁴": "^4", "⌀": "dia. "})  # fmt: skip
+# a few signs the typeface lacks have a plain spelling on paper
+_PLAIN = str.maketrans({"\u202f": "\u00a0", "ρ": "rho", "ᵀ": "^T", "⌀": "dia. ", "▸": ">"})
+
+
+@cache
+def _fonts() -> frozenset[int]:
+    """Register the application's own typeface; the characters it has."""
+    folder = files("urial.papers") / "fonts"
+    known: set[int] = set()
+    for name, file in ((FONT, "B612-Regular.ttf"), (BOLD, "B612-Bold.ttf")):
+        font = TTFont(name, io.BytesIO((folder / file).read_bytes()))
+        pdfmetrics.registerFont(font)
+        known = set(font.face.charToGlyph) if not known else known & set(font.face.charToGlyph)
+    return frozenset(known)
 
 
 def plain(text: str) -> str:
-    """Text the standard PDF fonts can write."""
-    return text.translate(_PLAIN).encode("latin-1", "replace").decode("latin-1")
+    """Text that the typeface can write; a sign that it lacks is a question mark."""
+    known = _fonts()
+    return "".join(c if ord(c) in known or c == "\n" else "?" for c in text.translate(_PLAIN))
 
 
 @dataclass
@@ -40,10 +56,16 @@ class Pages:
     system: System
     nearest: int = 16
     size: tuple[float, float] = A4
+    when: datetime = field(default_factory=datetime.now)
     buffer: io.BytesIO = field(default_factory=io.BytesIO)
 
     def __post_init__(self) -> None:
         self.canvas = Canvas(self.buffer, pagesize=self.size, invariant=1, pageCompression=1)
+        _fonts()
+        stamp = self.canvas._doc._timeStamp  # the day it is made, the same bytes for the same moment
+        stamp.t = self.when.timestamp()
+        stamp.lt = tuple(self.when.timetuple())
+        stamp.YMDhms = stamp.lt[:6]
         self.canvas.setTitle(plain(self.title))
         self.canvas.setCreator("Urial")
         self.width, self.height = self.size

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from reportlab.lib.pagesizes import A4, letter
 
+from urial.assembly.model import Part
 from urial.geometry.flat import flat
 from urial.geometry.outline import bounds, flatten
 from urial.geometry.shape import Plate
-from urial.papers.pdf import BLUE, GREY, INK, MM, Pages
+from urial.papers.pdf import BLUE, BOLD, FONT, GREY, INK, MM, Pages, plain
 
 PAPER = {"A4": A4, "Letter": letter}
 OVERLAP = 12.0  # mm
@@ -30,8 +32,55 @@ def tiles(shape: Plate, paper: str = "A4") -> tuple[int, int, float, float]:
     return count(u1 - u0, wide), count(v1 - v0, high), wide, high
 
 
-def add_template(pages: Pages, shape: Plate, mark: str, note: str, paper: str = "A4") -> None:
-    """Draw a plate at 1:1 on as many sheets as it takes, each with a 100 mm and a 4 in check bar."""
+SIDES = {(1, 0, 0): "front", (-1, 0, 0): "rear", (0, 1, 0): "left", (0, -1, 0): "right", (0, 0, 1): "top", (0, 0, -1): "bottom"}
+
+
+@dataclass(frozen=True)
+class Lie:
+    """How a plate on its template lies on the host: which side the drawn face looks to, and the ways FRONT, UP or LEFT are on
+    the sheet (unit directions); ``mirror``: one more is cut mirrored."""
+
+    face: str
+    ways: tuple[tuple[str, float, float], ...]
+    mirror: bool = False
+
+    @property
+    def words(self) -> str:
+        """For the sheet's foot."""
+        return f"The face you see looks to the {self.face}." + (" Cut one as drawn and one MIRRORED (turn the paper over)." if self.mirror else "")
+
+
+def lie_of(part: Part, mirror: bool = False) -> Lie:
+    """The lie of a plate in its place."""
+    assert isinstance(part.shape, Plate)
+    here = part.place @ part.shape.place
+    face = max(SIDES, key=lambda d: sum(a * b for a, b in zip(d, here.z, strict=True)))
+    ways: list[tuple[str, float, float]] = []
+    for name, d in (("FRONT", (1.0, 0.0, 0.0)), ("UP", (0.0, 0.0, 1.0)), ("LEFT", (0.0, 1.0, 0.0))):
+        u, v = (sum(a * b for a, b in zip(d, axis, strict=True)) for axis in (here.x, here.y))
+        if math.hypot(u, v) > 0.5 and len(ways) < 2:
+            ways.append((name, u / math.hypot(u, v), v / math.hypot(u, v)))
+    return Lie(SIDES[face], tuple(ways), mirror)
+
+
+def _ways(pages: Pages, lie: Lie) -> None:
+    """Arrows that say which way is FRONT and which is UP."""
+    c, x, y = pages.canvas, pages.width - 32 * MM, 18 * MM
+    c.setStrokeColor(BLUE)
+    c.setFillColor(BLUE)
+    c.setLineWidth(1.2)
+    c.setFont(BOLD, 9)
+    for name, u, v in lie.ways:
+        tip = (x + 26 * u, y + 26 * v)
+        c.line(x, y, *tip)
+        for side in (2.6, -2.6):
+            c.line(*tip, tip[0] + 7 * (u * math.cos(side) - v * math.sin(side)), tip[1] + 7 * (u * math.sin(side) + v * math.cos(side)))
+        c.drawCentredString(x + 42 * u, y + 38 * v - 3, name)
+
+
+def add_template(pages: Pages, shape: Plate, mark: str, note: str, paper: str = "A4", lie: Lie | None = None) -> None:
+    """Draw a plate at 1:1 on as many sheets as it takes, each with a 100 mm and a 4 in check bar; ``lie`` says how it lies on
+    the host."""
     columns, rows, wide, high = tiles(shape, paper)
     u0, v0, u1, v1 = bounds(shape.outline)
     for row in range(rows):
@@ -39,7 +88,9 @@ def add_template(pages: Pages, shape: Plate, mark: str, note: str, paper: str = 
             pages.new_page()
             left = u0 + column * (wide - OVERLAP) if columns > 1 else u0 - (wide - (u1 - u0)) / 2
             low = v0 + row * (high - OVERLAP) if rows > 1 else v0 - (high - (v1 - v0)) / 2
-            _sheet(pages, shape, mark, note, (left, low), (wide, high), (column, row), (columns, rows))
+            _sheet(pages, shape, mark, f"{note}. {lie.words.rstrip('.')}" if lie else note, (left, low), (wide, high), (column, row), (columns, rows))
+            if lie is not None:
+                _ways(pages, lie)
 
 
 def _sheet(pages: Pages, shape: Plate, mark: str, note: str, origin: tuple[float, float], room: tuple[float, float],
@@ -62,13 +113,13 @@ def _sheet(pages: Pages, shape: Plate, mark: str, note: str, origin: tuple[float
         path.lineTo(*p)
     path.close()
     c.drawPath(path)
-    for u, v, d in shape.holes:
+    for n, (u, v, d) in enumerate(sorted(shape.holes, key=lambda h: (round(h[1], 1), h[0])), 1):
         x, y = at(u, v)
         c.circle(x, y, d / 2 * MM)
         for dx, dy in ((d * 0.9, 0.0), (0.0, d * 0.9)):
             c.line(x - dx * MM, y - dy * MM, x + dx * MM, y + dy * MM)
-        c.setFont("Helvetica", 7)
-        c.drawString(x + d / 2 * MM + 3, y + d / 2 * MM + 2, f"dia {d:.4g}")
+        c.setFont(FONT, 7)
+        c.drawString(x + d / 2 * MM + 3, y + d / 2 * MM + 2, plain(f"H{n}  {pages.length(d)}"))
     c.setDash(8, 3)
     c.setStrokeColor(GREY)
     for x0, y0, x1, y1 in shape.centre_lines + flat(shape).bend_lines:
@@ -76,13 +127,13 @@ def _sheet(pages: Pages, shape: Plate, mark: str, note: str, origin: tuple[float
     c.setDash()
     middle = np.mean(flatten(shape.outline), axis=0)
     c.setFillColor(BLUE)
-    c.setFont("Helvetica-Bold", 12)
+    c.setFont(BOLD, 12)
     c.drawCentredString(*at(float(middle[0]), float(middle[1]) - 14), mark)
     c.restoreState()
     _registration(pages, room, tile, count)
     _check_bars(pages)
     c.setFillColor(INK)
-    c.setFont("Helvetica-Bold", 9)
+    c.setFont(BOLD, 9)
     part = f", sheet {tile[0] + 1 + tile[1] * count[0]} of {count[0] * count[1]}" if count != (1, 1) else ""
     pages.y = pages.height - 14 * MM
     pages.paragraph(f"Template {mark}: {note}{part}. Print at 100 %, no fitting; measure both bars before cutting.", 8.5)
@@ -119,5 +170,5 @@ def _check_bars(pages: Pages) -> None:
         c.line(x, y, x + size, y)
         for n in range(parts + 1):
             c.line(x + size * n / parts, y, x + size * n / parts, y + (6 if n in (0, parts) else 3))
-        c.setFont("Helvetica", 8)
+        c.setFont(FONT, 8)
         c.drawString(x + size + 6, y - 1, words)
