@@ -69,6 +69,8 @@ def _ways(pages: Pages, lie: Lie) -> None:
     c.setStrokeColor(BLUE)
     c.setFillColor(BLUE)
     c.setLineWidth(1.2)
+    c.setFont(BOLD, 8)
+    c.drawString(MARGIN * MM, 30.5 * MM, plain(lie.words))
     c.setFont(BOLD, 9)
     for name, u, v in lie.ways:
         tip = (x + 26 * u, y + 26 * v)
@@ -88,7 +90,7 @@ def add_template(pages: Pages, shape: Plate, mark: str, note: str, paper: str = 
             pages.new_page()
             left = u0 + column * (wide - OVERLAP) if columns > 1 else u0 - (wide - (u1 - u0)) / 2
             low = v0 + row * (high - OVERLAP) if rows > 1 else v0 - (high - (v1 - v0)) / 2
-            _sheet(pages, shape, mark, f"{note}. {lie.words.rstrip('.')}" if lie else note, (left, low), (wide, high), (column, row), (columns, rows))
+            _sheet(pages, shape, mark, note, (left, low), (wide, high), (column, row), (columns, rows))
             if lie is not None:
                 _ways(pages, lie)
 
