@@ -158,9 +158,11 @@ def test_the_tongue_is_weighed_with_the_live_scale(qtbot, window, load):
     page.live.simulated.fault = "dropout"
     qtbot.waitUntil(lambda: "quiet" in page.live.live.text(), timeout=5000)
     page.live.stop()
-    page.live.pattern.setText("(no closing")
-    click(qtbot, window, "scale read")
-    assert "line pattern" in page.live.live.text()
+    assert [page.live.sends.itemText(n) for n in range(page.live.sends.count())] == ["one figure a line", "first figure in a line", "last figure in a line"]
+    page.live.sends.setCurrentIndex(2)  # words, no expressions, for the one who stands at the scale
+    page.live.baud.setCurrentText("4800 baud")
+    click(qtbot, window, "scale simulated")
+    qtbot.waitUntil(lambda: page.live.value is not None, timeout=5000)
 
 
 def test_a_weighing_that_cannot_be_is_said_and_not_used(qtbot, window, load):

@@ -35,6 +35,17 @@ ANGLE_GAUGE = LineFormat("angle gauge", r"^\s*A?\s*(?P<value>[+-]?\d{1,3}(?:\.\d
 SCALE = LineFormat("scale", r"^\s*W?\s*(?P<value>[+-]?\d+(?:\.\d+)?)\s*(?P<unit>kg|lb|t)?\s*$", 9600, -100.0, 60_000.0, {"kg": 1.0, "lb": 0.45359237, "t": 1000.0})
 
 
+SPEEDS = (1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200)
+"""Speeds of a serial port that instruments are built with, baud."""
+
+
+def shapes(how: LineFormat) -> dict[str, str]:
+    """How a line may look, in words, and the pattern that reads it: the instrument's own way first."""
+    figure = r"(?P<value>[+-]?\d{1,9}(?:\.\d{1,9})?)"
+    unit = r"\s{0,3}(?P<unit>" + "|".join(how.factors or ("deg", "°")) + ")?"
+    return {"one figure a line": how.pattern, "first figure in a line": rf"^[^\d+-]{{0,60}}{figure}{unit}", "last figure in a line": rf"^.{{0,120}}?(?<![\d.]){figure}{unit}[^\d]{{0,20}}$"}
+
+
 def own_format(how: LineFormat, pattern: str, baud: int) -> LineFormat:
     """The same instrument with a line pattern and speed of one's own.  InstrumentError when the pattern cannot be used."""
     try:
@@ -50,11 +61,11 @@ def parse_line(line: str, how: LineFormat) -> float:
     """The value of one line.  InstrumentError when it is not a reading."""
     found = re.match(how.pattern, line)
     if found is None:
-        raise InstrumentError(f"The {how.name} sent “{line.strip()[:40]}”, which is not a reading; check the line pattern and the baud rate.")
+        raise InstrumentError(f"The {how.name} sent “{line.strip()[:40]}”, which is not a reading; choose another way its lines look, or another speed.")
     try:
         value = float(found["value"])
     except (TypeError, ValueError):
-        raise InstrumentError(f"The {how.name} sent “{line.strip()[:40]}”, in which the line pattern finds no figure; check the pattern.") from None
+        raise InstrumentError(f"The {how.name} sent “{line.strip()[:40]}”, in which there is no figure; choose another way its lines look.") from None
     value *= how.factors.get((found.groupdict().get("unit") or ""), 1.0)
     if not how.low <= value <= how.high:
         raise InstrumentError(f"The {how.name} sent {value:g}, which it cannot measure; check its unit.")

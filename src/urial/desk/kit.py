@@ -4,6 +4,7 @@ after its first paint."""
 from urial import families
 from urial.assembly.model import BuildError
 from urial.desk import settings
+from urial.desk.drawer import Drawer
 from urial.desk.job_card import JobCard
 from urial.desk.palette import Entry, Finder
 from urial.desk.scene.view import Scene
@@ -15,6 +16,7 @@ from urial.desk.stations.measure import Measure
 from urial.desk.stations.measure.keep_out_page import KeepOutPage
 from urial.desk.stations.prove import Prove
 from urial.desk.store import Store
+from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
 from urial.job import edit, recovery
@@ -23,5 +25,5 @@ from urial.strength.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Prove, Cut)
 
-__all__ = ["CAUTION", "STATIONS", "Build", "BuildError", "Cut", "Document", "Entry", "FileError", "Finder", "JobCard", "KeepOutPage", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
+__all__ = ["CAUTION", "STATIONS", "TOOLS", "Build", "BuildError", "Cut", "Document", "Drawer", "Entry", "FileError", "Finder", "JobCard", "KeepOutPage", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
            "Store", "edit", "families", "load", "named", "plain", "recovery", "remember", "settings"]  # fmt: skip

@@ -161,7 +161,12 @@ class Window(QMainWindow):
             self.slates.addWidget(s)
             if isinstance(s, self.kit.Build):
                 s.swing.toggled.connect(lambda on, b=s: self.scene.show_swing(b.softest() if on else None))
+        self.drawer = self.kit.Drawer(self.store, self.theme)
+        self.drawer.hide()
+        self.drawer.shut.connect(self.toggle_drawer)
+        middle.addWidget(self.drawer)
         middle.addWidget(slate)
+        self.slate = slate
         column.addLayout(middle, 1)
         self.chain = self.kit.LoadChain(self.store, self.theme)
         self.chain.opened.connect(self.open_check)
@@ -286,6 +291,7 @@ class Window(QMainWindow):
         self._action("View", "Bench size", "Ctrl+B", self.bench_size, needs_job=False)
         self._action("View", "Night or day", "Ctrl+D", self.night, needs_job=False)
         self._action("View", "Turn the view", "", lambda: self.scene.next_view())
+        self._action("View", "Bench calculators", "F9", self.toggle_drawer)
         self._action("View", "Whole part", "", lambda: self.scene.fit())
         self._action("View", "Paint by utilisation", "", lambda: self.scene.toggle_paint())
         self._action("View", "Bent shape", "", lambda: self.scene.toggle_deflection())
@@ -301,6 +307,8 @@ class Window(QMainWindow):
         if not self.stations[station].useful:
             return
         self.station = station
+        self.drawer.hide()
+        self.slate.show()
         self.slates.setCurrentIndex(station)
         here = self.stations[station]
         self.scene.arrows, self.scene.marks, self.scene.survey, self.scene.sockets = here.arrows, here.marks, here.survey, here.sockets
@@ -347,6 +355,20 @@ class Window(QMainWindow):
         self.store.redo()
         self.scene.tell(f"Done again: {name}" if name else "There is nothing to do again.")
 
+    def toggle_drawer(self) -> None:
+        """Open the drawer of bench calculators, or put it away."""
+        self.drawer.setVisible(not self.drawer.isVisible())
+        self.slate.setVisible(not self.drawer.isVisible())  # one of the two, so that the drawing keeps its room
+        if self.drawer.isVisible():
+            self.drawer.open(self.drawer.tool.name)
+            next(iter(self.drawer.editors.values())).setFocus()
+
+    def show_tool(self, name: str) -> None:
+        """Open the drawer on one calculator."""
+        if not self.drawer.isVisible():
+            self.toggle_drawer()
+        self.drawer.open(name)
+
     def bench_size(self) -> None:
         """Half as large again, or back."""
         self.theme.scale = 1.5 if self.theme.scale == 1.0 else 1.0
@@ -368,6 +390,7 @@ class Window(QMainWindow):
             out.append(self.kit.Entry(f"{part.mark} {part.name}", "part", lambda m=part.mark: (self.go(2), self.store.select_part(m))))  # type: ignore[misc]
         for path, spec in self.kit.edit.all_specs(self.store.job).items():
             out.append(self.kit.Entry(spec.title, f"size, {self.kit.edit.shown(self.store.job, path)}", lambda p=path: self.show_field(p)))  # type: ignore[misc]
+        out += [self.kit.Entry(t.title, f"calculator: {t.question}", lambda n=t.name: self.show_tool(n)) for t in self.kit.TOOLS]  # type: ignore[misc]
         for station in self.stations:
             for page in getattr(station, "PAGES", ()):
                 if page.fits(self.store.job):

@@ -221,7 +221,7 @@ class Trailer(Host):
     track_mm: float = length(1700.0, "track", lo=400, hi=3000, group="Wheels")
     tyre_mm: float = length(620.0, "tyre diameter", lo=150, hi=1500, group="Wheels")
     tyre_width_mm: float = length(175.0, "tyre width", lo=50, hi=600, group="Wheels")
-    coupling_mm: float = length(450.0, "coupling height", "Top of the ball socket above ground, level.", lo=100, hi=1500, group="Body")
+    coupling_mm: float = length(450.0, "coupling height", "Ground to where the middle of the ball sits, level: the top of the socket less half a ball.", lo=100, hi=1500, group="Body")
     bed_behind_mm: float = length(1250.0, "coupling to bed", lo=100, hi=6000, group="Body")
     bed_length_mm: float = length(3000.0, "bed length", lo=200, hi=15_000, group="Body")
     bed_width_mm: float = length(1500.0, "bed width", lo=300, hi=3000, group="Body")

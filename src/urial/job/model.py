@@ -31,7 +31,7 @@ class Towing(Value):
     school: Literal["10-15", "4-8"] = choice(
         "10-15", "school", "10–15 % keeps long, fast or softly sprung rigs straight and is the default; 4–8 % suits short, balanced trailers at lower speed under a maker's hard limit.",
         words={"10-15": "10–15 %", "4-8": "4–8 %"}, group="Trailer")  # fmt: skip
-    coupler_height_mm: float = length(450.0, "coupler height", "Ground to the top of the ball socket, trailer level.", lo=100, hi=1500, group="Trailer")
+    coupler_height_mm: float = length(450.0, "coupler height", "Ground to where the middle of the ball sits, trailer level: the top of the socket less half a ball.", lo=100, hi=1500, group="Trailer")
     axle_behind_mm: float = length(3300.0, "coupler to axle", "Coupler to the middle of the axles.", lo=300, hi=15_000, group="Trailer")
     bed_length_mm: float = length(3000.0, "bed length", "Length of the load bed.", lo=200, hi=15_000, group="Trailer")
     middle_height_mm: float = length(850.0, "trailer's middle, height", "Centre of mass above ground, loaded: braking pitches the trailer about it.", lo=50, hi=4000, group="Trailer")

@@ -69,7 +69,7 @@ class Field(QWidget):
         grid.setVerticalSpacing(1)
         self.title = title if title is not None else self.spec.title
         self.name = label(self.title or self.spec.title, wrap=True)
-        tip = self.spec.help or self.spec.title
+        tip = self.help_words()
         self.name.setToolTip(tip)
         self.name.setWhatsThis(tip)
         self.note = label("", "quiet", wrap=True)
@@ -87,6 +87,17 @@ class Field(QWidget):
         self._grid = grid
         store.changed.connect(self.refresh)
         self.refresh(force=True)
+
+    def help_words(self) -> str:
+        """What F1 and the tip say: what it is, and between what it may lie."""
+        spec, job = self.spec, self.store.job
+        words = self.store.said(spec.help) or f"{spec.title[0].upper()}{spec.title[1:]}."
+        if spec.quantity and spec.lo is not None and spec.hi is not None:
+            low, high = (units.show(x, spec.quantity, job.units, job.nearest) for x in (spec.lo, spec.hi))
+            words += f" Between {low} and {high}; any unit may be typed."
+        elif spec.kind == "stock":
+            words += f" From the shelf: {len(self._options())} to choose from; type a part of the name to find it."
+        return words
 
     def alone(self) -> None:
         """Show the editor without its name (in a table that names its columns)."""
@@ -211,7 +222,7 @@ class Field(QWidget):
         state = "assumed" if origin.is_assumed(job, self.path) else "simulated" if known is not None and known.how == "simulated" else ""
         said = "A starting value that nobody measured: type over it, or press Enter in it if it is right." if state == "assumed" else f"{known.words[0].upper()}{known.words[1:]}." if known else ""
         box = self.combo or self.line
-        tip = "\n".join(x for x in (self.spec.help or self.spec.title, said) if x)
+        tip = "\n".join(x for x in (self.help_words(), said) if x)
         if box.toolTip() != tip:
             for widget in (box, self.name):
                 widget.setToolTip(tip)

@@ -7,9 +7,9 @@ from datetime import date
 from functools import partial
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urial.bench.lines import InstrumentError, LineFormat, LineReader, own_format
+from urial.bench.lines import SPEEDS, InstrumentError, LineFormat, LineReader, own_format, shapes
 from urial.bench.simulated import Simulated
 from urial.desk.widgets.fields import label
 from urial.job.origin import Origin
@@ -55,15 +55,22 @@ class LiveReading(QWidget):
             button.clicked.connect(slot)
             row.addWidget(button)
             self.buttons[words] = button
-        self.pattern, self.baud = QLineEdit(how.pattern), QLineEdit(str(how.baud))
+        self.sends, self.baud = QComboBox(), QComboBox()
+        for words, shape in shapes(how).items():
+            self.sends.addItem(words, shape)
+        for speed in SPEEDS:
+            self.baud.addItem(f"{speed} baud", speed)
+        self.baud.setCurrentIndex(SPEEDS.index(how.baud))
         if pattern:
+            for box, words, tip in ((self.sends, "sends", "What a line of the instrument looks like"), (self.baud, "baud", "Speed of the port; its handbook says it")):
+                box.setObjectName(f"{name} {words}")
+                box.setAccessibleName(f"{words}, {how.name}")
+                box.setToolTip(tip)
+                box.setMinimumContentsLength(8)
+                box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             second = QHBoxLayout()
-            for line, words in ((self.baud, "baud"), (self.pattern, "line pattern")):
-                line.setObjectName(f"{name} {words}")
-                line.setAccessibleName(f"{words} of the {how.name}")
-                line.setToolTip("How a line reads: a regular expression with a group called value" if words != "baud" else "Speed of the port")
-                second.addWidget(label(words, "quiet"))
-                second.addWidget(line, 1 if words == "baud" else 3)
+            second.addWidget(self.sends, 3)
+            second.addWidget(self.baud, 2)
             column.addLayout(second)
         self.live = label(f"{how.name.capitalize()} not connected.", "quiet", wrap=True)
         self.live.setObjectName(f"{name} live")
@@ -90,10 +97,7 @@ class LiveReading(QWidget):
             self.stop()
             return
         try:
-            baud = int(self.baud.text()) if self.baud.text().strip().isdigit() else 0
-            if not 50 <= baud <= 4_000_000:
-                raise InstrumentError(f"“{self.baud.text()}” is no speed of a port; write one like 9600.")
-            self._reader = LineReader(self.port.text().strip(), own_format(self.how, self.pattern.text(), baud), wait_s=0.005)
+            self._reader = LineReader(self.port.text().strip(), own_format(self.how, str(self.sends.currentData()), int(self.baud.currentData())), wait_s=0.005)
         except InstrumentError as error:
             self.live.setText(str(error))
             return

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QLineEdit, QListWidget, QListWidgetIt
 
 from urial import units
 from urial.assembly.model import BuildError
+from urial.desk.scene.cases_view import CasesView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import clear, label
 from urial.job import edit
@@ -24,6 +25,8 @@ class CasesPage(Page):
     question = "What does it suffer?"
 
     def fill(self) -> None:
+        self.canvas = CasesView(self.theme)
+        self.canvas.chosen.connect(self._picked)
         self.cases = QListWidget()
         self.cases.setObjectName("cases")
         self.cases.setMinimumHeight(self.theme.px(230))
@@ -73,6 +76,8 @@ class CasesPage(Page):
             self.reason.setText(verdict.cases[row].reason)
             self.source.setText(f"Source: {verdict.cases[row].source}.")
         self.cases.blockSignals(False)
+        self.canvas.force = self.force
+        self.canvas.show_cases(verdict, ids.index(self.store.shown_case()) if ids else -1)
         self._factors()
 
     def _factors(self) -> None:

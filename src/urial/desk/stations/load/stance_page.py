@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QPushButton
 
+from urial.desk.scene.stance_view import StanceView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, label
 from urial.families._stack import at_front
@@ -27,6 +28,7 @@ class StancePage(Page):
         return isinstance(job.vehicle, Vehicle) and not at_front(job)
 
     def fill(self) -> None:
+        self.canvas = StanceView(self.theme)
         self.figures = label("", "mono", wrap=True)
         self.column.addWidget(self.figures)
         self.level = label("", "", wrap=True)
@@ -49,6 +51,8 @@ class StancePage(Page):
         job, verdict = self.store.job, self.store.verdict
         hung = [(kg, -at[0]) for duty in job.duties for kg, at in mass_places(duty, mouth_of(job, verdict.assembly, duty))]
         s = stance(job, verdict.assembly, hung)
+        self.canvas.length, self.canvas.mass = self.length, self.mass
+        self.canvas.show_stance(job, verdict.assembly, s)
         self.figures.setText(
             f"front axle   {self.mass(s.front_kg)} ({s.front_change_percent:+.0f} %)\nrear axle    {self.mass(s.rear_kg)}\nsquat        {self.length(s.squat_mm)}\n"
             f"ball, empty  {self.length(s.ball_empty_mm)}\nball, loaded {self.length(s.ball_loaded_mm)}\ndeparture    {s.departure_deg:.0f}°\nbreakover    {s.breakover_deg:.0f}°\n"

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from urial.bench.lines import SCALE
 from urial.bench.simulated import Simulated, scale_line
+from urial.desk.scene.weigh_view import WeighView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.instrument import LiveReading
@@ -40,6 +41,7 @@ class WeighPage(Page):
         return not isinstance(job.vehicle, (Post, Tractor))
 
     def fill(self) -> None:
+        self.canvas = WeighView(self.theme)
         self.live = LiveReading("scale", SCALE, lambda: Simulated(value=186.0, line=scale_line, noise=0.2), lambda kg: f"The scale reads {self.mass(kg)}.", pattern=True)
         self.column.addWidget(self.live)
         self.column.addLayout(self.row(("+ weighing", "add weighing", self._add), ("Take reading", "take reading", self._take), ("Into the duty", "use weighing", self._use)))
@@ -65,6 +67,8 @@ class WeighPage(Page):
                 for name in (*OF[rows[n].method], "sigma_kg"):
                     self.form.addWidget(Field(self.store, f"weighings.{n}.{name}", title=Weighing.model_fields[name].title))
         self.result.setText(self._words(rows[-1], len(rows) - 1) if rows else "No weighing yet.")
+        self.canvas.length, self.canvas.mass = self.length, self.mass
+        self.canvas.show_weighing(rows[-1] if rows else None, self._words(rows[-1], len(rows) - 1) if rows else "")
         earlier = [f"{w.date}: {self._words(w, n)}" for n, w in enumerate(rows[:-1])]
         self.kept.setText("Earlier\n" + "\n".join(earlier) if earlier else "")
 
