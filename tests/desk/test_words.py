@@ -12,7 +12,9 @@ from tests.desk.test_load import field, type_into
 from urial.desk import settings
 from urial.desk.job_card import JobCard
 from urial.desk.start import demo_jobs, remember
+from urial.desk.theme import DAY, NIGHT
 from urial.desk.widgets.fields import Field, label
+from urial.desk.widgets.tab import warning_on
 from urial.job.file import Document, save
 from urial.papers.packet import packet
 
@@ -37,7 +39,7 @@ def test_the_job_is_named_in_one_place_and_the_papers_carry_it(qtbot, window):
     assert window.store.job.notes == ""
 
 
-def test_labels_never_read_markup():
+def test_labels_never_read_markup(qtbot):
     assert label("<h1>x</h1>").textFormat() == Qt.TextFormat.PlainText
 
 
@@ -145,3 +147,27 @@ def test_an_inch_packet_says_nothing_in_millimetres_but_its_workings(window):
     text = "\n".join(pages).split("Every check with its working")[0]
     found = [m.group(0) for m in METRIC.finditer(text)]
     assert not found, found
+
+
+# ---- can it be read?
+
+
+def contrast(a: str, b: str) -> float:
+    """WCAG 2.2 contrast ratio of two colours."""
+    from PySide6.QtGui import QColor
+
+    def light(colour: str) -> float:
+        parts = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in QColor(colour).getRgbF()[:3]]
+        return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+
+    low, high = sorted((light(a), light(b)))
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("pal", [DAY, NIGHT], ids=["day", "night"])
+def test_every_text_can_be_read_on_what_it_stands_on(pal):
+    pairs = [("ink", "paper"), ("ink", "card"), ("ink", "well"), ("quiet", "card"), ("quiet", "paper"), ("quiet", "well"), ("touch", "card"), ("on_touch", "touch"), ("on_dark", "dark"), ("brick", "card"), ("brick", "paper"),
+             ("ochre", "card"), ("slate", "card")]  # fmt: skip
+    for text, ground in pairs:
+        assert contrast(getattr(pal, text), getattr(pal, ground)) >= 4.5, (text, ground)
+    assert contrast(warning_on(pal), pal.dark) >= 4.5

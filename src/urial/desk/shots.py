@@ -65,7 +65,7 @@ def render_all(folder: Path) -> int:
         measure.show_page("Tapes")
         shoot("measure-tapes")
         demos = {path.stem: path for path, _, _ in jobs}
-        for name, stem, page in (("measure-photo", "ramp-van", "Photo"), ("measure-in-the-way", "spreader-tractor", "In the way"), ("measure-forgotten", "courier-two-wheeler", "Forgotten")):
+        for name, stem, page in (("measure-photo", "ramp-van", "Photo"), ("measure-in-the-way", "spreader-tractor", "In the way")):
             window.open_demo(demos[stem])
             measure.show_page(page)
             shoot(name)
@@ -82,26 +82,22 @@ def render_all(folder: Path) -> int:
         window.open_demo(jobs[0][0])
         load = window.stations[1]
         window.go(1)
-        for page in ("Deck", "Sway"):
+        for page in ("Cases", "Stance", "Deck", "Sway"):
             load.show_page(page)
             if page == "Sway":
                 load.pages[page].start_jerk(1.7)
             shoot(f"load-{page.lower()}")
         load.show_page("Duties")
-        window.go(3)
-        window.scene.set_view("turned")
-        window.scene.toggle_deflection()
-        shoot("bent")
-        window.scene.toggle_deflection()
-        window.scene.set_view("side")
+        window.go(2)
+        window.show_tool("strap_anchor")
+        shoot("drawer")
         window.open_demo(jobs[1][0])
+        window.scene.set_view("side")
         window.go(3)
         shoot("short")
         window.night()
         shoot("night")
         window.night()
-        window.bench_size()
-        shoot("bench-size")
     except OSError as error:
         print(f"The pictures could not be written: {error}.", file=sys.stderr)
         return 2

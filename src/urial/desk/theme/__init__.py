@@ -99,6 +99,7 @@ def stylesheet(t: Theme) -> str:
     QLineEdit, QComboBox {{ background: {p.well}; border: 1px solid {p.line}; border-radius: {px(2)}px; padding: {px(4)}px {px(7)}px;
         font-family: "B612 Mono"; min-height: {px(20)}px; selection-background-color: {p.touch}; selection-color: {p.on_touch}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.touch}; background: {p.card}; }}
+    QLineEdit[tight="true"] {{ padding: {px(4)}px {px(3)}px; }}
     QLineEdit[origin="assumed"], QComboBox[origin="assumed"] {{ border-left: {px(4)}px solid {p.ochre}; }}
     QLineEdit[origin="simulated"], QComboBox[origin="simulated"] {{ border-left: {px(4)}px solid {p.brick}; }}
     QLineEdit[wrong="true"], QComboBox[wrong="true"] {{ border: 2px solid {p.brick}; }}

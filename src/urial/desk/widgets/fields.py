@@ -104,6 +104,8 @@ class Field(QWidget):
         self.name.hide()
         self._grid.setColumnStretch(0, 0)
         self._grid.setHorizontalSpacing(0)
+        if self.line is not None:
+            self.line.setProperty("tight", True)
 
     def _editor(self) -> QWidget:
         self.line: QLineEdit | None = None

@@ -6,7 +6,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QPushButton
 
-from urial.desk.theme import Theme, font
+from urial.desk.theme import Palette, Theme, font
+
+
+def warning_on(pal: Palette) -> str:
+    """The warning colour on a chosen tab, which is dark by day and light by night."""
+    return "#F0A090" if QColor(pal.dark).lightness() < 128 else "#A4372A"
 
 
 class Tab(QPushButton):
@@ -44,5 +49,5 @@ class Tab(QPushButton):
         p.drawText(QPointF(px(22), px(20)), self.name)
         p.setFont(font(t, 11.5))
         quiet = QColor(pal.on_dark if on else pal.quiet)
-        p.setPen(QColor("#F0A090" if on and pal.dark < "#8" else pal.brick) if self.needs else quiet)
+        p.setPen(QColor(warning_on(pal) if on else pal.brick) if self.needs else quiet)
         p.drawText(QRectF(px(22), px(24), self.width() - px(24), px(18)), Qt.AlignmentFlag.AlignLeft, self.words)
