@@ -14,6 +14,8 @@ from fractions import Fraction
 from functools import cache
 from typing import TYPE_CHECKING, Literal
 
+from urial.words import Complaint
+
 if TYPE_CHECKING:
     from pint import UnitRegistry
 
@@ -26,7 +28,7 @@ STANDARD_GRAVITY = 9.80665  # m/s²
 N_PER_LBF = KG_PER_POUND * STANDARD_GRAVITY
 
 
-class UnitError(ValueError):
+class UnitError(Complaint):
     """The text is not a quantity of the kind wanted; the message is a sentence for the user."""
 
 

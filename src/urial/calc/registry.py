@@ -12,9 +12,10 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from urial.complaints import complaint
+from urial.words import Complaint
 
 
-class CalcError(ValueError):
+class CalcError(Complaint):
     """The question cannot be answered; the message is one sentence."""
 
 
@@ -77,17 +78,15 @@ def _no_infinities(value: Any, where: str) -> None:
             _no_infinities(item, where)
 
 
-def _finite_constant(text: str) -> float:
-    raise CalcError(f"The input holds {text}, which is not a number; write a figure.")
-
-
 def ask(name: str, text: str) -> Answer:
     """Answer a question given as JSON text.  CalcError for anything that cannot be read or answered."""
     entry = find(name)
     try:
-        data = json.loads(text, parse_constant=_finite_constant)
+        data = json.loads(text)
     except json.JSONDecodeError as error:
         raise CalcError(f"The input of {name} is not JSON: line {error.lineno}, column {error.colno}.") from None
+    except ValueError:
+        raise CalcError(f"The input of {name} holds a figure of thousands of digits, which no size has; write it shorter.") from None
     except RecursionError:
         raise CalcError(f"The input of {name} is nested too deeply to be a question.") from None
     return answer(entry, data)
@@ -98,9 +97,12 @@ def answer(entry: Calculator, data: object) -> Answer:
     if not isinstance(data, dict):
         raise CalcError(f"The input of {entry.name} is not a JSON object; write {{\"key\": value}}.")
     try:
-        question = entry.question.model_validate(data)
+        # strictly, as JSON: true and "5" are no figures, and NaN is named by its key
+        question = entry.question.model_validate_json(json.dumps(data), strict=True)
     except ValidationError as error:
         raise CalcError(f"{entry.name}: {complaint(error)}") from None
+    except (ValueError, RecursionError):
+        raise CalcError(f"{entry.name}: the question holds a figure or text that no question has; write it shorter.") from None
     try:
         result = entry.answer(question)
     except (ValueError, OverflowError, ZeroDivisionError, FloatingPointError) as error:

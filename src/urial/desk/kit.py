@@ -20,10 +20,11 @@ from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
 from urial.job import edit, recovery
-from urial.job.file import Document, FileError, load, named
+from urial.job.compare import differences
+from urial.job.file import Document, FileChanged, FileError, load, named
 from urial.strength.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Prove, Cut)
 
-__all__ = ["CAUTION", "STATIONS", "TOOLS", "Build", "BuildError", "Cut", "Document", "Drawer", "Entry", "FileError", "Finder", "JobCard", "KeepOutPage", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
-           "Store", "edit", "families", "load", "named", "plain", "recovery", "remember", "settings"]  # fmt: skip
+__all__ = ["CAUTION", "STATIONS", "TOOLS", "Build", "BuildError", "Cut", "Document", "Drawer", "Entry", "FileChanged", "FileError", "Finder", "JobCard", "KeepOutPage", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
+           "Store", "differences", "edit", "families", "load", "named", "plain", "recovery", "remember", "settings"]  # fmt: skip

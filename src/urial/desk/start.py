@@ -55,7 +55,7 @@ def recent_files() -> list[Path]:
     try:
         names = json.loads((state_dir() / "recent.json").read_text(encoding="utf-8"))
         return [Path(n) for n in names if Path(n).exists()][:8]
-    except (OSError, ValueError, TypeError):
+    except (OSError, ValueError, TypeError, RecursionError):
         return []
 
 

@@ -19,7 +19,7 @@ from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.families import build
 from urial.job import edit, origin
-from urial.job.file import Document, FileError, load, save
+from urial.job.file import Document, FileChanged, FileError, Fingerprint, fingerprint, load, save
 from urial.job.history import History
 from urial.job.model import Job
 from urial.job.origin import Origin
@@ -95,6 +95,7 @@ class Store(QObject):
         self._reckoner = Worker(self, self._arrived, self._meanwhile)
         self._early: list[Assembly] = []
         self._seen = Event()
+        self._disk: Fingerprint | None = None
         self.generation = 0
         """How many documents have been opened: what was written for an earlier one goes nowhere."""
         self.shape: Assembly | None = None  # of an edit that is built and not judged yet
@@ -164,6 +165,7 @@ class Store(QObject):
         self.history = History(document.job)
         self.attachments = MappingProxyType(dict(document.attachments))
         self.path, self.saved_job = path, document.job if saved else None
+        self._disk = fingerprint(path) if path is not None else None
         self.part = self.check_id = self.case_id = self.keep_chosen = self.place_chosen = None
         self.path_pointed = ""
         self.shape, self._early = None, []
@@ -178,12 +180,16 @@ class Store(QObject):
         else:
             self._keep()
 
-    def save(self, path: Path | None = None) -> None:
-        """Save, atomically.  FileError says why not."""
+    def save(self, path: Path | None = None, over: bool = False) -> None:
+        """Save, atomically.  FileError says why not; FileChanged when somebody else has written it meanwhile, unless ``over``."""
         target = path or self.path
         assert target is not None
+        now = fingerprint(target)
+        if not over and target == self.path and now is not None and self._disk is not None and now != self._disk:
+            raise FileChanged(f"{target.name} has been changed on disk since it was opened here.")
         save(target, self.document())
         self.path, self.saved_job = target, self.job
+        self._disk = fingerprint(target)
         self.recovery.drop()
         self.titled.emit()
 

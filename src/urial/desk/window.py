@@ -515,8 +515,8 @@ class Window(QMainWindow):
 
     def recover(self, left: Leftover) -> None:
         """Take up work that a crash left behind; it counts as not saved."""
-        if self._may_leave() and self._take(left.document, left.origin, saved=False):
-            self.kit.recovery.forget(left)
+        if self._may_leave() and self._take(left.document, left.origin, saved=False) and not self.store.autosave_problem:
+            self.kit.recovery.forget(left)  # only once another copy of it is safe
 
     def ask_open(self) -> None:
         """Choose a file."""
@@ -544,9 +544,38 @@ class Window(QMainWindow):
         answer = QMessageBox.question(self, "Urial", f"{path.name} is already there. Write over it?", QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Cancel)
         return answer == QMessageBox.StandardButton.Save
 
-    def _save_to(self, path: Path) -> bool:
+    def _changed_on_disk(self, path: Path) -> bool:
+        """Somebody else wrote the file: keep both, take theirs, or write over it; what differs can be read first."""
         try:
-            self.store.save(path)
+            theirs = self.kit.load(path)
+            lines = self.kit.differences(self.store.job, theirs.job) or ["Nothing that shows; only how it was written."]
+        except self.kit.FileError as error:
+            lines = [str(error)]
+        box = QMessageBox(QMessageBox.Icon.Warning, "Urial", f"{path.name} has been changed on disk since it was opened here. What is to be kept?", parent=self)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setInformativeText(f"{len(lines)} differences: show the details to compare." if len(lines) > 1 else lines[0])
+        box.setDetailedText("\n".join(lines))
+        both = box.addButton("Keep both", QMessageBox.ButtonRole.AcceptRole)
+        reload = box.addButton("Take the one on disk", QMessageBox.ButtonRole.DestructiveRole)
+        over = box.addButton("Write over it", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.exec()
+        chosen = box.clickedButton()
+        if chosen is both:
+            beside = next(path.with_name(f"{path.stem} ({n}).urial") for n in range(2, 1000) if not path.with_name(f"{path.stem} ({n}).urial").exists())
+            return self._save_to(beside)
+        if chosen is over:
+            return self._save_to(path, over=True)
+        if chosen is reload:
+            self.store.saved_job = self.store.job  # the question has been answered
+            return self.open_file(path)
+        return False
+
+    def _save_to(self, path: Path, over: bool = False) -> bool:
+        try:
+            self.store.save(path, over)
+        except self.kit.FileChanged:
+            return self._changed_on_disk(path)
         except self.kit.FileError as error:
             QMessageBox.warning(self, "Urial", str(error))
             return False

@@ -18,9 +18,10 @@ from urial.job.host import SIDES, Host, starting_host
 from urial.job.model import Design, Job, Piece, Towing, designs
 from urial.stock import catalogue
 from urial.units import Kind
+from urial.words import Complaint
 
 
-class EditError(ValueError):
+class EditError(Complaint):
     """The edit is refused and the old value kept; the message is one sentence."""
 
 

@@ -6,9 +6,12 @@ import contextlib
 import errno
 import io
 import json
+import lzma
 import os
+import stat
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -21,12 +24,16 @@ from urial.complaints import complaint
 from urial.job.host import starting_host
 from urial.job.model import FORMAT, Job
 from urial.job.origin import told_apart
+from urial.words import Complaint
 
-LARGEST = 512 * 1024 * 1024
+LARGEST = 300 * 1024 * 1024
+"""A job file, bytes."""
+DOCUMENT, ATTACHMENT, ATTACHMENTS = 8 * 1024 * 1024, 64 * 1024 * 1024, 256 * 1024 * 1024
+"""job.json, one attachment and all of them together, bytes as unpacked."""
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
-class FileError(ValueError):
+class FileError(Complaint):
     """The file cannot be read or written; the message says which, why and what to do.  The file is left alone."""
 
 
@@ -117,21 +124,25 @@ def from_bytes(data: bytes, name: str = "The file") -> Document:
     """Read a whole file; FileError with one sentence when it is not one."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(info.file_size for info in archive.infolist()) > LARGEST:
-                raise FileError(f"{name} unpacks to more than 512 MB, which no job is; open another file.")
-            text = archive.read("job.json")
-            attachments = {
-                info.filename.removeprefix("attachments/"): archive.read(info)
-                for info in archive.infolist()
-                if info.filename.startswith("attachments/") and not info.is_dir()
-            }
+            if archive.getinfo("job.json").file_size > DOCUMENT:
+                raise FileError(f"{name} holds a document of more than 8 MB, which no job is; open another file.")
+            kept = [info for info in archive.infolist() if info.filename.startswith("attachments/") and not info.is_dir() and _safe(info.filename)]
+            if any(info.file_size > ATTACHMENT for info in kept) or sum(info.file_size for info in kept) > ATTACHMENTS:
+                raise FileError(f"{name} holds pictures of more than 64 MB each or 256 MB together; make them smaller and attach them again.")
+            text = archive.read("job.json")  # no more is unpacked than the sizes above say
+            attachments = {info.filename.removeprefix("attachments/"): archive.read(info) for info in kept}
     except KeyError:
         raise FileError(f"{name} holds no job.json, so it is not a Urial job; open another file.") from None
     except FileError:
         raise
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, ValueError, NotImplementedError, RuntimeError):
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, ValueError, NotImplementedError, RuntimeError, zlib.error, lzma.LZMAError, MemoryError):
         raise FileError(f"{name} is damaged or cut short and cannot be read; take an earlier copy. It was left as it is.") from None
     return Document(read_job(text, name), MappingProxyType(attachments))
+
+
+def _safe(name: str) -> bool:
+    """May a member's name be kept: no way out of its folder, nothing but a plain name."""
+    return ".." not in name.split("/") and "\\" not in name and "\0" not in name and not name.startswith("/")
 
 
 def read_job(text: bytes, name: str) -> Job:
@@ -146,6 +157,10 @@ def read_job(text: bytes, name: str) -> Job:
         job = Job.model_validate(upgraded(raw, name))
     except ValidationError as error:
         raise FileError(f"{name} holds something Urial cannot use: {complaint(error)}") from None
+    except FileError:
+        raise
+    except (ValueError, RecursionError, OverflowError):
+        raise FileError(f"{name} is damaged: it holds text or figures that no job has; take an earlier copy. It was left as it is.") from None
     if "origins" in raw:
         return job
     return told_apart(job, Job(hosts=(starting_host(str(getattr(job.vehicle, "kind", "pickup"))),)))
@@ -154,8 +169,11 @@ def read_job(text: bytes, name: str) -> Job:
 def load(path: Path) -> Document:
     """Open a job file."""
     try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path.name} is larger than 512 MB, which no job is; open another file.")
+        found = path.stat()
+        if not stat.S_ISREG(found.st_mode):
+            raise FileError(f"{path.name} is {'a folder' if stat.S_ISDIR(found.st_mode) else 'a device or pipe'}, not a job file; open a file.")
+        if found.st_size > LARGEST:
+            raise FileError(f"{path.name} is larger than 300 MB, which no job is; open another file.")
         data = path.read_bytes()
     except OSError as error:
         raise FileError(f"{path.name} cannot be opened: {os_words(error)}.") from None
@@ -179,9 +197,38 @@ def os_words(error: OSError) -> str:
     return words.get(error.errno or 0, (error.strerror or "it failed").lower())
 
 
+class FileChanged(FileError):
+    """The file on disk is no longer the one that was opened or saved last; nothing was written."""
+
+
+Fingerprint = tuple[int, int, int]
+
+
+def fingerprint(path: Path) -> Fingerprint | None:
+    """What tells a file on disk from any other state of it: when, how large, which one; None when it is not there."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return (found.st_mtime_ns, found.st_size, found.st_ino)
+
+
+def _may_write(path: Path) -> None:
+    """FileError when what stands there must not be replaced: a device, a folder, a file that is read-only."""
+    try:
+        mode = path.stat().st_mode
+    except OSError:
+        return
+    if not stat.S_ISREG(mode):
+        raise FileError(f"{path.name} in {path.parent} is {'a folder' if stat.S_ISDIR(mode) else 'a device or pipe'}; give another name. Nothing was written.")
+    if not mode & 0o222:
+        raise FileError(f"{path.name} in {path.parent} is read-only; save under another name, or let it be written. Nothing was lost.")
+
+
 def write_atomically(path: Path, data: bytes, *, durable: bool = True) -> None:
     """Write beside the target, then rename over it: the target is always the old file or the new one, whole."""
     path = Path(os.path.realpath(path))
+    _may_write(path)
     handle, temporary = -1, ""
     try:
         handle, temporary = tempfile.mkstemp(prefix=f".{path.name[:40]}.", dir=path.parent)
@@ -195,11 +242,23 @@ def write_atomically(path: Path, data: bytes, *, durable: bool = True) -> None:
             mode = path.stat().st_mode & 0o777
         os.chmod(temporary, mode)
         os.replace(temporary, path)
+        if durable:
+            _keep_name(path.parent)
     except OSError as error:
         if temporary:
             with contextlib.suppress(OSError):
                 os.unlink(temporary)
         raise FileError(f"{path.name} could not be saved in {path.parent}: {os_words(error)}. Nothing was lost.") from None
+
+
+def _keep_name(folder: Path) -> None:
+    """The new name is on the disk too, not only in memory."""
+    with contextlib.suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY | getattr(os, "O_DIRECTORY", 0))
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
 
 
 def named(path: Path, suffix: str) -> Path:

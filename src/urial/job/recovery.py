@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+import time
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -47,13 +48,16 @@ class Recovery:
         self._stem = uuid4().hex
         self._path = self.folder / f"{self._stem}.urial"
         self._note = self.folder / f"{self._stem}.json"
+        self._noted: str | None = None  # what the note says, once it is written
 
     def keep(self, document: Document, origin: Path | None) -> None:
         """Keep the document as it is now (survives the application being killed at any moment)."""
         self.folder.mkdir(parents=True, exist_ok=True)
-        if not self._note.exists() or json.loads(self._note.read_text())["origin"] != (str(origin) if origin else None):
-            note = {"pid": os.getpid(), "started": _started(os.getpid()), "origin": str(origin) if origin else None}
+        where = str(origin.absolute()) if origin else ""  # whole, for it may be read from another folder
+        if self._noted != where or not self._note.exists():
+            note = {"pid": os.getpid(), "started": _started(os.getpid()), "origin": where or None}
             write_atomically(self._note, json.dumps(note).encode(), durable=False)
+            self._noted = where
         write_atomically(self._path, to_bytes(document), durable=False)
 
     def drop(self) -> None:
@@ -75,6 +79,7 @@ def leftovers(folder: Path | None = None) -> list[Leftover]:
     """Recovery copies left behind by an application that is no longer running."""
     folder = folder or state_dir() / "recovery"
     found: list[Leftover] = []
+    _sweep(folder)
     for note_path in sorted(folder.glob("*.json")):
         copy = note_path.with_suffix(".urial")
         try:
@@ -82,10 +87,30 @@ def leftovers(folder: Path | None = None) -> list[Leftover]:
             if _started(int(note["pid"])) is not None and _started(int(note["pid"])) == note["started"]:
                 continue
             document = from_bytes(copy.read_bytes(), copy.name)
-        except (OSError, ValueError, KeyError, TypeError, FileError):
-            continue
-        found.append(Leftover(document, copy, Path(note["origin"]) if note.get("origin") else None))
+            origin = Path(note["origin"]) if isinstance(note.get("origin"), str) and note["origin"] else None
+        except (OSError, ValueError, KeyError, TypeError, AttributeError, OverflowError, RecursionError, FileError):
+            continue  # an odd note is left alone; it takes nobody's work with it
+        found.append(Leftover(document, copy, origin if origin is not None and origin.is_absolute() else None))
     return found
+
+
+OLD_S = 7 * 24 * 3600
+"""Halves of a pair and unfinished writes older than this are swept away, seconds."""
+
+
+def _sweep(folder: Path) -> None:
+    """Take away what belongs to nothing: a note without its copy, a copy without its note, a write that was never finished."""
+    try:
+        every = list(folder.iterdir())
+    except OSError:
+        return
+    now = time.time()
+    for path in every:
+        other = path.with_suffix(".json" if path.suffix == ".urial" else ".urial")
+        alone = path.name.startswith(".") or (path.suffix in (".json", ".urial") and not other.exists())
+        with contextlib.suppress(OSError):
+            if alone and now - path.stat().st_mtime > OLD_S:
+                path.unlink()
 
 
 def forget(leftover: Leftover) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+import struct
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -16,6 +17,25 @@ from urial.measure.rectify import PictureError
 LONGEST = 2400  # pixels: half a millimetre over a metre, and a file a job can carry
 QUALITY = 90
 FOLDER = "photos/"
+
+
+Image.MAX_IMAGE_PIXELS = None  # sizes are looked at here, before anything is unpacked
+FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
+"""What a camera or a scanner writes; nothing that an outside program would have to read."""
+PIXELS = 100_000_000
+UNREADABLE = (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError, EOFError, TypeError, KeyError, IndexError, AttributeError, OverflowError, MemoryError, struct.error,
+              ZeroDivisionError)  # fmt: skip
+"""What reading a damaged picture may end in."""
+
+
+def _eight_bit(picture: Image.Image) -> Image.Image:
+    """Sixteen-bit and floating greys, scaled from their own darkest to their lightest instead of cut off."""
+    if not picture.mode.startswith(("I", "F")):
+        return picture
+    values = np.asarray(picture, dtype=np.float64)
+    finite = values[np.isfinite(values)]
+    low, high = (0.0, 65535.0) if picture.mode.startswith("I") and finite.size and finite.min() >= 0 and 255 < finite.max() <= 65535 else (float(finite.min(initial=0.0)), float(finite.max(initial=1.0)))
+    return Image.fromarray((255 * np.clip((np.nan_to_num(values) - low) / max(high - low, 1e-12), 0, 1)).astype(np.uint8))
 
 
 @dataclass(frozen=True)
@@ -33,13 +53,14 @@ def store(data: bytes, called: str = "The file") -> Stored:
     PictureError when it is not a picture.  The name is made from the contents, so the same picture is kept once.
     """
     try:
-        with Image.open(io.BytesIO(data)) as opened:
-            if opened.width * opened.height > 200_000_000:
-                raise PictureError(f"{called} is larger than any camera's picture ({opened.width} × {opened.height}); scale it down first.")
-            upright = ImageOps.exif_transpose(opened)
-            picture = upright.convert("RGB")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError, EOFError):
-        raise PictureError(f"{called} is not a picture Urial can read; take a JPEG or PNG.") from None
+        with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
+            if opened.width * opened.height > PIXELS:
+                raise PictureError(f"{called} has {opened.width} × {opened.height} pixels, more than the 100 million that are taken; scale it down first.")
+            picture = _eight_bit(ImageOps.exif_transpose(opened)).convert("RGB")
+    except PictureError:
+        raise
+    except UNREADABLE:
+        raise PictureError(f"{called} is not a picture Urial can read; take a JPEG, PNG, TIFF or WebP.") from None
     if min(picture.size) < 16:
         raise PictureError(f"{called} is only {picture.width} × {picture.height} pixels; there is nothing to measure in it.")
     picture.thumbnail((LONGEST, LONGEST), Image.Resampling.LANCZOS)
@@ -53,7 +74,11 @@ def store(data: bytes, called: str = "The file") -> Stored:
 def grey(data: bytes) -> NDArray[np.float64]:
     """A stored picture in grey, (rows, columns), 0–1."""
     try:
-        with Image.open(io.BytesIO(data)) as opened:
-            return np.asarray(ImageOps.exif_transpose(opened).convert("L"), dtype=np.float64) / 255
-    except (UnidentifiedImageError, OSError, ValueError):
+        with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
+            if opened.width * opened.height > PIXELS:
+                raise PictureError("The picture kept in the job has more than 100 million pixels; take a smaller one in again.")
+            return np.asarray(_eight_bit(ImageOps.exif_transpose(opened)).convert("L"), dtype=np.float64) / 255
+    except PictureError:
+        raise
+    except UNREADABLE:
         raise PictureError("The picture kept in the job is damaged; take it in again.") from None

@@ -12,12 +12,17 @@ from pydantic import BaseModel, ValidationError
 from urial.complaints import complaint
 from urial.job import edit
 from urial.job.model import Job
+from urial.words import Complaint
 
 HEAD = ("path", "what", "value", "unit")
 BRANCHES = ("vehicle", "survey")
+COUNT = "count"
+"""The line of a list that says how many rows it has: those beyond are taken away."""
+NEEDED = {"left": ("behind_mm", "height_mm", "hole_mm"), "right": ("behind_mm", "height_mm", "hole_mm")}
+"""What a new row must bring, for nothing of it may be made up."""
 
 
-class TableError(ValueError):
+class TableError(Complaint):
     """The table cannot be read; the message says which line and what to do."""
 
 
@@ -28,7 +33,7 @@ def _flat(value: Any, path: str) -> list[tuple[str, Any]]:
     if isinstance(value, dict):
         return [row for k, v in value.items() for row in _flat(v, f"{path}.{k}")]
     if isinstance(value, list):
-        return [row for n, v in enumerate(value) for row in _flat(v, f"{path}.{n}")] or [(path, [])]
+        return [row for n, v in enumerate(value) for row in _flat(v, f"{path}.{n}")] + [(f"{path}.{COUNT}", len(value))] if value else [(path, [])]
     return [(path, value)]
 
 
@@ -59,7 +64,7 @@ def write_csv(job: Job) -> str:
 
 def _value(text: str, unit: str, path: str, line: int, known: str | None) -> Any:
     """A cell as a raw value: quantities may be written in any unit, in the cell or in the unit column."""
-    if known in ("length", "mass", "angle", "number", "percent"):
+    if known in ("length", "mass", "angle", "number", "percent", "speed", "distance", "force"):
         if not text.strip():
             return None
         from urial import units
@@ -114,18 +119,59 @@ def _plant(tree: dict[str, Any], parts: list[str], value: Any) -> None:
     tree[parts[-1]] = value
 
 
-def _grown(value: Any) -> Any:
-    """Tables whose keys are all numbers are lists, in the order of the numbers."""
-    if not isinstance(value, dict):
-        return value
-    grown = {k: _grown(v) for k, v in value.items()}
-    if grown and all(k.isdigit() for k in grown):
-        return [grown[k] for k in sorted(grown, key=int)]
-    return grown
+def _row_number(key: str) -> int | None:
+    """A row's number, written as a number is."""
+    return int(key) if key.isascii() and key.isdecimal() and len(key) < 5 and str(int(key)) == key else None
+
+
+class _Reader:
+    """Puts lines into a survey: each changes what it names and nothing else, or is refused with its number."""
+
+    def __init__(self, lines: dict[str, int]) -> None:
+        self.lines = lines
+
+    def line(self, path: str) -> str:
+        """The first line that names something under a path."""
+        found = [n for p, n in self.lines.items() if p == path or p.startswith(path + ".")]
+        return f"Line {min(found)}" if found else "The table"
+
+    def merged(self, old: Any, new: Any, path: str) -> Any:
+        """What was, with what the lines say put in its place."""
+        if isinstance(new, dict) and isinstance(old, list):
+            return self._rows(old, new, path)
+        if isinstance(new, dict) and isinstance(old, dict):
+            return {**old, **{k: self.merged(old.get(k), v, f"{path}.{k}") for k, v in new.items()}}
+        if isinstance(new, dict) and new and all(_row_number(k) is not None or k == COUNT for k in new):
+            return self._rows([], new, path)
+        return new
+
+    def _rows(self, old: list[Any], new: dict[str, Any], path: str) -> list[Any]:
+        out = list(old)
+        odd = next((k for k in new if k != COUNT and _row_number(k) is None), None)
+        if odd is not None:
+            raise TableError(f"{self.line(f'{path}.{odd}')}: “{odd}” is no row number of {path}; write 0 for the first row, 1 for the next.")
+        for key in sorted((k for k in new if k != COUNT), key=int):
+            here = f"{path}.{key}"
+            if int(key) < len(out):
+                out[int(key)] = self.merged(out[int(key)], new[key], here)
+            elif int(key) == len(out):
+                missing = [n for n in NEEDED.get(path.rsplit(".", 1)[-1], ()) if not isinstance(new[key], dict) or n not in new[key]]
+                if missing:
+                    raise TableError(f"{self.line(here)}: row {key} of {path} is new, so it needs its {', '.join(missing)} as well.")
+                out.append(self.merged({}, new[key], here) if isinstance(new[key], dict) else new[key])
+            else:
+                raise TableError(f"{self.line(here)}: there are {len(out)} rows in {path}, counted from 0; row {key} is not the next one.")
+        if COUNT in new:
+            wanted = _row_number(str(new[COUNT]))
+            if wanted is None or wanted > len(out):
+                raise TableError(f"{self.line(f'{path}.{COUNT}')}: {path} has {len(out)} rows; “{new[COUNT]}” rows cannot be left of them.")
+            out = out[:wanted]
+        return out
 
 
 def read_csv(job: Job, text: str) -> Job:
-    """The job with the survey of a table: what the table names is replaced, lists whole, the rest stays.
+    """The job with the survey of a table: what a line names is replaced, the rest stays; rows go by their number, counted
+    from 0, and a ``count`` line takes away those beyond.
 
     TableError with one sentence for a line that is not understood; the job is then unchanged.
     """
@@ -144,7 +190,10 @@ def read_csv(job: Job, text: str) -> Job:
     tree.setdefault("vehicle.kind", str(getattr(job.vehicle, "kind", "")))
     raw: dict[str, Any] = {}
     for line, path, written, unit in cells:
-        kind = _kind(path, tree) if path.split(".")[0] in BRANCHES and len(path.split(".")) > 1 else None
+        if path.endswith(f".{COUNT}") and path.split(".")[0] in BRANCHES:
+            kind: str | None = "plain"
+        else:
+            kind = _kind(path, tree) if path.split(".")[0] in BRANCHES and len(path.split(".")) > 1 else None
         if kind is None and written != "[]":
             raise TableError(f"Line {line}: there is no place in a survey called “{path}”; check its spelling.")
         try:
@@ -153,11 +202,14 @@ def read_csv(job: Job, text: str) -> Job:
             raise TableError(f"Line {line}: “{path}” does not fit the lines above it; number rows from 0.") from None
     data = job.model_dump(mode="json")
     data["vehicle"] = data["hosts"][0]
+    reader = _Reader({path: line for line, path, _, _ in reversed(cells)})
     for branch in BRANCHES:
         if branch in raw:
-            new = _grown(raw[branch])
+            new = raw[branch]
+            if not isinstance(new, dict):
+                raise TableError(f"{reader.line(branch)}: “{branch}” is not one value; name what of it changes.")
             kind_changes = branch == "vehicle" and new.get("kind", data["vehicle"]["kind"]) != data["vehicle"]["kind"]
-            data[branch] = new if kind_changes else _merged(data[branch], new)
+            data[branch] = reader.merged(_fresh(new) if kind_changes else data[branch], new, branch)
     try:
         vehicle = data.pop("vehicle")
         out = Job.model_validate({**data, "hosts": [vehicle, *data["hosts"][1:]], "stack": job.stack})
@@ -166,7 +218,6 @@ def read_csv(job: Job, text: str) -> Job:
     return out
 
 
-def _merged(old: Any, new: Any) -> Any:
-    if isinstance(old, dict) and isinstance(new, dict):
-        return {**old, **{k: _merged(old.get(k), v) for k, v in new.items()}}
-    return new
+def _fresh(new: dict[str, Any]) -> dict[str, Any]:
+    """Another kind of host begins without rows, so that none of the one before stays."""
+    return {"kind": new["kind"], **{k: [] for k, v in new.items() if isinstance(v, dict)}}

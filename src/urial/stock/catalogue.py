@@ -17,9 +17,10 @@ from typing import Any, TypeVar
 
 from urial.stock import sections
 from urial.stock.sections import Section
+from urial.words import Complaint
 
 
-class StockError(ValueError):
+class StockError(Complaint):
     """A name that is not on the shelf, or a row that is wrong; the message says which and what is near."""
 
 

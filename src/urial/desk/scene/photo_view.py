@@ -10,6 +10,9 @@ from PySide6.QtWidgets import QWidget
 from urial.desk.theme import Theme, font
 from urial.measure.rectify import Squared, inverse, project
 
+MOST_LINES = 120
+"""Lines of the squared-up grid each way, at most."""
+
 
 class PhotoView(QWidget):
     """Shows a picture, its corners and picks; a click is said with its place in the picture's pixels."""
@@ -132,14 +135,18 @@ class PhotoView(QWidget):
         back = inverse(self.squared.h)
         flat = project(self.squared.h, self.corners)
         low, high = flat.min(axis=0) - self.grid_mm, flat.max(axis=0) + self.grid_mm
-        u0, v0 = np.floor(low / self.grid_mm) * self.grid_mm
-        u1, v1 = np.ceil(high / self.grid_mm) * self.grid_mm
+        span = float((high - low).max())
+        if not np.isfinite(span):
+            return
+        step = self.grid_mm * max(1.0, np.ceil(span / self.grid_mm / MOST_LINES))  # coarser rather than endless
+        u0, v0 = np.floor(low / step) * step
+        u1, v1 = np.ceil(high / step) * step
         colour = QColor(self.theme.palette.touch)
         colour.setAlpha(110)
         p.setPen(QPen(colour, 1))
-        for u in np.arange(u0, u1 + 1, self.grid_mm):
+        for u in np.arange(u0, u1 + 1, step):
             self._line(p, project(back, [(u, v0), (u, v1)]))
-        for v in np.arange(v0, v1 + 1, self.grid_mm):
+        for v in np.arange(v0, v1 + 1, step):
             self._line(p, project(back, [(u0, v), (u1, v)]))
 
     def _line(self, p: QPainter, ends: np.ndarray) -> None:
