@@ -287,14 +287,16 @@ def _bench(args: argparse.Namespace) -> int:
 
 
 def _calc(args: argparse.Namespace) -> int:
-    from urial.calc.registry import CalcError, ask, calculators, find
+    if args.list or not args.name:
+        from urial.calc.names import NAMES
+
+        for name, (_, title) in sorted(NAMES.items()):
+            print(f"{name}  {title}")
+        return 0
+    from urial.calc.registry import CalcError, ask, find
     from urial.job.file import os_words
 
     try:
-        if args.list or not args.name:
-            for c in calculators().values():
-                print(f"{c.name}  {c.title}")
-            return 0
         if args.schema:
             _print_json(find(args.name).question.model_json_schema())
             return 0

@@ -199,3 +199,11 @@ def test_a_figure_that_is_none_is_named_by_its_key(key, value):
 def test_a_message_is_one_line_whatever_it_quotes(text):
     said = one_line(text)
     assert not any(ord(c) < 32 or 0xD800 <= ord(c) <= 0xDFFF for c in said) and one_line(said) == said
+
+
+def test_a_short_run_of_the_fuzzer_finds_no_fault():
+    from tests.fuzz import fuzz
+
+    done, faults = fuzz(4.0, 1)
+    assert not faults, faults[:5]
+    assert min(done.values()) > 20

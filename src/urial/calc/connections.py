@@ -41,7 +41,7 @@ def _base_cap(q: WeldGroupQuestion) -> float:
     return min(yielding / 1.50, rupture / 2.00)
 
 
-@calculator("weld_group", "A group of fillet welds, elastic and by instantaneous centre", WeldGroupQuestion)
+@calculator("weld_group", WeldGroupQuestion)
 def weld_group(q: WeldGroupQuestion) -> Answer:
     """Line properties, the worst point by the elastic method, and the group by its instantaneous centre."""
     runs = np.array(q.segments_mm, dtype=float)
@@ -90,7 +90,7 @@ class BoltGroupQuestion(Question):
     point_mm: Two
 
 
-@calculator("bolt_group", "Bolts in single shear, elastic and by instantaneous centre", BoltGroupQuestion)
+@calculator("bolt_group", BoltGroupQuestion)
 def bolt_group(q: BoltGroupQuestion) -> Answer:
     """The worst bolt by the elastic method and the group's coefficient by its instantaneous centre."""
     xy = np.array(q.bolts_mm, dtype=float)
@@ -127,7 +127,7 @@ class BoltTorqueQuestion(Question):
     k: Positive
 
 
-@calculator("bolt_torque", "Preload and tightening torque", BoltTorqueQuestion)
+@calculator("bolt_torque", BoltTorqueQuestion)
 def bolt_torque(q: BoltTorqueQuestion) -> Answer:
     """75 % of proof, and K d F."""
     tension = bolts.preload(q.proof_MPa, q.stress_area_mm2)
@@ -147,7 +147,7 @@ class PinQuestion(Question):
     plate_Fy_MPa: Positive
 
 
-@calculator("pin", "A pin in double shear: shear, bending, bearing", PinQuestion)
+@calculator("pin", PinQuestion)
 def pin(q: PinQuestion) -> Answer:
     """ASD utilisations of the pin and of the plates it bears on."""
     shear = pins.shear_stress(q.load_N, q.diameter_mm)

@@ -26,7 +26,7 @@ class TriangulateQuestion(Question):
     towards: Point3 = (0.0, 0.0, 1.0)
 
 
-@calculator("triangulate", "A place from tapes to three or more known ones", TriangulateQuestion)
+@calculator("triangulate", TriangulateQuestion)
 def triangulate(q: TriangulateQuestion) -> Answer:
     """The place, its uncertainty, each tape's residual and the tape that does not fit."""
     if len(q.points_mm) != len(q.tapes_mm):
@@ -53,7 +53,7 @@ class RectifyQuestion(Question):
     corner_sigma_mm: NonNegative = 0.0
 
 
-@calculator("rectify", "Places and distances off a photo of a flat face", RectifyQuestion)
+@calculator("rectify", RectifyQuestion)
 def rectify(q: RectifyQuestion) -> Answer:
     """The homography from pixels to mm, the picks on the plane, and every distance between them."""
     known = q.corners_mm

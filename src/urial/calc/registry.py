@@ -11,6 +11,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
+from urial.calc.names import NAMES
 from urial.complaints import complaint
 from urial.words import Complaint
 
@@ -39,14 +40,13 @@ class Calculator:
 
 
 _CALCULATORS: dict[str, Calculator] = {}
-_MODULES = ("structure", "connections", "towing", "measuring", "roadgoing")
 
 
-def calculator(name: str, title: str, question: type[Question]) -> Callable[[Callable[[Any], Answer]], Callable[[Any], Answer]]:
-    """Register a function as the calculator ``name``."""
+def calculator(name: str, question: type[Question]) -> Callable[[Callable[[Any], Answer]], Callable[[Any], Answer]]:
+    """Register a function as the calculator ``name``, which stands in the list of names with its title."""
 
     def register(answer: Callable[[Any], Answer]) -> Callable[[Any], Answer]:
-        _CALCULATORS[name] = Calculator(name, title, question, answer)
+        _CALCULATORS[name] = Calculator(name, NAMES[name][1], question, answer)
         return answer
 
     return register
@@ -54,17 +54,15 @@ def calculator(name: str, title: str, question: type[Question]) -> Callable[[Cal
 
 def calculators() -> Mapping[str, Calculator]:
     """Every calculator by name."""
-    for module in _MODULES:
-        import_module(f"urial.calc.{module}")
-    return dict(sorted(_CALCULATORS.items()))
+    return {name: find(name) for name in sorted(NAMES)}
 
 
 def find(name: str) -> Calculator:
     """The calculator called ``name``; CalcError names the others."""
-    table = calculators()
-    if name not in table:
-        raise CalcError(f"There is no calculator called “{name}”; there are {', '.join(table)}.")
-    return table[name]
+    if name not in NAMES:
+        raise CalcError(f"There is no calculator called “{name}”; there are {', '.join(sorted(NAMES))}.")
+    import_module(f"urial.calc.{NAMES[name][0]}")  # only what is asked
+    return _CALCULATORS[name]
 
 
 def _no_infinities(value: Any, where: str) -> None:

@@ -26,7 +26,7 @@ class StrapQuestion(Question):
     design_factor: Annotated[float, Field(ge=1)] = 3.0
 
 
-@calculator("strap_anchor", "Pull in the legs of a strap anchor", StrapQuestion)
+@calculator("strap_anchor", StrapQuestion)
 def strap_anchor(q: StrapQuestion) -> Answer:
     """Each leg's pull against the working limit of its strap."""
     leg, limit = leg_pull(q.pull_N, q.leg_angle_deg, q.legs), q.break_N / q.design_factor
@@ -63,7 +63,7 @@ class SwayQuestion(Question):
     speeds_kmh: list[Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=list)
 
 
-@calculator("sway", "Damping of trailer sway against speed", SwayQuestion)
+@calculator("sway", SwayQuestion)
 def sway(q: SwayQuestion) -> Answer:
     """Least damping ratio at each speed, and the speeds where it matters."""
     v, t = q.vehicle, q.trailer
@@ -80,7 +80,7 @@ class DeckQuestion(Question):
     solve_percent: Positive | None = None
 
 
-@calculator("deck", "Tongue, axle and tyre loads of a loaded deck", DeckQuestion)
+@calculator("deck", DeckQuestion)
 def deck(q: DeckQuestion) -> Answer:
     """Loads, ratings, roll-over, the range on the way, and the place asked for."""
     d = q.deck
@@ -116,7 +116,7 @@ class WeighQuestion(Question):
     trailer_axles_kg: NonNegative = 0.0
 
 
-@calculator("weigh", "Tongue weight from a scale", WeighQuestion)
+@calculator("weigh", WeighQuestion)
 def weigh(q: WeighQuestion) -> Answer:
     """Tongue weight, and with a weighbridge the trailer, each with one standard deviation."""
     w = weighing.weigh(Weighing(**q.model_dump()))
@@ -144,7 +144,7 @@ class SwingQuestion(Question):
     roll_deg: Annotated[float, Field(ge=-60, le=60)] = 0.0
 
 
-@calculator("swing", "At what angle a trailer first touches", SwingQuestion)
+@calculator("swing", SwingQuestion)
 def swing(q: SwingQuestion) -> Answer:
     """First touch to the left and to the right, up to 110°, and the least tongue for the first trailer body to turn 90°."""
     for b in (*q.vehicle, *q.trailer):

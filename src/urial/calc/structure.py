@@ -62,7 +62,7 @@ def section_of(q: SectionQuestion) -> sections.Section:
     return make(*sizes)
 
 
-@calculator("section", "Area, second moments and moduli of a bar or tube", SectionQuestion)
+@calculator("section", SectionQuestion)
 def section(q: SectionQuestion) -> Answer:
     """Properties about the centroid, width along y, height along z."""
     s = section_of(q)
@@ -127,7 +127,7 @@ def frame_of(q: FrameQuestion) -> frames.Frame:
     return frames.Frame({k: _triple(v) for k, v in q.nodes.items()}, [_member(m) for m in q.members], q.supports, q.springs or {})
 
 
-@calculator("frame", "Displacements, reactions and member forces of a 3-D frame", FrameQuestion)
+@calculator("frame", FrameQuestion)
 def frame(q: FrameQuestion) -> Answer:
     """Solve every load case at once."""
     model = frame_of(q)

@@ -23,7 +23,7 @@ class CouplingQuestion(Question):
     static_vertical_kg: NonNegative | None = None
 
 
-@calculator("coupling_values", "D, Dc and V values of a coupling", CouplingQuestion)
+@calculator("coupling_values", CouplingQuestion)
 def coupling_values(q: CouplingQuestion) -> Answer:
     """UN R55 forces in kN."""
     out: Answer = {"D_kN": balance.d_value(q.towing_t, q.trailer_t)}
@@ -49,7 +49,7 @@ class AxleLoadsQuestion(Question):
     tongue_kg: NonNegative
 
 
-@calculator("axle_loads", "What tongue weight does to the axles", AxleLoadsQuestion)
+@calculator("axle_loads", AxleLoadsQuestion)
 def axle_loads(q: AxleLoadsQuestion) -> Answer:
     """Axle loads with the trailer hitched."""
     loads = balance.axle_loads(q.wheelbase_mm, q.ball_overhang_mm, q.front_kg, q.rear_kg, q.tongue_kg)
@@ -70,7 +70,7 @@ class TrailerBalanceQuestion(Question):
     masses: Annotated[list[MassQuestion], Field(min_length=1)]
 
 
-@calculator("trailer_balance", "Tongue weight from where the masses are", TrailerBalanceQuestion)
+@calculator("trailer_balance", TrailerBalanceQuestion)
 def trailer_balance(q: TrailerBalanceQuestion) -> Answer:
     """Tongue weight, its share, and what the axles carry."""
     b = balance.trailer_balance(q.axles_mm, [(m.kg, m.x_mm) for m in q.masses])
@@ -87,7 +87,7 @@ class HitchHeightQuestion(Question):
     squat_mm: float
 
 
-@calculator("hitch_height", "Drop or rise that levels the trailer", HitchHeightQuestion)
+@calculator("hitch_height", HitchHeightQuestion)
 def hitch_height(q: HitchHeightQuestion) -> Answer:
     """Drop of the ball mount, positive downward."""
     return {"drop_mm": balance.hitch_drop(q.receiver_mm, q.coupler_mm, q.ball_mm, q.squat_mm)}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterable
 
 from PySide6.QtCore import QEvent, Qt
@@ -14,6 +15,8 @@ from urial.desk.store import Store
 from urial.job import datum, edit, origin
 from urial.job.fields import Spec
 from urial.stock import catalogue
+
+log = logging.getLogger("urial")
 
 
 def label(text: str, role: str = "", wrap: bool = False) -> QLabel:
@@ -301,6 +304,10 @@ class Field(QWidget):
             self.store.write(self.path, text)
         except (edit.EditError, BuildError) as error:
             self._say(str(error), wrong=True)
+            return
+        except Exception:  # whatever it was: the field says so, and the job is as it was
+            log.exception("edit of %s", self.path)
+            self._say("That could not be taken; the log in the state folder says why. The old value stands.", wrong=True)
             return
         self._say("")
         self.refresh(force=True)

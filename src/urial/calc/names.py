@@ -1,0 +1,21 @@
+"""Which calculators there are: name, the module that answers it, title.  Importing this imports nothing else."""
+
+NAMES: dict[str, tuple[str, str]] = {
+    "axle_loads": ("towing", "What tongue weight does to the axles"),
+    "bolt_group": ("connections", "Bolts in single shear, elastic and by instantaneous centre"),
+    "bolt_torque": ("connections", "Preload and tightening torque"),
+    "coupling_values": ("towing", "D, Dc and V values of a coupling"),
+    "deck": ("roadgoing", "Tongue, axle and tyre loads of a loaded deck"),
+    "frame": ("structure", "Displacements, reactions and member forces of a 3-D frame"),
+    "hitch_height": ("towing", "Drop or rise that levels the trailer"),
+    "pin": ("connections", "A pin in double shear: shear, bending, bearing"),
+    "rectify": ("measuring", "Places and distances off a photo of a flat face"),
+    "section": ("structure", "Area, second moments and moduli of a bar or tube"),
+    "strap_anchor": ("roadgoing", "Pull in the legs of a strap anchor"),
+    "sway": ("roadgoing", "Damping of trailer sway against speed"),
+    "swing": ("roadgoing", "At what angle a trailer first touches"),
+    "trailer_balance": ("towing", "Tongue weight from where the masses are"),
+    "triangulate": ("measuring", "A place from tapes to three or more known ones"),
+    "weigh": ("roadgoing", "Tongue weight from a scale"),
+    "weld_group": ("connections", "A group of fillet welds, elastic and by instantaneous centre"),
+}

@@ -1,0 +1,102 @@
+"""``./run fuzz [SECONDS]``: spoiled texts, files, tables, pictures and questions until the time is over; counts at the end."""
+
+from __future__ import annotations
+
+import io
+import json
+import random
+import sys
+import time
+from collections import Counter
+from collections.abc import Callable
+
+from PIL import Image
+
+from urial import families, units
+from urial.calc.names import NAMES
+from urial.calc.registry import CalcError, ask, find
+from urial.job.file import Document, FileError, from_bytes, job_bytes, read_job, to_bytes
+from urial.measure.photo import store
+from urial.measure.rectify import PictureError
+from urial.measure.table import TableError, read_csv, write_csv
+
+SIGNS = "0123456789.,'\"/ -+eE()*^%°mMkKgNnlbsfti½×·²µ#{}[]\n\t\x00é漢\ud800"
+VALUES = ["true", '"5"', "null", "[]", "{}", "-1", "0", "1e308", "1e-308", "NaN", "Infinity", "1" + "0" * 5000, "[1,2]", "0.5", "100.0"]
+
+
+def _spoiled(rng: random.Random, data: bytes) -> bytes:
+    out = bytearray(data)
+    for _ in range(rng.randint(1, 12)):
+        out[rng.randrange(len(out))] = rng.randrange(256)
+    return bytes(out[: rng.randrange(len(out))] if rng.random() < 0.25 else out)
+
+
+def _mutated(rng: random.Random, value: object) -> object:
+    if rng.random() < 0.02:
+        return rng.choice([None, True, -1, 1e308, "", "x" * 300, [], {}, "\ud800", 10**40])
+    if isinstance(value, dict):
+        return {(k + "z" if rng.random() < 0.01 else k): _mutated(rng, v) for k, v in value.items()}
+    return [_mutated(rng, v) for v in value] if isinstance(value, list) else value
+
+
+def checks() -> dict[str, Callable[[random.Random], object]]:
+    """One try of each entry from outside; a refusal is one of these errors, anything else is a fault."""
+    job = families.new_job("rear-receiver")
+    whole, table, raw = to_bytes(Document(job)), write_csv(job), json.loads(job_bytes(job))
+    picture = io.BytesIO()
+    Image.effect_noise((160, 120), 60).convert("RGB").save(picture, "PNG")
+
+    def spoiled_table(rng: random.Random) -> object:
+        text = list(table)
+        for _ in range(rng.randint(1, 12)):
+            text[rng.randrange(len(text))] = rng.choice(SIGNS)
+        return read_csv(job, "".join(text))
+
+    def question(rng: random.Random) -> object:
+        name = rng.choice(list(NAMES))
+        keys = list(find(name).question.model_fields)
+        return ask(name, "{" + ",".join(f'"{k}":{rng.choice(VALUES)}' for k in keys if rng.random() < 0.9) + "}")
+
+    return {
+        "texts": lambda rng: units.parse("".join(rng.choice(SIGNS) for _ in range(rng.randint(0, 16))), rng.choice(units.kinds()), rng.choice(["inch", "metric"])),  # type: ignore[arg-type]
+        "files": lambda rng: from_bytes(_spoiled(rng, whole), "x"),
+        "documents": lambda rng: read_job(json.dumps(_mutated(rng, raw)).encode(), "x"),
+        "tables": spoiled_table,
+        "pictures": lambda rng: store(_spoiled(rng, picture.getvalue())),
+        "questions": question,
+    }
+
+
+REFUSALS = (units.UnitError, FileError, TableError, PictureError, CalcError)
+SLOW_S = 5.0
+
+
+def fuzz(seconds: float, seed: int) -> tuple[Counter[str], list[str]]:
+    """Tries by kind, and every fault: kind, seed and what came."""
+    done: Counter[str] = Counter()
+    faults: list[str] = []
+    every, end, number = checks(), time.monotonic() + seconds, seed
+    while time.monotonic() < end:
+        for kind, attempt in every.items():
+            number += 1
+            start = time.monotonic()
+            try:
+                attempt(random.Random(number))
+            except REFUSALS as error:
+                if any(ord(c) < 32 for c in str(error)):
+                    faults.append(f"{kind} {number}: more than one line: {str(error)[:80]!r}")
+            except Exception as error:
+                faults.append(f"{kind} {number}: {type(error).__name__}: {str(error)[:120]}")
+            if time.monotonic() - start > SLOW_S:
+                faults.append(f"{kind} {number}: took {time.monotonic() - start:.1f} s")
+            done[kind] += 1
+    return done, faults
+
+
+if __name__ == "__main__":
+    asked = float(sys.argv[1]) if len(sys.argv) > 1 else 60.0
+    first = random.SystemRandom().randrange(2**31)
+    count, found = fuzz(asked, first)
+    print(f"seed {first}: " + ", ".join(f"{n} {kind}" for kind, n in count.items()) + f"; {len(found)} faults")
+    print("\n".join(found[:40]))
+    sys.exit(bool(found))
