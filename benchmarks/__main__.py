@@ -1,4 +1,6 @@
-"""Every ratio the project watches, measured in one run on one machine: medians of several rounds, both sides in turn."""
+"""Every ratio the project watches, measured in one run on one machine: medians of several rounds, both
+sides in turn.
+"""
 
 from __future__ import annotations
 
@@ -30,15 +32,28 @@ def timed(work: Callable[[], object], repeat: int) -> float:
     return (time.perf_counter() - start) / repeat
 
 
-def ratio(mine: Callable[[], object], other: Callable[[], object], rounds: int = 9, repeat_mine: int = 5, repeat_other: int = 5) -> tuple[float, float, float]:
+def ratio(
+    mine: Callable[[], object],
+    other: Callable[[], object],
+    rounds: int = 9,
+    repeat_mine: int = 5,
+    repeat_other: int = 5,
+) -> tuple[float, float, float]:
     """Median seconds of both, taken in turn, and the median of the pairwise ratios mine / other."""
     mine(), other()
     pairs = [(timed(mine, repeat_mine), timed(other, repeat_other)) for _ in range(rounds)]
-    return (statistics.median(a for a, _ in pairs), statistics.median(b for _, b in pairs), statistics.median(a / b for a, b in pairs))
+    return (
+        statistics.median(a for a, _ in pairs),
+        statistics.median(b for _, b in pairs),
+        statistics.median(a / b for a, b in pairs),
+    )
 
 
 def say(name: str, a: float, b: float, r: float, wanted: str) -> None:
-    print(f"{name:58} {a * 1e3:9.2f} ms  against {b * 1e3:9.2f} ms   ratio {r:7.2f}   wanted {wanted}", flush=True)
+    print(
+        f"{name:58} {a * 1e3:9.2f} ms  against {b * 1e3:9.2f} ms   ratio {r:7.2f}   wanted {wanted}",
+        flush=True,
+    )
 
 
 def frame_against_pynite() -> None:
@@ -51,7 +66,10 @@ def frame_against_pynite() -> None:
     forces = rear_receiver()
     model, cases = as_solved(forces)
     t = statistics.median(timed(lambda: solve(model, cases), 10) for _ in range(5))
-    print(f"    the rear receiver itself: {6 * len(model.nodes)} degrees of freedom, {len(cases)} cases, {t * 1e3:.2f} ms")
+    print(
+        f"    the rear receiver itself: {6 * len(model.nodes)} degrees of freedom, {len(cases)} "
+        f"cases, {t * 1e3:.2f} ms"
+    )
 
 
 def rear_receiver() -> Forces:
@@ -81,9 +99,25 @@ def lattice(wide: int, deep: int, high: int, cases: int) -> tuple[Frame, Loads]:
     for i, j, k in spots:
         for n, (a, b, c) in enumerate(((1, 0, 0), (0, 1, 0), (0, 0, 1))):
             if i + a < wide and j + b < deep and k + c < high:
-                members.append(Member(f"m{len(members)}", f"{i},{j},{k}", f"{i + a},{j + b},{k + c}", 200_000.0, 77_200.0, 900.0, 4e5, 6e5, 3e5, (0, 0, 1) if n < 2 else (1, 0, 0)))
+                members.append(
+                    Member(
+                        f"m{len(members)}",
+                        f"{i},{j},{k}",
+                        f"{i + a},{j + b},{k + c}",
+                        200_000.0,
+                        77_200.0,
+                        900.0,
+                        4e5,
+                        6e5,
+                        3e5,
+                        (0, 0, 1) if n < 2 else (1, 0, 0),
+                    )
+                )
     held = {f"{i},{j},0": [1] * 6 for i in range(wide) for j in range(deep)}
-    loads = {f"case {n}": {f"{n % wide},{n % deep},{high - 1}": [100.0 * n, 50.0, -1000.0, 0, 0, 0]} for n in range(cases)}
+    loads = {
+        f"case {n}": {f"{n % wide},{n % deep},{high - 1}": [100.0 * n, 50.0, -1000.0, 0, 0, 0]}
+        for n in range(cases)
+    }
     return Frame(nodes, members, held), loads
 
 
@@ -99,15 +133,26 @@ def large_frame() -> None:
     sizes = []
     for wide in (5, 10, 20, 40):
         frame, loads = lattice(wide, 3, 15, 18)
-        sizes.append((len(frame.nodes), statistics.median(timed(lambda f=frame, w=loads: solve(f, w), 1) for _ in range(3))))
-    print("    nodes and milliseconds, 18 cases: " + ", ".join(f"{n}: {1e3 * t:.0f}" for n, t in sizes) + f"; from 225 to 1800 nodes {sizes[-1][1] / sizes[0][1]:.1f} × for 8 ×")
+        sizes.append(
+            (
+                len(frame.nodes),
+                statistics.median(timed(lambda f=frame, w=loads: solve(f, w), 1) for _ in range(3)),
+            )
+        )
+    print(
+        "    nodes and milliseconds, 18 cases: "
+        + ", ".join(f"{n}: {1e3 * t:.0f}" for n, t in sizes)
+        + f"; from 225 to 1800 nodes {sizes[-1][1] / sizes[0][1]:.1f} × for 8 ×"
+    )
     frame, loads = lattice(20, 3, 15, 18)
     model = elements_of(frame)
     free = _free_dofs(frame, model)
     whole = global_matrix(frame, model, np.ones(0))
     kff = whole[free][:, free].tocsc()
     rhs = np.random.default_rng(1).normal(size=(kff.shape[0], len(loads)))
-    a, b, r = ratio(lambda: solve(frame, loads), lambda: splu(kff).solve(rhs), rounds=3, repeat_mine=1, repeat_other=1)
+    a, b, r = ratio(
+        lambda: solve(frame, loads), lambda: splu(kff).solve(rhs), rounds=3, repeat_mine=1, repeat_other=1
+    )
     say("900 nodes, 18 cases, everything / scipy's bare sparse solve", a, b, r, "<= 3")
     few = dict(list(loads.items())[:3])
     mine = statistics.median(timed(lambda: solve(frame, few), 1) for _ in range(3))
@@ -142,15 +187,25 @@ def edit_to_verdict() -> None:
 
     def after_build() -> None:
         basis = basis_of(job.proof)
-        judge(analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor), basis, job.proof.weld_method)
+        judge(
+            analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor),
+            basis,
+            job.proof.weld_method,
+        )
 
     a, b, r = ratio(one_edit, bare, repeat_mine=3, repeat_other=20)
     say("edit, parts built anew, every case, every check / LAPACK", a, b, r, "<= 20 + geometry")
-    geometry = statistics.median(timed(lambda: families.build(edit.put(job, "stack.1.drop_mm", 100 + next(drops) * 0.001)), 3) for _ in range(9))
+    geometry = statistics.median(
+        timed(lambda: families.build(edit.put(job, "stack.1.drop_mm", 100 + next(drops) * 0.001)), 3)
+        for _ in range(9)
+    )
     a, b, r = ratio(after_build, bare, repeat_mine=3, repeat_other=20)
     say("  of which every case and every check / LAPACK", a, b, r, "<= 20")
     checks = len(prove(job).checks)
-    print(f"    the edit's geometry: {geometry * 1e3:.2f} ms = {geometry / b:.1f} bare solves of {len(k)} unknowns, {len(cases)} cases; {checks} checks")
+    print(
+        f"    the edit's geometry: {geometry * 1e3:.2f} ms = {geometry / b:.1f} bare solves of "
+        f"{len(k)} unknowns, {len(cases)} cases; {checks} checks"
+    )
 
 
 def one_piece_of_many() -> None:
@@ -169,7 +224,17 @@ def one_piece_of_many() -> None:
         bodies.mesh(assembly)
 
     def whole() -> None:
-        for cached in (families._built, families._piece, solids.solid, solids.volume, solids.triangles, bodies.placed_body, path.runs, axis.section_at, profile.polygon):
+        for cached in (
+            families._built,
+            families._piece,
+            solids.solid,
+            solids.volume,
+            solids.triangles,
+            bodies.placed_body,
+            path.runs,
+            axis.section_at,
+            profile.polygon,
+        ):
             cached.cache_clear()
         seen(job)
 
@@ -178,18 +243,36 @@ def one_piece_of_many() -> None:
 
     seen(job)
     a, b, r = ratio(one, whole, rounds=9, repeat_mine=2, repeat_other=1)
-    say(f"one size of a {len(families.build(job).parts)}-part stack / all of it anew, shapes and picture", a, b, r, "<= 0.2")
+    say(
+        f"one size of a {len(families.build(job).parts)}-part stack / all of it anew, shapes and picture",
+        a,
+        b,
+        r,
+        "<= 0.2",
+    )
 
 
 def command(*args: str) -> Callable[[], object]:
     environment = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
-    return lambda: subprocess.run([sys.executable, *args], check=False, stdout=subprocess.DEVNULL, env=environment)
+    return lambda: subprocess.run(
+        [sys.executable, *args], check=False, stdout=subprocess.DEVNULL, env=environment
+    )
 
 
 def cold_start() -> None:
     path = Path(tempfile.mkdtemp()) / "a.urial"
-    subprocess.run([sys.executable, "-m", "urial.cli", "new", "rear-receiver", "-o", str(path)], check=True, env={**os.environ, "PYTHONPATH": str(ROOT / "src")})
-    a, b, r = ratio(command("-m", "urial.cli", "check", str(path)), command("-c", "import numpy, scipy.linalg, pydantic"), rounds=7, repeat_mine=1, repeat_other=1)
+    subprocess.run(
+        [sys.executable, "-m", "urial.cli", "new", "rear-receiver", "-o", str(path)],
+        check=True,
+        env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+    )
+    a, b, r = ratio(
+        command("-m", "urial.cli", "check", str(path)),
+        command("-c", "import numpy, scipy.linalg, pydantic"),
+        rounds=7,
+        repeat_mine=1,
+        repeat_other=1,
+    )
     say("urial check, cold / import numpy, scipy.linalg, pydantic", a, b, r, "<= 3")
 
 
@@ -209,8 +292,13 @@ app.exec()
 
 
 def first_paint() -> None:
-    ours = FIRST_PAINT.format(make="from urial.desk.theme import load_fonts; from urial.desk.window import Window; load_fonts(); w = Window(furnished=False)")
-    bare = FIRST_PAINT.format(make="from PySide6.QtWidgets import QMainWindow; w = QMainWindow(); w.resize(1280, 800)")
+    ours = FIRST_PAINT.format(
+        make="from urial.desk.theme import load_fonts; from urial.desk.window import Window; "
+        "load_fonts(); w = Window(furnished=False)"
+    )
+    bare = FIRST_PAINT.format(
+        make="from PySide6.QtWidgets import QMainWindow; w = QMainWindow(); w.resize(1280, 800)"
+    )
     a, b, r = ratio(command("-c", ours), command("-c", bare), rounds=7, repeat_mine=1, repeat_other=1)
     say("window's first paint / a bare PySide6 window's", a, b, r, "<= 3")
 
@@ -264,7 +352,10 @@ def turned_view() -> None:
 
     a, b, r = ratio(dragged, loop, rounds=7, repeat_mine=5, repeat_other=5)
     say("turned view dragged, a whole repaint / bare VTK frame", a, b, r, "(frames/s below)")
-    print(f"    {1 / a:.1f} frames/s dragged with vehicle, arrows and edges, against {1 / b:.1f} frames/s bare, {scene.renderer.data.GetNumberOfPolys()} triangles, software rendering")
+    print(
+        f"    {1 / a:.1f} frames/s dragged with vehicle, arrows and edges, against {1 / b:.1f} "
+        f"frames/s bare, {scene.renderer.data.GetNumberOfPolys()} triangles, software rendering"
+    )
     scene._press = None
     drops = iter(range(1, 10_000_000))
 
@@ -282,7 +373,9 @@ def turned_view() -> None:
 
 
 def edit_of_every_kind() -> None:
-    """One size of every demo job's own part, in the window: until the new shape is painted, and until it is judged."""
+    """One size of every demo job's own part, in the window: until the new shape is painted, and until it
+    is judged.
+    """
     import time
 
     from PySide6.QtWidgets import QApplication
@@ -299,8 +392,15 @@ def edit_of_every_kind() -> None:
     from urial.desk.scene.render import Renderer
 
     window.scene.attach(Renderer())
-    sizes = {"rescue-receiver": "drop_mm", "tool-plate": "reach_mm", "ramp-front-receiver": "drop_mm", "medic-bike-hitch": "nose_behind_mm", "weir-anchor": "height_mm",
-             "hay-net-carriage": "high_mm", "boat-cradles": "high_mm"}  # fmt: skip
+    sizes = {
+        "rescue-receiver": "drop_mm",
+        "tool-plate": "reach_mm",
+        "ramp-front-receiver": "drop_mm",
+        "medic-bike-hitch": "nose_behind_mm",
+        "weir-anchor": "height_mm",
+        "hay-net-carriage": "high_mm",
+        "boat-cradles": "high_mm",
+    }
     store, unit = window.store, None
     for path, _, _ in demo_jobs():
         if path.stem not in sizes:
@@ -309,7 +409,9 @@ def edit_of_every_kind() -> None:
         window.open_demo(path)
         window.go(2)
         app.processEvents()
-        where = next(f"stack.{q.id}.{sizes[path.stem]}" for q in store.job.stack if hasattr(q.values, sizes[path.stem]))
+        where = next(
+            f"stack.{q.id}.{sizes[path.stem]}" for q in store.job.stack if hasattr(q.values, sizes[path.stem])
+        )
         here = float(edit_get(store.job, where))
         seen, judged = [], []
         for n in range(9):
@@ -328,7 +430,10 @@ def edit_of_every_kind() -> None:
         a, b = statistics.median(seen), statistics.median(judged)
         unit = unit or a
         say(f"{path.stem}: edit until it is seen / the rear receiver's", a, unit, a / unit, "<= 60 ms each")
-        print(f"    seen after {1e3 * a:.0f} ms, judged after {1e3 * b:.0f} ms, {len(store.verdict.checks)} checks")
+        print(
+            f"    seen after {1e3 * a:.0f} ms, judged after {1e3 * b:.0f} ms, "
+            f"{len(store.verdict.checks)} checks"
+        )
     store.saved_job = store.job
 
 
@@ -339,7 +444,9 @@ def edit_get(job: Job, path: str) -> object:
 
 
 def deck_drag() -> None:
-    """A block under the hand: every figure of the page and the whole picture, over a repaint of the same widget with no deck."""
+    """A block under the hand: every figure of the page and the whole picture, over a repaint of the same
+    widget with no deck.
+    """
     from PySide6.QtWidgets import QApplication
 
     app = QApplication.instance() or QApplication([])
@@ -382,7 +489,17 @@ def deck_drag() -> None:
 
 if __name__ == "__main__":
     wanted = sys.argv[1:]
-    for part in (frame_against_pynite, large_frame, edit_to_verdict, one_piece_of_many, cold_start, first_paint, turned_view, edit_of_every_kind, deck_drag):
+    for part in (
+        frame_against_pynite,
+        large_frame,
+        edit_to_verdict,
+        one_piece_of_many,
+        cold_start,
+        first_paint,
+        turned_view,
+        edit_of_every_kind,
+        deck_drag,
+    ):
         if not wanted or part.__name__ in wanted:
             part()
     os._exit(0)

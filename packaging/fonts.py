@@ -1,6 +1,8 @@
-"""Makes the papers' TrueType files from the OpenType ones the window uses: python packaging/fonts.py (needs fontTools).
+"""Makes the papers' TrueType files from the OpenType ones the window uses: python packaging/fonts.py (needs
+fontTools).
 
-PDF writers embed TrueType outlines; the curves are redrawn as quadratics to a thousandth of the em, nothing else changes.
+PDF writers embed TrueType outlines; the curves are redrawn as quadratics to a thousandth of the em, nothing
+else changes.
 """
 
 from __future__ import annotations
@@ -29,9 +31,19 @@ def as_truetype(source: Path, target: Path) -> None:
     del font["CFF "]
     top = font["maxp"]
     top.tableVersion = 0x00010000
-    for key in ("maxZones", "maxTwilightPoints", "maxStorage", "maxFunctionDefs", "maxInstructionDefs", "maxStackElements", "maxSizeOfInstructions"):
+    for key in (
+        "maxZones",
+        "maxTwilightPoints",
+        "maxStorage",
+        "maxFunctionDefs",
+        "maxInstructionDefs",
+        "maxStackElements",
+        "maxSizeOfInstructions",
+    ):
         setattr(top, key, 1 if key == "maxZones" else 0)
-    top.maxComponentElements = max((len(g.components) if g.isComposite() else 0 for g in made.values()), default=0)
+    top.maxComponentElements = max(
+        (len(g.components) if g.isComposite() else 0 for g in made.values()), default=0
+    )
     font["post"].formatType = 2.0
     font["post"].extraNames, font["post"].mapping, font["post"].glyphOrder = [], {}, order
     font.sfntVersion = "\000\001\000\000"
@@ -42,5 +54,10 @@ def as_truetype(source: Path, target: Path) -> None:
 
 if __name__ == "__main__":
     for weight in ("Regular", "Bold"):
-        as_truetype(HERE / "desk" / "theme" / "fonts" / f"B612-{weight}.otf", HERE / "papers" / "fonts" / f"B612-{weight}.ttf")
-    (HERE / "papers" / "fonts" / "LICENSE-B612.txt").write_bytes((HERE / "desk" / "theme" / "fonts" / "LICENSE-B612.txt").read_bytes())
+        as_truetype(
+            HERE / "desk" / "theme" / "fonts" / f"B612-{weight}.otf",
+            HERE / "papers" / "fonts" / f"B612-{weight}.ttf",
+        )
+    (HERE / "papers" / "fonts" / "LICENSE-B612.txt").write_bytes(
+        (HERE / "desk" / "theme" / "fonts" / "LICENSE-B612.txt").read_bytes()
+    )

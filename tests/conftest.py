@@ -1,4 +1,6 @@
-"""Shared by all tests: a private state folder, a job, its verdict; Qt without a screen unless one is asked for."""
+"""Shared by all tests: a private state folder, a job, its verdict; Qt without a screen unless one is asked
+for.
+"""
 
 from __future__ import annotations
 
@@ -18,8 +20,15 @@ from urial import families
 from urial.job.model import Job
 from urial.strength.verdict import Verdict, prove
 
-# elsewhere every run tries new examples; a build repeats the same ones, so that a red build is the change's own doing
-settings.register_profile("house", deadline=None, derandomize=bool(os.environ.get("CI")), max_examples=25, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture])
+# elsewhere every run tries new examples; a build repeats the same ones, so that a red build is the change's
+# own doing
+settings.register_profile(
+    "house",
+    deadline=None,
+    derandomize=bool(os.environ.get("CI")),
+    max_examples=25,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
+)
 settings.load_profile("house")
 
 

@@ -1,4 +1,6 @@
-"""``./run fuzz [SECONDS]``: spoiled texts, files, tables, pictures and questions until the time is over; counts at the end."""
+"""``./run fuzz [SECONDS]``: spoiled texts, files, tables, pictures and questions until the time is over;
+counts at the end.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,23 @@ from urial.measure.rectify import PictureError
 from urial.measure.table import TableError, read_csv, write_csv
 
 SIGNS = "0123456789.,'\"/ -+eE()*^%°mMkKgNnlbsfti½×·²µ#{}[]\n\t\x00é漢\ud800"
-VALUES = ["true", '"5"', "null", "[]", "{}", "-1", "0", "1e308", "1e-308", "NaN", "Infinity", "1" + "0" * 5000, "[1,2]", "0.5", "100.0"]
+VALUES = [
+    "true",
+    '"5"',
+    "null",
+    "[]",
+    "{}",
+    "-1",
+    "0",
+    "1e308",
+    "1e-308",
+    "NaN",
+    "Infinity",
+    "1" + "0" * 5000,
+    "[1,2]",
+    "0.5",
+    "100.0",
+]
 
 
 def _spoiled(rng: random.Random, data: bytes) -> bytes:
@@ -55,10 +73,16 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
     def question(rng: random.Random) -> object:
         name = rng.choice(list(NAMES))
         keys = list(find(name).question.model_fields)
-        return ask(name, "{" + ",".join(f'"{k}":{rng.choice(VALUES)}' for k in keys if rng.random() < 0.9) + "}")
+        return ask(
+            name, "{" + ",".join(f'"{k}":{rng.choice(VALUES)}' for k in keys if rng.random() < 0.9) + "}"
+        )
 
     return {
-        "texts": lambda rng: units.parse("".join(rng.choice(SIGNS) for _ in range(rng.randint(0, 16))), rng.choice(units.kinds()), rng.choice(["inch", "metric"])),  # type: ignore[arg-type]
+        "texts": lambda rng: units.parse(
+            "".join(rng.choice(SIGNS) for _ in range(rng.randint(0, 16))),
+            rng.choice(units.kinds()),
+            rng.choice(["inch", "metric"]),
+        ),  # type: ignore[arg-type]
         "files": lambda rng: from_bytes(_spoiled(rng, whole), "x"),
         "documents": lambda rng: read_job(json.dumps(_mutated(rng, raw)).encode(), "x"),
         "tables": spoiled_table,
@@ -97,6 +121,8 @@ if __name__ == "__main__":
     asked = float(sys.argv[1]) if len(sys.argv) > 1 else 60.0
     first = random.SystemRandom().randrange(2**31)
     count, found = fuzz(asked, first)
-    print(f"seed {first}: " + ", ".join(f"{n} {kind}" for kind, n in count.items()) + f"; {len(found)} faults")
+    print(
+        f"seed {first}: " + ", ".join(f"{n} {kind}" for kind, n in count.items()) + f"; {len(found)} faults"
+    )
     print("\n".join(found[:40]))
     sys.exit(bool(found))

@@ -13,13 +13,37 @@ from urial.job.file import load
 
 
 def run(*args, **more):
-    return subprocess.run([sys.executable, "-m", "urial.cli", *map(str, args)], capture_output=True, text=True, timeout=120, **more)
+    return subprocess.run(
+        [sys.executable, "-m", "urial.cli", *map(str, args)],
+        capture_output=True,
+        text=True,
+        timeout=120,
+        **more,
+    )
 
 
 @pytest.fixture(scope="module")
 def made(tmp_path_factory):
     path = tmp_path_factory.mktemp("jobs") / "a.urial"
-    assert main(["new", "rear-receiver", "-o", str(path), "--set", "drop=5in", "--set", "trailer_mass=2000lb", "--set", "tongue_mass=100 kg", "--set", "receiver_length=2'"]) == 0
+    assert (
+        main(
+            [
+                "new",
+                "rear-receiver",
+                "-o",
+                str(path),
+                "--set",
+                "drop=5in",
+                "--set",
+                "trailer_mass=2000lb",
+                "--set",
+                "tongue_mass=100 kg",
+                "--set",
+                "receiver_length=2'",
+            ]
+        )
+        == 0
+    )
     return path
 
 
@@ -34,7 +58,11 @@ def test_set_takes_units(made):
     from urial.job.file import load
 
     job = load(made).job
-    assert job.piece("rear-receiver").values.drop_mm == 127 and job.duty.trailer_mass_kg == pytest.approx(907.18474) and job.piece("rear-receiver").values.receiver_length_mm == pytest.approx(609.6)
+    assert (
+        job.piece("rear-receiver").values.drop_mm == 127
+        and job.duty.trailer_mass_kg == pytest.approx(907.18474)
+        and job.piece("rear-receiver").values.receiver_length_mm == pytest.approx(609.6)
+    )
 
 
 def test_check_answers_with_its_exit_code(made, tmp_path, capsys):
@@ -43,10 +71,34 @@ def test_check_answers_with_its_exit_code(made, tmp_path, capsys):
     assert r["verdict"] == "holds" and r["basis"] == "ASD" and r["governing"] == r["checks"][0]["id"]
     used = [c["utilisation"] for c in r["checks"]]
     assert used == sorted(used, reverse=True)
-    assert set(r["checks"][0]) == {"id", "part", "kind", "case", "demand", "available", "unit", "utilisation", "clause"}
+    assert set(r["checks"][0]) == {
+        "id",
+        "part",
+        "kind",
+        "case",
+        "demand",
+        "available",
+        "unit",
+        "utilisation",
+        "clause",
+    }
     assert len({c["id"] for c in r["checks"]}) == len(r["checks"])
     heavy = tmp_path / "heavy.urial"
-    assert main(["new", "rear-receiver", "-o", str(heavy), "--set", "trailer_mass=6 t", "--set", "tongue_mass=600kg"]) == 0
+    assert (
+        main(
+            [
+                "new",
+                "rear-receiver",
+                "-o",
+                str(heavy),
+                "--set",
+                "trailer_mass=6 t",
+                "--set",
+                "tongue_mass=600kg",
+            ]
+        )
+        == 0
+    )
     assert main(["check", str(heavy)]) == 1
     out = capsys.readouterr().out
     assert "Short in" in out and "licensed engineer" in out
@@ -112,7 +164,7 @@ def test_schema_is_a_schema_and_new_jobs_fit_it(made, capsys):
         (["check"], "JOB"),
         (["check", "a", "--loudly"], "loudly"),
     ],
-)  # fmt: skip
+)
 def test_bad_input_is_one_sentence_and_exit_2(args, says, capsys, tmp_path, monkeypatch):
     monkeypatch.chdir(tmp_path)
     assert main(args) == 2
@@ -153,7 +205,9 @@ def test_a_survey_goes_out_as_a_table_and_comes_back(made, tmp_path, capsys):
     assert main(["survey", str(made), "--csv"]) == 0
     out = capsys.readouterr().out
     rows = list(csv.DictReader(out.splitlines()))
-    assert {"path", "what", "value", "unit"} == set(rows[0]) and any(r["path"] == "vehicle.left.0.behind_mm" and r["value"] == "905.0" and r["unit"] == "mm" for r in rows)
+    assert {"path", "what", "value", "unit"} == set(rows[0]) and any(
+        r["path"] == "vehicle.left.0.behind_mm" and r["value"] == "905.0" and r["unit"] == "mm" for r in rows
+    )
     table = tmp_path / "s.csv"
     table.write_text("path,value\nvehicle.left.0.behind_mm,36 in\n")
     assert main(["survey", str(made), "--read", str(table), "-o", str(tmp_path / "b.urial")]) == 0
@@ -182,13 +236,40 @@ def test_a_survey_of_any_kind_is_made_without_a_part_and_says_so_when_checked(tm
 
 def test_new_puts_under_a_family_what_it_needs_and_sockets_lists_what_is_where(tmp_path, capsys):
     path = tmp_path / "m.urial"
-    assert main(["new", "ball-mount", "--on", "rear-receiver", "--host", "pickup", "-o", str(path), "--set", "pin_to_ball=240mm"]) == 0
-    assert [(p.id, p.on, p.family) for p in load(path).job.stack] == [("1", "host", "rear-receiver"), ("2", "1", "ball-mount")]
+    assert (
+        main(
+            [
+                "new",
+                "ball-mount",
+                "--on",
+                "rear-receiver",
+                "--host",
+                "pickup",
+                "-o",
+                str(path),
+                "--set",
+                "pin_to_ball=240mm",
+            ]
+        )
+        == 0
+    )
+    assert [(p.id, p.on, p.family) for p in load(path).job.stack] == [
+        ("1", "host", "rear-receiver"),
+        ("2", "1", "ball-mount"),
+    ]
     assert main(["sockets", str(path)]) == 0
     rows = {r["socket"]: r for r in json.loads(capsys.readouterr().out)}
-    assert rows["1/receiver"]["used_by"] == "2" and rows["2/ball"]["used_by"] is None and rows["2/ball"]["kind"] == "ball"
+    assert (
+        rows["1/receiver"]["used_by"] == "2"
+        and rows["2/ball"]["used_by"] is None
+        and rows["2/ball"]["kind"] == "ball"
+    )
     assert rows["2/ball"]["at_mm"] == pytest.approx([-1180 + 63.5 - 240, 0, 425 + 25.4 - 50 + 54])
-    for args, says in ((["--on", "ball-mount"], "does not sit on a ball mount: it wants a receiver's bore"), (["--host", "moon"], "no kind of host"), (["--host", "post"], "wants frame rails")):
+    for args, says in (
+        (["--on", "ball-mount"], "does not sit on a ball mount: it wants a receiver's bore"),
+        (["--host", "moon"], "no kind of host"),
+        (["--host", "post"], "wants frame rails"),
+    ):
         assert main(["new", "ball-mount", *args, "-o", str(path)]) == 2
         assert says in capsys.readouterr().err
 
@@ -199,13 +280,17 @@ def test_check_lists_what_no_rule_knows_and_what_to_mind(tmp_path, capsys):
     assert main(["new", "rear-receiver", "-o", str(path), *(x for s in sets for x in ("--set", s))]) == 0
     assert main(["check", str(path), "--json"]) == 0
     out = json.loads(capsys.readouterr().out)
-    assert [set(u) for u in out["unchecked"]] == [{"part", "what"}] * 2 and any("not judged" in w for w in out["warnings"])
+    assert [set(u) for u in out["unchecked"]] == [{"part", "what"}] * 2 and any(
+        "not judged" in w for w in out["warnings"]
+    )
     assert main(["check", str(path)]) == 0
     assert "NOT JUDGED" in capsys.readouterr().out
 
 
 def test_the_frame_as_beams_gives_the_forces_of_the_verdict(made):
-    """What ``urial frame`` writes, solved again as plain beams: the beams' end forces are those every check was made with."""
+    """What ``urial frame`` writes, solved again as plain beams: the beams' end forces are those every
+    check was made with.
+    """
     from urial.strength.verdict import prove
 
     v = prove(load(made).job)
@@ -221,10 +306,15 @@ def test_the_frame_as_beams_gives_the_forces_of_the_verdict(made):
 def test_a_key_of_the_new_family_is_its_own_and_goes_to_every_piece_of_it(tmp_path):
     target = tmp_path / "c.urial"
     assert main(["new", "rail-cradle", "-o", str(target), "--set", "lean=20", "--set", "high=18in"]) == 0
-    assert [(p.values.lean_deg, round(p.values.high_mm, 1)) for p in load(target).job.stack] == [(20.0, 457.2)] * 2
+    assert [(p.values.lean_deg, round(p.values.high_mm, 1)) for p in load(target).job.stack] == [
+        (20.0, 457.2)
+    ] * 2
     assert main(["new", "flat-carrier", "-o", str(target), "--set", "plate=1/2"]) == 0
     job = load(target).job
-    assert job.piece("flat-carrier").values.plate == "1/2" and job.piece("rear-receiver").values.plate_material == "A36"
+    assert (
+        job.piece("flat-carrier").values.plate == "1/2"
+        and job.piece("rear-receiver").values.plate_material == "A36"
+    )
     before = job.piece("rear-receiver").values.plate
     assert main(["new", "flat-carrier", "-o", str(target), "--set", "stack.1.plate=3/4"]) == 0
     assert load(target).job.piece("rear-receiver").values.plate == "3/4" != before

@@ -7,24 +7,70 @@ from urial import units
 
 @pytest.mark.parametrize(
     ("text", "mm"),
-    [('24 3/8"', 619.125), ("24-3/8", 619.125), ("2' 1 1/2\"", 647.7), ("2'-1 1/2\"", 647.7), ("619mm", 619), ("61.9 cm", 619), ("24in", 609.6), ("2 ft", 609.6),
-     ("24½\"", 622.3), ("-3/4\"", -19.05), ("1.2 m", 1200), ("61,9 cm", 619), ("0.0254 km", 25400), ("1′ 6″", 457.2), ("1 yd", 914.4)],
-)  # fmt: skip
+    [
+        ('24 3/8"', 619.125),
+        ("24-3/8", 619.125),
+        ("2' 1 1/2\"", 647.7),
+        ("2'-1 1/2\"", 647.7),
+        ("619mm", 619),
+        ("61.9 cm", 619),
+        ("24in", 609.6),
+        ("2 ft", 609.6),
+        ('24½"', 622.3),
+        ('-3/4"', -19.05),
+        ("1.2 m", 1200),
+        ("61,9 cm", 619),
+        ("0.0254 km", 25400),
+        ("1′ 6″", 457.2),
+        ("1 yd", 914.4),
+    ],
+)
 def test_lengths_as_the_trade_writes_them(text, mm):
     assert units.parse(text, "length", "inch") == pytest.approx(mm, rel=1e-12)
 
 
 @pytest.mark.parametrize(
     ("text", "kind", "core"),
-    [("2000lb", "mass", 907.18474), ("12 450 kg", "mass", 12450), ("1.2 t", "mass", 1200), ("450 lbf", "force", 2001.6987), ("1 kip", "force", 4448.2216), ("9.1 kN", "force", 9100),
-     ("60 ft·lb", "moment", 81349.08), ("80 N·m", "moment", 80000), ("80 Nm", "moment", 80000), ("50 ksi", "stress", 344.7379), ("36000 psi", "stress", 248.2113), ("345 MPa", "stress", 345),
-     ("100 kg", "force", 980.665), ("45°", "angle", 45), ("0.5 rad", "angle", 28.64789)],
-)  # fmt: skip
+    [
+        ("2000lb", "mass", 907.18474),
+        ("12 450 kg", "mass", 12450),
+        ("1.2 t", "mass", 1200),
+        ("450 lbf", "force", 2001.6987),
+        ("1 kip", "force", 4448.2216),
+        ("9.1 kN", "force", 9100),
+        ("60 ft·lb", "moment", 81349.08),
+        ("80 N·m", "moment", 80000),
+        ("80 Nm", "moment", 80000),
+        ("50 ksi", "stress", 344.7379),
+        ("36000 psi", "stress", 248.2113),
+        ("345 MPa", "stress", 345),
+        ("100 kg", "force", 980.665),
+        ("45°", "angle", 45),
+        ("0.5 rad", "angle", 28.64789),
+    ],
+)
 def test_other_quantities(text, kind, core):
     assert units.parse(text, kind) == pytest.approx(core, rel=1e-6)
 
 
-@pytest.mark.parametrize("text", ["", "abc", "12 kg", '1/0"', "--3", "24 3/8 3/8", "1e999 mm", "three", "12 mm mm", "1,234", "nan", "inf mm", "__import__('os')"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "abc",
+        "12 kg",
+        '1/0"',
+        "--3",
+        "24 3/8 3/8",
+        "1e999 mm",
+        "three",
+        "12 mm mm",
+        "1,234",
+        "nan",
+        "inf mm",
+        "__import__('os')",
+    ],
+)
 def test_wrong_lengths_are_refused_in_a_sentence(text):
     with pytest.raises(units.UnitError) as refusal:
         units.parse(text, "length")
@@ -39,7 +85,11 @@ def test_printing_then_reading_returns_the_shown_value(mm, system, nearest):
     assert abs(again - mm) <= (25.4 / nearest / 2 if system == "inch" else 0.05) + 1e-6
 
 
-@given(st.floats(0, 1e7), st.sampled_from(["mass", "force", "moment", "stress", "line_force", "percent", "angle", "number"]), st.sampled_from(["inch", "metric"]))
+@given(
+    st.floats(0, 1e7),
+    st.sampled_from(["mass", "force", "moment", "stress", "line_force", "percent", "angle", "number"]),
+    st.sampled_from(["inch", "metric"]),
+)
 def test_every_kind_reads_what_it_prints(value, kind, system):
     shown = units.show(value, kind, system)
     assert units.show(units.parse(shown, kind, system), kind, system) == shown
@@ -50,8 +100,12 @@ def test_the_factors_are_pints():
     assert registry.Quantity(1, "inch").to("mm").magnitude == pytest.approx(units.MM_PER_INCH, rel=1e-12)
     assert registry.Quantity(1, "lb").to("kg").magnitude == pytest.approx(units.KG_PER_POUND, rel=1e-12)
     assert registry.Quantity(1, "force_pound").to("N").magnitude == pytest.approx(units.N_PER_LBF, rel=1e-12)
-    assert registry.Quantity(1, "ksi").to("MPa").magnitude == pytest.approx(units._KINDS["stress"].inch_factor, rel=1e-9)
-    assert registry.Quantity(1, "foot*force_pound").to("N*mm").magnitude == pytest.approx(units._KINDS["moment"].inch_factor, rel=1e-9)
+    assert registry.Quantity(1, "ksi").to("MPa").magnitude == pytest.approx(
+        units._KINDS["stress"].inch_factor, rel=1e-9
+    )
+    assert registry.Quantity(1, "foot*force_pound").to("N*mm").magnitude == pytest.approx(
+        units._KINDS["moment"].inch_factor, rel=1e-9
+    )
 
 
 def test_a_bare_figure_is_in_the_jobs_units():
@@ -67,16 +121,35 @@ def test_feet_are_written_on_request():
 # ---- what the trade writes in two ways, gauges, sentences
 
 
-@pytest.mark.parametrize(("text", "kind", "readings"), [
-    ("1'000", "length", ("1 feet 0 inches", "1000")), ("1.000", "length", ("1 ", "1000")), ("1,234", "length", ("1.234", "1234")), ("2 ton", "mass", ("1000 kg", "2000 lb")), ("3 tons", "force", ("1000 kg", "2000 lb")),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "kind", "readings"),
+    [
+        ("1'000", "length", ("1 feet 0 inches", "1000")),
+        ("1.000", "length", ("1 ", "1000")),
+        ("1,234", "length", ("1.234", "1234")),
+        ("2 ton", "mass", ("1000 kg", "2000 lb")),
+        ("3 tons", "force", ("1000 kg", "2000 lb")),
+    ],
+)
 def test_text_with_two_meanings_is_refused_with_both(text, kind, readings):
     with pytest.raises(units.UnitError) as error:
         units.parse(text, kind)
     assert all(r in str(error.value) for r in readings) and str(error.value).count("\n") == 0
 
 
-@pytest.mark.parametrize(("text", "mm"), [("1,234.5", 1234.5), ("1.234,5", 1234.5), ("2,5", 2.5), ("19''", 482.6), ("10 ga", 3.4163), ("16 gauge", 1.51892), ("12ga", 2.65684), ("1'6", 457.2)])
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("1,234.5", 1234.5),
+        ("1.234,5", 1234.5),
+        ("2,5", 2.5),
+        ("19''", 482.6),
+        ("10 ga", 3.4163),
+        ("16 gauge", 1.51892),
+        ("12ga", 2.65684),
+        ("1'6", 457.2),
+    ],
+)
 def test_what_can_be_read_one_way_only_is_understood(text, mm):
     assert units.parse(text, "length") == pytest.approx(mm)
 
@@ -89,28 +162,49 @@ def test_lengths_that_are_none_are_refused_in_one_sentence(text):
 
 
 def test_a_size_that_is_no_common_fraction_is_written_in_thousandths():
-    assert units.show(0.135 * 25.4, "length", "inch") == '0.135"' and units.show(0.125 * 25.4, "length", "inch") == '1/8"'
+    assert (
+        units.show(0.135 * 25.4, "length", "inch") == '0.135"'
+        and units.show(0.125 * 25.4, "length", "inch") == '1/8"'
+    )
     assert units.show(0.4, "length", "inch") == '0.016"' and units.show(619.0, "length", "inch") == '24 3/8"'
 
 
 @given(st.floats(-5000, 5000))
 def test_what_is_shown_in_inches_is_read_back_as_near_as_it_was_shown(mm):
-    assert units.parse(units.show(mm, "length", "inch"), "length", "inch") == pytest.approx(mm, abs=25.4 / 32 + 1e-6)
+    assert units.parse(units.show(mm, "length", "inch"), "length", "inch") == pytest.approx(
+        mm, abs=25.4 / 32 + 1e-6
+    )
 
 
 def test_speed_and_rope_have_units_of_their_own():
-    assert units.show(88.51392, "speed", "inch") == "55\u00a0mph" and units.parse("55", "speed", "inch") == pytest.approx(88.51392)
-    assert units.show(12.192, "distance", "inch") == "40\u00a0ft" and units.parse("40 ft", "distance") == pytest.approx(12.192)
+    assert units.show(88.51392, "speed", "inch") == "55\u00a0mph" and units.parse(
+        "55", "speed", "inch"
+    ) == pytest.approx(88.51392)
+    assert units.show(12.192, "distance", "inch") == "40\u00a0ft" and units.parse(
+        "40 ft", "distance"
+    ) == pytest.approx(12.192)
 
 
-@pytest.mark.parametrize(("metric", "inch"), [
-    ("Only 160 mm to the ground.", 'Only 6 5/16" to the ground.'), ("behind +3.0 mm, across -0.4 mm", 'behind +0.118", across -0.016"'), ("M10 grade 8.8: 48 N·m dry", "M10 grade 8.8: 35\u00a0ft·lb dry"),
-    ("31.2 MPa", "4.5\u00a0ksi"), ("at 90 km/h", "at 56\u00a0mph"), ("2448 mm²", "3.79\u00a0in²"), ("26 kN and 40 kg", "5845\u00a0lbf and 88\u00a0lb"), ("6.6 mm × 30 mm", '0.26" × 1 3/16"'),
-    ("plate A-5 of 3 pieces, Ω 2.00", "plate A-5 of 3 pieces, Ω 2.00"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("metric", "inch"),
+    [
+        ("Only 160 mm to the ground.", 'Only 6 5/16" to the ground.'),
+        ("behind +3.0 mm, across -0.4 mm", 'behind +0.118", across -0.016"'),
+        ("M10 grade 8.8: 48 N·m dry", "M10 grade 8.8: 35\u00a0ft·lb dry"),
+        ("31.2 MPa", "4.5\u00a0ksi"),
+        ("at 90 km/h", "at 56\u00a0mph"),
+        ("2448 mm²", "3.79\u00a0in²"),
+        ("26 kN and 40 kg", "5845\u00a0lbf and 88\u00a0lb"),
+        ("6.6 mm × 30 mm", '0.26" × 1 3/16"'),
+        ("plate A-5 of 3 pieces, Ω 2.00", "plate A-5 of 3 pieces, Ω 2.00"),
+    ],
+)
 def test_a_sentence_is_said_in_the_jobs_units(metric, inch):
     assert units.in_words(metric, "inch") == inch and units.in_words(metric, "metric") == metric
 
 
 def test_a_working_keeps_its_figures_with_the_others_beside():
-    assert units.in_words("A 2448 mm², 31.2 MPa", "inch", beside=True) == "A 2448 mm² (3.79\u00a0in²), 31.2 MPa (4.5\u00a0ksi)"
+    assert (
+        units.in_words("A 2448 mm², 31.2 MPa", "inch", beside=True)
+        == "A 2448 mm² (3.79\u00a0in²), 31.2 MPa (4.5\u00a0ksi)"
+    )

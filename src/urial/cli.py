@@ -27,23 +27,47 @@ class _Parser(argparse.ArgumentParser):
 
 
 def _parser() -> argparse.ArgumentParser:
-    p = _Parser(prog="urial", description="From tape measure to shop sheet: receiver hitches sized against what they tow.")
+    p = _Parser(
+        prog="urial",
+        description="From tape measure to shop sheet: receiver hitches sized against what they tow.",
+    )
     p.add_argument("--version", action="store_true", help="print the version")
     sub = p.add_subparsers(dest="command", metavar="command", parser_class=_Parser)
     demo = sub.add_parser("demo", help="open the demo jobs")
-    demo.add_argument("--shots", metavar="DIR", type=Path, help="render each main view at 1280x800 into DIR and leave")
+    demo.add_argument(
+        "--shots", metavar="DIR", type=Path, help="render each main view at 1280x800 into DIR and leave"
+    )
     sub.add_parser("families", help="list the kinds of part")
     new = sub.add_parser("new", help="write a job from a family")
     new.add_argument("family", help="a family, or survey:KIND for a survey without a part yet")
     new.add_argument("-o", "--output", metavar="JOB", type=Path, required=True)
-    new.add_argument("--set", metavar="key=value", action="append", default=[], help="a parameter, with units: drop=120mm, trailer_mass=2000lb")
+    new.add_argument(
+        "--set",
+        metavar="key=value",
+        action="append",
+        default=[],
+        help="a parameter, with units: drop=120mm, trailer_mass=2000lb",
+    )
     new.add_argument("--host", metavar="KIND", help="the kind of host it goes on, with starting values")
-    new.add_argument("--on", metavar="FAMILY", action="append", default=[], help="a family it sits on (what it needs is put under it anyway)")
-    sockets = sub.add_parser("sockets", help="where something can go on a job's pieces, and what is there, as JSON")
+    new.add_argument(
+        "--on",
+        metavar="FAMILY",
+        action="append",
+        default=[],
+        help="a family it sits on (what it needs is put under it anyway)",
+    )
+    sockets = sub.add_parser(
+        "sockets", help="where something can go on a job's pieces, and what is there, as JSON"
+    )
     sockets.add_argument("job", metavar="JOB", type=Path)
     keys = sub.add_parser("keys", help="the parameters of a family, with their starting values")
     keys.add_argument("family")
-    for name, words in (("check", "verdict and ranked checks"), ("frame", "the analysis model as JSON"), ("parts", "parts and hardware"), ("sheet", "write the shop packet")):
+    for name, words in (
+        ("check", "verdict and ranked checks"),
+        ("frame", "the analysis model as JSON"),
+        ("parts", "parts and hardware"),
+        ("sheet", "write the shop packet"),
+    ):
         c = sub.add_parser(name, help=words)
         c.add_argument("job", metavar="JOB", type=Path)
         if name in ("check", "parts"):
@@ -51,11 +75,17 @@ def _parser() -> argparse.ArgumentParser:
         if name == "sheet":
             c.add_argument("-o", "--output", metavar="DIR", type=Path, required=True)
             c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
-    survey = sub.add_parser("survey", help="the survey as CSV, and the blank sheet to fill in under the vehicle")
+    survey = sub.add_parser(
+        "survey", help="the survey as CSV, and the blank sheet to fill in under the vehicle"
+    )
     survey.add_argument("job", metavar="JOB", type=Path)
     survey.add_argument("--csv", action="store_true", help="print every value of the survey as CSV")
-    survey.add_argument("--read", metavar="CSV", type=Path, help="take a survey table in; writes to -o, or back to JOB")
-    survey.add_argument("--blank", metavar="PDF", type=Path, help="write the blank survey sheet for this kind of host")
+    survey.add_argument(
+        "--read", metavar="CSV", type=Path, help="take a survey table in; writes to -o, or back to JOB"
+    )
+    survey.add_argument(
+        "--blank", metavar="PDF", type=Path, help="write the blank survey sheet for this kind of host"
+    )
     survey.add_argument("-o", "--output", metavar="JOB", type=Path)
     survey.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     bench = sub.add_parser("bench", help="simulated instruments, for trying things out")
@@ -147,7 +177,15 @@ def _sockets(args: argparse.Namespace) -> int:
     rows = []
     for s in assembly.sockets:
         used = assembly.occupied.get(s.key)
-        rows.append({"socket": s.key, "kind": s.kind, "piece": s.part.split("/", 1)[0], "at_mm": [round(x, 3) + 0.0 for x in s.place.o], "used_by": used.split("/", 1)[0] if used else None})
+        rows.append(
+            {
+                "socket": s.key,
+                "kind": s.kind,
+                "piece": s.part.split("/", 1)[0],
+                "at_mm": [round(x, 3) + 0.0 for x in s.place.o],
+                "used_by": used.split("/", 1)[0] if used else None,
+            }
+        )
     _print_json(rows)
     return 0
 
@@ -182,7 +220,10 @@ def _check(args: argparse.Namespace) -> int:
 
         worst = verdict.weak_link
         print("It holds." if verdict.holds else f"Short in {len(verdict.short)} place(s).")
-        print(f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”. Basis {verdict.basis.name}. {mass:.1f} kg.")
+        print(
+            f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in "
+            f"“{worst.case}”. Basis {verdict.basis.name}. {mass:.1f} kg."
+        )
         print()
         for c in verdict.checks:
             print(f"{'SHORT' if c.short else '     '} {100 * c.utilisation:5.0f} %  {c.name} ({c.case})")
@@ -192,7 +233,10 @@ def _check(args: argparse.Namespace) -> int:
             print(f"Mind: {w}")
         guessed = assumed(verdict.job)
         if guessed:
-            print(f"Assumed, not measured: {len(guessed)} of the figures it is reckoned from; --json names them.")
+            print(
+                f"Assumed, not measured: {len(guessed)} of the figures it is reckoned from; --json "
+                "names them."
+            )
         print(f"\n{CAUTION}")
     return HOLDS if verdict.holds else SHORT
 
@@ -208,7 +252,9 @@ def _frame(args: argparse.Namespace) -> int:
     frame = frame_of(forces.assembly, forces.net, verdict.job.proof.foot)
     for link in frame.links:
         if link.one_way:
-            print(f"Mind: {link.id} carries only one way; the frame shows it as carrying both.", file=sys.stderr)
+            print(
+                f"Mind: {link.id} carries only one way; the frame shows it as carrying both.", file=sys.stderr
+            )
     _print_json(frame_question(as_members(frame), at_nodes(forces.cases, forces.points, forces.net)))
     return 0
 
@@ -227,7 +273,10 @@ def _parts(args: argparse.Namespace) -> int:
     job = verdict.job
     for r in rows:
         size = show_length(r.cut_length_mm, job.units, job.nearest) if not r.hardware else ""
-        print(f"{r.mark:3} {r.qty:2} × {r.name:36} {r.stock:28} {size:>12} {r.ends:8} {r.mass_kg:7.2f} kg{'  mirror pair' if r.mirror else ''}")
+        print(
+            f"{r.mark:3} {r.qty:2} × {r.name:36} {r.stock:28} {size:>12} {r.ends:8} {r.mass_kg:7.2f} "
+            f"kg{'  mirror pair' if r.mirror else ''}"
+        )
     print(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(verdict.assembly)}")
     return 0
 
@@ -335,13 +384,27 @@ def _window(path: Path | None, demo: bool = False) -> int:
     try:
         return run(path, demo=demo)
     except NoDisplay:
-        raise Refused("There is no display to open a window on. “urial demo --shots DIR” draws the views into pictures without one.") from None
+        raise Refused(
+            "There is no display to open a window on. “urial demo --shots DIR” draws the views into "
+            "pictures without one."
+        ) from None
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "demo": _demo, "families": _families, "new": _new, "sockets": _sockets, "keys": _keys, "check": _check, "frame": _frame, "parts": _parts,
-    "sheet": _sheet, "survey": _survey, "bench": _bench, "calc": _calc, "schema": _schema,
-}  # fmt: skip
+    "demo": _demo,
+    "families": _families,
+    "new": _new,
+    "sockets": _sockets,
+    "keys": _keys,
+    "check": _check,
+    "frame": _frame,
+    "parts": _parts,
+    "sheet": _sheet,
+    "survey": _survey,
+    "bench": _bench,
+    "calc": _calc,
+    "schema": _schema,
+}
 
 
 def _run(argv: Sequence[str]) -> int:
@@ -349,7 +412,9 @@ def _run(argv: Sequence[str]) -> int:
         if len(argv) > 1:
             raise Refused(f"“{argv[0]}” is not a command; the commands are {', '.join(_COMMANDS)}.")
         if argv and not argv[0].endswith(".urial") and not Path(argv[0]).exists():
-            raise Refused(f"“{argv[0]}” is neither a command nor a job file; the commands are {', '.join(_COMMANDS)}.")
+            raise Refused(
+                f"“{argv[0]}” is neither a command nor a job file; the commands are {', '.join(_COMMANDS)}."
+            )
         return _window(Path(argv[0]) if argv else None)
     args = _parser().parse_args(argv)
     if args.version:
@@ -378,7 +443,11 @@ def main(argv: Sequence[str] | None = None) -> int:
         from urial.journal import start_log, state_dir
 
         start_log().exception("unexpected")
-        print(f"Something went wrong inside Urial; nothing was changed. The details are in {state_dir() / 'urial.log'}.", file=sys.stderr)
+        print(
+            "Something went wrong inside Urial; nothing was changed. The details are in "
+            f"{state_dir() / 'urial.log'}.",
+            file=sys.stderr,
+        )
         return BAD
 
 

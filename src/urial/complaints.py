@@ -46,7 +46,10 @@ def complaint(error: ValidationError) -> str:
     if kind in ("literal_error", "enum"):
         return f"{where}{shown} must be one of {context['expected']}."
     if kind in ("too_short", "too_long"):
-        return f"{where} has {context['actual_length']} entries; it needs {context.get('min_length', context.get('max_length'))}."
+        return (
+            f"{where} has {context['actual_length']} entries; it needs "
+            f"{context.get('min_length', context.get('max_length'))}."
+        )
     if kind == "value_error":
         message = str(context.get("error", first["msg"]))
         return message if not first["loc"] else f"{where}: {message}"

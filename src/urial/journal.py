@@ -22,7 +22,9 @@ def start_log() -> logging.Logger:
     if not log.handlers:
         try:
             state_dir().mkdir(parents=True, exist_ok=True)
-            handler: logging.Handler = RotatingFileHandler(state_dir() / "urial.log", maxBytes=500_000, backupCount=2, encoding="utf-8", delay=True)
+            handler: logging.Handler = RotatingFileHandler(
+                state_dir() / "urial.log", maxBytes=500_000, backupCount=2, encoding="utf-8", delay=True
+            )
         except OSError:
             handler = logging.NullHandler()
         handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))

@@ -1,9 +1,9 @@
 """Text to quantity and back, the way the trade writes it.
 
-Inside Urial every value is in core units: mm, N, N·mm, MPa, kg, degrees, m/s² and plain numbers.
-``parse`` reads what a person types (``24 3/8"``, ``2' 1 1/2"``, ``61.9 cm``, ``450 lbf``) into core units,
-``show`` writes a core value in the system chosen.  Unit names are understood by pint, which is only
-imported when the text holds a unit beyond inches, feet, millimetres and kilograms, because it is slow to load.
+Inside Urial every value is in core units: mm, N, N·mm, MPa, kg, degrees, m/s² and plain numbers. ``parse``
+reads what a person types (``24 3/8"``, ``2' 1 1/2"``, ``61.9 cm``, ``450 lbf``) into core units, ``show``
+writes a core value in the system chosen. Unit names are understood by pint, which is only imported when the
+text holds a unit beyond inches, feet, millimetres and kilograms, because it is slow to load.
 """
 
 from __future__ import annotations
@@ -20,7 +20,19 @@ if TYPE_CHECKING:
     from pint import UnitRegistry
 
 System = Literal["inch", "metric"]
-Kind = Literal["length", "mass", "force", "moment", "stress", "angle", "number", "percent", "line_force", "speed", "distance"]
+Kind = Literal[
+    "length",
+    "mass",
+    "force",
+    "moment",
+    "stress",
+    "angle",
+    "number",
+    "percent",
+    "line_force",
+    "speed",
+    "distance",
+]
 
 MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237
@@ -60,14 +72,24 @@ _KINDS: dict[str, _Kind] = {
 
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _NUM = r"(?:\d+(?:[.,]\d*)?|[.,]\d+)"
-_FRAC = rf"(?:(?P<whole>\d+)[\s-]+(?P<n1>\d+)/(?P<d1>\d+)|(?P<n2>\d+)/(?P<d2>\d+)|(?P<dec>{_NUM}(?:[eE][+-]?\d+)?))"
+_FRAC = (
+    r"(?:(?P<whole>\d+)[\s-]+(?P<n1>\d+)/(?P<d1>\d+)|(?P<n2>\d+)/(?P<d2>\d+)"
+    rf"|(?P<dec>{_NUM}(?:[eE][+-]?\d+)?))"
+)
 _VALUE = re.compile(rf"^(?P<sign>[-+]?)\s*{_FRAC}\s*(?P<unit>.*)$", re.S)
 _FEET = re.compile(
     rf"^(?P<sign>[-+]?)\s*(?P<ft>{_NUM})\s*(?:'|ft\.?|feet|foot)[\s-]*(?P<rest>.*)$", re.IGNORECASE | re.S
 )
 _INCH_NAMES = {'"', "in", "in.", "inch", "inches", "''"}
 _FAST: dict[str, dict[str, float]] = {
-    "length": {"mm": 1.0, "cm": 10.0, "m": 1000.0, "ft": 304.8, "'": 304.8, **dict.fromkeys(_INCH_NAMES, MM_PER_INCH)},
+    "length": {
+        "mm": 1.0,
+        "cm": 10.0,
+        "m": 1000.0,
+        "ft": 304.8,
+        "'": 304.8,
+        **dict.fromkeys(_INCH_NAMES, MM_PER_INCH),
+    },
     "mass": {"kg": 1.0, "lb": KG_PER_POUND, "lbs": KG_PER_POUND, "t": 1000.0, "g": 0.001},
     "force": {"N": 1.0, "kN": 1000.0, "lbf": N_PER_LBF, "kgf": STANDARD_GRAVITY},
     "stress": {"MPa": 1.0, "N/mm²": 1.0, "N/mm2": 1.0},
@@ -78,7 +100,21 @@ _FAST: dict[str, dict[str, float]] = {
 }
 
 
-GAUGE = {"7": 0.1793, "8": 0.1644, "9": 0.1495, "10": 0.1345, "11": 0.1196, "12": 0.1046, "13": 0.0897, "14": 0.0747, "15": 0.0673, "16": 0.0598, "18": 0.0478, "20": 0.0359, "22": 0.0299}
+GAUGE = {
+    "7": 0.1793,
+    "8": 0.1644,
+    "9": 0.1495,
+    "10": 0.1345,
+    "11": 0.1196,
+    "12": 0.1046,
+    "13": 0.0897,
+    "14": 0.0747,
+    "15": 0.0673,
+    "16": 0.0598,
+    "18": 0.0478,
+    "20": 0.0359,
+    "22": 0.0299,
+}
 """Sheet steel by gauge, inches (Manufacturers' Standard Gauge)."""
 _GAUGE = re.compile(r"^(\d+)\s*(?:ga|ga\.|gauge|gage)$", re.IGNORECASE)
 
@@ -96,9 +132,20 @@ def registry() -> UnitRegistry[float]:
 
 def _tidy_unit(text: str) -> str:
     text = text.strip().rstrip(".").replace("·", "*").replace("²", "**2").replace("⋅", "*")
-    aliases = {"ft*lb": "foot*force_pound", "ft-lb": "foot*force_pound", "ft*lbf": "foot*force_pound",
-               "ftlb": "foot*force_pound", "in*lb": "inch*force_pound", "Nm": "N*m", "kNm": "kN*m",
-               "lbs": "lb", "kip": "kip", "#": "lb", "psi": "psi", "lbf/in": "force_pound/inch"}  # fmt: skip
+    aliases = {
+        "ft*lb": "foot*force_pound",
+        "ft-lb": "foot*force_pound",
+        "ft*lbf": "foot*force_pound",
+        "ftlb": "foot*force_pound",
+        "in*lb": "inch*force_pound",
+        "Nm": "N*m",
+        "kNm": "kN*m",
+        "lbs": "lb",
+        "kip": "kip",
+        "#": "lb",
+        "psi": "psi",
+        "lbf/in": "force_pound/inch",
+    }
     return aliases.get(text, text)
 
 
@@ -131,10 +178,16 @@ def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
     """
     spec = _KINDS[kind]
     if len(text) > 80:
-        raise UnitError(f"That is {len(text)} characters long, which no size is. Write {_a(kind)} like {spec.example}.")
+        raise UnitError(
+            f"That is {len(text)} characters long, which no size is. Write {_a(kind)} like {spec.example}."
+        )
     original = text.strip()
-    cleaned = original.replace("′", "'").replace("″", '"').replace("”", '"').replace("’", "'").replace("−", "-")
-    cleaned = cleaned.replace("\u2044", "/").replace("\u00a0", " ").replace("\u2009", "").replace("\u202f", "")
+    cleaned = (
+        original.replace("′", "'").replace("″", '"').replace("”", '"').replace("’", "'").replace("−", "-")
+    )
+    cleaned = (
+        cleaned.replace("\u2044", "/").replace("\u00a0", " ").replace("\u2009", "").replace("\u202f", "")
+    )
     cleaned = cleaned.replace("''", '"')
     for glyph, plain in _VULGAR.items():
         cleaned = cleaned.replace(glyph, " " + plain)
@@ -147,7 +200,9 @@ def parse(text: str, kind: Kind = "length", system: System = "metric") -> float:
         gauge = _GAUGE.match(cleaned)
         if gauge:
             if gauge[1] not in GAUGE:
-                raise UnitError(f"“{original}”: there is no sheet of that gauge here; there are {', '.join(GAUGE)}.")
+                raise UnitError(
+                    f"“{original}”: there is no sheet of that gauge here; there are {', '.join(GAUGE)}."
+                )
             return round(GAUGE[gauge[1]] * MM_PER_INCH, 9)
         feet = _FEET.match(cleaned)
         if feet:
@@ -182,13 +237,21 @@ def _two_readings(text: str, original: str, kind: str) -> None:
     """UnitError naming both readings for what the trade writes in two ways."""
     found = re.match(r"^[-+]?(\d{1,3})'(\d{3})(?!\d)", text)
     if found:
-        raise UnitError(f"“{original}” can be read two ways, {found[1]} feet {int(found[2])} inches or {found[1]}{found[2]}. Write {found[1]}' {int(found[2])}\" or {found[1]}{found[2]}.")
+        raise UnitError(
+            f"“{original}” can be read two ways, {found[1]} feet {int(found[2])} inches or "
+            f"{found[1]}{found[2]}. Write {found[1]}' {int(found[2])}\" or {found[1]}{found[2]}."
+        )
     found = re.match(r"^[-+]?(\d{1,3})\.(000)(?!\d)", text)
     if found:
-        raise UnitError(f"“{original}” can be read two ways, {found[1]} or {found[1]}000. Write the one that is meant.")
+        raise UnitError(
+            f"“{original}” can be read two ways, {found[1]} or {found[1]}000. Write the one that is meant."
+        )
     found = re.match(r"^[-+]?([\d.,]+)\s*tons?$", text, re.IGNORECASE)
     if found and kind in ("mass", "force"):
-        raise UnitError(f"“{original}” can be read two ways, {found[1]} t (of 1000 kg) or {found[1]} short tons (of 2000 lb). Write {found[1]} t, or pounds.")
+        raise UnitError(
+            f"“{original}” can be read two ways, {found[1]} t (of 1000 kg) or {found[1]} short tons "
+            f"(of 2000 lb). Write {found[1]} t, or pounds."
+        )
 
 
 def _ungrouped(text: str) -> str:
@@ -207,7 +270,10 @@ def _amount(match: re.Match[str], original: str, spec: _Kind) -> float:
     if match["dec"] is not None:
         text = match["dec"]
         if re.fullmatch(r"\d{1,3},\d{3}", text):
-            raise UnitError(f"“{original}” can be read two ways, {text.replace(',', '.')} or {text.replace(',', '')}. Write one of them, like {spec.example}.")
+            raise UnitError(
+                f"“{original}” can be read two ways, {text.replace(',', '.')} or "
+                f"{text.replace(',', '')}. Write one of them, like {spec.example}."
+            )
         value = _decimal(text)
         if value in (float("inf"),):
             raise UnitError(f"“{original}” is too large to be a size. Write it like {spec.example}.")
@@ -237,7 +303,9 @@ def _spaced(text: str) -> str:
 
 FINE_BELOW = 12.0
 OFF_FRACTION = 0.004
-"""Below this size (mm) a length that is no common fraction (to this much of an inch) is written in thousandths."""
+"""Below this size (mm) a length that is no common fraction (to this much of an inch) is written in
+thousandths.
+"""
 
 
 def fraction_of_inch(value_mm: float, nearest: int = 16) -> tuple[int, Fraction]:
@@ -282,16 +350,34 @@ def show(value: float, kind: Kind = "length", system: System = "metric", nearest
 
 
 _SPOKEN: dict[str, tuple[Kind, float]] = {
-    "mm": ("length", 1.0), "kg": ("mass", 1.0), "kN": ("force", 1000.0), "N": ("force", 1.0), "N·m": ("moment", 1000.0), "kN·m": ("moment", 1e6), "N·mm": ("moment", 1.0),
-    "MPa": ("stress", 1.0), "km/h": ("speed", 1.0), "N/mm": ("line_force", 1.0),
-}  # fmt: skip
-_AREAS = {"mm²": (MM_PER_INCH**2, "in²"), "mm³": (MM_PER_INCH**3, "in³"), "mm⁴": (MM_PER_INCH**4, "in⁴"), "m²": (0.3048**2, "ft²"), "kg/m": (KG_PER_POUND / 0.3048, "lb/ft")}
-_SAID = re.compile(r"(?<![\w.,/])(?P<size>(?:[+\-−±]\s?)?\d[\d\u202f]*(?:\.\d+)?)(?P<gap>[ \u00a0])(?P<unit>kN·m|N·mm|N·m|N/mm|km/h|kg/m|mm²|mm³|mm⁴|m²|mm|kg|kN|MPa|N)(?![\w²³⁴·/])")
+    "mm": ("length", 1.0),
+    "kg": ("mass", 1.0),
+    "kN": ("force", 1000.0),
+    "N": ("force", 1.0),
+    "N·m": ("moment", 1000.0),
+    "kN·m": ("moment", 1e6),
+    "N·mm": ("moment", 1.0),
+    "MPa": ("stress", 1.0),
+    "km/h": ("speed", 1.0),
+    "N/mm": ("line_force", 1.0),
+}
+_AREAS = {
+    "mm²": (MM_PER_INCH**2, "in²"),
+    "mm³": (MM_PER_INCH**3, "in³"),
+    "mm⁴": (MM_PER_INCH**4, "in⁴"),
+    "m²": (0.3048**2, "ft²"),
+    "kg/m": (KG_PER_POUND / 0.3048, "lb/ft"),
+}
+_SAID = re.compile(
+    r"(?<![\w.,/])(?P<size>(?:[+\-−±]\s?)?\d[\d\u202f]*(?:\.\d+)?)(?P<gap>[ \u00a0])"
+    r"(?P<unit>kN·m|N·mm|N·m|N/mm|km/h|kg/m|mm²|mm³|mm⁴|m²|mm|kg|kN|MPa|N)(?![\w²³⁴·/])"
+)
 
 
 def in_words(text: str, system: System, nearest: int = 16, beside: bool = False) -> str:
-    """A sentence with every metric figure in it as an inch shop writes it; ``beside``: added in brackets, the metric kept
-    (a working is reckoned in mm, N and MPa and must be followed as it stands).  A metric job's is left alone."""
+    """A sentence with every metric figure in it as an inch shop writes it; ``beside``: added in brackets,
+    the metric kept (a working is reckoned in mm, N and MPa and must be followed as it stands). A metric
+    job's is left alone."""
     if system == "metric":
         return text
 

@@ -1,4 +1,6 @@
-"""The rear receiver's bodies: closed, of the weight of steel, clear of each other; outlines by closed forms."""
+"""The rear receiver's bodies: closed, of the weight of steel, clear of each other; outlines by closed
+forms.
+"""
 
 import math
 
@@ -21,7 +23,9 @@ def test_every_piece_is_a_closed_solid_with_the_weight_of_steel(verdict):
         s = bodies.body(part)
         assert s.status().name == "NoError" and s.volume() > 0 and s.genus() >= 0
         if isinstance(part.shape, Plate):
-            plate = outline.area(part.shape.outline) - sum(math.pi * d * d / 4 for _, _, d in part.shape.holes)
+            plate = outline.area(part.shape.outline) - sum(
+                math.pi * d * d / 4 for _, _, d in part.shape.holes
+            )
             assert bodies.face_area(part.shape) == pytest.approx(plate, rel=2e-3)
     total = sum(bodies.mass(p) for p in verdict.assembly.parts)
     assert bodies.total_mass(verdict.assembly) == pytest.approx(total)
@@ -42,10 +46,16 @@ def test_nothing_runs_through_anything(verdict, job):
 
 
 def test_a_cross_tube_through_both_rails_is_said(job):
-    """Finding: at a small drop the tube went through both rails and nothing said so.  The rail is 65 wide and 125 high from
-    545 up; at a drop of −15 the tube's middle is 545 + 15 + (63.5 + 76.2)/2 = 629.9, so it lies wholly inside the rails' height."""
+    """Finding: at a small drop the tube went through both rails and nothing said so. The rail is 65 wide and
+    125 high from 545 up; at a drop of −15 the tube's middle is 545 + 15 + (63.5 + 76.2)/2 = 629.9, so it
+    lies wholly inside the rails' height."""
     low = edit.put(job, "stack.1.drop_mm", -15.0)
-    for path, value in (("stack.1.plate_outline", ((780.0, 720.0), (1150.0, 720.0), (1150.0, 540.0), (780.0, 540.0))), ("stack.1.gussets", "none"), ("stack.1.mouth_to_tube_mm", 350.0), ("stack.1.receiver_length_mm", 420.0)):
+    for path, value in (
+        ("stack.1.plate_outline", ((780.0, 720.0), (1150.0, 720.0), (1150.0, 540.0), (780.0, 540.0))),
+        ("stack.1.gussets", "none"),
+        ("stack.1.mouth_to_tube_mm", 350.0),
+        ("stack.1.receiver_length_mm", 420.0),
+    ):
         low = edit.put(low, path, value)
     a = families.build(low)
     found = bodies.overlaps(a, host_bodies(low))
@@ -80,7 +90,9 @@ def test_rounded_hull_has_the_area_of_a_grown_polygon():
     assert outline.bounds(square) == pytest.approx((-15, -15, 115, 75))
 
 
-@given(st.lists(st.tuples(st.floats(-200, 200), st.floats(-200, 200)), min_size=3, max_size=9), st.floats(5, 60))
+@given(
+    st.lists(st.tuples(st.floats(-200, 200), st.floats(-200, 200)), min_size=3, max_size=9), st.floats(5, 60)
+)
 @example([(0.0, 2.00001), (0.0, -30.0), (-1.0, 0.0)], 5.0)
 @example([(0.0, 0.0), (0.0, -1.0), (1.0, 0.0), (-1.3021082283725524e-169, 0.0)], 5.0)
 def test_every_disc_is_inside_its_hull(points, radius):

@@ -1,4 +1,6 @@
-"""What must be true of every part: turning, mirroring, reordering change nothing; joints balance; facts are the shapes' own."""
+"""What must be true of every part: turning, mirroring, reordering change nothing; joints balance; facts
+are the shapes' own.
+"""
 
 import dataclasses
 import math
@@ -69,7 +71,11 @@ def test_the_order_of_parts_and_joints_does_not_matter(random, name):
     parts, joints = list(a.parts), list(a.joints)
     random.shuffle(parts)
     random.shuffle(joints)
-    same(judged(a, loads)[0], judged(dataclasses.replace(a, parts=tuple(parts), joints=tuple(joints)), loads)[0], 1e-6)
+    same(
+        judged(a, loads)[0],
+        judged(dataclasses.replace(a, parts=tuple(parts), joints=tuple(joints)), loads)[0],
+        1e-6,
+    )
 
 
 @pytest.mark.parametrize("name", ALL)
@@ -96,13 +102,21 @@ def test_a_strap_pulls_and_an_edge_pushes_or_neither():
     a, loads = made("strap")
     _, _, forces = judged(a, loads)
     index = forces.raw.link_index
-    carries = {name: forces.raw.carries[:, index[f"1/{name}"]] for name in ("bite low", "bite high", "strap low", "strap high")}
-    assert list(carries["strap low"]) == [True, False]  # pulled away: the straps hold; pushed on: they hang loose
+    carries = {
+        name: forces.raw.carries[:, index[f"1/{name}"]]
+        for name in ("bite low", "bite high", "strap low", "strap high")
+    }
+    assert list(carries["strap low"]) == [
+        True,
+        False,
+    ]  # pulled away: the straps hold; pushed on: they hang loose
     assert carries["bite high"][1] and not carries["bite low"][0]
     for name in carries:
         j = a.joint_by_key[f"1/{name}"]
         f, _ = forces.own(j)
-        sign = -1.0 if name.startswith("bite") else 1.0  # what the host puts on the part along z: a bearing pushes back, a strap pulls
+        sign = (
+            -1.0 if name.startswith("bite") else 1.0
+        )  # what the host puts on the part along z: a bearing pushes back, a strap pulls
         assert (sign * f[:, 2] >= -1e-6).all()
 
 
@@ -119,7 +133,9 @@ def test_what_no_check_knows_is_said_not_passed():
     glued = dataclasses.replace(a, joints=joints)
     from urial.strength import stiffness
 
-    stiffness.stiffness.register(Glue)(lambda how, joint, assembly, foot: ((1e7,) * 3 + (1e11,) * 3, joint.place, None))
+    stiffness.stiffness.register(Glue)(
+        lambda how, joint, assembly, foot: ((1e7,) * 3 + (1e11,) * 3, joint.place, None)
+    )
     _, unknown, _ = judged(glued, loads)
     assert any("no check knows a glue joint" in u.what for u in unknown)
 
@@ -128,7 +144,13 @@ def test_timber_is_said_not_to_be_judged():
     from urial.stock import catalogue
 
     a, loads = made("clamp")
-    wooden = dataclasses.replace(a, parts=tuple(dataclasses.replace(p, material=catalogue.material("C24 timber")) if p.key == "1/upright" else p for p in a.parts))
+    wooden = dataclasses.replace(
+        a,
+        parts=tuple(
+            dataclasses.replace(p, material=catalogue.material("C24 timber")) if p.key == "1/upright" else p
+            for p in a.parts
+        ),
+    )
     checks, unknown, _ = judged(wooden, loads)
     assert any("timber" in u.what for u in unknown) and "1/upright: forces" not in checks
 
@@ -158,7 +180,9 @@ def test_a_bent_tube_bends_as_the_curved_beam_does():
     nodes = {n: net.nodes[n] for b in beams for n in (b.i, b.j)}
     last = beams[-1].j
     force = np.array([-300.0, 200.0, -500.0])
-    got = solve(Frame(nodes, members, {beams[0].i: [1] * 6}), {"c": {last: [*force, 0, 0, 0]}}).displacements[0, list(nodes).index(last), :3]
+    got = solve(Frame(nodes, members, {beams[0].i: [1] * 6}), {"c": {last: [*force, 0, 0, 0]}}).displacements[
+        0, list(nodes).index(last), :3
+    ]
     size = paths.length(tube.shape.path)
     tip = np.array(nodes[last])
     want = np.zeros(3)
@@ -170,14 +194,26 @@ def test_a_bent_tube_bends_as_the_curved_beam_does():
         for k in range(3):
             unit = np.cross(arm, np.eye(3)[k])
             mt, ut = m @ t, unit @ t
-            want[k] += (((m @ unit) - mt * ut) / (steel.E * s.Iy) + mt * ut / (steel.G * s.J) + (force @ t) * t[k] / (steel.E * s.area)) * size / 4000
+            want[k] += (
+                (
+                    ((m @ unit) - mt * ut) / (steel.E * s.Iy)
+                    + mt * ut / (steel.G * s.J)
+                    + (force @ t) * t[k] / (steel.E * s.area)
+                )
+                * size
+                / 4000
+            )
     assert got == pytest.approx(want, rel=0.01, abs=0.005 * np.abs(want).max())
 
 
 # ---- facts
 
 
-@given(st.lists(st.tuples(st.floats(-100, 100), st.floats(-80, 80)), min_size=3, max_size=7), st.floats(12, 30), st.floats(0, 6.28))
+@given(
+    st.lists(st.tuples(st.floats(-100, 100), st.floats(-80, 80)), min_size=3, max_size=7),
+    st.floats(12, 30),
+    st.floats(0, 6.28),
+)
 def test_edges_and_widths_are_those_of_the_polygon(points, radius, angle):
     spread = np.ptp(np.array(points), axis=0)
     if min(spread) < 5:
@@ -188,10 +224,14 @@ def test_edges_and_widths_are_those_of_the_polygon(points, radius, angle):
     d = (math.cos(angle), math.sin(angle))
     ray = shapely.LineString([(u, v), (u + 1000 * d[0], v + 1000 * d[1])]).intersection(poly).length
     assert facts.ray(facts.flat_corners(shape), (u, v), d) == pytest.approx(ray, rel=1e-6)
-    line = shapely.LineString([(u - 1000 * d[0], v - 1000 * d[1]), (u + 1000 * d[0], v + 1000 * d[1])]).intersection(poly)
+    line = shapely.LineString(
+        [(u - 1000 * d[0], v - 1000 * d[1]), (u + 1000 * d[0], v + 1000 * d[1])]
+    ).intersection(poly)
     assert facts.chord(shape, (), (u, v), d, False) == pytest.approx(line.length, rel=1e-6)
     hole = shapely.Point(u, v).buffer(8, 256)
-    assert facts.chord(shape, ((u, v, 16.0),), (u, v), d, True) == pytest.approx(line.difference(hole).length, rel=1e-3)
+    assert facts.chord(shape, ((u, v, 16.0),), (u, v), d, True) == pytest.approx(
+        line.difference(hole).length, rel=1e-3
+    )
 
 
 def test_a_ledge_is_the_metal_beside_a_bead():
@@ -200,9 +240,13 @@ def test_a_ledge_is_the_metal_beside_a_bead():
 
     plate = Part("1/p", "p", Plate(rectangle(-60, -40, 60, 40), 10.0), catalogue.material("A36"), "")
     centre = (0.0, 0.0, 10.0)
-    assert facts.ledge(Run((-30, 25, 10), (30, 25, 10)), plate, centre) == pytest.approx(15)  # outward to the edge at v = 40
+    assert facts.ledge(Run((-30, 25, 10), (30, 25, 10)), plate, centre) == pytest.approx(
+        15
+    )  # outward to the edge at v = 40
     assert facts.ledge(Run((-45, -20, 10), (-45, 20, 10)), plate, centre) == pytest.approx(15)
-    assert facts.ledge(Run((-30, 40, 10), (30, 40, 10)), plate, (0, 60, 10)) == pytest.approx(80)  # along an edge the bead lies inward
+    assert facts.ledge(Run((-30, 40, 10), (30, 40, 10)), plate, (0, 60, 10)) == pytest.approx(
+        80
+    )  # along an edge the bead lies inward
     assert facts.ledge(Run((-30, 25, 5), (30, 25, 5)), plate, centre) == math.inf  # not on a face
 
 
@@ -216,14 +260,18 @@ def test_mass_is_the_same_in_parts_solids_blanks_and_lists(job):
         if isinstance(p.shape, Plate):
             assert bodies.mass(p) == pytest.approx(flat.flat_area(p.shape) * p.shape.t * own, rel=3e-3)
     tube = a.by_key["1/cross tube"]
-    assert bodies.mass(tube) == pytest.approx(tube.shape.stock.section().area * flat.cut_length(tube.shape) * 7850e-9, rel=2e-3)
+    assert bodies.mass(tube) == pytest.approx(
+        tube.shape.stock.section().area * flat.cut_length(tube.shape) * 7850e-9, rel=2e-3
+    )
 
 
 def test_marks_are_given_once(job):
     a = families.build(job)
     given_ = marks(a, {})
     bare = families.build(edit.put(edit.put(job, "stack.1.gussets", "none"), "stack.1.plug_bracket", False))
-    assert marks(bare, given_)["2/bar"] == given_["2/bar"]  # what went keeps its letter for when it comes back
+    assert (
+        marks(bare, given_)["2/bar"] == given_["2/bar"]
+    )  # what went keeps its letter for when it comes back
     again = marked(bare, given_)
     assert {p.mark for p in again.parts} < {p.mark for p in a.parts}
     assert len(set(given_.values())) == len(given_)
@@ -233,7 +281,9 @@ def test_a_mark_given_twice_stays_with_the_first_and_none_looks_like_a_left_or_a
     a = families.build(job)
     table = marks(a, {**job.marks, "1/receiver": job.marks["1/cross tube"]})
     assert table["1/cross tube"] == job.marks["1/cross tube"] and len(set(table.values())) == len(table)
-    many = dataclasses.replace(a, parts=tuple(dataclasses.replace(a.parts[0], key=f"1/thing {n}") for n in range(400)))
+    many = dataclasses.replace(
+        a, parts=tuple(dataclasses.replace(a.parts[0], key=f"1/thing {n}") for n in range(400))
+    )
     given = list(marks(many, {}).values())
     assert len(set(given)) == 400 and not any(len(m) == 2 and m[1] in "LR" for m in given)
 
@@ -256,9 +306,17 @@ def test_the_chain_runs_from_every_loaded_place_to_the_host(job):
 
     a = families.build(job)
     whole = [link.name for link in chain(a, ("2/ball",), "frame rail")]
-    assert whole[:2] == ["ball", "ball plate"] and whole[-2:] == ["frame rail", "vehicle limits"] and "chain plate" not in whole
+    assert (
+        whole[:2] == ["ball", "ball plate"]
+        and whole[-2:] == ["frame rail", "vehicle limits"]
+        and "chain plate" not in whole
+    )
     hooked = [link.name for link in chain(a, ("1/chain hole.left",), "frame rail")]
-    assert hooked[:3] == ["chain plate", "chain plate weld", "receiver"] and "ball" not in hooked and "plug bracket" not in hooked
+    assert (
+        hooked[:3] == ["chain plate", "chain plate weld", "receiver"]
+        and "ball" not in hooked
+        and "plug bracket" not in hooked
+    )
 
 
 def test_the_idle_parts_are_those_no_force_reaches(job):

@@ -1,5 +1,7 @@
-"""Trial parts that no family makes yet: a bent tube, an angle, a clamp on a rail, a strap round a trunk.  Written as a family
-would write them, mirrored by ``s`` = −1, to try the model on what it was not shaped for."""
+"""Trial parts that no family makes yet: a bent tube, an angle, a clamp on a rail, a strap round a trunk.
+Written as a family would write them, mirrored by ``s`` = −1, to try the model on what it was not shaped
+for.
+"""
 
 import dataclasses
 
@@ -19,8 +21,16 @@ from urial.strength.basis import AllowableStrength
 from urial.strength.checks import judge
 
 S355 = catalogue.material("S355")
-ROUND = next(b for b in catalogue.bars().values() if b.shape == "round_tube" and b.system == "inch" and 37 < b.width < 39 and b.wall > 3)
-ANGLE = next(b for b in catalogue.bars().values() if b.shape == "angle" and b.system == "metric" and b.width == b.height >= 50 and b.wall >= 5)
+ROUND = next(
+    b
+    for b in catalogue.bars().values()
+    if b.shape == "round_tube" and b.system == "inch" and 37 < b.width < 39 and b.wall > 3
+)
+ANGLE = next(
+    b
+    for b in catalogue.bars().values()
+    if b.shape == "angle" and b.system == "metric" and b.width == b.height >= 50 and b.wall >= 5
+)
 FLAT = Metal(S355, 6.0)
 
 
@@ -32,45 +42,126 @@ def foot(b, name, at, normal, x, size=(120.0, 90.0), t=8.0, pitch=80.0):
     """A plate bolted to the host by two M12, its middle at a place, z out of the host; returns the plate."""
     place = Place.facing(at, normal, x)
     w, h = size
-    plate = b.plate(name, t, rectangle(-w / 2, -h / 2, w / 2, h / 2), place, material="S355", holes=((-pitch / 2, 0.0, 13.5), (pitch / 2, 0.0, 13.5)))
+    plate = b.plate(
+        name,
+        t,
+        rectangle(-w / 2, -h / 2, w / 2, h / 2),
+        place,
+        material="S355",
+        holes=((-pitch / 2, 0.0, 13.5), (pitch / 2, 0.0, 13.5)),
+    )
     face = ((-200.0, -100.0), (200.0, -100.0), (200.0, 100.0), (-200.0, 100.0))
-    b.joint(f"{name} bolts", plate, HOST, place, Bolts(((-pitch / 2, 0.0), (pitch / 2, 0.0)), 13.5, (13.5, 13.5), catalogue.bolt("M12"), catalogue.bolt_grade("8.8"), True, (FLAT, FLAT), face))
+    b.joint(
+        f"{name} bolts",
+        plate,
+        HOST,
+        place,
+        Bolts(
+            ((-pitch / 2, 0.0), (pitch / 2, 0.0)),
+            13.5,
+            (13.5, 13.5),
+            catalogue.bolt("M12"),
+            catalogue.bolt_grade("8.8"),
+            True,
+            (FLAT, FLAT),
+            face,
+        ),
+    )
     return plate, place
 
 
 def bent_tube(s=1.0):
-    """A bent tube from a plate on the host to a nose plate, a straight brace coped on to it from a second plate."""
+    """A bent tube from a plate on the host to a nose plate, a straight brace coped on to it from a second
+    plate.
+    """
     b = start()
     top, _ = foot(b, "upper plate", (0.0, 200.0 * s, 700.0), (-1.0, 0.0, 0.0), Y)
     low, _ = foot(b, "lower plate", (0.0, 200.0 * s, 400.0), (-1.0, 0.0, 0.0), Y)
     tip = (-520.0, 0.0, 480.0)
-    path = Bent(((-8.0, 200.0 * s, 700.0), (-200.0, 200.0 * s, 700.0), (-360.0, 60.0 * s, 560.0), tip), (120.0, 110.0))
+    path = Bent(
+        ((-8.0, 200.0 * s, 700.0), (-200.0, 200.0 * s, 700.0), (-360.0, 60.0 * s, 560.0), tip), (120.0, 110.0)
+    )
     tube = b.bar("tube", ROUND, path, material="A513-DOM", end_j=Slugged(40.0))
     end = (-8.0, 200.0 * s, 700.0)
     b.weld("tube weld", top, tube, ring(Place.facing(end, X), ROUND.width), 5.0, path="", normal=X)
     on = (-300.0, 112.5 * s, 612.5)
-    brace = b.bar("brace", ROUND, (-8.0, 200.0 * s, 400.0), on, material="A513-DOM", end_i=Slant(X), end_j=Cope(ROUND.width / 2, on, (-160.0, -140.0 * s, -140.0)))
-    b.weld("brace foot", low, brace, ring(Place.facing((-8.0, 200.0 * s, 400.0), X), ROUND.width), 5.0, path="", normal=X)
-    direction = tuple(np.subtract(on, (-8.0, 200.0 * s, 400.0)) / np.linalg.norm(np.subtract(on, (-8.0, 200.0 * s, 400.0))))
+    brace = b.bar(
+        "brace",
+        ROUND,
+        (-8.0, 200.0 * s, 400.0),
+        on,
+        material="A513-DOM",
+        end_i=Slant(X),
+        end_j=Cope(ROUND.width / 2, on, (-160.0, -140.0 * s, -140.0)),
+    )
+    b.weld(
+        "brace foot",
+        low,
+        brace,
+        ring(Place.facing((-8.0, 200.0 * s, 400.0), X), ROUND.width),
+        5.0,
+        path="",
+        normal=X,
+    )
+    direction = tuple(
+        np.subtract(on, (-8.0, 200.0 * s, 400.0)) / np.linalg.norm(np.subtract(on, (-8.0, 200.0 * s, 400.0)))
+    )
     near = tuple(np.subtract(on, np.array(direction) * ROUND.width / 2))
-    b.weld("brace weld", tube, brace, ring(Place.facing(near, direction), ROUND.width), 5.0, path="", normal=direction)
+    b.weld(
+        "brace weld",
+        tube,
+        brace,
+        ring(Place.facing(near, direction), ROUND.width),
+        5.0,
+        path="",
+        normal=direction,
+    )
     ahead = unit(minus(tip, (-360.0, 60.0 * s, 560.0)))
-    nose = b.plate("nose", 10.0, rectangle(-40.0, -40.0, 40.0, 40.0), Place.facing(tip, ahead, Y), material="S355", holes=((0.0, 30.0, 11.0),))
+    nose = b.plate(
+        "nose",
+        10.0,
+        rectangle(-40.0, -40.0, 40.0, 40.0),
+        Place.facing(tip, ahead, Y),
+        material="S355",
+        holes=((0.0, 30.0, 11.0),),
+    )
     b.weld("nose weld", tube, nose, ring(Place.facing(tip, ahead), ROUND.width), 5.0, path="", normal=ahead)
     b.socket("tip", "ball", nose, Place.facing((tip[0] - 10.0, tip[1], tip[2] + 30.0), Z, X))
-    return marked(b.placed(Place()), {}), {"drop": {"1/tip": (-400.0, 150.0 * s, -900.0, 0, 0, 0)}, "pull": {"1/tip": (-3000.0, 0.0, -300.0, 0, 0, 0)}}
+    return marked(b.placed(Place()), {}), {
+        "drop": {"1/tip": (-400.0, 150.0 * s, -900.0, 0, 0, 0)},
+        "pull": {"1/tip": (-3000.0, 0.0, -300.0, 0, 0, 0)},
+    }
 
 
 def angle_post(s=1.0):
     """An upright angle by its heel on a plate, a load on its top off its shear centre."""
     b = start()
     plate, _ = foot(b, "plate", (0.0, 0.0, 0.0), Z, X, (160.0, 140.0), 10.0, 120.0)
-    post = b.bar("post", ANGLE, (20.0, 10.0 * s, 10.0), (20.0, 10.0 * s, 410.0), material="S235", up=Y if s > 0 else X, heel=True)  # an equal angle mirrored is the same angle, legs changed over
+    post = b.bar(
+        "post",
+        ANGLE,
+        (20.0, 10.0 * s, 10.0),
+        (20.0, 10.0 * s, 410.0),
+        material="S235",
+        up=Y if s > 0 else X,
+        heel=True,
+    )  # an equal angle mirrored is the same angle, legs changed over
     cy, cz = 20.0 + (post.shape.path.a[0] - 20.0), post.shape.path.a[1]
     w = ANGLE.width / 2
-    b.weld("post weld", plate, post, loop(Place((cy, cz, 10.0)), 2 * w * 0.9, 2 * w * 0.9), 5.0, path="", normal=Z)
+    b.weld(
+        "post weld",
+        plate,
+        post,
+        loop(Place((cy, cz, 10.0)), 2 * w * 0.9, 2 * w * 0.9),
+        5.0,
+        path="",
+        normal=Z,
+    )
     b.socket("top", "deck", post, Place((post.shape.path.b[0], post.shape.path.b[1], 410.0)))
-    return marked(b.placed(Place()), {}), {"side": {"1/top": (150.0, 400.0 * s, -200.0, 0, 0, 0)}, "twist": {"1/top": (0, 0, -500.0, 0, 0, 30_000.0 * s)}}
+    return marked(b.placed(Place()), {}), {
+        "side": {"1/top": (150.0, 400.0 * s, -200.0, 0, 0, 0)},
+        "twist": {"1/top": (0, 0, -500.0, 0, 0, 30_000.0 * s)},
+    }
 
 
 def clamped_cradle(s=1.0):
@@ -78,27 +169,61 @@ def clamped_cradle(s=1.0):
     b = start()
     place = Place.facing((0.0, 0.0, 500.0), Z, X)
     plate = b.plate("clamp plate", 10.0, rectangle(-70.0, -60.0, 70.0, 60.0), place, material="S355")
-    b.joint("clamp", plate, HOST, place, Clamp(catalogue.bolt("M10"), catalogue.bolt_grade("8.8"), 4, 2, 0.3, (100.0, 80.0)))
+    b.joint(
+        "clamp",
+        plate,
+        HOST,
+        place,
+        Clamp(catalogue.bolt("M10"), catalogue.bolt_grade("8.8"), 4, 2, 0.3, (100.0, 80.0)),
+    )
     tube = catalogue.bar("40x40x3")
     upright = b.bar("upright", tube, (0.0, 0.0, 510.0), (0.0, 0.0, 800.0), material="S235", up=X)
-    b.weld("upright weld", plate, upright, loop(Place((0.0, 0.0, 510.0)), 40.0, 40.0, tube.radius), 4.0, path="", normal=Z)
+    b.weld(
+        "upright weld",
+        plate,
+        upright,
+        loop(Place((0.0, 0.0, 510.0)), 40.0, 40.0, tube.radius),
+        4.0,
+        path="",
+        normal=Z,
+    )
     b.socket("head", "deck", upright, Place((0.0, 0.0, 800.0)))
-    return marked(b.placed(Place()), {}), {"down": {"1/head": (0, 0, -2500.0, 0, 0, 0)}, "push": {"1/head": (500.0, 300.0 * s, -800.0, 0, 0, 0)}}
+    return marked(b.placed(Place()), {}), {
+        "down": {"1/head": (0, 0, -2500.0, 0, 0, 0)},
+        "push": {"1/head": (500.0, 300.0 * s, -800.0, 0, 0, 0)},
+    }
 
 
 def trunk_anchor(s=1.0):
-    """A short receiver block leaning on a trunk by two edges, held by one strap round it above and one below."""
+    """A short receiver block leaning on a trunk by two edges, held by one strap round it above and one
+    below.
+    """
     b = start()
     tube = catalogue.bar("60x60x5")
     upright = b.bar("upright", tube, (-150.0, 0.0, 400.0), (-150.0, 0.0, 800.0), material="S355", up=X)
     for name, z in (("low", 430.0), ("high", 770.0)):
         place = Place.facing((-120.0, 0.0, z), X, Z)  # from the part towards the trunk
         b.joint(f"bite {name}", upright, HOST, place, Contact(0.5, 5e4))
-        b.joint(f"strap {name}", upright, HOST, Place.facing((-180.0, 0.0, z), X, Z), StrapRound(15_000.0, 800.0, "webbing, label: 15 kN working limit"))
+        b.joint(
+            f"strap {name}",
+            upright,
+            HOST,
+            Place.facing((-180.0, 0.0, z), X, Z),
+            StrapRound(15_000.0, 800.0, "webbing, label: 15 kN working limit"),
+        )
     # straps hold it sideways and upright by friction round the trunk
-    b.joint("hang", upright, HOST, Place.facing((-150.0, 20.0 * s, 800.0), Z, X), Clamp(catalogue.bolt("M8"), catalogue.bolt_grade("8.8"), 1, 1, 0.3, (40.0, 40.0)))
+    b.joint(
+        "hang",
+        upright,
+        HOST,
+        Place.facing((-150.0, 20.0 * s, 800.0), Z, X),
+        Clamp(catalogue.bolt("M8"), catalogue.bolt_grade("8.8"), 1, 1, 0.3, (40.0, 40.0)),
+    )
     b.socket("ring", "ring", upright, Place((-180.0, 0.0, 520.0)))
-    return marked(b.placed(Place()), {}), {"pull": {"1/ring": (-9000.0, 500.0 * s, 0, 0, 0, 0)}, "push": {"1/ring": (4000.0, 0, 0, 0, 0, 0)}}
+    return marked(b.placed(Place()), {}), {
+        "pull": {"1/ring": (-9000.0, 500.0 * s, 0, 0, 0, 0)},
+        "push": {"1/ring": (4000.0, 0, 0, 0, 0, 0)},
+    }
 
 
 TRIALS = {"bent tube": bent_tube, "angle": angle_post, "clamp": clamped_cradle, "strap": trunk_anchor}
@@ -117,14 +242,20 @@ def judged(assembly, loads, method="elastic"):
 def turned(assembly, loads, place):
     """The whole thing somewhere else in space."""
     out = dataclasses.replace(
-        assembly, parts=tuple(dataclasses.replace(p, place=place @ p.place) for p in assembly.parts), joints=tuple(moved(j, place) for j in assembly.joints),
-        sockets=tuple(dataclasses.replace(k, place=place @ k.place) for k in assembly.sockets))  # fmt: skip
-    return out, {c: {n: (*place.vector(tuple(f[:3])), *place.vector(tuple(f[3:]))) for n, f in by.items()} for c, by in loads.items()}
+        assembly,
+        parts=tuple(dataclasses.replace(p, place=place @ p.place) for p in assembly.parts),
+        joints=tuple(moved(j, place) for j in assembly.joints),
+        sockets=tuple(dataclasses.replace(k, place=place @ k.place) for k in assembly.sockets),
+    )
+    return out, {
+        c: {n: (*place.vector(tuple(f[:3])), *place.vector(tuple(f[3:]))) for n, f in by.items()}
+        for c, by in loads.items()
+    }
 
 
 def unbalanced(assembly, forces):
-    """What is left over at every part when all joints and loads on it are summed about its place: the greatest force, and
-    moment in mm, each over the greatest force of a joint (1 N at least)."""
+    """What is left over at every part when all joints and loads on it are summed about its place: the
+    greatest force, and moment in mm, each over the greatest force of a joint (1 N at least)."""
     points = load_points(assembly)
     left = {}
     for part in assembly.parts:
@@ -140,6 +271,8 @@ def unbalanced(assembly, forces):
             for n, load in case.loads.items():
                 if points[n].part == part.key:
                     force[c] += load[:3]
-                    moment[c] += np.array(load[3:]) + np.cross(np.subtract(points[n].at, part.place.o), load[:3])
+                    moment[c] += np.array(load[3:]) + np.cross(
+                        np.subtract(points[n].at, part.place.o), load[:3]
+                    )
         left[part.key] = (np.abs(force).max() / size, np.abs(moment).max() / size)
     return left

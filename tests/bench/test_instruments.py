@@ -1,4 +1,6 @@
-"""Instruments over the real serial code path: a pseudo-terminal, pyserial, and everything that can go wrong."""
+"""Instruments over the real serial code path: a pseudo-terminal, pyserial, and everything that can go
+wrong.
+"""
 
 import subprocess
 import sys
@@ -19,7 +21,10 @@ def reading(reader, seconds=3.0):
     return None
 
 
-@pytest.mark.parametrize(("line", "value"), [("A +1.25 deg", 1.25), ("-12.3", -12.3), ("  A 90.0°", 90.0), ("A -0.05 deg\r", -0.05)])
+@pytest.mark.parametrize(
+    ("line", "value"),
+    [("A +1.25 deg", 1.25), ("-12.3", -12.3), ("  A 90.0°", 90.0), ("A -0.05 deg\r", -0.05)],
+)
 def test_lines_of_a_gauge_are_understood(line, value):
     assert parse_line(line, ANGLE_GAUGE) == value
 
@@ -40,7 +45,10 @@ def test_a_reading_comes_through_the_port_and_follows_the_gauge():
 
 
 def test_a_drifting_gauge_drifts():
-    with Simulated(value=0.0, noise=0.0, drift_per_s=20.0, rate_hz=50) as gauge, LineReader(gauge.port, ANGLE_GAUGE) as reader:
+    with (
+        Simulated(value=0.0, noise=0.0, drift_per_s=20.0, rate_hz=50) as gauge,
+        LineReader(gauge.port, ANGLE_GAUGE) as reader,
+    ):
         first = reading(reader)
         time.sleep(0.4)
         assert reading(reader) > first + 4
@@ -80,7 +88,11 @@ def test_a_pulled_plug_is_said():
 
 
 def test_the_simulated_gauge_ships_with_the_command():
-    done = subprocess.Popen([sys.executable, "-m", "urial.cli", "bench", "gauge", "--value", "3.5", "--seconds", "4"], stdout=subprocess.PIPE, text=True)
+    done = subprocess.Popen(
+        [sys.executable, "-m", "urial.cli", "bench", "gauge", "--value", "3.5", "--seconds", "4"],
+        stdout=subprocess.PIPE,
+        text=True,
+    )
     try:
         words = done.stdout.readline()
         port = next(w.rstrip(".") for w in words.split() if w.startswith("/dev/"))

@@ -7,11 +7,49 @@ import pytest
 
 from urial.calc.registry import CalcError, ask, calculators
 
-MEMBER = {"id": "m", "i": "A", "j": "B", "E_MPa": 2e5, "G_MPa": 77200, "area_mm2": 1000, "Iy_mm4": 1e6, "Iz_mm4": 2e6, "J_mm4": 5e5, "up": [0, 0, 1]}
-FRAME = {"nodes": {"A": [0, 0, 0], "B": [600, 0, 0]}, "members": [MEMBER], "supports": {"A": [1] * 6}, "loads": {"tip": {"B": [0, 0, -1000, 0, 0, 0]}}}
-WELD = {"segments_mm": [[0, 0, 0, 200], [100, 0, 100, 200]], "leg_mm": 6, "electrode_MPa": 482, "force_N": [0, -10000, 0], "point_mm": [50, 100, 0]}
-BOLTS = {"bolts_mm": [[0, -38.1], [0, 38.1]], "diameter_mm": 20, "Fu_MPa": 830, "threads_in_plane": True, "force_N": [0, -10000], "point_mm": [50.8, 0]}
-PIN = {"load_N": 20000, "diameter_mm": 16, "Fu_MPa": 860, "Fy_MPa": 655, "outer_thickness_mm": 6, "inner_thickness_mm": 50, "gap_mm": 1, "plate_Fy_MPa": 317}
+MEMBER = {
+    "id": "m",
+    "i": "A",
+    "j": "B",
+    "E_MPa": 2e5,
+    "G_MPa": 77200,
+    "area_mm2": 1000,
+    "Iy_mm4": 1e6,
+    "Iz_mm4": 2e6,
+    "J_mm4": 5e5,
+    "up": [0, 0, 1],
+}
+FRAME = {
+    "nodes": {"A": [0, 0, 0], "B": [600, 0, 0]},
+    "members": [MEMBER],
+    "supports": {"A": [1] * 6},
+    "loads": {"tip": {"B": [0, 0, -1000, 0, 0, 0]}},
+}
+WELD = {
+    "segments_mm": [[0, 0, 0, 200], [100, 0, 100, 200]],
+    "leg_mm": 6,
+    "electrode_MPa": 482,
+    "force_N": [0, -10000, 0],
+    "point_mm": [50, 100, 0],
+}
+BOLTS = {
+    "bolts_mm": [[0, -38.1], [0, 38.1]],
+    "diameter_mm": 20,
+    "Fu_MPa": 830,
+    "threads_in_plane": True,
+    "force_N": [0, -10000],
+    "point_mm": [50.8, 0],
+}
+PIN = {
+    "load_N": 20000,
+    "diameter_mm": 16,
+    "Fu_MPa": 860,
+    "Fy_MPa": 655,
+    "outer_thickness_mm": 6,
+    "inner_thickness_mm": 50,
+    "gap_mm": 1,
+    "plate_Fy_MPa": 317,
+}
 
 
 def put(name, **question):
@@ -19,16 +57,41 @@ def put(name, **question):
 
 
 def test_the_promised_calculators_are_there():
-    assert {"section", "frame", "weld_group", "bolt_group", "bolt_torque", "pin", "coupling_values", "axle_loads", "trailer_balance", "hitch_height"} <= set(calculators())
+    assert {
+        "section",
+        "frame",
+        "weld_group",
+        "bolt_group",
+        "bolt_torque",
+        "pin",
+        "coupling_values",
+        "axle_loads",
+        "trailer_balance",
+        "hitch_height",
+    } <= set(calculators())
 
 
 def test_section():
     s = put("section", shape="rect_bar", width_mm=20, height_mm=60)
     assert (s["area_mm2"], s["Iy_mm4"], s["Wplz_mm3"]) == (1200, 20 * 60**3 / 12, 60 * 400 / 4)
     assert s["mass_kg_per_m"] == pytest.approx(9.42)
-    given, default = put("section", shape="rect_tube", width_mm=60, height_mm=60, wall_mm=5, outer_radius_mm=10), put("section", shape="rect_tube", width_mm=60, height_mm=60, wall_mm=5)
+    given, default = (
+        put("section", shape="rect_tube", width_mm=60, height_mm=60, wall_mm=5, outer_radius_mm=10),
+        put("section", shape="rect_tube", width_mm=60, height_mm=60, wall_mm=5),
+    )
     assert given == default
-    assert set(s) == {"area_mm2", "Iy_mm4", "Iz_mm4", "Iyz_mm4", "J_mm4", "Wely_mm3", "Welz_mm3", "Wply_mm3", "Wplz_mm3", "mass_kg_per_m"}
+    assert set(s) == {
+        "area_mm2",
+        "Iy_mm4",
+        "Iz_mm4",
+        "Iyz_mm4",
+        "J_mm4",
+        "Wely_mm3",
+        "Welz_mm3",
+        "Wply_mm3",
+        "Wplz_mm3",
+        "mass_kg_per_m",
+    }
 
 
 def test_frame():
@@ -46,13 +109,21 @@ def test_weld_group():
     assert r["length_mm"] == 400 and r["J_mm3"] == pytest.approx(r["Ix_mm3"] + r["Iy_mm3"])
     assert r["elastic"]["max_N_per_mm"] == pytest.approx(25)
     assert r["elastic"]["available_N_per_mm"] == pytest.approx(0.6 * 482 * 6 * math.sqrt(0.5) / 2)
-    assert r["instantaneous_centre"]["nominal_N"] == pytest.approx(0.6 * 482 * 6 * math.sqrt(0.5) * 400, rel=0.01)
+    assert r["instantaneous_centre"]["nominal_N"] == pytest.approx(
+        0.6 * 482 * 6 * math.sqrt(0.5) * 400, rel=0.01
+    )
     out = ask("weld_group", json.dumps({**WELD, "force_N": [0, -10000, 500]}))
     assert out["instantaneous_centre"] is None
-    pure = ask("weld_group", json.dumps({**WELD, "force_N": [0, 0, 0], "moment_Nmm": [0, 0, 1e6]}))["instantaneous_centre"]
+    pure = ask("weld_group", json.dumps({**WELD, "force_N": [0, 0, 0], "moment_Nmm": [0, 0, 1e6]}))[
+        "instantaneous_centre"
+    ]
     assert pure["nominal_N"] is None and pure["available_N"] is None and pure["utilisation"] > 0
-    capped = ask("weld_group", json.dumps({**WELD, "base_Fy_MPa": 250, "base_Fu_MPa": 400, "base_thickness_mm": 3}))
-    assert capped["elastic"]["available_N_per_mm"] == pytest.approx(min(0.6 * 250 * 3 / 1.5, 0.6 * 400 * 3 / 2))
+    capped = ask(
+        "weld_group", json.dumps({**WELD, "base_Fy_MPa": 250, "base_Fu_MPa": 400, "base_thickness_mm": 3})
+    )
+    assert capped["elastic"]["available_N_per_mm"] == pytest.approx(
+        min(0.6 * 250 * 3 / 1.5, 0.6 * 400 * 3 / 2)
+    )
     assert capped["instantaneous_centre"]["available_N"] == pytest.approx(300 * 400, rel=0.01)
 
 
@@ -67,7 +138,9 @@ def test_bolt_group():
 
 def test_bolt_torque_and_pin():
     t = put("bolt_torque", diameter_mm=12, stress_area_mm2=84.3, proof_MPa=600, k=0.2)
-    assert t["preload_N"] == pytest.approx(0.75 * 600 * 84.3) and t["torque_Nm"] == pytest.approx(0.2 * 12 * t["preload_N"] / 1000)
+    assert t["preload_N"] == pytest.approx(0.75 * 600 * 84.3) and t["torque_Nm"] == pytest.approx(
+        0.2 * 12 * t["preload_N"] / 1000
+    )
     p = ask("pin", json.dumps(PIN))
     assert p["shear"]["demand_MPa"] == pytest.approx(20000 / (2 * math.pi * 64))
     assert p["shear"]["utilisation"] == pytest.approx(p["shear"]["demand_MPa"] / (0.563 * 860 / 2))
@@ -80,12 +153,23 @@ def test_bolt_torque_and_pin():
 def test_towing():
     c = put("coupling_values", towing_t=2.4, trailer_t=1.85, axle_t=1.7, bed_length_m=3, drawbar_m=4)
     assert c["D_kN"] == pytest.approx(9.80665 * 2.4 * 1.85 / 4.25) and c["V_kN"] == pytest.approx(2.4 * 1.7)
-    assert put("coupling_values", towing_t=2.4, trailer_t=1.85, static_vertical_kg=150)["Dc_kN"] == pytest.approx(9.80665 * 2.4 * 1.7 / 4.1)
+    assert put("coupling_values", towing_t=2.4, trailer_t=1.85, static_vertical_kg=150)[
+        "Dc_kN"
+    ] == pytest.approx(9.80665 * 2.4 * 1.7 / 4.1)
     assert put("coupling_values", towing_t=2, trailer_t=1) == {"D_kN": pytest.approx(9.80665 * 2 / 3)}
     a = put("axle_loads", wheelbase_mm=3000, ball_overhang_mm=1200, front_kg=1000, rear_kg=900, tongue_kg=100)
     assert a == {"front_kg": 960, "rear_kg": 1040, "front_change_percent": -4}
-    b = put("trailer_balance", axles_mm=[2000, 3000], masses=[{"kg": 400, "x_mm": 2000}, {"kg": 100, "x_mm": 2500}])
-    assert b == {"total_kg": 500, "tongue_kg": pytest.approx(80), "tongue_percent": pytest.approx(16), "axle_kg": pytest.approx(420)}
+    b = put(
+        "trailer_balance",
+        axles_mm=[2000, 3000],
+        masses=[{"kg": 400, "x_mm": 2000}, {"kg": 100, "x_mm": 2500}],
+    )
+    assert b == {
+        "total_kg": 500,
+        "tongue_kg": pytest.approx(80),
+        "tongue_percent": pytest.approx(16),
+        "axle_kg": pytest.approx(420),
+    }
     assert put("hitch_height", receiver_mm=500, coupler_mm=450, ball_mm=54, squat_mm=20) == {"drop_mm": 84}
 
 
@@ -105,7 +189,17 @@ def test_towing():
         ("weld_group", {**WELD, "leg_mm": 0}, "leg_mm"),
         ("weld_group", {**WELD, "segments_mm": [[0, 0, 0, 0]]}, "no length"),
         ("weld_group", {**WELD, "force_N": [0, 0, 0]}, "zero"),
-        ("weld_group", {**WELD, "segments_mm": [[0, 0, 0, 200]], "force_N": [100, 0, 0], "point_mm": [0, 100, 40], "moment_Nmm": [0, 5e5, 0]}, "single straight weld"),
+        (
+            "weld_group",
+            {
+                **WELD,
+                "segments_mm": [[0, 0, 0, 200]],
+                "force_N": [100, 0, 0],
+                "point_mm": [0, 100, 40],
+                "moment_Nmm": [0, 5e5, 0],
+            },
+            "single straight weld",
+        ),
         ("bolt_group", {**BOLTS, "bolts_mm": [[0, 0]], "point_mm": [30, 0]}, "single bolt"),
         ("bolt_group", {**BOLTS, "bolts_mm": [[0, 0], [0, 0]]}, "same place"),
         ("bolt_group", {**BOLTS, "threads_in_plane": "perhaps"}, "threads_in_plane"),
@@ -114,7 +208,7 @@ def test_towing():
         ("axle_loads", {"wheelbase_mm": "long"}, "wheelbase_mm|ball_overhang_mm"),
         ("coupling_values", {"towing_t": 1e400, "trailer_t": 1}, "towing_t|number|range"),
     ],
-)  # fmt: skip
+)
 def test_bad_questions_are_refused_naming_the_key(name, question, says):
     with pytest.raises(CalcError, match=says) as refusal:
         ask(name, json.dumps(question))
@@ -134,26 +228,61 @@ def test_every_calculator_has_a_schema_and_a_title():
         assert c.title and c.question.model_json_schema()["properties"]
 
 
-TAPES = {"points_mm": [[0, 800, 380], [0, -800, 380], [-1120, 480, 607], [-1120, -480, 607], [-400, 0, 520]], "tapes_mm": []}
+TAPES = {
+    "points_mm": [[0, 800, 380], [0, -800, 380], [-1120, 480, 607], [-1120, -480, 607], [-400, 0, 520]],
+    "tapes_mm": [],
+}
 TAPES["tapes_mm"] = [math.dist(p, (-1300, 60, 210)) for p in TAPES["points_mm"]]
 
 
 def test_triangulate():
     r = ask("triangulate", json.dumps({**TAPES, "sigma_mm": 2.0}))
-    assert r["point_mm"] == pytest.approx([-1300, 60, 210], abs=1e-3) and r["agree"] and r["suspect"] is None and r["other_mm"] is None
-    assert len(r["ellipsoid_95"]["half_axes_mm"]) == 3 and r["residuals_mm"] == pytest.approx([0] * 5, abs=1e-6)
+    assert (
+        r["point_mm"] == pytest.approx([-1300, 60, 210], abs=1e-3)
+        and r["agree"]
+        and r["suspect"] is None
+        and r["other_mm"] is None
+    )
+    assert len(r["ellipsoid_95"]["half_axes_mm"]) == 3 and r["residuals_mm"] == pytest.approx(
+        [0] * 5, abs=1e-6
+    )
     half = ask("triangulate", json.dumps(TAPES))
     assert r["sigma_mm"] == pytest.approx([2 * s for s in half["sigma_mm"]])
-    three = ask("triangulate", json.dumps({"points_mm": TAPES["points_mm"][:3], "tapes_mm": TAPES["tapes_mm"][:3], "towards": [0, 0, -1]}))
-    assert three["point_mm"] == pytest.approx([-1300, 60, 210], abs=1e-3) and three["other_mm"][2] > three["point_mm"][2]
+    three = ask(
+        "triangulate",
+        json.dumps(
+            {"points_mm": TAPES["points_mm"][:3], "tapes_mm": TAPES["tapes_mm"][:3], "towards": [0, 0, -1]}
+        ),
+    )
+    assert (
+        three["point_mm"] == pytest.approx([-1300, 60, 210], abs=1e-3)
+        and three["other_mm"][2] > three["point_mm"][2]
+    )
 
 
 def test_rectify():
-    square = {"corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]], "width_mm": 200, "height_mm": 200, "picks_px": [[300, 500], [500, 500]]}
+    square = {
+        "corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]],
+        "width_mm": 200,
+        "height_mm": 200,
+        "picks_px": [[300, 500], [500, 500]],
+    }
     r = ask("rectify", json.dumps(square))
     assert r["points_mm"] == [pytest.approx([100, 100]), pytest.approx([200, 100])]
-    assert r["distances"][0]["mm"] == pytest.approx(100) and r["distances"][0]["sigma_mm"] > 0.5 and (r["distances"][0]["from"], r["distances"][0]["to"]) == (0, 1)
-    given = ask("rectify", json.dumps({**{k: v for k, v in square.items() if not k.endswith("_mm")}, "corners_mm": [[0, 0], [200, 0], [200, 200], [0, 200]]}))
+    assert (
+        r["distances"][0]["mm"] == pytest.approx(100)
+        and r["distances"][0]["sigma_mm"] > 0.5
+        and (r["distances"][0]["from"], r["distances"][0]["to"]) == (0, 1)
+    )
+    given = ask(
+        "rectify",
+        json.dumps(
+            {
+                **{k: v for k, v in square.items() if not k.endswith("_mm")},
+                "corners_mm": [[0, 0], [200, 0], [200, 200], [0, 200]],
+            }
+        ),
+    )
     assert given["points_mm"] == r["points_mm"] and given["misfit_px"] == 0
 
 
@@ -166,38 +295,94 @@ def test_rectify():
         ("triangulate", {**TAPES, "towards": [0, 0, 0]}, "towards"),
         ("triangulate", {**TAPES, "points_mm": [[0, 0]] * 5}, "points_mm"),
         ("rectify", {"corners_px": [[0, 0], [1, 0], [1, 1]], "width_mm": 1, "height_mm": 1}, "corners_px"),
-        ("rectify", {"corners_px": [[100, 700], [500, 300], [500, 700], [100, 300]], "width_mm": 1, "height_mm": 1}, "cross"),
+        (
+            "rectify",
+            {"corners_px": [[100, 700], [500, 300], [500, 700], [100, 300]], "width_mm": 1, "height_mm": 1},
+            "cross",
+        ),
         ("rectify", {"corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]]}, "corners_mm"),
-        ("rectify", {"corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]], "width_mm": 1, "height_mm": 1, "zoom": 2}, "zoom"),
+        (
+            "rectify",
+            {
+                "corners_px": [[100, 700], [500, 700], [500, 300], [100, 300]],
+                "width_mm": 1,
+                "height_mm": 1,
+                "zoom": 2,
+            },
+            "zoom",
+        ),
     ],
-)  # fmt: skip
+)
 def test_bad_survey_questions_are_refused_with_the_key_or_the_reason(name, question, says):
     with pytest.raises(CalcError, match=says) as refusal:
         ask(name, json.dumps(question))
     assert "\n" not in str(refusal.value)
 
 
-RIG = {"vehicle": {"mass_kg": 2200, "Iz_kgm2": 3600, "a_m": 1.5, "b_m": 1.6, "hitch_m": 2.8, "C1_N_rad": 120e3, "C2_N_rad": 130e3},
-       "trailer": {"mass_kg": 1800, "Iz_kgm2": 2600, "l1_m": 3.1, "l_m": 3.4, "C3_N_rad": 110e3}, "speeds_kmh": [50, 90]}  # fmt: skip
+RIG = {
+    "vehicle": {
+        "mass_kg": 2200,
+        "Iz_kgm2": 3600,
+        "a_m": 1.5,
+        "b_m": 1.6,
+        "hitch_m": 2.8,
+        "C1_N_rad": 120e3,
+        "C2_N_rad": 130e3,
+    },
+    "trailer": {"mass_kg": 1800, "Iz_kgm2": 2600, "l1_m": 3.1, "l_m": 3.4, "C3_N_rad": 110e3},
+    "speeds_kmh": [50, 90],
+}
 
 
 def test_strap_anchor_and_sway_keep_the_contract():
     r = put("strap_anchor", pull_N=10_000, leg_angle_deg=120, break_N=60_000, legs=2)
     assert r == {"leg_N": pytest.approx(10_000), "working_limit_N": 20_000, "utilisation": pytest.approx(0.5)}
-    assert put("strap_anchor", pull_N=10_000, leg_angle_deg=120, break_N=60_000, legs=1, design_factor=6)["utilisation"] == 1.0
+    assert (
+        put("strap_anchor", pull_N=10_000, leg_angle_deg=120, break_N=60_000, legs=1, design_factor=6)[
+            "utilisation"
+        ]
+        == 1.0
+    )
     s = ask("sway", json.dumps(RIG))
-    assert set(s) == {"damping", "critical_kmh", "speed_at_0_10_kmh", "divergence_kmh"} and s["damping"][0] > s["damping"][1]
+    assert (
+        set(s) == {"damping", "critical_kmh", "speed_at_0_10_kmh", "divergence_kmh"}
+        and s["damping"][0] > s["damping"][1]
+    )
 
 
 def test_deck_weigh_and_swing():
-    d = put("deck", deck={"axles": "1", "axle_mm": 3000, "empty_kg": 500, "empty_tongue_kg": 50, "cargo": [{"kg": 500, "front_mm": 1250, "long_mm": 1000}]}, solve_block=0, solve_percent=10)
+    d = put(
+        "deck",
+        deck={
+            "axles": "1",
+            "axle_mm": 3000,
+            "empty_kg": 500,
+            "empty_tongue_kg": 50,
+            "cargo": [{"kg": 500, "front_mm": 1250, "long_mm": 1000}],
+        },
+        solve_block=0,
+        solve_percent=10,
+    )
     # the block's middle is 3000 behind the coupling, over the axle
-    assert (d["total_kg"], d["tongue_kg"]) == (1000, pytest.approx(50)) and d["tongue_percent"] == pytest.approx(5)
+    assert (d["total_kg"], d["tongue_kg"]) == (1000, pytest.approx(50)) and d[
+        "tongue_percent"
+    ] == pytest.approx(5)
     assert d["front_mm"] == pytest.approx(1250 - 300)
-    assert put("weigh", method="beam", reading_kg=50, coupler_mm=300, scale_mm=900)["tongue_kg"] == pytest.approx(150)
+    assert put("weigh", method="beam", reading_kg=50, coupler_mm=300, scale_mm=900)[
+        "tongue_kg"
+    ] == pytest.approx(150)
     body = lambda lo, hi: {"name": "b", "low_mm": lo, "high_mm": hi}  # noqa: E731
-    r = put("swing", vehicle=[body([-1180, -900, 400], [-1080, 900, 700])], trailer=[body([-2600, -500, -50], [-600, 500, 400])], ball_mm=[-1400, 0, 450])
-    assert r["left"]["angle_deg"] == pytest.approx(r["right"]["angle_deg"], abs=0.02) and 0 < r["left"]["angle_deg"] < 110 and r["least_tongue_mm"] > 0
+    r = put(
+        "swing",
+        vehicle=[body([-1180, -900, 400], [-1080, 900, 700])],
+        trailer=[body([-2600, -500, -50], [-600, 500, 400])],
+        ball_mm=[-1400, 0, 450],
+    )
+    assert (
+        r["left"]["angle_deg"] == pytest.approx(r["right"]["angle_deg"], abs=0.02)
+        and 0 < r["left"]["angle_deg"] < 110
+        and r["least_tongue_mm"] > 0
+    )
 
 
 @pytest.mark.parametrize(
@@ -209,11 +394,23 @@ def test_deck_weigh_and_swing():
         ("sway", {**RIG, "vehicle": {**RIG["vehicle"], "C1_N_rad": -1}}, "C1_N_rad"),
         ("deck", {"deck": {"axle_mm": 9000}}, "behind the deck"),
         ("deck", {"deck": {}, "solve_block": 2}, "not on the deck"),
-        ("weigh", {"method": "beam", "reading_kg": 1, "coupler_mm": 900, "scale_mm": 300}, "beyond the scale"),
+        (
+            "weigh",
+            {"method": "beam", "reading_kg": 1, "coupler_mm": 900, "scale_mm": 300},
+            "beyond the scale",
+        ),
         ("weigh", {"method": "guess"}, "method"),
-        ("swing", {"vehicle": [{"name": "x", "low_mm": [0, 0, 0], "high_mm": [0, 1, 1]}], "trailer": [{"name": "y", "low_mm": [0, 0, 0], "high_mm": [1, 1, 1]}], "ball_mm": [0, 0, 0]}, "no size"),
+        (
+            "swing",
+            {
+                "vehicle": [{"name": "x", "low_mm": [0, 0, 0], "high_mm": [0, 1, 1]}],
+                "trailer": [{"name": "y", "low_mm": [0, 0, 0], "high_mm": [1, 1, 1]}],
+                "ball_mm": [0, 0, 0],
+            },
+            "no size",
+        ),
     ],
-)  # fmt: skip
+)
 def test_bad_road_questions_are_refused(name, question, says):
     with pytest.raises(CalcError, match=says) as refusal:
         ask(name, json.dumps(question))

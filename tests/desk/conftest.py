@@ -24,10 +24,17 @@ def collected():
 
 @pytest.fixture
 def window(qtbot, tmp_path, monkeypatch):
-    monkeypatch.setattr("PySide6.QtWidgets.QMessageBox.question", lambda *a, **k: __import__("PySide6.QtWidgets").QtWidgets.QMessageBox.StandardButton.Discard)
-    monkeypatch.setenv("URIAL_STATE_DIR", str(tmp_path / "state"))  # what one test leaves to be remembered is not the next one's
+    monkeypatch.setattr(
+        "PySide6.QtWidgets.QMessageBox.question",
+        lambda *a, **k: __import__("PySide6.QtWidgets").QtWidgets.QMessageBox.StandardButton.Discard,
+    )
+    monkeypatch.setenv(
+        "URIAL_STATE_DIR", str(tmp_path / "state")
+    )  # what one test leaves to be remembered is not the next one's
     load_fonts()
-    monkeypatch.setattr(Store, "patience", 60.0)  # what is looked at next is there; that the window does not wait has a test of its own
+    monkeypatch.setattr(
+        Store, "patience", 60.0
+    )  # what is looked at next is there; that the window does not wait has a test of its own
     monkeypatch.setattr(Store, "hasty", False)
     w = Window(Theme(), Store(Recovery(tmp_path / "recovery")))
     w.show()

@@ -1,4 +1,6 @@
-"""Build by clicking sockets: what stands on what, what fits where and why the rest does not, all of it undone again."""
+"""Build by clicking sockets: what stands on what, what fits where and why the rest does not, all of it
+undone again.
+"""
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -25,9 +27,16 @@ def press(qtbot, window, name):
 
 def offered(qtbot, build):
     """Wait for what fits, and say it: offers by family, refusals by family."""
-    qtbot.waitUntil(lambda: "kinds go there" in build.offers.said.text() or "Nothing" in build.offers.said.text(), timeout=30_000)
+    qtbot.waitUntil(
+        lambda: "kinds go there" in build.offers.said.text() or "Nothing" in build.offers.said.text(),
+        timeout=30_000,
+    )
     qtbot.wait(20)  # what has just been added is shown
-    found = {w.objectName(): (w.text() if hasattr(w, "text") else "") for w in build.offers.findChildren(QWidget) if w.isVisibleTo(build.offers)}
+    found = {
+        w.objectName(): (w.text() if hasattr(w, "text") else "")
+        for w in build.offers.findChildren(QWidget)
+        if w.isVisibleTo(build.offers)
+    }
     fits = {k.split(":")[1]: v for k, v in found.items() if k.startswith("offer:")}
     return fits, {k.split(":")[1]: v for k, v in found.items() if k.startswith("refused:")}
 
@@ -43,7 +52,11 @@ def test_a_carrier_is_built_on_a_receiver_on_a_truck_by_clicking_sockets_and_und
     assert stands(window) == [] and [o.socket for o in window.store.places] == ["frame rails"]
     press(qtbot, window, "open:frame rails")
     fits, refused = offered(qtbot, build)
-    assert set(fits) == {"rear-receiver"} and "goes on trunk" in refused["trunk-anchor"] and "goes on a receiver's bore" in refused["ball-mount"]
+    assert (
+        set(fits) == {"rear-receiver"}
+        and "goes on trunk" in refused["trunk-anchor"]
+        and "goes on a receiver's bore" in refused["ball-mount"]
+    )
     press(qtbot, window, "offer:rear-receiver")
     assert stands(window) == ["rear-receiver"] and window.store.verdict.assembly.parts
     assert "put a ball mount into the receiver" in build.warnings.text()
@@ -52,7 +65,11 @@ def test_a_carrier_is_built_on_a_receiver_on_a_truck_by_clicking_sockets_and_und
     assert set(fits) == {"ball-mount", "flat-carrier", "shackle-insert"}
     assert "kg" in fits["flat-carrier"] and "% used" in fits["flat-carrier"]
     press(qtbot, window, "offer:flat-carrier")
-    assert stands(window) == ["rear-receiver", "flat-carrier"] and window.store.has_part and window.store.verdict.holds
+    assert (
+        stands(window) == ["rear-receiver", "flat-carrier"]
+        and window.store.has_part
+        and window.store.verdict.holds
+    )
     assert not window.store.job.duty.towed and [d.kind for d in window.store.job.duties] == ["carrier"]
     assert window.undo_action.text().startswith("Undo: put into the 2 in bore")
     # swap it for a ball mount, which tows again
@@ -62,7 +79,12 @@ def test_a_carrier_is_built_on_a_receiver_on_a_truck_by_clicking_sockets_and_und
     assert stands(window) == ["rear-receiver", "ball-mount"]
     press(qtbot, window, "off:2")
     assert stands(window) == ["rear-receiver"]
-    for expected in (["rear-receiver", "ball-mount"], ["rear-receiver", "flat-carrier"], ["rear-receiver"], []):
+    for expected in (
+        ["rear-receiver", "ball-mount"],
+        ["rear-receiver", "flat-carrier"],
+        ["rear-receiver"],
+        [],
+    ):
         window.undo_action.trigger()
         assert stands(window) == expected
     assert window.store.job == start
@@ -95,7 +117,11 @@ def test_a_piece_whose_sizes_disagree_is_said_over_the_last_shape(qtbot, window,
 
 def test_the_sizes_shown_are_those_of_the_chosen_piece(qtbot, window, build):
     press(qtbot, window, "piece:1")
-    assert "rear receiver" in build.whose.text() and "Cross tube" in build.groups and "Ball mount" not in build.groups
+    assert (
+        "rear receiver" in build.whose.text()
+        and "Cross tube" in build.groups
+        and "Ball mount" not in build.groups
+    )
     press(qtbot, window, "piece:2")
     assert "ball mount" in build.whose.text() and "Ball mount" in build.groups
     build.show_path("stack.1.drop_mm")
@@ -149,12 +175,15 @@ def test_the_chain_follows_one_loaded_place_after_the_other(qtbot, window):
     assert chain.followed == ""
 
 
-@pytest.mark.parametrize(("name", "shown", "hidden"), [
-    ("trunk-anchor", {"Duties", "Cases", "Winch"}, {"Stance", "Swing", "Sway", "Deck"}),
-    ("three-point-carriage", {"Duties", "Cases"}, {"Stance", "Swing", "Sway", "Deck", "Weigh"}),
-    ("front-receiver", {"Duties"}, {"Stance", "Swing"}),
-    ("rear-receiver", {"Stance", "Swing", "Sway"}, set()),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("name", "shown", "hidden"),
+    [
+        ("trunk-anchor", {"Duties", "Cases", "Winch"}, {"Stance", "Swing", "Sway", "Deck"}),
+        ("three-point-carriage", {"Duties", "Cases"}, {"Stance", "Swing", "Sway", "Deck", "Weigh"}),
+        ("front-receiver", {"Duties"}, {"Stance", "Swing"}),
+        ("rear-receiver", {"Stance", "Swing", "Sway"}, set()),
+    ],
+)
 def test_pages_that_make_no_sense_are_not_offered(qtbot, window, name, shown, hidden):
     window.new_job(name)
     window.go(1)
@@ -262,5 +291,9 @@ def test_a_duty_is_put_on_one_socket_of_several(qtbot, window):
     shared = window.store.verdict.cases[0].loads
     assert set(shared) == {"1/cradle", "2/cradle"}
     qtbot.mouseClick(page.findChild(QPushButton, "acts:2/cradle"), Qt.MouseButton.LeftButton)
-    assert window.store.job.duties[0].socket == "2/cradle" and set(window.store.verdict.cases[0].loads) == {"2/cradle"}
-    assert window.store.verdict.cases[0].loads["2/cradle"][2] == pytest.approx(2 * shared["2/cradle"][2], rel=1e-6)
+    assert window.store.job.duties[0].socket == "2/cradle" and set(window.store.verdict.cases[0].loads) == {
+        "2/cradle"
+    }
+    assert window.store.verdict.cases[0].loads["2/cradle"][2] == pytest.approx(
+        2 * shared["2/cradle"][2], rel=1e-6
+    )

@@ -43,8 +43,14 @@ def test_the_drawer_asks_the_same_calculators_as_the_command_line(qtbot, window,
     window.show_tool("strap_anchor")
     for key, text in (("pull_N", "12 kN"), ("angle_deg", "90"), ("break_N", "60 kN"), ("legs", "2")):
         type_in(qtbot, drawer, key, text)
-    expected = answer(find("strap_anchor"), {"pull_N": 12_000.0, "leg_angle_deg": 90.0, "break_N": 60_000.0, "legs": 2})
-    assert drawer.found == expected and "8.49\u00a0kN in each leg" in drawer.big.text() and "42 %" in drawer.rest.text()
+    expected = answer(
+        find("strap_anchor"), {"pull_N": 12_000.0, "leg_angle_deg": 90.0, "break_N": 60_000.0, "legs": 2}
+    )
+    assert (
+        drawer.found == expected
+        and "8.49\u00a0kN in each leg" in drawer.big.text()
+        and "42 %" in drawer.rest.text()
+    )
 
 
 def test_wrong_text_is_marked_and_said_and_the_old_answer_stays(qtbot, window, drawer):

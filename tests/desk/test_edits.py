@@ -1,4 +1,6 @@
-"""Edits land where they were meant: load factors, hosts, names of files, packets, and nothing of one job in the next."""
+"""Edits land where they were meant: load factors, hosts, names of files, packets, and nothing of one job
+in the next.
+"""
 
 from __future__ import annotations
 
@@ -55,10 +57,18 @@ def test_a_box_opened_on_one_case_writes_nothing_into_another(qtbot, window, cas
     assert not window.store.job.duty.factors
 
 
-@pytest.mark.parametrize(("case", "name", "text", "says"), [
-    ("brake", "along", "-1", "other sign"), ("brake", "static", "-1", "between 0 and 5"), ("brake", "along", "30", "between -10 and 10"), ("brake", "along", "much", "“much”"),
-])  # fmt: skip
-def test_a_factor_that_cannot_be_is_refused_in_words_and_the_old_one_kept(qtbot, window, cases, case, name, text, says):
+@pytest.mark.parametrize(
+    ("case", "name", "text", "says"),
+    [
+        ("brake", "along", "-1", "other sign"),
+        ("brake", "static", "-1", "between 0 and 5"),
+        ("brake", "along", "30", "between -10 and 10"),
+        ("brake", "along", "much", "“much”"),
+    ],
+)
+def test_a_factor_that_cannot_be_is_refused_in_words_and_the_old_one_kept(
+    qtbot, window, cases, case, name, text, says
+):
     window.store.select_case(next(c.id for c in window.store.verdict.cases if c.id.startswith(case)))
     if name not in cases.editors:
         pytest.skip("the case has no such factor")
@@ -75,13 +85,19 @@ def test_another_kind_of_host_says_what_goes_before_it_does(qtbot, window):
     page = window.stations[0].pages["Host"]
     before = window.store.job
     click(qtbot, window, "kind:tractor")
-    assert window.store.job is before and "rear receiver, ball mount" in page.warned.text() and "measured figures" in page.warned.text()
+    assert (
+        window.store.job is before
+        and "rear receiver, ball mount" in page.warned.text()
+        and "measured figures" in page.warned.text()
+    )
     click(qtbot, window, "keep host")
     assert window.store.job is before and not page.warned.isVisible()
     click(qtbot, window, "kind:tractor")
     click(qtbot, window, "change host")
     assert window.store.job.vehicle.kind == "tractor" and not window.store.job.stack
-    assert not [p for p in window.store.job.origins if p.startswith("vehicle")] and origin.assumed(window.store.job)
+    assert not [p for p in window.store.job.origins if p.startswith("vehicle")] and origin.assumed(
+        window.store.job
+    )
     window.undo_action.trigger()
     assert window.store.job == before
 
@@ -89,7 +105,16 @@ def test_another_kind_of_host_says_what_goes_before_it_does(qtbot, window):
 # ---- files
 
 
-@pytest.mark.parametrize(("typed", "kept"), [("truck rev.2", "truck rev.2.urial"), ("truck", "truck.urial"), ("truck.urial", "truck.urial"), ("Truck.URIAL", "Truck.URIAL"), ("a.b.c", "a.b.c.urial")])
+@pytest.mark.parametrize(
+    ("typed", "kept"),
+    [
+        ("truck rev.2", "truck rev.2.urial"),
+        ("truck", "truck.urial"),
+        ("truck.urial", "truck.urial"),
+        ("Truck.URIAL", "Truck.URIAL"),
+        ("a.b.c", "a.b.c.urial"),
+    ],
+)
 def test_a_name_is_kept_as_it_was_typed(typed, kept):
     assert named(Path("/x") / typed, ".urial") == Path("/x") / kept
 
@@ -101,7 +126,9 @@ def test_save_as_asks_before_it_writes_over_what_nobody_was_asked_about(window, 
     other.write_bytes(b"a stranger's")
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "truck rev.2"), ""))
     asked = []
-    monkeypatch.setattr(QMessageBox, "question", lambda *a, **k: asked.append(a[2]) or QMessageBox.StandardButton.Cancel)
+    monkeypatch.setattr(
+        QMessageBox, "question", lambda *a, **k: asked.append(a[2]) or QMessageBox.StandardButton.Cancel
+    )
     assert not window.save_as() and "truck rev.2.urial" in asked[0]
     assert there.read_bytes() == b"somebody else's" and other.read_bytes() == b"a stranger's"
     monkeypatch.setattr(QMessageBox, "question", lambda *a, **k: QMessageBox.StandardButton.Save)
@@ -128,7 +155,9 @@ def test_a_packet_is_not_written_over_another_unasked(qtbot, window, tmp_path):
     cut.write_or_ask(folder)
     click(qtbot, window, "packet over")
     qtbot.waitUntil(lambda: "files written" in cut.said.text(), timeout=60_000)
-    assert (folder / "packet.pdf").read_bytes() != first and not stale.exists()  # no plate of an earlier revision stays
+    assert (
+        folder / "packet.pdf"
+    ).read_bytes() != first and not stale.exists()  # no plate of an earlier revision stays
     assert not [p for p in folder.iterdir() if p.name.startswith(".packet")]
 
 
@@ -137,7 +166,9 @@ def test_a_disk_that_fills_leaves_the_earlier_packet_whole(window, tmp_path, mon
     from urial.papers import packet
 
     made = packet.Packet({"packet.pdf": b"new", "results.json": b"new"})
-    old = packet.write_packet(packet.Packet({"packet.pdf": b"old", "results.json": b"old", "plate-A.dxf": b"old"}), tmp_path)
+    old = packet.write_packet(
+        packet.Packet({"packet.pdf": b"old", "results.json": b"old", "plate-A.dxf": b"old"}), tmp_path
+    )
     real = packet.write_atomically
 
     def full(path, data, **_):
@@ -148,7 +179,9 @@ def test_a_disk_that_fills_leaves_the_earlier_packet_whole(window, tmp_path, mon
     monkeypatch.setattr(packet, "write_atomically", full)
     with pytest.raises(FileError):
         packet.write_packet(made, tmp_path)
-    assert [p.read_bytes() for p in old] == [b"old"] * 3 and sorted(p.name for p in tmp_path.iterdir()) == sorted(p.name for p in old)
+    assert [p.read_bytes() for p in old] == [b"old"] * 3 and sorted(
+        p.name for p in tmp_path.iterdir()
+    ) == sorted(p.name for p in old)
 
 
 # ---- one job after another

@@ -1,4 +1,6 @@
-"""Load from the user's side: drag cargo, weigh with the scale, change school, add duties, swing, sway, winch."""
+"""Load from the user's side: drag cargo, weigh with the scale, change school, add duties, swing, sway,
+winch.
+"""
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
@@ -10,7 +12,14 @@ from urial.job.duty import Cargo, Deck
 from urial.job.origin import Origin
 from urial.road import deck as decks
 
-DECK = Deck(cargo=(Cargo(name="sled", kg=420, front_mm=900, long_mm=1600, wide_mm=700, high_mm=500), Cargo(name="water", kind="liquid", kg=260, least_kg=20, front_mm=150, long_mm=700, wide_mm=1200, fill=70)))
+DECK = Deck(
+    cargo=(
+        Cargo(name="sled", kg=420, front_mm=900, long_mm=1600, wide_mm=700, high_mm=500),
+        Cargo(
+            name="water", kind="liquid", kg=260, least_kg=20, front_mm=150, long_mm=700, wide_mm=1200, fill=70
+        ),
+    )
+)
 
 
 @pytest.fixture
@@ -62,7 +71,9 @@ def test_dragging_a_block_changes_every_number_under_the_hand_and_is_one_undo(qt
     box = view.boxes()[0][0].center().toPoint()
     move = QPoint(round(400 * view.scale), round(120 * view.scale))
     release = drag(qtbot, view, box, box + move)
-    assert page.figures.text() != figures and window.store.job == before  # numbers follow, the job waits for the hand
+    assert (
+        page.figures.text() != figures and window.store.job == before
+    )  # numbers follow, the job waits for the hand
     expected = decks.loaded(view.deck)
     assert f"{expected.percent:.1f} %" in page.figures.text()
     release()
@@ -78,7 +89,9 @@ def test_a_block_cannot_be_dragged_off_the_deck(qtbot, window, load):
     box = page.canvas.boxes()[0][0].center().toPoint()
     drag(qtbot, page.canvas, box, box + QPoint(3000, 900))()
     c = window.store.job.deck.cargo[0]
-    assert c.front_mm + c.long_mm == pytest.approx(DECK.long_mm) and c.across_mm + c.wide_mm / 2 == pytest.approx(DECK.wide_mm / 2)
+    assert c.front_mm + c.long_mm == pytest.approx(
+        DECK.long_mm
+    ) and c.across_mm + c.wide_mm / 2 == pytest.approx(DECK.wide_mm / 2)
 
 
 def test_a_block_is_turned_nudged_and_put_where_the_tongue_weight_is_right(qtbot, window, load):
@@ -103,16 +116,24 @@ def test_the_decks_masses_go_into_the_duty_in_one_step(qtbot, window, load):
     page = open_page(qtbot, window, "Deck")
     b = decks.loaded(DECK)
     click(qtbot, window, "use deck")
-    assert window.store.job.duty.trailer_mass_kg == pytest.approx(b.total_kg, abs=0.1) and window.store.job.duty.tongue_mass_kg == pytest.approx(b.tongue_kg, abs=0.1)
+    assert window.store.job.duty.trailer_mass_kg == pytest.approx(
+        b.total_kg, abs=0.1
+    ) and window.store.job.duty.tongue_mass_kg == pytest.approx(b.tongue_kg, abs=0.1)
     assert not page.use.isEnabled()
     assert window.undo_action.text() == "Undo: masses from the deck"
 
 
 @pytest.mark.parametrize(
     ("path", "wrong", "says"),
-    [("deck.axle_mm", "7 m", "last axle is behind the deck"), ("deck.cargo.0.front_mm", "3 m", "hangs over the edge"), ("deck.cargo.0.kg", "99 t", "must be between"),
-     ("deck.cargo.1.least_kg", "400 kg", "used up than full"), ("deck.empty_kg", "none", "not a mass"), ("deck.track_mm", "-2", "must be between")],
-)  # fmt: skip
+    [
+        ("deck.axle_mm", "7 m", "last axle is behind the deck"),
+        ("deck.cargo.0.front_mm", "3 m", "hangs over the edge"),
+        ("deck.cargo.0.kg", "99 t", "must be between"),
+        ("deck.cargo.1.least_kg", "400 kg", "used up than full"),
+        ("deck.empty_kg", "none", "not a mass"),
+        ("deck.track_mm", "-2", "must be between"),
+    ],
+)
 def test_a_deck_that_cannot_be_is_refused_and_the_old_kept(qtbot, window, load, path, wrong, says):
     page = open_page(qtbot, window, "Deck")
     page.canvas._pick(int(path.split(".")[2]) if "cargo" in path else 0)
@@ -150,7 +171,9 @@ def test_the_tongue_is_weighed_with_the_live_scale(qtbot, window, load):
     click(qtbot, window, "use weighing")
     assert window.store.job.duty.tongue_mass_kg == pytest.approx(186)
     assert page.result.text().startswith("SIMULATED") and "SIMULATED" in page.live.live.text()
-    assert window.store.job.origins["duty.tongue_mass_kg"].how == "simulated"  # for good: what is made of it says so too
+    assert (
+        window.store.job.origins["duty.tongue_mass_kg"].how == "simulated"
+    )  # for good: what is made of it says so too
     page.live.simulated.fault = "garbage"
     qtbot.waitUntil(lambda: "not a reading" in page.live.live.text(), timeout=5000)
     click(qtbot, window, "take reading")
@@ -158,7 +181,11 @@ def test_the_tongue_is_weighed_with_the_live_scale(qtbot, window, load):
     page.live.simulated.fault = "dropout"
     qtbot.waitUntil(lambda: "quiet" in page.live.live.text(), timeout=5000)
     page.live.stop()
-    assert [page.live.sends.itemText(n) for n in range(page.live.sends.count())] == ["one figure a line", "first figure in a line", "last figure in a line"]
+    assert [page.live.sends.itemText(n) for n in range(page.live.sends.count())] == [
+        "one figure a line",
+        "first figure in a line",
+        "last figure in a line",
+    ]
     page.live.sends.setCurrentIndex(2)  # words, no expressions, for the one who stands at the scale
     page.live.baud.setCurrentText("4800 baud")
     click(qtbot, window, "scale simulated")
@@ -201,7 +228,10 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
     cases.cases.setCurrentRow(row)
     assert window.store.shown_case() == "carrier: drop" and "house rule" in cases.source.text()
     type_into(qtbot, cases.editors["up"], "-4")
-    assert window.store.job.duties[0].factors == {"drop/up": -4.0} and "(changed)" in cases.cases.item(row).text()
+    assert (
+        window.store.job.duties[0].factors == {"drop/up": -4.0}
+        and "(changed)" in cases.cases.item(row).text()
+    )
     click(qtbot, window, "policy back")
     assert not window.store.job.duties[0].factors
     window.scene.repaint()
@@ -214,14 +244,23 @@ def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, wi
     page = open_page(qtbot, window, "Duties")
     parts = len(window.store.verdict.assembly.parts)
     click(qtbot, window, "drop duty")
-    assert "Nothing is asked of the part" in page.said.text() and window.store.refusal == "" and page.trailer is None
+    assert (
+        "Nothing is asked of the part" in page.said.text()
+        and window.store.refusal == ""
+        and page.trailer is None
+    )
     assert len(window.store.verdict.assembly.parts) == parts and not window.store.has_part
     assert not window.chain.isVisible() and not window.tabs[3].isVisible()
     window.go(2)
     assert "Nothing is asked of the part" in window.stations[2].warnings.text()
     window.go(1)
     click(qtbot, window, "duty:tow")
-    assert window.store.job.duty.towed and window.store.has_part and page.trailer is not None and window.chain.isVisible()
+    assert (
+        window.store.job.duty.towed
+        and window.store.has_part
+        and page.trailer is not None
+        and window.chain.isVisible()
+    )
 
 
 # ---- stance, swing, sway, winch
@@ -306,7 +345,11 @@ def test_ctrl_k_leads_to_fields_of_the_load(qtbot, window, load):
 def test_a_two_wheeler_gets_plain_mechanics_and_no_verdict(qtbot, window, load):
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "courier-two-wheeler"))
     page = open_page(qtbot, window, "Sway")
-    assert "No verdict for two wheels" in page.words.text() and "ask the maker" in page.words.text() and not page.play.isVisible()
+    assert (
+        "No verdict for two wheels" in page.words.text()
+        and "ask the maker" in page.words.text()
+        and not page.play.isVisible()
+    )
     assert window.stage.currentWidget() is window.scene
     open_page(qtbot, window, "Duties")
     type_into(qtbot, field(window, "duty.trailer_mass_kg").line, "120")

@@ -1,4 +1,6 @@
-"""Measure from the user's side: keys and clicks on every page, a photo picked, a gauge read, a sheet typed in."""
+"""Measure from the user's side: keys and clicks on every page, a photo picked, a gauge read, a sheet typed
+in.
+"""
 
 import io
 import math
@@ -70,7 +72,13 @@ def test_a_whole_sheet_is_typed_in_by_tab_with_the_units_switched_midway_and_und
         qtbot.keyClicks(here, typed[n])
         qtbot.keyClick(here, Qt.Key.Key_Tab)
     h = window.store.job.vehicle.left[0]
-    assert (h.behind_mm, h.height_mm, h.across_mm, h.hole_mm, h.wall_mm) == (262, pytest.approx(457.2), 205, pytest.approx(11.1125), 6)
+    assert (h.behind_mm, h.height_mm, h.across_mm, h.hole_mm, h.wall_mm) == (
+        262,
+        pytest.approx(457.2),
+        205,
+        pytest.approx(11.1125),
+        6,
+    )
     window.switch_units()
     assert lines[0].text() == '10 5/16"' and QApplication.focusWidget() is lines[5]
     for n in range(5, len(lines)):  # the rest in inches, Enter going on as Tab does
@@ -79,7 +87,7 @@ def test_a_whole_sheet_is_typed_in_by_tab_with_the_units_switched_midway_and_und
         kind = page.fields[n].spec.kind
         text = here.text() or ("1/4" if page.fields[n].path.endswith("wall_mm") else "5")
         here.selectAll()
-        qtbot.keyClicks(here, f'{text[:-1]}' if kind == "length" and text.endswith('"') else text)
+        qtbot.keyClicks(here, f"{text[:-1]}" if kind == "length" and text.endswith('"') else text)
         qtbot.keyClick(here, Qt.Key.Key_Return)
     assert not any(line.property("wrong") for line in lines)
     assert window.store.job.survey.answers.pin_room_mm == pytest.approx(127)
@@ -107,7 +115,10 @@ def test_the_sheet_prints_and_the_table_goes_out_and_in(qtbot, window, measure, 
     table = tmp_path / "t.csv"
     table.write_text("path,value\nvehicle.left.0.behind_mm,921\n")
     page.read(table)
-    assert window.store.job.vehicle.left[0].behind_mm == 921 and window.undo_action.text() == "Undo: survey from t.csv"
+    assert (
+        window.store.job.vehicle.left[0].behind_mm == 921
+        and window.undo_action.text() == "Undo: survey from t.csv"
+    )
     table.write_text("path,value\nvehicle.left.9.behind_mm,921\nvehicle.left.0.hole_mm,wide\n")
     page.read(table)
     assert "Line 3" in page.problem.text() and window.store.job.vehicle.left[0].behind_mm == 921
@@ -127,7 +138,11 @@ def test_the_thread_and_the_reach_of_a_hole_are_said_beside_it(qtbot, window, me
     assert (h.reach, h.fixing, h.thread) == ("outside", "threaded", "M14")
     type_into(qtbot, editor.line, "M10")
     editor = field(window, "vehicle.right.1.thread")
-    assert editor.note.isVisible() and "has a thread M10" in editor.note.text() and "has a thread M10" in window.store.refusal
+    assert (
+        editor.note.isVisible()
+        and "has a thread M10" in editor.note.text()
+        and "has a thread M10" in window.store.refusal
+    )
     window.undo_action.trigger()
     assert window.store.refusal == "" and window.store.job.vehicle.right[1].thread == "M14"
 
@@ -135,7 +150,10 @@ def test_the_thread_and_the_reach_of_a_hole_are_said_beside_it(qtbot, window, me
 def test_sides_beyond_slots_are_shown_in_numbers(qtbot, window, measure):
     page = open_page(qtbot, window, "Holes")
     type_into(qtbot, field(window, "vehicle.right.0.behind_mm").line, "914")
-    assert "Short slots would take 4 mm only" in page.compared.text() and page.compared.property("role") == "problem"
+    assert (
+        "Short slots would take 4 mm only" in page.compared.text()
+        and page.compared.property("role") == "problem"
+    )
     assert "+9.0" in page.table.text()
 
 
@@ -146,7 +164,10 @@ def test_moving_the_datum_rewrites_the_fields_and_moves_nothing(qtbot, window, m
     click(qtbot, window, "move datum")
     assert hard_points(window.store.job.vehicle) == at
     open_page(qtbot, window, "Holes")
-    assert field(window, "vehicle.left.0.behind_mm").line.text() == "0 mm" and field(window, "vehicle.left.2.behind_mm").line.text() == "160 mm"
+    assert (
+        field(window, "vehicle.left.0.behind_mm").line.text() == "0 mm"
+        and field(window, "vehicle.left.2.behind_mm").line.text() == "160 mm"
+    )
     type_into(qtbot, field(window, "vehicle.left.1.behind_mm").line, "82")
     assert window.store.job.vehicle.left[1].behind_mm == 905 + 82
     assert not field(window, "vehicle.left.1.behind_mm").note.isVisible()
@@ -160,7 +181,13 @@ def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
     click(qtbot, window, "kind:tractor")
     click(qtbot, window, "change host")  # it says first what goes
     assert window.store.job.vehicle.kind == "tractor" and not window.store.has_part
-    assert [t.isVisible() for t in window.tabs] == [True, True, True, False, False] and not window.chain.isVisible()
+    assert [t.isVisible() for t in window.tabs] == [
+        True,
+        True,
+        True,
+        False,
+        False,
+    ] and not window.chain.isVisible()
     qtbot.keyClick(window.scene, "4")
     assert window.slates.currentWidget() is measure
     type_into(qtbot, field(window, "vehicle.lower_spread_mm").line, "27 in")
@@ -201,9 +228,15 @@ def test_a_wrong_check_tape_is_named_on_the_page_and_on_the_tab(qtbot, window, m
     click(qtbot, window, "add:survey.tapes")
     row = len(window.store.job.survey.tapes) - 1
     here = window.store.job.survey.tapes[row]
-    assert here.length_mm is None and "One row waits" in page.verdict.text()  # a new tape takes no part until it is read
+    assert (
+        here.length_mm is None and "One row waits" in page.verdict.text()
+    )  # a new tape takes no part until it is read
     at = places(window.store.job)
-    type_into(qtbot, field(window, f"survey.tapes.{row}.length_mm").line, f"{math.dist(at[here.start], at[here.end]) + 40:.1f}")
+    type_into(
+        qtbot,
+        field(window, f"survey.tapes.{row}.length_mm").line,
+        f"{math.dist(at[here.start], at[here.end]) + 40:.1f}",
+    )
     assert f"{here.start}" in page.verdict.text() and page.verdict.property("role") == "problem"
     assert window.tabs[0].words == "contradicts itself"
     click(qtbot, window, f"drop:survey.tapes.{row}")
@@ -217,7 +250,11 @@ def test_a_place_is_found_by_tapes_and_becomes_a_hole(qtbot, window, measure):
     assert "0 of 5 tapes read" in page._said[n].text()
     known, target = places(window.store.job), (-1190.0, 120.0, 430.0)
     for k, t in enumerate(window.store.job.survey.fixes[n].tapes):
-        type_into(qtbot, field(window, f"survey.fixes.{n}.tapes.{k}.length_mm").line, f"{math.dist(known[t.start], target):.1f} mm")
+        type_into(
+            qtbot,
+            field(window, f"survey.fixes.{n}.tapes.{k}.length_mm").line,
+            f"{math.dist(known[t.start], target):.1f} mm",
+        )
     assert "within" in page._said[n].text()
     name = window.store.job.survey.fixes[n].name
     spot = places(window.store.job)[name]
@@ -275,7 +312,10 @@ def test_a_keep_out_is_added_chosen_changed_and_taken_away(qtbot, window, measur
     before = window.store.job
     n = len(before.survey.keep_outs)
     click(qtbot, window, "keep:Box")
-    assert len(window.store.job.survey.keep_outs) == n + 1 and window.undo_action.text() == "Undo: add keep-out box"
+    assert (
+        len(window.store.job.survey.keep_outs) == n + 1
+        and window.undo_action.text() == "Undo: add keep-out box"
+    )
     for name, text in (("behind_mm", "1000"), ("long_mm", "200"), ("height_mm", "380"), ("high_mm", "120")):
         type_into(qtbot, field(window, f"survey.keep_outs.{n}.{name}").line, text)
     assert "cuts into “box”" in page.hits.text() and "in the way" in window.tabs[0].words
@@ -307,9 +347,13 @@ def test_forgotten_things_are_answered_by_measuring(qtbot, window, measure):
     page = open_page(qtbot, window, "Forgotten")
     assert page.count.text().startswith("7 of 7 still open") and window.tabs[0].words == "4 assumed"
     type_into(qtbot, field(window, "survey.answers.bar_mouth_to_pin_mm").line, "3 in")
-    assert "miss by" in page.lines["mouth to pin"][1].text() and any("miss by" in w for w in window.store.verdict.warnings)
+    assert "miss by" in page.lines["mouth to pin"][1].text() and any(
+        "miss by" in w for w in window.store.verdict.warnings
+    )
     type_into(qtbot, field(window, "survey.answers.bar_mouth_to_pin_mm").line, "2 1/2")
-    assert page.lines["mouth to pin"][1].text().startswith("Measured. ") and window.tabs[0].words == "4 assumed"
+    assert (
+        page.lines["mouth to pin"][1].text().startswith("Measured. ") and window.tabs[0].words == "4 assumed"
+    )
 
 
 # ---- off a photo
@@ -335,14 +379,21 @@ def tap(qtbot, page, x, y):
     qtbot.mouseClick(page.canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
 
 
-def test_holes_are_picked_on_a_photo_and_become_the_side_of_the_survey(qtbot, window, measure, picture, tmp_path):
+def test_holes_are_picked_on_a_photo_and_become_the_side_of_the_survey(
+    qtbot, window, measure, picture, tmp_path
+):
     path, h = picture
     page = open_page(qtbot, window, "Photo")
     assert window.stage.currentWidget() is page.canvas
     start = window.store.job
     page.add(path)
     window.repaint()
-    for name, text in (("width_mm", "200"), ("height_mm", "100"), ("at_behind_mm", "1010"), ("at_height_mm", "650")):
+    for name, text in (
+        ("width_mm", "200"),
+        ("height_mm", "100"),
+        ("at_behind_mm", "1010"),
+        ("at_height_mm", "650"),
+    ):
         type_into(qtbot, field(window, f"survey.photos.0.{name}").line, text)
     for corner in through(h, PLATE):
         tap(qtbot, page, *corner)
@@ -373,7 +424,9 @@ def test_holes_are_picked_on_a_photo_and_become_the_side_of_the_survey(qtbot, wi
     assert window.stage.currentWidget() is window.scene
 
 
-def test_what_is_no_photo_and_corners_that_cross_are_refused_and_the_old_kept(qtbot, window, measure, picture, tmp_path):
+def test_what_is_no_photo_and_corners_that_cross_are_refused_and_the_old_kept(
+    qtbot, window, measure, picture, tmp_path
+):
     path, h = picture
     page = open_page(qtbot, window, "Photo")
     junk = tmp_path / "notes.jpg"
@@ -410,7 +463,16 @@ def test_the_wheel_and_a_drag_move_the_photo_and_home_brings_it_back(qtbot, wind
     place = view.to_picture(QPointF(200, 200))
     from PySide6.QtGui import QWheelEvent
 
-    event = QWheelEvent(QPointF(200, 200), view.mapToGlobal(QPointF(200, 200)), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+    event = QWheelEvent(
+        QPointF(200, 200),
+        view.mapToGlobal(QPointF(200, 200)),
+        QPoint(),
+        QPoint(0, 240),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     QApplication.sendEvent(view, event)
     assert view.zoom > zoom and view.to_picture(QPointF(200, 200)) == pytest.approx(place)
     corners = len(window.store.job.survey.photos[0].corners)
@@ -429,7 +491,7 @@ def test_work_on_a_survey_is_recovered_with_its_photo(qtbot, window, measure, pi
     page.add(picture[0])
     note = next(window.store.recovery.folder.glob("*.json"))
     note.write_text(note.read_text().replace('"started": "', '"started": "9'))  # as if that process were gone
-    left, = leftovers(window.store.recovery.folder)
+    (left,) = leftovers(window.store.recovery.folder)
     assert left.document.job.survey.photos and next(iter(left.document.attachments.values()))
     assert Image.open(io.BytesIO(next(iter(left.document.attachments.values())))).size == (1200, 900)
 
@@ -446,7 +508,9 @@ def test_the_survey_agrees_in_every_demo():
         assert not agree.cross_check(load(path).job).wrong, path
 
 
-def test_holes_of_another_face_are_entered_in_the_window_and_become_a_place_of_their_own(qtbot, window, measure):
+def test_holes_of_another_face_are_entered_in_the_window_and_become_a_place_of_their_own(
+    qtbot, window, measure
+):
     before = window.store.job
     kinds = {s.kind for s in host_sockets(before.vehicle)}
     click(qtbot, window, "+left")

@@ -1,4 +1,6 @@
-"""What nobody measured is seen as such: in the field, on the drawing, on the tab, before cutting and on paper."""
+"""What nobody measured is seen as such: in the field, on the drawing, on the tab, before cutting and on
+paper.
+"""
 
 from __future__ import annotations
 
@@ -70,7 +72,9 @@ def test_the_right_side_copied_from_the_left_is_assumed(qtbot, fresh):
     click(qtbot, fresh, "copy right")
     job = fresh.store.job
     assert [h.height_mm for h in job.vehicle.right] == [611, 612, 613]
-    assert origin.is_assumed(job, "vehicle.right.0.height_mm") and not origin.is_assumed(job, "vehicle.left.0.height_mm")
+    assert origin.is_assumed(job, "vehicle.right.0.height_mm") and not origin.is_assumed(
+        job, "vehicle.left.0.height_mm"
+    )
 
 
 def test_the_drawing_says_which_sizes_are_assumed(qtbot, fresh, monkeypatch):
@@ -91,7 +95,11 @@ def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qt
     assert cut.write_button.isEnabled() and not cut.doubt.isVisible()
     store.put("survey.tapes.0.length_mm", tapes[0].length_mm + 45.0)
     assert window.tabs[0].words == "contradicts itself" and window.tabs[0].needs
-    assert window.tabs[4].words == "wait: survey" and not cut.write_button.isEnabled() and "contradicts itself" in cut.doubt.text()
+    assert (
+        window.tabs[4].words == "wait: survey"
+        and not cut.write_button.isEnabled()
+        and "contradicts itself" in cut.doubt.text()
+    )
     click(qtbot, window, "write anyway", QCheckBox)
     assert cut.write_button.isEnabled()
     first = text_of(packet(store.verdict).files["packet.pdf"])
@@ -102,14 +110,21 @@ def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qt
 
 def test_the_packets_first_page_lists_what_is_assumed_and_simulated(fresh):
     store = fresh.store
-    store.put_job(store.job.model_copy(update={"duty": store.job.duty.model_copy(update={"tongue_mass_kg": 201.0})}), "duty", "weighed", origin.Origin(how="simulated", by="the scale"))
+    store.put_job(
+        store.job.model_copy(update={"duty": store.job.duty.model_copy(update={"tongue_mass_kg": 201.0})}),
+        "duty",
+        "weighed",
+        origin.Origin(how="simulated", by="the scale"),
+    )
     pdf = text_of(packet(store.verdict).files["packet.pdf"]).split("Load cases")[0]
     assert "Assumed, not measured" in pdf and "left hole 1, behind" in pdf.replace("\n", " ")
     assert "From a simulated instrument" in pdf and "201" in pdf.split("simulated instrument")[1]
 
 
 def test_nothing_is_assumed_in_a_job_that_was_measured(window):
-    assert not window.store.assumed and "Assumed" not in text_of(packet(window.store.verdict).files["packet.pdf"])
+    assert not window.store.assumed and "Assumed" not in text_of(
+        packet(window.store.verdict).files["packet.pdf"]
+    )
 
 
 def test_deck_and_duty_that_differ_are_said_on_their_pages_and_in_the_warnings(qtbot, window):
@@ -127,9 +142,15 @@ def test_deck_and_duty_that_differ_are_said_on_their_pages_and_in_the_warnings(q
 def test_a_trailer_that_stands_in_the_vehicle_colours_the_tab(window):
     window.go(1)
     in_the_way = Carrier(items=(Item(name="box", behind_mm=1800.0, above_mm=300.0),))
-    window.store.put_job(window.store.job.model_copy(update={"duties": (in_the_way,)}), "duties", "carry a box")
+    window.store.put_job(
+        window.store.job.model_copy(update={"duties": (in_the_way,)}), "duties", "carry a box"
+    )
     load = window.stations[1]
-    assert window.tabs[1].words == "cannot be so" and window.tabs[1].needs and "Straight behind the vehicle" in load.cannot.text()
+    assert (
+        window.tabs[1].words == "cannot be so"
+        and window.tabs[1].needs
+        and "Straight behind the vehicle" in load.cannot.text()
+    )
 
 
 def test_clicking_away_from_a_typed_dimension_keeps_it(qtbot, window):
@@ -140,7 +161,11 @@ def test_clicking_away_from_a_typed_dimension_keeps_it(qtbot, window):
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     window.scene.editor.selectAll()
     qtbot.keyClicks(window.scene.editor, "131 mm")
-    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=window.scene.rect().bottomRight() - window.scene.rect().center() / 20)
+    qtbot.mouseClick(
+        window.scene,
+        Qt.MouseButton.LeftButton,
+        pos=window.scene.rect().bottomRight() - window.scene.rect().center() / 20,
+    )
     assert window.scene.editor is None
     from urial.job import edit
 
@@ -156,9 +181,11 @@ def test_wrong_text_in_a_dimension_stays_when_clicking_away_and_escape_leaves_it
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     window.scene.editor.selectAll()
     qtbot.keyClicks(window.scene.editor, "nonsense")
-    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=window.scene.rect().bottomRight() - window.scene.rect().center() / 20)
+    qtbot.mouseClick(
+        window.scene,
+        Qt.MouseButton.LeftButton,
+        pos=window.scene.rect().bottomRight() - window.scene.rect().center() / 20,
+    )
     assert window.scene.editor is not None and window.scene.problem.isVisible() and window.store.job is before
     qtbot.keyClick(window.scene.editor, Qt.Key.Key_Escape)
     assert window.scene.editor is None and window.store.job is before
-
-

@@ -29,7 +29,9 @@ def test_every_case_is_a_small_picture_and_a_click_chooses_it(qtbot, window):
     view = cases.canvas
     assert window.stage.currentWidget() is view and len(view.cells()) == len(window.store.verdict.cases)
     cells = view.cells()
-    assert all(not a.intersects(b) for n, a in enumerate(cells) for b in cells[:n]) and all(view.rect().contains(c.toAlignedRect()) for c in cells)
+    assert all(not a.intersects(b) for n, a in enumerate(cells) for b in cells[:n]) and all(
+        view.rect().contains(c.toAlignedRect()) for c in cells
+    )
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=cells[5].center().toPoint())
     assert window.store.shown_case() == window.store.verdict.cases[5].id and cases.cases.currentRow() == 5
 
@@ -106,5 +108,10 @@ def test_figures_on_the_drawing_cover_no_other_at_any_size(window):
                 window.scene.fit()
                 window.scene.repaint()
                 boxes = [b for b, _ in window.scene._labels]
-                hits = [(a, b) for n, a in enumerate(boxes) for b in boxes[:n] if a.adjusted(1, 1, -1, -1).intersects(b)]
+                hits = [
+                    (a, b)
+                    for n, a in enumerate(boxes)
+                    for b in boxes[:n]
+                    if a.adjusted(1, 1, -1, -1).intersects(b)
+                ]
                 assert not hits, (stem, station, view)

@@ -80,7 +80,9 @@ def test_what_differs_is_said_by_name():
     job = families.new_job("rear-receiver")
     other = edit.put(edit.put(job, "vehicle.left", job.vehicle.left[:2]), "duty.trailer_mass_kg", 1700.0)
     found = differences(job, other)
-    assert "trailer, loaded: 1850\u00a0kg here, 1700\u00a0kg on disk" in " | ".join(found) and any("left holes: 3 here, 2 on disk" in x for x in found)
+    assert "trailer, loaded: 1850\u00a0kg here, 1700\u00a0kg on disk" in " | ".join(found) and any(
+        "left holes: 3 here, 2 on disk" in x for x in found
+    )
     assert not differences(job, job)
 
 
@@ -126,7 +128,9 @@ def test_an_odd_note_keeps_the_work_and_names_no_file(tmp_path, origin):
     assert [left.origin for left in leftovers(tmp_path)] == [None]
 
 
-@pytest.mark.parametrize("text", ["", "[]", "null", "5", '{"pid": "x"}', '{"pid": 1e999}', "[" * 10_000, "\x00"])
+@pytest.mark.parametrize(
+    "text", ["", "[]", "null", "5", '{"pid": "x"}', '{"pid": 1e999}', "[" * 10_000, "\x00"]
+)
 def test_a_hostile_note_stops_nothing(tmp_path, text, qtbot):
     copy = gone(tmp_path)
     copy.with_suffix(".json").write_text(text)

@@ -91,8 +91,10 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
         ("1", "", "vehicle.left.0.height_mm", "-4", "must be between"),
         ("1", "Host", "vehicle.rail_material", "putty", "No material"),
     ],
-)  # fmt: skip
-def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working(qtbot, window, station, group, path, wrong, reason):
+)
+def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working(
+    qtbot, window, station, group, path, wrong, reason
+):
     qtbot.keyClick(window.scene, station)
     if group:
         here = window.slates.currentWidget()
@@ -104,23 +106,34 @@ def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working
     assert editor.line.text() == wrong and editor.line.property("wrong")
     assert editor.note.isVisible() and reason in editor.note.text()
     qtbot.keyClick(editor.line, Qt.Key.Key_Escape)
-    assert editor.line.text() != wrong and not editor.line.property("wrong") and reason not in editor.note.text()
+    assert (
+        editor.line.text() != wrong and not editor.line.property("wrong") and reason not in editor.note.text()
+    )
 
 
 def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_sentence(qtbot, window):
-    """A bar too wide for its receiver, then a receiver that takes it: two edits that only together make a part."""
+    """A bar too wide for its receiver, then a receiver that takes it: two edits that only together make a
+    part.
+    """
     qtbot.keyClick(window.scene, "3")
     build = window.slates.currentWidget()
     build.show_group("Ball mount")
     shape = window.store.verdict.assembly
     bright = window.scene.grab().toImage().pixelColor(window.scene.width() // 2, window.scene.height() // 2)
     type_into(qtbot, field(window, "stack.2.bar").line, "square 2 1/2")
-    assert window.store.job.piece("ball-mount").values.bar == "square 2 1/2" and window.store.verdict.assembly is shape
+    assert (
+        window.store.job.piece("ball-mount").values.bar == "square 2 1/2"
+        and window.store.verdict.assembly is shape
+    )
     assert "wider than" in window.store.refusal
     editor = field(window, "stack.2.bar")
     assert editor.line.property("wrong") and "wider than" in editor.note.text()
     assert "wider than" in build.warnings.text() and "last shape" in build.warnings.text()
-    assert window.scene.grab().toImage().pixelColor(window.scene.width() // 2, window.scene.height() // 2) != bright or not window.scene._mesh().triangles.size
+    assert (
+        window.scene.grab().toImage().pixelColor(window.scene.width() // 2, window.scene.height() // 2)
+        != bright
+        or not window.scene._mesh().triangles.size
+    )
     qtbot.keyClick(window.scene, "5")
     assert not window.slates.currentWidget().write_button.isEnabled()
     qtbot.keyClick(window.scene, "3")
@@ -265,13 +278,29 @@ def _move(x, y):
     from PySide6.QtCore import QEvent
     from PySide6.QtGui import QMouseEvent
 
-    return QMouseEvent(QEvent.Type.MouseMove, QPointF(x, y), QPointF(x, y), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    return QMouseEvent(
+        QEvent.Type.MouseMove,
+        QPointF(x, y),
+        QPointF(x, y),
+        Qt.MouseButton.NoButton,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
 
 
 def _wheel(at, turn):
     from PySide6.QtGui import QWheelEvent
 
-    return QWheelEvent(at, at, QPoint(0, 0), QPoint(0, turn), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+    return QWheelEvent(
+        at,
+        at,
+        QPoint(0, 0),
+        QPoint(0, turn),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
 
 
 def test_brackets_walk_the_load_chain_and_a_click_opens_a_link(qtbot, window):
@@ -332,7 +361,11 @@ def test_a_case_is_picked_in_load_and_its_factor_changed(qtbot, window):
     assert window.store.shown_case() == "brake"
     type_into(qtbot, page.editors["along"], "0.5")
     case = next(c for c in window.store.verdict.cases if c.id == "brake")
-    assert case.changed and "(changed)" in page.cases.item(1).text() and window.undo_action.text() == "Undo: factor braking along 0.5"
+    assert (
+        case.changed
+        and "(changed)" in page.cases.item(1).text()
+        and window.undo_action.text() == "Undo: factor braking along 0.5"
+    )
     type_into(qtbot, page.editors["along"], "silly")
     assert "not a number" in page.problem.text() and page.editors["along"].text() == "silly"
     assert window.store.job.duty.factors == {"brake/along": 0.5}
@@ -379,10 +412,23 @@ def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):
         assert left.width() > 90 or left.width() < 33
         assert left.right() <= right.left()
     shown = window.store.shown_check().link
-    assert next(b for b, s in zip(window.chain._boxes(), window.store.verdict.chain, strict=True) if s.link.id == shown).width() > 90
-    bare = next(s for b, s in zip(window.chain._boxes(), window.store.verdict.chain, strict=True) if s.worst and b.width() < 33)
+    assert (
+        next(
+            b
+            for b, s in zip(window.chain._boxes(), window.store.verdict.chain, strict=True)
+            if s.link.id == shown
+        ).width()
+        > 90
+    )
+    bare = next(
+        s
+        for b, s in zip(window.chain._boxes(), window.store.verdict.chain, strict=True)
+        if s.worst and b.width() < 33
+    )
     box = window.chain._boxes()[[s.link.id for s in window.store.verdict.chain].index(bare.link.id)]
-    qtbot.mouseClick(window.chain, Qt.MouseButton.LeftButton, pos=box.center().toPoint())  # a bare link opens like any other
+    qtbot.mouseClick(
+        window.chain, Qt.MouseButton.LeftButton, pos=box.center().toPoint()
+    )  # a bare link opens like any other
     assert window.store.shown_check().link == bare.link.id
     window.night()
     window.store.put("stack.1.drop_mm", 130.0)
@@ -409,14 +455,18 @@ def test_the_packet_is_written_from_the_window(qtbot, window, tmp_path):
 def test_save_close_and_reopen(qtbot, window, tmp_path, monkeypatch):
     window.store.put("stack.1.drop_mm", 131.0)
     assert window.store.dirty and "*" in window.windowTitle()
-    monkeypatch.setattr("urial.desk.window.QFileDialog.getSaveFileName", lambda *a, **k: (str(tmp_path / "mine"), ""))
+    monkeypatch.setattr(
+        "urial.desk.window.QFileDialog.getSaveFileName", lambda *a, **k: (str(tmp_path / "mine"), "")
+    )
     assert window.save()
     path = tmp_path / "mine.urial"
     assert not window.store.dirty and "saved" in window.saved.text()
     assert leftovers(tmp_path / "recovery") == []
     window.store.put("stack.1.drop_mm", 132.0)
     assert window.open_file(path)
-    assert window.store.job.piece("rear-receiver").values.drop_mm == 131 and not window.undo_action.isEnabled()
+    assert (
+        window.store.job.piece("rear-receiver").values.drop_mm == 131 and not window.undo_action.isEnabled()
+    )
 
 
 def test_a_damaged_file_is_refused_and_the_open_job_stays(qtbot, window, tmp_path, monkeypatch):
@@ -455,7 +505,12 @@ app.exec()
 
 def test_kill_recover_and_carry_on(qtbot, window, tmp_path, monkeypatch):
     state = tmp_path / "state"
-    p = subprocess.Popen([sys.executable, "-c", SCRIPT], stdout=subprocess.PIPE, text=True, env={**os.environ, "URIAL_STATE_DIR": str(state)})
+    p = subprocess.Popen(
+        [sys.executable, "-c", SCRIPT],
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "URIAL_STATE_DIR": str(state)},
+    )
     assert p.stdout.readline() == "edited\n"
     os.kill(p.pid, signal.SIGKILL)
     p.wait()
@@ -496,9 +551,19 @@ def test_the_bent_shape_follows_the_frame(window):
     moved = picture.displaced(v, mesh, case, 1.0) - mesh.points
     ball_part = next(n for n, p in enumerate(v.assembly.parts) if p.key == "2/ball plate")
     tip = moved[mesh.part_of_point == ball_part].mean(axis=0)
-    node = v.forces.raw.displacements[case, v.forces.raw.node_index[v.forces.net.at_part["2/ball plate"]["2/ball seat"]], :3]
+    node = v.forces.raw.displacements[
+        case, v.forces.raw.node_index[v.forces.net.at_part["2/ball plate"]["2/ball seat"]], :3
+    ]
     assert tip[2] == pytest.approx(node[2], rel=0.2)
-    assert abs(moved[mesh.part_of_point == next(n for n, p in enumerate(v.assembly.parts) if p.key == "1/side plate.left")]).max() < abs(moved).max()
+    assert (
+        abs(
+            moved[
+                mesh.part_of_point
+                == next(n for n, p in enumerate(v.assembly.parts) if p.key == "1/side plate.left")
+            ]
+        ).max()
+        < abs(moved).max()
+    )
     assert tip[2] < 0
 
 

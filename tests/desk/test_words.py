@@ -1,4 +1,6 @@
-"""Names, units and words as a person meets them: the job's card, finding, undo said, recent files, inches everywhere."""
+"""Names, units and words as a person meets them: the job's card, finding, undo said, recent files, inches
+everywhere.
+"""
 
 from __future__ import annotations
 
@@ -28,13 +30,25 @@ def demo(window, stem):
 def test_the_job_is_named_in_one_place_and_the_papers_carry_it(qtbot, window):
     card = JobCard(window, window.store)
     card.show()
-    for name, text in (("title", "Sled hitch <b>rev B</b>"), ("customer", "rescue post"), ("revision", "B"), ("drawn", "Ada"), ("checked", "Bo")):
+    for name, text in (
+        ("title", "Sled hitch <b>rev B</b>"),
+        ("customer", "rescue post"),
+        ("revision", "B"),
+        ("drawn", "Ada"),
+        ("checked", "Bo"),
+    ):
         type_into(qtbot, card.findChild(Field, f"field:{name}").line, text)
     card.notes.setPlainText("Paint after the test tow.")
     card.accept()
     job = window.store.job
-    assert (job.title, job.revision, job.notes) == ("Sled hitch <b>rev B</b>", "B", "Paint after the test tow.")
-    assert "<b>" in window.title.text() and window.title.textFormat() == Qt.TextFormat.PlainText  # shown as it was typed, not as markup
+    assert (job.title, job.revision, job.notes) == (
+        "Sled hitch <b>rev B</b>",
+        "B",
+        "Paint after the test tow.",
+    )
+    assert (
+        "<b>" in window.title.text() and window.title.textFormat() == Qt.TextFormat.PlainText
+    )  # shown as it was typed, not as markup
     window.undo_action.trigger()
     assert window.store.job.notes == ""
 
@@ -43,7 +57,16 @@ def test_labels_never_read_markup(qtbot):
     assert label("<h1>x</h1>").textFormat() == Qt.TextFormat.PlainText
 
 
-@pytest.mark.parametrize(("wanted", "kind"), [("sway", "page of Load"), ("tapes", "page of Measure"), ("spare wheel", "keep-out"), ("trailer", "duty"), ("drop", "size")])
+@pytest.mark.parametrize(
+    ("wanted", "kind"),
+    [
+        ("sway", "page of Load"),
+        ("tapes", "page of Measure"),
+        ("spare wheel", "keep-out"),
+        ("trailer", "duty"),
+        ("drop", "size"),
+    ],
+)
 def test_finding_goes_where_it_says(qtbot, window, wanted, kind):
     found = [e for e in window.entries() if wanted in e.words.lower() and e.kind.startswith(kind)]
     assert found
@@ -59,7 +82,11 @@ def test_finding_goes_where_it_says(qtbot, window, wanted, kind):
 def test_undo_says_what_it_undid(qtbot, window):
     window.store.put("stack.1.drop_mm", 131.0)
     window.undo_action.trigger()
-    assert window.scene.told.isVisible() and window.scene.told.text().startswith("Undone: drop") and "131 mm" in window.scene.told.text()
+    assert (
+        window.scene.told.isVisible()
+        and window.scene.told.text().startswith("Undone: drop")
+        and "131 mm" in window.scene.told.text()
+    )
     window.redo_action.trigger()
     assert window.scene.told.text().startswith("Done again: drop")
 
@@ -103,7 +130,10 @@ def test_your_own_work_stands_before_the_demo_jobs_and_is_kept_up_to_date(qtbot,
     window.start.show()
     mine = window.start.findChild(QPushButton, "recent:mine.urial")
     first = window.start.findChild(QPushButton, f"demo:{demo_jobs()[0][0].stem}")
-    assert mine.mapTo(window.start, mine.rect().topLeft()).y() < first.mapTo(window.start, first.rect().topLeft()).y()
+    assert (
+        mine.mapTo(window.start, mine.rect().topLeft()).y()
+        < first.mapTo(window.start, first.rect().topLeft()).y()
+    )
 
 
 def test_a_new_job_is_in_the_units_last_used(qtbot, window):
@@ -143,7 +173,10 @@ def test_an_inch_packet_says_nothing_in_millimetres_but_its_workings(window):
     window.store.put("units", "inch")
     import pypdfium2
 
-    pages = [p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(packet(window.store.verdict).files["packet.pdf"])]
+    pages = [
+        p.get_textpage().get_text_range()
+        for p in pypdfium2.PdfDocument(packet(window.store.verdict).files["packet.pdf"])
+    ]
     text = "\n".join(pages).split("Every check with its working")[0]
     found = [m.group(0) for m in METRIC.finditer(text)]
     assert not found, found
@@ -157,7 +190,9 @@ def contrast(a: str, b: str) -> float:
     from PySide6.QtGui import QColor
 
     def light(colour: str) -> float:
-        parts = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in QColor(colour).getRgbF()[:3]]
+        parts = [
+            c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in QColor(colour).getRgbF()[:3]
+        ]
         return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
 
     low, high = sorted((light(a), light(b)))
@@ -166,8 +201,21 @@ def contrast(a: str, b: str) -> float:
 
 @pytest.mark.parametrize("pal", [DAY, NIGHT], ids=["day", "night"])
 def test_every_text_can_be_read_on_what_it_stands_on(pal):
-    pairs = [("ink", "paper"), ("ink", "card"), ("ink", "well"), ("quiet", "card"), ("quiet", "paper"), ("quiet", "well"), ("touch", "card"), ("on_touch", "touch"), ("on_dark", "dark"), ("brick", "card"), ("brick", "paper"),
-             ("ochre", "card"), ("slate", "card")]  # fmt: skip
+    pairs = [
+        ("ink", "paper"),
+        ("ink", "card"),
+        ("ink", "well"),
+        ("quiet", "card"),
+        ("quiet", "paper"),
+        ("quiet", "well"),
+        ("touch", "card"),
+        ("on_touch", "touch"),
+        ("on_dark", "dark"),
+        ("brick", "card"),
+        ("brick", "paper"),
+        ("ochre", "card"),
+        ("slate", "card"),
+    ]
     for text, ground in pairs:
         assert contrast(getattr(pal, text), getattr(pal, ground)) >= 4.5, (text, ground)
     assert contrast(warning_on(pal), pal.dark) >= 4.5

@@ -1,4 +1,6 @@
-"""Work off the GUI thread: the newest wins, a failure is said and outlived, nobody waits for what was dropped."""
+"""Work off the GUI thread: the newest wins, a failure is said and outlived, nobody waits for what was
+dropped.
+"""
 
 import gc
 import threading
@@ -73,7 +75,9 @@ def test_what_was_dropped_never_arrives(qtbot, worker, taken):
 
 
 def test_garbage_with_widgets_in_it_dies_in_the_gui_thread(qtbot, worker, taken):
-    """A worker that allocates a great deal would, with automatic collection, take a forgotten widget away in its own thread."""
+    """A worker that allocates a great deal would, with automatic collection, take a forgotten widget away
+    in its own thread.
+    """
     died = []
 
     class Ring(QObject):

@@ -6,4 +6,11 @@ from urial.strength.verdict import prove
 
 for name in families.families():
     v = prove(families.new_job(name))
-    print(name, [s.link for s in v.chain], [c.id for c in v.checks], v.warnings, v.unchecked, parts_list(v.assembly))
+    print(
+        name,
+        [s.link for s in v.chain],
+        [c.id for c in v.checks],
+        v.warnings,
+        v.unchecked,
+        parts_list(v.assembly),
+    )

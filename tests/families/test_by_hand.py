@@ -1,4 +1,6 @@
-"""One case of each kind of part by statics on paper: levers, shares and couples written out here, not taken from the code."""
+"""One case of each kind of part by statics on paper: levers, shares and couples written out here, not
+taken from the code.
+"""
 
 import math
 
@@ -29,8 +31,8 @@ def pushed(v, n, key):
 
 
 def test_a_flat_carrier_bears_in_its_receiver_as_a_lever_does():
-    """42 kg, 3 g down, half as much again off the road, 300 mm behind the mouth: the bar bears up at the mouth and down at its
-    inner end, 45 mm past the pin, 63.5 mm from the mouth."""
+    """42 kg, 3 g down, half as much again off the road, 300 mm behind the mouth: the bar bears up at the
+    mouth and down at its inner end, 45 mm past the pin, 63.5 mm from the mouth."""
     v = prove(families.new_job("flat-carrier"))
     n = case(v, "drop")
     load = 1.5 * 3 * 42 * G
@@ -51,9 +53,12 @@ def test_a_shackle_pulls_on_its_pin_and_its_eye_by_its_own_weight_twice():
     area = math.pi * 15.875**2 / 4
     assert by_id["2/pin: shear"].available == pytest.approx(2 * area * 0.563 * 860 / 2.0, rel=1e-3)
     assert by_id["2/ring: eye"].demand == pytest.approx(pull, rel=1e-3)
-    # eye by D5: be = min(2 t + 16, metal beside the hole) = 30 − 13 = 17 mm; 2 t be Fu / 2; shear 0.6 Fu 2 t (a + d/2) / 2; bearing 1.8 Fy d t / 2
+    # eye by D5: be = min(2 t + 16, metal beside the hole) = 30 − 13 = 17 mm; 2 t be Fu / 2; shear 0.6 Fu 2 t
+    # (a + d/2) / 2; bearing 1.8 Fy d t / 2
     t, fu, fy = 25.0, 470.0, 355.0
-    assert by_id["2/ring: eye"].available == pytest.approx(min(2 * t * 17 * fu, 0.6 * fu * 2 * t * (17 + 11), 1.8 * fy * 22 * t) / 2, rel=0.02)
+    assert by_id["2/ring: eye"].available == pytest.approx(
+        min(2 * t * 17 * fu, 0.6 * fu * 2 * t * (17 + 11), 1.8 * fy * 22 * t) / 2, rel=0.02
+    )
 
 
 def test_a_ball_mounts_pin_takes_the_whole_pull():
@@ -85,7 +90,9 @@ def test_a_front_receivers_four_plates_carry_what_hangs_on_them():
     n = case(v, "drop")
     load = 3 * (38 + 12) * G
     for side in ("left", "right"):
-        assert reaction(v, n, f"1/inner bolts.{side}", f"1/outer bolts.{side}")[2] == pytest.approx(load / 2, rel=1e-3)
+        assert reaction(v, n, f"1/inner bolts.{side}", f"1/outer bolts.{side}")[2] == pytest.approx(
+            load / 2, rel=1e-3
+        )
     inner, outer = (reaction(v, n, f"1/{w} bolts.left")[2] for w in ("inner", "outer"))
     assert outer > inner  # the pair clamps the tube's end: its couple presses the outer plate the harder
 
@@ -97,7 +104,11 @@ def test_a_two_wheelers_bolts_balance_its_ball():
     fx, _, fz = v.cases[n].loads["1/ball"][:3]
     up = [f"1/upper hanger bolt.{s}" for s in ("left", "right")]
     low = [f"1/lower hanger bolt.{s}" for s in ("left", "right")]
-    seats = [j.key for j in v.assembly.joints if "shoulder" in j.key and j.key.endswith((" seat.left", " seat.right"))]
+    seats = [
+        j.key
+        for j in v.assembly.joints
+        if "shoulder" in j.key and j.key.endswith((" seat.left", " seat.right"))
+    ]
     whole = reaction(v, n, *up, *low, *seats)
     assert whole[2] == pytest.approx(-fz, rel=1e-3) and whole[0] == pytest.approx(-fx, rel=1e-3, abs=0.5)
     ball, pivot = v.points["1/ball"].at, v.assembly.joint_by_key[up[0]].place.o
@@ -110,14 +121,17 @@ def test_a_two_wheelers_bolts_balance_its_ball():
 
 
 def test_a_trunk_anchors_straps_share_a_straight_pull_by_their_angle():
-    """Straight back on a 300 mm trunk: four legs, each P / 4 over the cosine of its angle, and what it was drawn up to; no edge bites."""
+    """Straight back on a 300 mm trunk: four legs, each P / 4 over the cosine of its angle, and what it was
+    drawn up to; no edge bites.
+    """
     job = edit.put(families.new_job("trunk-anchor"), "stack.1.drawn_N", 1000.0)
     job = edit.put(edit.put(job, "stack.1.least_mm", 300.0), "stack.1.most_mm", 300.0)
     v = prove(job)
     n = case(v, "line: pull")
     hole = v.assembly.joint_by_key["1/upper strap.left"].place.o
     size, r = math.hypot(hole[0], hole[1]), 150.0
-    # the tangent from the hole to the trunk: the angle at the hole between middle and tangent is asin(r / size)
+    # the tangent from the hole to the trunk: the angle at the hole between middle and tangent is asin(r /
+    # size)
     toward = math.degrees(math.atan2(-hole[1], -hole[0]))
     angle = toward + math.degrees(math.asin(r / size))
     leg = 8000.0 / 4 / math.cos(math.radians(angle))
@@ -147,7 +161,9 @@ def test_a_buried_post_by_the_building_codes_equation():
 
 
 def test_a_carriages_pins_balance_its_load_about_the_lower_ones():
-    """Bounce: 250 kg at 2 g, 500 mm behind the lower pins: top link and lower pins in balance, the sides alike."""
+    """Bounce: 250 kg at 2 g, 500 mm behind the lower pins: top link and lower pins in balance, the sides
+    alike.
+    """
     v = prove(families.new_job("three-point-carriage"))
     n = case(v, "bounce")
     load, lever = 2 * (90 + 160) * G, 500.0
@@ -157,14 +173,18 @@ def test_a_carriages_pins_balance_its_load_about_the_lower_ones():
     pins, ear = (v.assembly.joint_by_key[k].place.o for k in (low[0], top[0]))
     pull = reaction(v, n, *top)
     # about the lower pins: what the top link holds × its arms = load × lever
-    assert (ear[2] - pins[2]) * pull[0] - (ear[0] - pins[0]) * pull[2] == pytest.approx(load * lever, rel=2e-3)
+    assert (ear[2] - pins[2]) * pull[0] - (ear[0] - pins[0]) * pull[2] == pytest.approx(
+        load * lever, rel=2e-3
+    )
     assert pull[0] > 0  # the top link pulls forward
     for a, b in (low, top):
         assert reaction(v, n, a)[2] == pytest.approx(reaction(v, n, b)[2], rel=1e-3)
 
 
 def test_a_cradles_two_angles_share_its_load_and_its_couple():
-    """58 kg on two cradles, 3 g, half as much again off the road: a quarter each angle; the hull lies off the rail's middle."""
+    """58 kg on two cradles, 3 g, half as much again off the road: a quarter each angle; the hull lies off
+    the rail's middle.
+    """
     v = prove(families.new_job("rail-cradle"))
     n = case(v, "drop")
     load = 1.5 * 3 * 58 * G
@@ -181,14 +201,18 @@ def test_a_cradles_two_angles_share_its_load_and_its_couple():
 
 @pytest.mark.parametrize(("radius_over_half", "factor"), [(2.0, 1.52), (3.0, 1.30), (4.0, 1.20), (6.0, 1.12)])
 def test_a_bent_flat_is_stressed_more_inside_by_the_published_factor(radius_over_half, factor):
-    """Curved beams of rectangular section: greatest stress over M c / I, as tabulated in strength-of-materials texts."""
+    """Curved beams of rectangular section: greatest stress over M c / I, as tabulated in
+    strength-of-materials texts.
+    """
     from urial.geometry.path import Arc, Line
     from urial.geometry.shape import Bar
     from urial.stock import catalogue
     from urial.strength.checks.ends import _curved
 
     flat = Bar(catalogue.bar("flat 80x20"), Line((0, 0, 0), (1, 0, 0)))
-    _, modulus, _ = _curved(flat, Arc((0, 0, 0), (1, 0, 0), (0, 0, 0), (0, 1, 0), 10.0 * radius_over_half, 1.0), 1.0)
+    _, modulus, _ = _curved(
+        flat, Arc((0, 0, 0), (1, 0, 0), (0, 0, 0), (0, 1, 0), 10.0 * radius_over_half, 1.0), 1.0
+    )
     assert 80 * 20**2 / 6 / modulus == pytest.approx(factor, rel=0.01)
 
 
@@ -200,7 +224,9 @@ def test_a_bent_tube_by_adding_up_its_section():
     from urial.strength.checks.ends import _curved
 
     tube, big = catalogue.bar("33.7 od x 4"), 100.0
-    area, modulus, _ = _curved(Bar(tube, Line((0, 0, 0), (1, 0, 0))), Arc((0, 0, 0), (1, 0, 0), (0, 0, 0), (0, 1, 0), big, 1.0), 1.0)
+    area, modulus, _ = _curved(
+        Bar(tube, Line((0, 0, 0), (1, 0, 0))), Arc((0, 0, 0), (1, 0, 0), (0, 0, 0), (0, 1, 0), big, 1.0), 1.0
+    )
     wall, r = 4 * big / (big + 33.7 / 2), (33.7 - 4) / 2
     turn = (np.arange(20_000) + 0.5) / 20_000 * 2 * math.pi
     rho, piece = big + r * np.cos(turn), r * wall * 2 * math.pi / 20_000

@@ -13,7 +13,13 @@ from urial.strength.verdict import prove
 @pytest.mark.parametrize("kind", kinds())
 def test_every_kind_of_host_offers_its_places(kind):
     found = host_sockets(starting_host(kind))
-    wanted = {"quad": "frame bolts", "two-wheeler": "peg and seat bolts", "tractor": "three-point", "trailer": "side rail", "post": "trunk"}.get(kind, "frame rails")
+    wanted = {
+        "quad": "frame bolts",
+        "two-wheeler": "peg and seat bolts",
+        "tractor": "three-point",
+        "trailer": "side rail",
+        "post": "trunk",
+    }.get(kind, "frame rails")
     assert wanted in {s.kind for s in found}
     for s in found:
         for b in s.bolts:
@@ -23,12 +29,24 @@ def test_every_kind_of_host_offers_its_places(kind):
 
 
 def test_points_of_any_face_make_a_socket_of_their_group(job):
-    points = tuple(h.model_copy(update={"group": "tow eyes, front", "facing": "front", "behind_mm": -3900.0}) for h in job.vehicle.left[:1])
-    host = job.vehicle.model_copy(update={"left": (*job.vehicle.left, *points), "right": (*job.vehicle.right, *points)})
+    points = tuple(
+        h.model_copy(update={"group": "tow eyes, front", "facing": "front", "behind_mm": -3900.0})
+        for h in job.vehicle.left[:1]
+    )
+    host = job.vehicle.model_copy(
+        update={"left": (*job.vehicle.left, *points), "right": (*job.vehicle.right, *points)}
+    )
     eyes = host_socket(host, "tow eyes, front")
-    assert len(eyes.bolts) == 2 and all(b.place.z == (1.0, 0.0, 0.0) and b.place.o[0] == 3900.0 for b in eyes.bolts)
-    assert len(host_socket(host, "frame rails").bolts) == 6  # and the part that wants the rails keeps off them
-    assert families.build(job.with_vehicle(host)).by_key["1/side plate.left"].shape.holes == families.build(job).by_key["1/side plate.left"].shape.holes
+    assert len(eyes.bolts) == 2 and all(
+        b.place.z == (1.0, 0.0, 0.0) and b.place.o[0] == 3900.0 for b in eyes.bolts
+    )
+    assert (
+        len(host_socket(host, "frame rails").bolts) == 6
+    )  # and the part that wants the rails keeps off them
+    assert (
+        families.build(job.with_vehicle(host)).by_key["1/side plate.left"].shape.holes
+        == families.build(job).by_key["1/side plate.left"].shape.holes
+    )
 
 
 def test_a_place_nobody_uses_is_refused_by_what_the_host_has():
@@ -49,12 +67,20 @@ def test_welding_to_rails_wants_to_be_allowed_or_answered_for(job):
 
 def test_a_welded_foot_is_judged_by_its_beads_and_says_what_is_not_judged(job):
     welded = job
-    for path, value in (("stack.1.held", "welded"), ("vehicle.rail_welding", "allowed"), ("vehicle.rail_treated", "no")):
+    for path, value in (
+        ("stack.1.held", "welded"),
+        ("vehicle.rail_welding", "allowed"),
+        ("vehicle.rail_treated", "no"),
+    ):
         welded = edit.put(welded, path, value)
     v = prove(welded)
     ids = {c.id for c in v.checks}
     assert "1/rail weld.left: beads" in ids and not any("bolts" in i for i in ids)
-    assert len(v.unchecked) == 2 and all("its maker's to judge" in u.what for u in v.unchecked) and not any(p.family.startswith("1/bolt") for p in v.assembly.parts)
+    assert (
+        len(v.unchecked) == 2
+        and all("its maker's to judge" in u.what for u in v.unchecked)
+        and not any(p.family.startswith("1/bolt") for p in v.assembly.parts)
+    )
     assert any("not judged by any rule" in w for w in v.warnings)
     thick = prove(edit.put(welded, "vehicle.rail_wall_mm", 7.0))
     bead = lambda w: next(c.utilisation for c in w.checks if c.id == "1/rail weld.left: beads")  # noqa: E731
@@ -62,16 +88,24 @@ def test_a_welded_foot_is_judged_by_its_beads_and_says_what_is_not_judged(job):
 
 
 def test_a_part_for_two_hosts_is_judged_on_both(job):
-    """The second host is narrower and heavier behind: each check is where it is worse, and its host is named."""
+    """The second host is narrower and heavier behind: each check is where it is worse, and its host is
+    named.
+    """
     other = job.vehicle.model_copy(update={"name": "the spare cab", "rear_kg": 1400.0, "rail_wall_mm": 2.5})
     one, two = prove(job), prove(job.with_vehicle(other))
     both = prove(job.model_copy(update={"hosts": (job.vehicle, other)}))
-    single = {c.id: max(c.utilisation, next(d.utilisation for d in two.checks if d.id == c.id)) for c in one.checks}
+    single = {
+        c.id: max(c.utilisation, next(d.utilisation for d in two.checks if d.id == c.id)) for c in one.checks
+    }
     assert {c.id: c.utilisation for c in both.checks} == pytest.approx(single)
     rail = next(c for c in both.checks if c.id == "1/rail bolts.left: holes in host")
     assert rail.name.endswith("on the spare cab")
     with pytest.raises(BuildError, match="On Post: A rear receiver does not go on a post"):
-        prove(job.model_copy(update={"hosts": (job.vehicle, starting_host("post").model_copy(update={"name": "Post"}))}))
+        prove(
+            job.model_copy(
+                update={"hosts": (job.vehicle, starting_host("post").model_copy(update={"name": "Post"}))}
+            )
+        )
 
 
 def test_an_open_weld_rates_nothing(job):
@@ -81,6 +115,8 @@ def test_an_open_weld_rates_nothing(job):
 
     a, loads = TRIALS["clamp"]()
     j = a.joint_by_key["1/upright weld"]
-    tacked = replace(a, joints=tuple(replace(x, how=replace(x.how, state="tacked")) if x is j else x for x in a.joints))
+    tacked = replace(
+        a, joints=tuple(replace(x, how=replace(x.how, state="tacked")) if x is j else x for x in a.joints)
+    )
     checks, unknown, _ = judged(tacked, loads)
     assert "1/upright weld: beads" not in checks and any("tacked" in u.what for u in unknown)

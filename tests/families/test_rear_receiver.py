@@ -18,7 +18,9 @@ def changed(job, **values):
 def test_the_tube_is_cut_to_the_space_between_the_plates(job):
     assert [r.cut_length_mm for r in parts_list(families.build(job)) if r.mark == "A"] == [pytest.approx(960)]
     inside = changed(job, stack__1__plates_on="inside")
-    assert [r.cut_length_mm for r in parts_list(families.build(inside)) if r.mark == "A"] == [pytest.approx(960 - 2 * 12.7)]
+    assert [r.cut_length_mm for r in parts_list(families.build(inside)) if r.mark == "A"] == [
+        pytest.approx(960 - 2 * 12.7)
+    ]
 
 
 def test_heights_follow_the_tape(job):
@@ -60,7 +62,10 @@ def test_hardware_is_counted(job):
         ({"stack__2__bar": "square 2 1/2"}, "wider than"),
         ({"stack__1__hole_edge_mm": 5.0}, "edge"),
         ({"stack__1__bolt": "M20"}, "does not go through"),
-        ({"vehicle__rail_spacing_mm": 160.0, "stack__1__receiver": "3", "stack__1__chain_width_mm": 230.0}, "Rail spacing"),
+        (
+            {"vehicle__rail_spacing_mm": 160.0, "stack__1__receiver": "3", "stack__1__chain_width_mm": 230.0},
+            "Rail spacing",
+        ),
         ({"stack__1__receiver_length_mm": 150.0}, "ends under the cross tube"),
         ({"stack__1__mouth_to_tube_mm": 12.0}, "mouth"),
         ({"stack__1__drop_mm": 600.0}, "ground"),
@@ -72,12 +77,15 @@ def test_hardware_is_counted(job):
         ({"stack__2__pin_to_ball_mm": 130.0}, "runs into the receiver's mouth"),
         ({"vehicle__rail_end_mm": 1068.0}, "not in the rail"),
         ({"stack__1__cross_tube": "2 od x 0.250"}, "not a square"),
-        ({"stack__1__plate_outline": ((900.0, 620.0), (1100.0, 620.0), (1100.0, 380.0), (1000.0, 380.0))}, "outside the plate|hangs over"),
+        (
+            {"stack__1__plate_outline": ((900.0, 620.0), (1100.0, 620.0), (1100.0, 380.0), (1000.0, 380.0))},
+            "outside the plate|hangs over",
+        ),
         ({"vehicle__rail_height_mm": 60.0}, "not in the rail"),
         ({"stack__2__ball_drop_mm": 10.0}, "thick"),
         ({"stack__1__gusset_along_mm": 300.0}, "gusset"),
     ],
-)  # fmt: skip
+)
 def test_what_does_not_go_together_is_refused_in_a_sentence(job, values, says):
     with pytest.raises(BuildError, match=says) as refusal:
         families.build(changed(job, **values))
@@ -91,14 +99,30 @@ def test_an_own_outline_is_used(job):
 
 
 def test_one_bolt_a_side_swings(job):
-    one = changed(job, vehicle__left=job.vehicle.left[:1], vehicle__right=job.vehicle.right[:1], proof__foot="bolts")
+    one = changed(
+        job, vehicle__left=job.vehicle.left[:1], vehicle__right=job.vehicle.right[:1], proof__foot="bolts"
+    )
     with pytest.raises(BuildError, match=r"mechanism|turn"):
         prove(one)
 
 
 def test_every_receiver_size_builds_with_its_bar(job):
-    for size, bar in (("1 1/4", "square 1 1/4"), ("2", "square 2"), ("2 1/2", "square 2 1/2"), ("3", "3x3x3/8")):
-        a = families.build(changed(job, stack__1__receiver=size, stack__2__bar=bar, stack__1__cross_tube="4x4x1/4", stack__1__chain_width_mm=230.0, stack__1__chain_spacing_mm=170.0))
+    for size, bar in (
+        ("1 1/4", "square 1 1/4"),
+        ("2", "square 2"),
+        ("2 1/2", "square 2 1/2"),
+        ("3", "3x3x3/8"),
+    ):
+        a = families.build(
+            changed(
+                job,
+                stack__1__receiver=size,
+                stack__2__bar=bar,
+                stack__1__cross_tube="4x4x1/4",
+                stack__1__chain_width_mm=230.0,
+                stack__1__chain_spacing_mm=170.0,
+            )
+        )
         assert isinstance(a.part("C").shape, Bar)
 
 
@@ -111,7 +135,9 @@ def test_the_demo_jobs_open_and_say_what_they_promise():
     assert not verdicts[0].warnings
     with pytest.raises(BuildError, match="a survey without a part yet"):
         prove(next(job for job in jobs if not job.has_part))
-    asked = {d.kind for job in jobs for d in job.duties} | {"tow" for job in jobs if job.has_part and job.duty.towed}
+    asked = {d.kind for job in jobs for d in job.duties} | {
+        "tow" for job in jobs if job.has_part and job.duty.towed
+    }
     assert asked == {"tow", "carrier", "winch", "recovery", "implement", "ballast", "anchor"}
 
 
@@ -199,7 +225,10 @@ def test_a_part_can_be_started_on_every_surveyed_vehicle(kind):
             assert str(error).endswith(".")
 
 
-@pytest.mark.parametrize("path", ["stack.1.plate_material", "stack.1.cross_tube_material", "stack.2.bar_material", "stack.2.pin_material"])
+@pytest.mark.parametrize(
+    "path",
+    ["stack.1.plate_material", "stack.1.cross_tube_material", "stack.2.bar_material", "stack.2.pin_material"],
+)
 @pytest.mark.parametrize("material", ["C24 timber", "webbing"])
 def test_wood_and_webbing_are_refused_where_only_metal_will_do(job, path, material):
     with pytest.raises(BuildError, match=r"choose a (metal|steel)"):

@@ -1,4 +1,6 @@
-"""Seven kinds of part on one model: each holds as it starts, turned or mirrored, in balance, in mass; any sizes build or are refused."""
+"""Seven kinds of part on one model: each holds as it starts, turned or mirrored, in balance, in mass; any
+sizes build or are refused.
+"""
 
 import io
 import math
@@ -28,7 +30,17 @@ from urial.shop.parts import parts_list
 from urial.stock import catalogue
 from urial.strength.verdict import prove
 
-NAMES = ["rear-receiver", "ball-mount", "flat-carrier", "front-receiver", "two-wheeler", "trunk-anchor", "three-point-carriage", "rail-cradle", "shackle-insert"]
+NAMES = [
+    "rear-receiver",
+    "ball-mount",
+    "flat-carrier",
+    "front-receiver",
+    "two-wheeler",
+    "trunk-anchor",
+    "three-point-carriage",
+    "rail-cradle",
+    "shackle-insert",
+]
 
 
 def made(name):
@@ -49,7 +61,9 @@ def test_a_new_one_holds_its_usual_duty_on_its_usual_host(name):
 def test_turned_in_space_every_utilisation_is_the_same(name):
     a, loads = made(name)
     one, unknown, _ = judged(a, loads)
-    two, unknown2, _ = judged(*turned(a, loads, Place((300.0, -200.0, 1000.0)) @ angle_axis((0.3, -0.8, 0.5), 1.1)))
+    two, unknown2, _ = judged(
+        *turned(a, loads, Place((300.0, -200.0, 1000.0)) @ angle_axis((0.3, -0.8, 0.5), 1.1))
+    )
     assert set(one) == set(two) and len(unknown) == len(unknown2)
     for key, check in one.items():
         assert two[key].utilisation == pytest.approx(check.utilisation, rel=1e-3, abs=2e-4), key
@@ -60,10 +74,23 @@ def swapped(key):
     return key.replace(".left", ".\0").replace(".right", ".left").replace(".\0", ".right")
 
 
-@pytest.mark.parametrize("name", ["rear-receiver", "flat-carrier", "front-receiver", "two-wheeler", "trunk-anchor", "three-point-carriage"])
+@pytest.mark.parametrize(
+    "name",
+    [
+        "rear-receiver",
+        "flat-carrier",
+        "front-receiver",
+        "two-wheeler",
+        "trunk-anchor",
+        "three-point-carriage",
+    ],
+)
 def test_under_mirrored_loads_left_and_right_change_over(name):
     a, loads = made(name)
-    flip = {c: {swapped(n): (f[0], -f[1], f[2], -f[3], f[4], -f[5]) for n, f in by.items()} for c, by in loads.items()}
+    flip = {
+        c: {swapped(n): (f[0], -f[1], f[2], -f[3], f[4], -f[5]) for n, f in by.items()}
+        for c, by in loads.items()
+    }
     one, two = judged(a, loads)[0], judged(a, flip)[0]
     sided = [k for k in one if ".left" in k or ".right" in k]
     assert len(sided) > 8
@@ -104,8 +131,14 @@ def test_masses_of_list_solids_and_drawings_agree(name):
 def _drawn_area(part):
     """Area inside a plate's cut lines as its DXF has them."""
     space = ezdxf.read(io.StringIO(plate_dxf(part.shape, ["x"]).decode())).modelspace()
-    outline = [Polygon([(q.x, q.y) for q in make_path(e).flattening(0.005)]).area for e in space.query("LWPOLYLINE") if e.dxf.layer == "OUTLINE"]
-    return sum(outline) - sum(math.pi * e.dxf.radius**2 for e in space.query("CIRCLE") if e.dxf.layer == "HOLES")
+    outline = [
+        Polygon([(q.x, q.y) for q in make_path(e).flattening(0.005)]).area
+        for e in space.query("LWPOLYLINE")
+        if e.dxf.layer == "OUTLINE"
+    ]
+    return sum(outline) - sum(
+        math.pi * e.dxf.radius**2 for e in space.query("CIRCLE") if e.dxf.layer == "HOLES"
+    )
 
 
 @pytest.mark.parametrize("name", NAMES)
@@ -201,11 +234,23 @@ def test_forks_are_judged_where_they_are_worst_and_that_is_said():
     bar = next(c for c in v.checks if c.name.startswith("fork bar, combined"))
     alone = {}
     for spread in (180.0, 460.0, 540.0):
-        w = prove(edit.put(edit.put(edit.put(job, "stack.1.least_mm", min(spread, 180.0)), "stack.1.spread_mm", spread), "stack.1.most_mm", 540.0))
+        w = prove(
+            edit.put(
+                edit.put(edit.put(job, "stack.1.least_mm", min(spread, 180.0)), "stack.1.spread_mm", spread),
+                "stack.1.most_mm",
+                540.0,
+            )
+        )
         a = families.build(w.job)
         assert {p.name for p in a.parts} >= {"left fork", "right fork"}
         alone[spread] = w
-    assert bar.utilisation == pytest.approx(max(next(c for c in w.checks if c.name.startswith("fork bar, combined")).utilisation for w in alone.values()), rel=1e-6)
+    assert bar.utilisation == pytest.approx(
+        max(
+            next(c for c in w.checks if c.name.startswith("fork bar, combined")).utilisation
+            for w in alone.values()
+        ),
+        rel=1e-6,
+    )
     assert "forks" in bar.name
 
 
@@ -215,7 +260,9 @@ def test_an_anchor_is_judged_on_the_thinnest_and_the_thickest_trunk():
     assert "trunk 180 mm" in trunk.name
     w = math.pi * 180**3 / 32
     worst = max(math.hypot(*_ground_moment(c)) for c in v.cases)
-    assert trunk.demand == pytest.approx(worst / w, rel=0.02)  # the mouth stands nearer a thin trunk; the lever is its height
+    assert trunk.demand == pytest.approx(
+        worst / w, rel=0.02
+    )  # the mouth stands nearer a thin trunk; the lever is its height
 
 
 def _ground_moment(case):
@@ -233,12 +280,20 @@ def test_without_its_stop_a_fork_pushed_up_is_refused_by_name():
 
 def test_a_ball_set_by_holes_is_judged_in_the_lowest():
     job = families.new_job("ball-mount")
-    for path, value in (("shape", "holes"), ("ball_drop_mm", 100.0), ("ball_plate_reach_mm", 80.0), ("pin_to_ball_mm", 270.0), ("holes", 3.0)):
+    for path, value in (
+        ("shape", "holes"),
+        ("ball_drop_mm", 100.0),
+        ("ball_plate_reach_mm", 80.0),
+        ("pin_to_ball_mm", 270.0),
+        ("holes", 3.0),
+    ):
         job = edit.put(job, f"stack.2.{path}", value)
     v = prove(job)
     lowest = prove(edit.put(job, "stack.2.hole", 3.0))
     assert "ball in hole 3" in next(c for c in v.checks if c.id == "2/drop plate: net 1").name
-    assert max(c.utilisation for c in v.checks) == pytest.approx(max(c.utilisation for c in lowest.checks), rel=1e-6)
+    assert max(c.utilisation for c in v.checks) == pytest.approx(
+        max(c.utilisation for c in lowest.checks), rel=1e-6
+    )
     assert [j.name for j in v.assembly.joints if "slide bolts" in j.name] == ["slide bolts in hole 1"]
     assert sum("bolt M16" in p.name for p in v.assembly.parts) == 2
 
@@ -254,10 +309,14 @@ def test_json_of_every_family_has_its_lists(tmp_path):
 
 def test_which_row_serves_which_tractor_is_said():
     job = families.new_job("three-point-carriage")
-    other = job.vehicle.model_copy(update={"name": "Other tractor", "top_height_mm": job.vehicle.lower_height_mm + 400.0})
+    other = job.vehicle.model_copy(
+        update={"name": "Other tractor", "top_height_mm": job.vehicle.lower_height_mm + 400.0}
+    )
     both = job.model_copy(update={"hosts": (job.vehicle, other)})
     said = families.set_up(both)
-    assert any(s.startswith("Tractor: lower pins in row 1 of 3") for s in said) and any(s.startswith("Other tractor: lower pins in row 2 of 3") for s in said)
+    assert any(s.startswith("Tractor: lower pins in row 1 of 3") for s in said) and any(
+        s.startswith("Other tractor: lower pins in row 2 of 3") for s in said
+    )
     v = prove(both)
     assert v.holds and any("on Other tractor" in c.name for c in v.checks)
 
@@ -278,7 +337,13 @@ def test_everything_comes_in_the_same_order_however_python_hashes():
 
     def said(seed: str) -> str:
         ways = os.environ | {"PYTHONHASHSEED": seed, "PYTHONPATH": f"{root / 'src'}:{root}"}
-        return subprocess.run([sys.executable, str(root / "tests/families/order.py")], env=ways, capture_output=True, text=True, check=True).stdout
+        return subprocess.run(
+            [sys.executable, str(root / "tests/families/order.py")],
+            env=ways,
+            capture_output=True,
+            text=True,
+            check=True,
+        ).stdout
 
     first, *others = [said(seed) for seed in "123"]
     assert first.count("\n") >= len(NAMES) and all(o == first for o in others)

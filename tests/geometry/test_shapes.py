@@ -12,7 +12,21 @@ from urial.geometry import axis, flat, path, profile, solids
 from urial.geometry.outline import rectangle
 from urial.geometry.path import Bent, Line, ShapeError
 from urial.geometry.place import Place, angle_axis, minus, norm
-from urial.geometry.shape import Bar, Box, Capped, Cope, Flattened, Fold, Hole, Mitre, Plate, Slant, Slugged, Strap, Turned
+from urial.geometry.shape import (
+    Bar,
+    Box,
+    Capped,
+    Cope,
+    Flattened,
+    Fold,
+    Hole,
+    Mitre,
+    Plate,
+    Slant,
+    Slugged,
+    Strap,
+    Turned,
+)
 from urial.stock import catalogue, sections
 
 TUBE = catalogue.bar("2 1/2x2 1/2x1/4")
@@ -64,7 +78,9 @@ def test_a_bent_bars_volume_is_section_times_centre_line(degrees, twist, radius)
     bent = Bar(ROUND, Bent(((0, 0, 0), p1, p2), (radius,)))
     size = path.length(bent.path)
     assert size == pytest.approx(2 * (leg - radius * math.tan(a / 2)) + radius * a)
-    assert solids.volume(bent) == pytest.approx(ROUND.section().area * size, rel=6e-3)  # Pappus; the round is drawn with 48 sides
+    assert solids.volume(bent) == pytest.approx(
+        ROUND.section().area * size, rel=6e-3
+    )  # Pappus; the round is drawn with 48 sides
     end = axis.frame_at(bent, size)
     assert end.o == pytest.approx(p2, abs=1e-6)
     assert end.x == pytest.approx(tuple(v / norm(minus(p2, p1)) for v in minus(p2, p1)), abs=1e-9)
@@ -77,10 +93,14 @@ def test_a_bent_bars_volume_is_section_times_centre_line(degrees, twist, radius)
     assert math.hypot(near.centroid.x, near.centroid.y) < 0.5
 
 
-@given(st.floats(-25, 25), st.floats(0, math.pi), st.floats(5, 20), st.sampled_from(["tube", "round", "angle"]))
+@given(
+    st.floats(-25, 25), st.floats(0, math.pi), st.floats(5, 20), st.sampled_from(["tube", "round", "angle"])
+)
 def test_net_sections_are_the_sections_cut_from_the_solid(off, turn, d, kind):
     stock = {"tube": TUBE, "round": ROUND, "angle": ANGLE}[kind]
-    hole = Hole((200.0, -off * math.sin(turn), off * math.cos(turn)), (0.0, math.cos(turn), math.sin(turn)), d)
+    hole = Hole(
+        (200.0, -off * math.sin(turn), off * math.cos(turn)), (0.0, math.cos(turn), math.sin(turn)), d
+    )
     bar = Bar(stock, Line((0, 0, 0), (400, 0, 0)), cuts=(hole,))
     left = axis.section_at(bar, 200.0)
     cut = solids.solid(bar).transform(np.array([[0, 1.0, 0, 0], [0, 0, 1, 0], [1, 0, 0, 0]])).slice(200.0)
@@ -96,7 +116,9 @@ def test_the_gross_section_has_the_catalogues_properties():
 
 
 def test_stress_of_a_net_section_by_hand():
-    """A 100 × 10 flat with a 20 mm hole at its edge's quarter: what is left is two strips, and the pull is off their middle."""
+    """A 100 × 10 flat with a 20 mm hole at its edge's quarter: what is left is two strips, and the pull is
+    off their middle.
+    """
     bar = next(b for b in catalogue.bars().values() if b.shape == "rect_bar")
     hole = Hole((50.0, 0.0, 0.0), (0.0, 1.0, 0.0), bar.height / 5)
     n = axis.section_at(Bar(bar, Line((0, 0, 0), (100, 0, 0)), cuts=(hole,)), 50.0)
@@ -105,10 +127,14 @@ def test_stress_of_a_net_section_by_hand():
     one = np.array([1000.0])
     assert n.stress(one, 0 * one, 0 * one)[0] == pytest.approx(1000 / (b * h * 0.8))
     assert n.stress(0 * one, one * 1e4, 0 * one)[0] == pytest.approx(1e7 / inertia * h / 2)
-    edge = axis.section_at(Bar(bar, Line((0, 0, 0), (100, 0, 0)), cuts=(Hole((50.0, 0.0, h / 2), (0.0, 1.0, 0.0), h / 2),)), 50.0)
+    edge = axis.section_at(
+        Bar(bar, Line((0, 0, 0), (100, 0, 0)), cuts=(Hole((50.0, 0.0, h / 2), (0.0, 1.0, 0.0), h / 2),)), 50.0
+    )
     # a quarter gone from the top: the pull bends what is left about its own middle
     left, arm = 0.75 * h, h / 8
-    assert edge.stress(one, 0 * one, 0 * one)[0] == pytest.approx(1000 / (b * left) + 1000 * arm * 6 / (b * left**2))
+    assert edge.stress(one, 0 * one, 0 * one)[0] == pytest.approx(
+        1000 / (b * left) + 1000 * arm * 6 / (b * left**2)
+    )
 
 
 def test_principal_axes_of_an_angle_diagonalise_its_inertia():
@@ -137,7 +163,9 @@ def test_a_folded_plates_legs_and_blank(degrees, inside, down):
     zone = flat.bend_zone(t, fold).length
     bent = Plate(rectangle(0, 0, base + zone + leg, wide), t, folds=(fold,))
     body = solids.solid(bent)
-    assert body.volume() == pytest.approx(t * wide * (base + leg) + wide * abs(angle) * ((inside + t) ** 2 - inside**2) / 2, rel=4e-3)
+    assert body.volume() == pytest.approx(
+        t * wide * (base + leg) + wide * abs(angle) * ((inside + t) ** 2 - inside**2) / 2, rel=4e-3
+    )
     assert solids.volume(bent) == pytest.approx(t * wide * (base + zone + leg))
     low, high = solids.bounding_box(body)
     rise = (inside + t) - inside * math.cos(angle) + leg * math.sin(abs(angle)) if degrees <= 90 else None
@@ -164,7 +192,9 @@ def test_slugs_caps_and_flats_weigh_what_they_should():
     cap = Bar(TUBE, Line((0, 0, 0), (500, 0, 0)), end_j=Capped(5))
     assert solids.bounding_box(solids.solid(cap))[1][0] == pytest.approx(505)
     pressed = Bar(ROUND, Line((0, 0, 0), (600, 0, 0)), end_j=Flattened(60))
-    assert solids.volume(pressed) == pytest.approx(solids.volume(plain), rel=0.06)  # pressing takes no metal away
+    assert solids.volume(pressed) == pytest.approx(
+        solids.volume(plain), rel=0.06
+    )  # pressing takes no metal away
     low, high = solids.bounding_box(solids.solid(pressed).trim_by_plane([1, 0, 0], 545))
     assert high[2] - low[2] == pytest.approx(2 * ROUND.wall, rel=1e-6)
     assert high[1] - low[1] == pytest.approx(math.pi * (ROUND.width - ROUND.wall) / 2, rel=1e-6)
@@ -194,7 +224,9 @@ def test_a_copes_template_is_where_the_solid_ends(degrees, offset):
 
 @pytest.mark.parametrize("end", [Slant((1.0, 0.3, 0.5)), Cope(30.0, (600.0, 0.0, 4.0), (0.5, 0.8, 0.3))])
 def test_the_same_end_has_the_same_paper_whichever_way_the_bar_is_drawn(end):
-    """Drawn from the other end, y points the other way: the paper begins on the opposite line along the tube and is else the same."""
+    """Drawn from the other end, y points the other way: the paper begins on the opposite line along the
+    tube and is else the same.
+    """
     there = flat.wrap_paper(Bar(ROUND, Line((0, 0, 0), (600, 0, 0)), end_j=end), "j")
     back = flat.wrap_paper(Bar(ROUND, Line((600, 0, 0), (0, 0, 0)), end_i=end), "i")
     size = math.pi * ROUND.width
@@ -208,18 +240,28 @@ def test_the_same_end_has_the_same_paper_whichever_way_the_bar_is_drawn(end):
     highest = max(y for _, y, _ in there.outline)
     assert highest - min(y for _, y, _ in there.outline if y > 1e-9) > 5.0
     assert min(y for _, y, _ in there.outline if y > 1e-9) == pytest.approx(flat.BACK)
-    assert len({round(height(there, u), 3) for u in (0.0, size / 4, size / 2, size * 3 / 4)}) > 2  # no symmetry hides a mirrored paper
+    assert (
+        len({round(height(there, u), 3) for u in (0.0, size / 4, size / 2, size * 3 / 4)}) > 2
+    )  # no symmetry hides a mirrored paper
 
 
 def test_a_slants_paper_by_hand_and_square_or_flat_ends_need_none():
     """A plane tilted 30° about z: the long point is opposite the short one, D tan 30° apart."""
-    bar = Bar(ROUND, Line((0, 0, 0), (600, 0, 0)), end_j=Slant((math.cos(math.radians(30)), math.sin(math.radians(30)), 0.0)))
+    bar = Bar(
+        ROUND,
+        Line((0, 0, 0), (600, 0, 0)),
+        end_j=Slant((math.cos(math.radians(30)), math.sin(math.radians(30)), 0.0)),
+    )
     sheet = flat.wrap_paper(bar, "j")
     heights = [y for _, y, _ in sheet.outline if y > 1e-9]
     assert max(heights) - min(heights) == pytest.approx(ROUND.width * math.tan(math.radians(30)), rel=1e-3)
-    lowest = min((y, x) for x, y, _ in sheet.outline if y > 1e-9)[1]  # most is gone where y is greatest: at the paper's edge
+    lowest = min((y, x) for x, y, _ in sheet.outline if y > 1e-9)[
+        1
+    ]  # most is gone where y is greatest: at the paper's edge
     assert min(lowest, math.pi * ROUND.width - lowest) == pytest.approx(0.0, abs=1.0)
-    assert flat.wrap_paper(bar, "i") is None and flat.wrap_paper(tube(end_j=Slant((0.9, 0.3, 0.0))), "j") is None
+    assert (
+        flat.wrap_paper(bar, "i") is None and flat.wrap_paper(tube(end_j=Slant((0.9, 0.3, 0.0))), "j") is None
+    )
 
 
 def test_an_opening_takes_its_block_and_straps_have_their_length():

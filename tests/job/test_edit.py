@@ -9,7 +9,9 @@ def test_any_field_takes_either_unit(job):
     inch = edit.put(job, "units", "inch")
     assert edit.write(inch, "stack.1.drop_mm", "5").piece("rear-receiver").values.drop_mm == 127
     assert edit.write(inch, "stack.1.drop_mm", "130 mm").piece("rear-receiver").values.drop_mm == 130
-    assert edit.write(job, "duty.trailer_mass_kg", "2000 lb").duty.trailer_mass_kg == pytest.approx(907.185, rel=1e-5)
+    assert edit.write(job, "duty.trailer_mass_kg", "2000 lb").duty.trailer_mass_kg == pytest.approx(
+        907.185, rel=1e-5
+    )
 
 
 def test_rows_of_the_hole_lists_are_edited_by_number(job):
@@ -35,7 +37,7 @@ def test_rows_of_the_hole_lists_are_edited_by_number(job):
         ("proof.factor_of_safety", "0.5", "must be between"),
         ("duty.articulation_deg", "right angle", "not an? angle"),
     ],
-)  # fmt: skip
+)
 def test_wrong_text_is_refused_with_a_reason(job, path, text, says):
     with pytest.raises(EditError, match=says):
         edit.write(job, path, text)
@@ -92,4 +94,15 @@ def test_rows_of_survey_lists_are_edited_by_number_and_named(job):
 def test_every_field_has_a_title_and_a_known_kind(job):
     for path, spec in edit.all_specs(job).items():
         assert spec.title and "_" not in spec.title, path
-        assert spec.kind in ("length", "mass", "angle", "number", "percent", "speed", "distance", "stock", "choice", "text")
+        assert spec.kind in (
+            "length",
+            "mass",
+            "angle",
+            "number",
+            "percent",
+            "speed",
+            "distance",
+            "stock",
+            "choice",
+            "text",
+        )

@@ -33,7 +33,10 @@ def test_the_file_is_an_open_zip_that_fits_its_schema(job, tmp_path):
     with zipfile.ZipFile(tmp_path / "a.urial") as z:
         raw = json.loads(z.read("job.json"))
     jsonschema.validate(raw, json_schema())
-    assert raw["format"] == 3 and [p["values"]["family"] for p in raw["stack"]] == ["rear-receiver", "ball-mount"]
+    assert raw["format"] == 3 and [p["values"]["family"] for p in raw["stack"]] == [
+        "rear-receiver",
+        "ball-mount",
+    ]
     broken = {**raw, "units": "furlong"}
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.validate(broken, json_schema())
@@ -65,13 +68,26 @@ def raw_job(job, **changes):
         (lambda job: archive(job__json=raw_job(job, format=99)), "newer Urial"),
         (lambda job: archive(job__json=raw_job(job, format="one")), "format"),
         (lambda job: archive(job__json=raw_job(job, surprise=1)), "surprise"),
-        (lambda job: archive(job__json=raw_job(job, stack=[{"id": "1", "values": {"family": "sledge"}}])), "sledge"),
-        (lambda job: archive(job__json=raw_job(job, stack=[{**p.model_dump(mode="json"), "on": "7"} for p in job.stack])), "not a piece before it"),
-        (lambda job: archive(job__json=raw_job(job, stack=[p.model_dump(mode="json") for p in (*job.stack, job.stack[0])])), "Two pieces"),
+        (
+            lambda job: archive(job__json=raw_job(job, stack=[{"id": "1", "values": {"family": "sledge"}}])),
+            "sledge",
+        ),
+        (
+            lambda job: archive(
+                job__json=raw_job(job, stack=[{**p.model_dump(mode="json"), "on": "7"} for p in job.stack])
+            ),
+            "not a piece before it",
+        ),
+        (
+            lambda job: archive(
+                job__json=raw_job(job, stack=[p.model_dump(mode="json") for p in (*job.stack, job.stack[0])])
+            ),
+            "Two pieces",
+        ),
         (lambda job: archive(job__json=raw_job(job, hosts=[])), "hosts"),
         (lambda job: archive(job__json="[" * 100_000), "damaged"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_file_gives_one_sentence_and_is_left_alone(job, tmp_path, make, says):
     path = tmp_path / "bad.urial"
     path.write_bytes(make(job))
@@ -232,11 +248,23 @@ def test_jobs_of_the_second_format_are_lifted_into_pieces(path):
     receiver, mount = (p.values.model_dump(mode="json") for p in job.stack)
     old = {**design, **design["ball_mount"]}
     new = {**receiver, **mount}
-    kept({k: v for k, v in old.items() if k not in ("family", "plate_material", "ball_mount", "electrode")}, new, "design")
+    kept(
+        {k: v for k, v in old.items() if k not in ("family", "plate_material", "ball_mount", "electrode")},
+        new,
+        "design",
+    )
     assert receiver["held"] == "bolted"  # as every part of that format was
-    assert receiver["plate_material"] == design["plate_material"] and mount["plate_material"] == design["ball_mount"]["plate_material"]
+    assert (
+        receiver["plate_material"] == design["plate_material"]
+        and mount["plate_material"] == design["ball_mount"]["plate_material"]
+    )
     assert job.welding.electrode == design["electrode"]
     marks = {p.family: p.mark for p in families.build(job).parts}
-    assert (marks["1/cross tube"], marks["1/receiver"], marks["2/bar"], marks["2/hitch pin"]) == ("A", "C", "G", "X2")
+    assert (marks["1/cross tube"], marks["1/receiver"], marks["2/bar"], marks["2/hitch pin"]) == (
+        "A",
+        "C",
+        "G",
+        "X2",
+    )
     again = file.from_bytes(file.to_bytes(Document(job)))
     assert again.job == job

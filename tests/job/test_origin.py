@@ -34,7 +34,16 @@ def test_a_new_jobs_figures_are_all_assumed(kind):
 
 
 def test_sizes_of_the_part_settings_and_decisions_are_no_facts(job):
-    for path in ("stack.1.drop_mm", "proof.factor_of_safety", "survey.tape_sigma_mm", "survey.datum.behind_mm", "duty.school", "title", "nearest", "nothing.at_all"):
+    for path in (
+        "stack.1.drop_mm",
+        "proof.factor_of_safety",
+        "survey.tape_sigma_mm",
+        "survey.datum.behind_mm",
+        "duty.school",
+        "title",
+        "nearest",
+        "nothing.at_all",
+    ):
         assert not origin.is_fact(job, path), path
 
 
@@ -50,7 +59,10 @@ def test_rows_keep_their_origins_when_others_come_and_go(job):
     fewer = origin.follow(after, edit.put(after, "vehicle.left", (rows[0], rows[2])), HAND)
     assert set(fewer.origins) == {"vehicle.left.1.height_mm", "vehicle.left.0.hole_mm"}
     more = origin.follow(fewer, edit.put(fewer, "vehicle.left", (rows[1], *fewer.vehicle.left)), HAND)
-    assert set(more.origins) == {"vehicle.left.2.height_mm", "vehicle.left.1.hole_mm"}  # the new first row is a starting value
+    assert set(more.origins) == {
+        "vehicle.left.2.height_mm",
+        "vehicle.left.1.hole_mm",
+    }  # the new first row is a starting value
 
 
 def test_a_new_row_is_assumed_until_it_is_typed_and_an_empty_one_is_filled_by_hand(job):
@@ -96,7 +108,10 @@ def test_a_file_from_before_tells_typed_from_starting_values(job):
     raw = json.loads(job_bytes(after))
     del raw["origins"]
     lifted = read_job(json.dumps(raw).encode(), "old")
-    assert lifted.origins["vehicle.left.1.height_mm"].how == "typed" and "vehicle.left.0.height_mm" not in lifted.origins
+    assert (
+        lifted.origins["vehicle.left.1.height_mm"].how == "typed"
+        and "vehicle.left.0.height_mm" not in lifted.origins
+    )
 
 
 def test_the_branches_that_do_not_take_part_are_not_counted(job):
@@ -127,9 +142,16 @@ def test_an_origin_stays_with_its_row_whatever_is_done(steps):
         if what == "drop" and len(rows) > 1:
             new = (*rows[:n], *rows[n + 1 :])
         elif what == "add" and len(rows) < 10:
-            new = (*rows[:n], rows[n].model_copy(update={"behind_mm": 5000.0 + fresh, "height_mm": 4000.0 + fresh}), *rows[n:])
+            new = (
+                *rows[:n],
+                rows[n].model_copy(update={"behind_mm": 5000.0 + fresh, "height_mm": 4000.0 + fresh}),
+                *rows[n:],
+            )
         else:
             new = rows[::-1]
         job = origin.follow(job, edit.put(job, "vehicle.left", new), HAND)
     for n, row in enumerate(job.vehicle.left):
-        assert (f"vehicle.left.{n}.height_mm" in job.origins) == (300.0 < row.height_mm < 400.0), (n, row.height_mm)
+        assert (f"vehicle.left.{n}.height_mm" in job.origins) == (300.0 < row.height_mm < 400.0), (
+            n,
+            row.height_mm,
+        )

@@ -1,4 +1,6 @@
-"""Files, texts, tables and pictures from a stranger: refused in one line, in bounded time and memory, or understood."""
+"""Files, texts, tables and pictures from a stranger: refused in one line, in bounded time and memory, or
+understood.
+"""
 
 from __future__ import annotations
 
@@ -30,7 +32,11 @@ ODD = st.text(st.sampled_from("0123456789.,'\"/ -+eE()*^%°mMkKgNnlbsfti½×·²
 
 def plain(error: BaseException) -> bool:
     words = str(error)
-    return bool(words) and len(words) <= 701 and not any(ord(c) < 32 or 0xD800 <= ord(c) <= 0xDFFF for c in words)
+    return (
+        bool(words)
+        and len(words) <= 701
+        and not any(ord(c) < 32 or 0xD800 <= ord(c) <= 0xDFFF for c in words)
+    )
 
 
 @given(ODD, st.sampled_from(units.kinds()), st.sampled_from(["inch", "metric"]))
@@ -62,7 +68,19 @@ def test_a_file_with_spoiled_bytes_opens_or_is_refused_in_one_line(seed, cut):
         assert plain(error)
 
 
-@pytest.mark.parametrize("text", [b"[" * 100_000, b'{"a":' * 50_000, b"\xff\xfe", b"", b"null", b'{"format":3,"title":"\\ud800"}', b'{"format":' + b"9" * 5000 + b"}", b'{"format":3,"origins":{"a":{"how":"sworn"}}}'])
+@pytest.mark.parametrize(
+    "text",
+    [
+        b"[" * 100_000,
+        b'{"a":' * 50_000,
+        b"\xff\xfe",
+        b"",
+        b"null",
+        b'{"format":3,"title":"\\ud800"}',
+        b'{"format":' + b"9" * 5000 + b"}",
+        b'{"format":3,"origins":{"a":{"how":"sworn"}}}',
+    ],
+)
 def test_a_document_that_is_none_is_refused_in_one_line(text):
     with pytest.raises(FileError) as error:
         read_job(text, "x")
@@ -79,7 +97,10 @@ def packed(members: dict[str, bytes], how: int = zipfile.ZIP_DEFLATED) -> bytes:
 
 def test_what_unpacks_to_more_than_a_job_is_never_unpacked():
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-    bombs = [packed({"job.json": b" " * (9 * 2**20)}), packed({"job.json": job_bytes(JOB), "attachments/a.jpg": b"\0" * (65 * 2**20)})]
+    bombs = [
+        packed({"job.json": b" " * (9 * 2**20)}),
+        packed({"job.json": job_bytes(JOB), "attachments/a.jpg": b"\0" * (65 * 2**20)}),
+    ]
     room = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     for bomb in bombs:
         assert len(bomb) < 200_000
@@ -90,7 +111,14 @@ def test_what_unpacks_to_more_than_a_job_is_never_unpacked():
 
 
 def test_names_that_lead_out_of_their_folder_are_dropped():
-    data = packed({"job.json": job_bytes(JOB), "attachments/../../evil": b"x", "attachments/ok.jpg": b"y", "attachments/a\\b": b"z"})
+    data = packed(
+        {
+            "job.json": job_bytes(JOB),
+            "attachments/../../evil": b"x",
+            "attachments/ok.jpg": b"y",
+            "attachments/a\\b": b"z",
+        }
+    )
     assert dict(from_bytes(data).attachments) == {"ok.jpg": b"y"}
 
 
@@ -110,14 +138,31 @@ def test_devices_folders_and_pipes_are_no_job_files(path, tmp_path):
 
 def test_a_line_changes_what_it_names_and_nothing_else():
     new = read_csv(JOB, "path,value\nvehicle.left.1.height_mm,611\n")
-    assert [h.height_mm for h in new.vehicle.left] == [JOB.vehicle.left[0].height_mm, 611, JOB.vehicle.left[2].height_mm]
-    assert new.vehicle.left[1].behind_mm == JOB.vehicle.left[1].behind_mm and new.vehicle.right == JOB.vehicle.right
+    assert [h.height_mm for h in new.vehicle.left] == [
+        JOB.vehicle.left[0].height_mm,
+        611,
+        JOB.vehicle.left[2].height_mm,
+    ]
+    assert (
+        new.vehicle.left[1].behind_mm == JOB.vehicle.left[1].behind_mm
+        and new.vehicle.right == JOB.vehicle.right
+    )
 
 
-@pytest.mark.parametrize(("lines", "says"), [
-    ("vehicle.left.7.height_mm,611", "Line 2: there are 3 rows"), ("vehicle.left.01.height_mm,611", "Line 2: “01” is no row number"), ("vehicle.left.³.height_mm,611", "Line 2"),
-    ("vehicle.left.3.height_mm,611", "Line 2: row 3 of vehicle.left is new, so it needs its behind_mm, hole_mm"), ("vehicle.left.count,9", "Line 2: vehicle.left has 3 rows"), ("vehicle.left.-1.height_mm,611", "Line 2"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("lines", "says"),
+    [
+        ("vehicle.left.7.height_mm,611", "Line 2: there are 3 rows"),
+        ("vehicle.left.01.height_mm,611", "Line 2: “01” is no row number"),
+        ("vehicle.left.³.height_mm,611", "Line 2"),
+        (
+            "vehicle.left.3.height_mm,611",
+            "Line 2: row 3 of vehicle.left is new, so it needs its behind_mm, hole_mm",
+        ),
+        ("vehicle.left.count,9", "Line 2: vehicle.left has 3 rows"),
+        ("vehicle.left.-1.height_mm,611", "Line 2"),
+    ],
+)
 def test_odd_row_numbers_are_refused_with_their_line(lines, says):
     with pytest.raises(TableError) as error:
         read_csv(JOB, f"path,value\n{lines}\n")
@@ -125,7 +170,10 @@ def test_odd_row_numbers_are_refused_with_their_line(lines, says):
 
 
 def test_rows_are_added_whole_and_taken_away_by_their_count():
-    more = read_csv(JOB, "path,value\nvehicle.left.3.behind_mm,1145\nvehicle.left.3.height_mm,607\nvehicle.left.3.hole_mm,14\n")
+    more = read_csv(
+        JOB,
+        "path,value\nvehicle.left.3.behind_mm,1145\nvehicle.left.3.height_mm,607\nvehicle.left.3.hole_mm,14\n",
+    )
     assert len(more.vehicle.left) == 4 and more.vehicle.left[3].behind_mm == 1145
     assert read_csv(more, "path,value\nvehicle.left.count,2\n").vehicle.left == JOB.vehicle.left[:2]
     assert read_csv(more, TABLE) == JOB  # a whole table says how many there are
@@ -155,7 +203,13 @@ def as_bytes(picture: Image.Image, kind: str) -> bytes:
 def test_only_what_a_camera_or_scanner_writes_is_taken():
     for kind in ("JPEG", "PNG", "TIFF", "WEBP"):
         assert store(as_bytes(Image.new("RGB", (64, 48), "grey"), kind)).size == (64, 48)
-    for data in (as_bytes(Image.new("RGB", (64, 48)), "BMP"), as_bytes(Image.new("L", (64, 48)), "EPS"), b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 64 48\n", b"", b"GIF89a"):
+    for data in (
+        as_bytes(Image.new("RGB", (64, 48)), "BMP"),
+        as_bytes(Image.new("L", (64, 48)), "EPS"),
+        b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 64 48\n",
+        b"",
+        b"GIF89a",
+    ):
         with pytest.raises(PictureError) as error:
             store(data, "drawing.jpg")
         assert plain(error.value)
@@ -178,7 +232,22 @@ def test_too_many_pixels_are_refused_before_they_are_unpacked():
 def test_calculators_answer_or_refuse_in_one_line(name):
     rng = random.Random(name)
     keys = list(calculators()[name].question.model_fields)
-    values = ["true", '"5"', "null", "[]", "{}", "-1", "0", "1e308", "1e-308", "NaN", "1" + "0" * 5000, "[1,2]", "0.5", "100.0"]
+    values = [
+        "true",
+        '"5"',
+        "null",
+        "[]",
+        "{}",
+        "-1",
+        "0",
+        "1e308",
+        "1e-308",
+        "NaN",
+        "1" + "0" * 5000,
+        "[1,2]",
+        "0.5",
+        "100.0",
+    ]
     for _ in range(60):
         text = "{" + ",".join(f'"{k}":{rng.choice(values)}' for k in keys if rng.random() < 0.9) + "}"
         try:
@@ -187,7 +256,10 @@ def test_calculators_answer_or_refuse_in_one_line(name):
             assert plain(error), text[:200]
 
 
-@pytest.mark.parametrize(("key", "value"), [("receiver_mm", "true"), ("receiver_mm", '"500"'), ("coupler_mm", "NaN"), ("ball_mm", "1" + "0" * 400)])
+@pytest.mark.parametrize(
+    ("key", "value"),
+    [("receiver_mm", "true"), ("receiver_mm", '"500"'), ("coupler_mm", "NaN"), ("ball_mm", "1" + "0" * 400)],
+)
 def test_a_figure_that_is_none_is_named_by_its_key(key, value):
     question = {"receiver_mm": "500", "coupler_mm": "450", "ball_mm": "54", "squat_mm": "20", key: value}
     with pytest.raises(CalcError) as error:

@@ -21,7 +21,12 @@ def on(job, *rows, towed=True):
 def test_a_carrier_drops_hops_and_sways_by_its_policy(job):
     a = families.build(job)
     mouth = a.places["mouth"]
-    rows = {c.id.split(": ")[1]: c for c in duties.duty_cases(on(job, Carrier(title="rack", items=(Item(kg=50, behind_mm=400, above_mm=300),))), a)}
+    rows = {
+        c.id.split(": ")[1]: c
+        for c in duties.duty_cases(
+            on(job, Carrier(title="rack", items=(Item(kg=50, behind_mm=400, above_mm=300),))), a
+        )
+    }
     assert rows["drop"].pulls[0].force == pytest.approx((0, 0, -3 * 50 * G))
     assert rows["hop"].pulls[0].force == pytest.approx((0, 0, 1.5 * 50 * G))
     assert rows["sway left"].pulls[0].force == pytest.approx((0, 0.8 * 50 * G, -50 * G))
@@ -33,7 +38,12 @@ def test_a_carrier_drops_hops_and_sways_by_its_policy(job):
 
 def test_folding_a_carrier_in_shortens_its_lever(job):
     a = families.build(job)
-    out, folded = (duties.cases_on(on(job, Carrier(items=(Item(kg=60, behind_mm=700, in_behind_mm=200),), folded=f)), a)[0] for f in (False, True))
+    out, folded = (
+        duties.cases_on(on(job, Carrier(items=(Item(kg=60, behind_mm=700, in_behind_mm=200),), folded=f)), a)[
+            0
+        ]
+        for f in (False, True)
+    )
     lever = lambda c: c.loads["1/receiver mouth"][4] / c.loads["1/receiver mouth"][2]  # noqa: E731
     assert abs(lever(out)) == pytest.approx(700) and abs(lever(folded)) == pytest.approx(200)
 
@@ -49,9 +59,13 @@ def test_the_moment_at_the_mouth_is_the_sum_of_the_items(job):
 
 def test_a_winch_pulls_at_stall_and_off_straight(job):
     a = families.build(job)
-    rows = {c.id.split(": ")[1]: c.pulls[0].force for c in duties.duty_cases(on(job, Winch(rated_N=20_000)), a)}
+    rows = {
+        c.id.split(": ")[1]: c.pulls[0].force for c in duties.duty_cases(on(job, Winch(rated_N=20_000)), a)
+    }
     assert rows["straight"] == pytest.approx((-25_000, 0, 0))
-    assert rows["left"] == pytest.approx((-25_000 * math.cos(math.radians(15)), 25_000 * math.sin(math.radians(15)), 0))
+    assert rows["left"] == pytest.approx(
+        (-25_000 * math.cos(math.radians(15)), 25_000 * math.sin(math.radians(15)), 0)
+    )
     assert rows["down"][2] == pytest.approx(-25_000 * math.sin(math.radians(10)))
 
 
@@ -66,11 +80,28 @@ def test_a_heavier_carrier_needs_more_of_everything_it_hangs_on(job):
 
 
 def test_towing_and_carrying_are_judged_together(job):
-    both = prove(on(job, Carrier(title="rack", items=(Item(kg=120, behind_mm=500),)), Winch(title="winch"), Recovery(title="strap")))
+    both = prove(
+        on(
+            job,
+            Carrier(title="rack", items=(Item(kg=120, behind_mm=500),)),
+            Winch(title="winch"),
+            Recovery(title="strap"),
+        )
+    )
     ids = [c.id for c in both.cases]
-    assert "brake" in ids and "rack: drop" in ids and "winch: left" in ids and "strap: snatch" in ids and len(set(ids)) == len(ids)
+    assert (
+        "brake" in ids
+        and "rack: drop" in ids
+        and "winch: left" in ids
+        and "strap: snatch" in ids
+        and len(set(ids)) == len(ids)
+    )
     alone = prove(job)
-    assert all(c.utilisation >= next(d.utilisation for d in alone.checks if d.id == c.id) - 1e-9 for c in both.checks if c.kind != "rating")
+    assert all(
+        c.utilisation >= next(d.utilisation for d in alone.checks if d.id == c.id) - 1e-9
+        for c in both.checks
+        if c.kind != "rating"
+    )
     limit = next(c for c in both.checks if c.id == "tongue limit")
     assert limit.demand == pytest.approx(190 + 120)
 
@@ -95,7 +126,10 @@ def test_a_clevis_jerks_a_quarter_harder_than_a_ball(job):
     from urial.loads import towing
 
     a = families.build(job)
-    ball, clevis = (next(c for c in towing.cases(edit.put(job, "duty.hitch", h), a) if c.id == "brake").loads["2/ball"] for h in ("ball", "clevis"))
+    ball, clevis = (
+        next(c for c in towing.cases(edit.put(job, "duty.hitch", h), a) if c.id == "brake").loads["2/ball"]
+        for h in ("ball", "clevis")
+    )
     assert clevis[0] == pytest.approx(1.25 * ball[0]) and clevis[2] == ball[2]
 
 
@@ -113,7 +147,9 @@ def test_an_implement_is_pushed_up_by_what_lifts_the_tractors_rear_axle():
     # about the front axle: N (wheelbase + axle to pins + pins to tip) = rear load × wheelbase
     expected = host.rear_kg * G * host.wheelbase_mm / (host.wheelbase_mm + host.lower_behind_mm + 1100)
     assert duties.push_up(host, implement) == pytest.approx(expected)
-    rows = {c.id.split(": ")[1]: c for c in duties.duty_cases(job.model_copy(update={"duties": (implement,)}))}
+    rows = {
+        c.id.split(": ")[1]: c for c in duties.duty_cases(job.model_copy(update={"duties": (implement,)}))
+    }
     assert rows["push up"].pulls[0].force[2] == pytest.approx(0.5 * expected)
     assert rows["bounce"].pulls[0].force[2] == pytest.approx(-2 * 300 * G)
     assert rows["draft"].pulls[1].force == pytest.approx((-3000, 0, 0))
@@ -121,23 +157,50 @@ def test_an_implement_is_pushed_up_by_what_lifts_the_tractors_rear_axle():
 
 
 def test_an_anchors_links_are_held_against_their_working_limits():
-    anchor = Anchor(pull_N=10_000, angle_deg=60, links=(Link(name="leg", legs=True, limit_N=30_000), Link(name="ring", limit_N=12_000, marked="working")))
+    anchor = Anchor(
+        pull_N=10_000,
+        angle_deg=60,
+        links=(
+            Link(name="leg", legs=True, limit_N=30_000),
+            Link(name="ring", limit_N=12_000, marked="working"),
+        ),
+    )
     (leg, pull, limit), (_, whole, working) = duties.links_of(anchor)
     assert leg == "leg" and pull == pytest.approx(10_000 / math.sqrt(3)) and limit == 10_000
     assert (whole, working) == (10_000, 12_000)
 
 
 def test_two_duties_of_one_name_keep_their_cases_apart(job):
-    ids = [c.id for c in duties.duty_cases(on(job, Carrier(title="rack"), Carrier(title="rack")), families.build(job))]
+    ids = [
+        c.id
+        for c in duties.duty_cases(on(job, Carrier(title="rack"), Carrier(title="rack")), families.build(job))
+    ]
     assert len(set(ids)) == len(ids) == 12
 
 
 def test_items_are_boxes_where_they_are_carried(job):
     mouth = families.build(job).places["mouth"]
-    rack = Carrier(items=(Item(name="box", behind_mm=400, above_mm=300, long_mm=200, wide_mm=300, high_mm=100, in_behind_mm=100, in_above_mm=500),))
-    (name, low, high), = duties.carried(on(job, rack), families.build(job))
-    assert name == "box" and low == pytest.approx((mouth[0] - 500, -150, mouth[2] + 250)) and high == pytest.approx((mouth[0] - 300, 150, mouth[2] + 350))
-    (_, low, _), = duties.carried(on(job, rack.model_copy(update={"folded": True})), families.build(job))
+    rack = Carrier(
+        items=(
+            Item(
+                name="box",
+                behind_mm=400,
+                above_mm=300,
+                long_mm=200,
+                wide_mm=300,
+                high_mm=100,
+                in_behind_mm=100,
+                in_above_mm=500,
+            ),
+        )
+    )
+    ((name, low, high),) = duties.carried(on(job, rack), families.build(job))
+    assert (
+        name == "box"
+        and low == pytest.approx((mouth[0] - 500, -150, mouth[2] + 250))
+        and high == pytest.approx((mouth[0] - 300, 150, mouth[2] + 350))
+    )
+    ((_, low, _),) = duties.carried(on(job, rack.model_copy(update={"folded": True})), families.build(job))
     assert low[0] == pytest.approx(mouth[0] - 200)
 
 
@@ -147,7 +210,9 @@ def test_a_load_in_cradles_is_drawn_between_them():
     boat = next(d for d in job.duties if isinstance(d, Carrier))
     cups = [built.socket_by_key[n].place.o for n in duties.taken_by(boat, built)]
     (_, low, high), *_ = duties.carried(job, built)
-    assert cups and (low[1] + high[1]) / 2 == pytest.approx(sum(c[1] for c in cups) / 2 + boat.items[0].across_mm)
+    assert cups and (low[1] + high[1]) / 2 == pytest.approx(
+        sum(c[1] for c in cups) / 2 + boat.items[0].across_mm
+    )
 
 
 def test_the_packet_prints_duties_and_what_was_changed_from_the_policy(job):
@@ -156,10 +221,17 @@ def test_the_packet_prints_duties_and_what_was_changed_from_the_policy(job):
     from urial.papers.packet import packet_pdf
     from urial.shop.parts import parts_list
 
-    v = prove(on(edit.put(job, "duty.factors", {"brake/along": 1.2}), Carrier(title="rack", factors={"drop/up": -4.0})))
+    v = prove(
+        on(
+            edit.put(job, "duty.factors", {"brake/along": 1.2}),
+            Carrier(title="rack", factors={"drop/up": -4.0}),
+        )
+    )
     doc = pypdfium2.PdfDocument(packet_pdf(v, parts_list(v.assembly)))
     text = " ".join(doc[n].get_textpage().get_text_range() for n in range(3))
-    assert "Factors changed from the policy" in text and "1.2" in text and "-4" in text and "rack, drop" in text
+    assert (
+        "Factors changed from the policy" in text and "1.2" in text and "-4" in text and "rack, drop" in text
+    )
 
 
 def test_a_case_knows_its_duty_and_its_row_even_when_two_share_a_name(job):
@@ -172,10 +244,15 @@ def test_a_case_knows_its_duty_and_its_row_even_when_two_share_a_name(job):
 
 
 def test_a_snatch_comes_from_the_bank_and_from_the_ditch(job):
-    rows = {c.id.split(": ")[1]: c.pulls[0].force for c in duties.duty_cases(on(job, Recovery(stuck_kg=1500)), families.build(job))}
+    rows = {
+        c.id.split(": ")[1]: c.pulls[0].force
+        for c in duties.duty_cases(on(job, Recovery(stuck_kg=1500)), families.build(job))
+    }
     size = 2 * 1500 * G
     assert rows["snatch"] == pytest.approx((-size, 0, 0))
-    assert rows["snatch up"] == pytest.approx((-size * math.cos(math.radians(10)), 0, size * math.sin(math.radians(10))))
+    assert rows["snatch up"] == pytest.approx(
+        (-size * math.cos(math.radians(10)), 0, size * math.sin(math.radians(10)))
+    )
     assert rows["snatch down"][2] == pytest.approx(-rows["snatch up"][2])
     v = prove(on(job, Recovery(title="strap", stuck_kg=1500), towed=False))
     assert {"strap: snatch up", "strap: snatch down"} <= {c.id for c in v.cases}

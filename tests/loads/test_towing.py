@@ -16,24 +16,39 @@ def test_coupling_values_by_hand(job):
     assert pytest.approx(2.4 * 1.0 * (r - s)) == c.V  # bed shorter than the drawbar: X²/L² is at least 1
     longer = edit.put(job, "duty.bed_length_mm", 4950.0)
     assert pytest.approx(2.4 * 1.5**2 * (r - s)) == towing.coupling(longer).V
-    assert pytest.approx(1.8 * 1.5**2 * (r - s)) == towing.coupling(edit.put(longer, "duty.air_suspension", True)).V
+    assert (
+        pytest.approx(1.8 * 1.5**2 * (r - s))
+        == towing.coupling(edit.put(longer, "duty.air_suspension", True)).V
+    )
 
 
 def test_permissible_masses_go_before_weighed_ones_and_heavier_truth_before_a_plate(job):
     rated = towing.coupling(edit.put(job, "duty.permissible_kg", 2500.0))
-    assert pytest.approx(9.80665 * 3.1 * 2.5 / 5.6) == rated.D and "2500 kg (its permissible mass)" in rated.words
+    assert (
+        pytest.approx(9.80665 * 3.1 * 2.5 / 5.6) == rated.D
+        and "2500 kg (its permissible mass)" in rated.words
+    )
     over = towing.coupling(edit.put(job, "vehicle.gross_rating_kg", 2000.0))
-    assert pytest.approx(9.80665 * 2.39 * 1.85 / (2.39 + 1.85)) == over.D and "over its gross rating" in over.words
+    assert (
+        pytest.approx(9.80665 * 2.39 * 1.85 / (2.39 + 1.85)) == over.D
+        and "over its gross rating" in over.words
+    )
 
 
 def test_braking_pitches_the_trailer_about_its_axle(job):
-    """By hand: D = 11.36 kN pushes at the ball 450 up, the trailer's middle is 850 up, the axle 3300 behind: 11.36 × 400/3300 = 1.377 kN more."""
+    """By hand: D = 11.36 kN pushes at the ball 450 up, the trailer's middle is 850 up, the axle 3300
+    behind: 11.36 × 400/3300 = 1.377 kN more.
+    """
     c = towing.coupling(job)
     assert c.pitch == pytest.approx(c.D * 400 / 3300) == pytest.approx(1.3772, rel=1e-3)
     case = next(k for k in towing.cases(job, families.build(job)) if k.id == "brake, pitching")
-    assert case.loads["2/ball"][2] == pytest.approx(-1000 * (c.S + c.pitch)) and case.loads["2/ball"][0] == pytest.approx(1000 * c.D)
+    assert case.loads["2/ball"][2] == pytest.approx(-1000 * (c.S + c.pitch)) and case.loads["2/ball"][
+        0
+    ] == pytest.approx(1000 * c.D)
     pulled = next(k for k in towing.cases(job, families.build(job)) if k.id == "bump, pulling")
-    assert pulled.loads["2/ball"][0] == pytest.approx(-600 * c.D) and pulled.loads["2/ball"][2] == pytest.approx(-1000 * (c.S + c.V))
+    assert pulled.loads["2/ball"][0] == pytest.approx(-600 * c.D) and pulled.loads["2/ball"][
+        2
+    ] == pytest.approx(-1000 * (c.S + c.V))
 
 
 def test_a_chain_alone_is_an_accident_unless_asked_otherwise(job):
@@ -69,9 +84,21 @@ def test_a_changed_factor_is_used_and_marked(job):
     assert not other.changed
 
 
-@pytest.mark.parametrize(("kg", "school", "warn"), [(190, "10-15", False), (120, "10-15", True), (120, "4-8", False), (190, "4-8", True), (60, "4-8", True), (300, "10-15", True)])
+@pytest.mark.parametrize(
+    ("kg", "school", "warn"),
+    [
+        (190, "10-15", False),
+        (120, "10-15", True),
+        (120, "4-8", False),
+        (190, "4-8", True),
+        (60, "4-8", True),
+        (300, "10-15", True),
+    ],
+)
 def test_both_schools_of_tongue_weight(job, kg, school, warn):
-    advice = towing.tongue_advice(edit.put(edit.put(job, "duty.tongue_mass_kg", float(kg)), "duty.school", school))
+    advice = towing.tongue_advice(
+        edit.put(edit.put(job, "duty.tongue_mass_kg", float(kg)), "duty.school", school)
+    )
     assert advice.warn is warn
     if kg == 60:
         assert "sway" in advice.words

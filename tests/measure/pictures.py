@@ -6,7 +6,9 @@ import numpy as np
 
 
 def camera(eye, target, focal_px=1500.0, size=(1200, 900)):
-    """H (3, 3) from the plane z = 0 (u, v in mm) to pixels, for a camera at ``eye`` that looks at ``target``."""
+    """H (3, 3) from the plane z = 0 (u, v in mm) to pixels, for a camera at ``eye`` that looks at
+    ``target``.
+    """
     eye, target = np.asarray(eye, dtype=float), np.asarray(target, dtype=float)
     ahead = (target - eye) / np.linalg.norm(target - eye)
     right = np.cross(ahead, [0, 1, 0])
@@ -23,7 +25,9 @@ def through(h, points):
 
 
 def render(h, holes, rectangle, size=(1200, 900), sub=4, noise=0.0, seed=0):
-    """Grey picture: a light face with dark round holes (u, v, diameter) and a dark frame round a light rectangle (w, h)."""
+    """Grey picture: a light face with dark round holes (u, v, diameter) and a dark frame round a light
+    rectangle (w, h).
+    """
     back = np.linalg.inv(h)
     offsets = (np.arange(sub) + 0.5) / sub - 0.5
     grey = np.zeros((size[1], size[0]))

@@ -17,7 +17,10 @@ from urial.measure.places import hard_points
 
 def tapes(job, *pairs, off=None):
     at = hard_points(job.vehicle)
-    rows = [Tape(start=a, end=b, length_mm=math.dist(at[a], at[b]) + (off or {}).get((a, b), 0.0)) for a, b in pairs]
+    rows = [
+        Tape(start=a, end=b, length_mm=math.dist(at[a], at[b]) + (off or {}).get((a, b), 0.0))
+        for a, b in pairs
+    ]
     return job.model_copy(update={"survey": job.survey.model_copy(update={"tapes": tuple(rows)})})
 
 
@@ -25,9 +28,14 @@ DIAGONALS = (("L1", "R3"), ("L3", "R1"), ("L1", "R1"), ("L3", "R3"), ("L1", "L3"
 
 
 def test_two_heights_and_their_difference_are_adjusted_as_by_hand():
-    # heights 100 and 130 read to 1 mm, their distance read 36 to 1 mm: the misclosure of 6 is shared by three alike
+    # heights 100 and 130 read to 1 mm, their distance read 36 to 1 mm: the misclosure of 6 is shared by
+    # three alike
     readings = [
-        *(Reading("c", "c", "coordinate", n, n, axis, v, 1.0) for n, place in (("A", (0, 0, 100)), ("B", (0, 0, 130))) for axis, v in enumerate(place)),
+        *(
+            Reading("c", "c", "coordinate", n, n, axis, v, 1.0)
+            for n, place in (("A", (0, 0, 100)), ("B", (0, 0, 130)))
+            for axis, v in enumerate(place)
+        ),
         Reading("t", "t", "tape", "A", "B", 0, 36.0, 1.0),
     ]
     found = adjust({"A": (0, 0, 100), "B": (0, 0, 130)}, readings)
@@ -35,9 +43,14 @@ def test_two_heights_and_their_difference_are_adjusted_as_by_hand():
     assert by_axis["tape", "A", 0].residual == pytest.approx(2.0)
     assert by_axis["coordinate", "A", 2].residual == pytest.approx(2.0)
     assert by_axis["coordinate", "B", 2].residual == pytest.approx(-2.0)
-    assert abs(by_axis["tape", "A", 0].normalised) == pytest.approx(6 / math.sqrt(3))  # misclosure over its own σ
+    assert abs(by_axis["tape", "A", 0].normalised) == pytest.approx(
+        6 / math.sqrt(3)
+    )  # misclosure over its own σ
     assert by_axis["tape", "A", 0].error == pytest.approx(6.0) and found.redundancy == 1
-    assert {j.reading.kind for j in found.suspects} == {"tape", "coordinate"}  # one check cannot tell them apart
+    assert {j.reading.kind for j in found.suspects} == {
+        "tape",
+        "coordinate",
+    }  # one check cannot tell them apart
 
 
 def test_a_survey_without_a_check_says_which_tape_to_read(job):
@@ -52,7 +65,14 @@ def test_true_tapes_agree(job):
 
 @given(st.sampled_from(DIAGONALS), st.sampled_from((-14.0, 11.0, 25.0)))
 def test_a_wrong_tape_is_named_with_how_far_it_is_off(pair, off):
-    job = tapes(families.new_job("rear-receiver"), *DIAGONALS, ("L2", "R2"), ("L1", "R2"), ("L2", "R3"), off={pair: off})
+    job = tapes(
+        families.new_job("rear-receiver"),
+        *DIAGONALS,
+        ("L2", "R2"),
+        ("L1", "R2"),
+        ("L2", "R3"),
+        off={pair: off},
+    )
     check = agree.cross_check(job)
     assert check.wrong and check.agreement.suspects[0].reading.kind == "tape"
     assert check.agreement.suspects[0].reading.words == f"tape {pair[0]} to {pair[1]}"
@@ -84,6 +104,13 @@ def test_honest_noise_seldom_raises_an_alarm(job):
 
 
 def test_readings_to_unknown_places_are_left_out_and_said(job):
-    survey = Survey(tapes=(Tape(start="L1", end="the moon", length_mm=500), Tape(start="L1", end="L1", length_mm=5)), marks=(Mark(name="hub"),))
+    survey = Survey(
+        tapes=(Tape(start="L1", end="the moon", length_mm=500), Tape(start="L1", end="L1", length_mm=5)),
+        marks=(Mark(name="hub"),),
+    )
     check = agree.cross_check(job.model_copy(update={"survey": survey}))
-    assert "the moon" in check.unused[0] and "two different places" in check.unused[1] and check.agreement is None
+    assert (
+        "the moon" in check.unused[0]
+        and "two different places" in check.unused[1]
+        and check.agreement is None
+    )

@@ -9,7 +9,12 @@ from urial.measure.rectify import PictureError, homography, project, square_up
 
 PLATE = [(0, 0), (200, 0), (200, 100), (0, 100)]
 HOLES = [(-120, 60, 16), (-40, 62, 16), (310, 40, 14), (330, 160, 22)]
-POSES = [((80, 60, 900), (90, 60, 0)), ((-400, 250, 800), (90, 60, 0)), ((600, -200, 700), (110, 70, 0)), ((100, 700, 700), (100, 60, 0))]
+POSES = [
+    ((80, 60, 900), (90, 60, 0)),
+    ((-400, 250, 800), (90, 60, 0)),
+    ((600, -200, 700), (110, 70, 0)),
+    ((100, 700, 700), (100, 60, 0)),
+]
 
 
 @pytest.mark.parametrize("pose", POSES)
@@ -34,7 +39,7 @@ def test_holes_are_found_to_a_third_of_a_percent_of_the_span(pose, noise):
     assert np.abs(np.array([c[:2] for c in corners]) - through(h, PLATE)).max() < 0.6
     rims = []
     for u, v, d in HOLES:
-        (x, y), = through(h, [(u + 0.15 * d, v - 0.1 * d)])  # clicked a little off
+        ((x, y),) = through(h, [(u + 0.15 * d, v - 0.1 * d)])  # clicked a little off
         rims.append(edges.find_hole(grey, back, x, y, 30))
         assert rims[-1].radius == pytest.approx(d / 2, rel=0.04)
     found = square_up([c[:2] for c in corners], PLATE, [(r.px, r.py) for r in rims], 0.2, 0.1)
@@ -50,7 +55,7 @@ def test_holes_are_found_to_a_third_of_a_percent_of_the_span(pose, noise):
 def test_the_middle_of_a_slanted_hole_is_not_the_middle_of_its_picture():
     h = camera((900, 60, 500), (100, 60, 0))
     grey = render(h, [(100, 300, 120)], (200, 100))
-    (x, y), = through(h, [(100, 300)])
+    ((x, y),) = through(h, [(100, 300)])
     rim = edges.find_hole(grey, np.linalg.inv(h), x + 3, y + 2, 90)
     dark = np.argwhere(grey < 0.15)
     blob = dark[(np.abs(dark[:, 1] - x) < 90) & (np.abs(dark[:, 0] - y) < 90)].mean(axis=0)[::-1]
@@ -63,7 +68,13 @@ def test_the_stated_uncertainty_covers_the_truth_as_often_as_it_says():
     corners, picks = through(h, PLATE), through(h, [(-120, 60), (310, 40)])
     true = float(np.hypot(430, 20))
     for _ in range(runs):
-        found = square_up(corners + rng.normal(0, 0.5, corners.shape), PLATE, picks + rng.normal(0, 0.5, picks.shape), 0.5, 0.5)
+        found = square_up(
+            corners + rng.normal(0, 0.5, corners.shape),
+            PLATE,
+            picks + rng.normal(0, 0.5, picks.shape),
+            0.5,
+            0.5,
+        )
         size, sigma = found.distance(0, 1)
         inside += abs(size - true) < 1.96 * sigma
     assert 0.93 <= inside / runs <= 0.97
@@ -86,8 +97,13 @@ def test_spare_known_points_show_when_one_is_wrong():
 
 @pytest.mark.parametrize(
     ("order", "says"),
-    [((0, 2, 1, 3), "cross"), ((0, 3, 2, 1), "wrong way round"), ((0, 1, 2), "four known points"), ((0, 1, 1, 3), "same place")],
-)  # fmt: skip
+    [
+        ((0, 2, 1, 3), "cross"),
+        ((0, 3, 2, 1), "wrong way round"),
+        ((0, 1, 2), "four known points"),
+        ((0, 1, 1, 3), "same place"),
+    ],
+)
 def test_corners_that_cannot_be_used_are_refused(order, says):
     px = through(camera(*POSES[0]), PLATE)[list(order)]
     with pytest.raises(PictureError, match=says):
@@ -105,7 +121,7 @@ def test_corners_in_one_line_and_picks_beyond_the_horizon_are_refused():
 def test_a_click_on_a_plain_face_says_that_there_is_no_hole():
     h = camera(*POSES[0])
     grey = render(h, HOLES, (200, 100), sub=1)
-    (x, y), = through(h, [(100, 280)])
+    ((x, y),) = through(h, [(100, 280)])
     with pytest.raises(PictureError, match="round"):
         edges.find_hole(grey, np.linalg.inv(h), x, y, 25)
     with pytest.raises(PictureError, match="outside the picture"):

@@ -23,11 +23,22 @@ def with_survey(job, **fields):
 
 @given(SHIFT, SHIFT, SHIFT)
 def test_a_datum_move_leaves_every_distance_and_rewrites_every_coordinate(behind, across, height):
-    base = with_survey(families.new_job("rear-receiver"), marks=(Mark(name="hub", across_mm=800, height_mm=380),), keep_outs=(Block(),))
-    moved = with_survey(base, datum=Datum(called="corner", behind_mm=behind, across_mm=across, height_mm=height))
+    base = with_survey(
+        families.new_job("rear-receiver"),
+        marks=(Mark(name="hub", across_mm=800, height_mm=380),),
+        keep_outs=(Block(),),
+    )
+    moved = with_survey(
+        base, datum=Datum(called="corner", behind_mm=behind, across_mm=across, height_mm=height)
+    )
     a, b = places(base), places(moved)
     assert a == b
-    for path, by in (("vehicle.left.0.behind_mm", behind), ("survey.marks.0.across_mm", across), ("vehicle.right.1.height_mm", height), ("survey.keep_outs.0.height_mm", height)):
+    for path, by in (
+        ("vehicle.left.0.behind_mm", behind),
+        ("survey.marks.0.across_mm", across),
+        ("vehicle.right.1.height_mm", height),
+        ("survey.keep_outs.0.height_mm", height),
+    ):
         stored = edit.get(base, path)
         assert float(edit.shown(moved, path).split(" ")[0]) == pytest.approx(stored - by, abs=0.051)
         written = edit.write(moved, path, f"{stored - by:.6f} mm")
@@ -38,9 +49,16 @@ def test_a_datum_move_leaves_every_distance_and_rewrites_every_coordinate(behind
 
 
 def test_a_datum_off_the_centre_is_nearer_to_one_side():
-    job = edit.put(edit.put(families.new_job("rear-receiver"), "vehicle.left.0.across_mm", 480.0), "vehicle.right.0.across_mm", 480.0)
+    job = edit.put(
+        edit.put(families.new_job("rear-receiver"), "vehicle.left.0.across_mm", 480.0),
+        "vehicle.right.0.across_mm",
+        480.0,
+    )
     job = with_survey(job, datum=Datum(across_mm=100.0))
-    assert edit.shown(job, "vehicle.left.0.across_mm") == "380 mm" and edit.shown(job, "vehicle.right.0.across_mm") == "580 mm"
+    assert (
+        edit.shown(job, "vehicle.left.0.across_mm") == "380 mm"
+        and edit.shown(job, "vehicle.right.0.across_mm") == "580 mm"
+    )
     assert datum.is_moved(job) and not datum.is_moved(families.new_job("rear-receiver"))
 
 
@@ -65,7 +83,9 @@ def test_every_kind_of_host_has_sound_starting_values_a_drawing_and_a_sheet(kind
         size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
         assert size == pytest.approx(abs(edit.get(job, d.path)), abs=1e-6), d.name
     boxes = sheet.boxes(job)
-    assert [b.number for b in boxes] == list(range(1, len(boxes) + 1)) and len({b.path for b in boxes}) == len(boxes)
+    assert [b.number for b in boxes] == list(range(1, len(boxes) + 1)) and len(
+        {b.path for b in boxes}
+    ) == len(boxes)
     assert boxes[0].path == "vehicle.left.0.behind_mm"
     for b in boxes:
         edit.spec_of(job, b.path)
@@ -79,18 +99,32 @@ def test_the_drawing_follows_its_numbers():
 
 
 def test_sides_are_compared_hole_by_hole(job):
-    right = tuple(h.model_copy(update={"behind_mm": h.behind_mm + 5.0, "across_mm": 483.0}) for h in job.vehicle.right)
+    right = tuple(
+        h.model_copy(update={"behind_mm": h.behind_mm + 5.0, "across_mm": 483.0}) for h in job.vehicle.right
+    )
     found = sides.compare(job.vehicle.model_copy(update={"right": right}))
     assert [r.behind for r in found.rows] == [5.0] * 3 and [r.across for r in found.rows] == [3.0] * 3
     assert found.skew_deg == pytest.approx(math.degrees(math.atan(5 / 963)))
     assert found.beyond_slots and not found.alike and found.slot_mm == 4.0
-    near = sides.compare(job.vehicle.model_copy(update={"right": tuple(h.model_copy(update={"behind_mm": h.behind_mm + 3.0}) for h in job.vehicle.right)}))
+    near = sides.compare(
+        job.vehicle.model_copy(
+            update={
+                "right": tuple(
+                    h.model_copy(update={"behind_mm": h.behind_mm + 3.0}) for h in job.vehicle.right
+                )
+            }
+        )
+    )
     assert not near.beyond_slots and not near.alike
     assert sides.compare(job.vehicle).alike
 
 
 def test_sides_beyond_slots_are_warned_about_with_what_it_does_at_the_ball(job):
-    job = edit.put(job, "vehicle.right", tuple(h.model_copy(update={"behind_mm": h.behind_mm + 6.0}) for h in job.vehicle.right))
+    job = edit.put(
+        job,
+        "vehicle.right",
+        tuple(h.model_copy(update={"behind_mm": h.behind_mm + 6.0}) for h in job.vehicle.right),
+    )
     said = " ".join(concerns(job, families.build(job)))
     assert "6.0 mm from the mirror" in said and "at the ball" in said
 
@@ -120,13 +154,32 @@ def test_everything_is_open_until_measured_and_blocks_nothing(job, verdict):
 
 def test_answers_are_measurements_that_are_held_against_the_part(job):
     assembly = families.build(job)
-    reached = {side: tuple(h.model_copy(update={"reach": "both"}) for h in getattr(job.vehicle, side)) for side in ("left", "right")}
+    reached = {
+        side: tuple(h.model_copy(update={"reach": "both"}) for h in getattr(job.vehicle, side))
+        for side in ("left", "right")
+    }
     job = job.with_vehicle(job.vehicle.model_copy(update=reached))
     at = hard_points(job.vehicle)
-    good = Answers(bar_mouth_to_pin_mm=63.5, pin_room_mm=300, nut_room_mm=60, second_side_mm=math.dist(at["L1"], at["R3"]), empty_mm=500, loaded_mm=500 - 9 * 1.9, usable_mm=0, swing_mm=0)
+    good = Answers(
+        bar_mouth_to_pin_mm=63.5,
+        pin_room_mm=300,
+        nut_room_mm=60,
+        second_side_mm=math.dist(at["L1"], at["R3"]),
+        empty_mm=500,
+        loaded_mm=500 - 9 * 1.9,
+        usable_mm=0,
+        swing_mm=0,
+    )
     assert set(states(with_survey(job, answers=good), assembly).values()) == {"good"}
-    for name, value, which in (("bar_mouth_to_pin_mm", 66.0, "mouth to pin"), ("pin_room_mm", 60.0, "pin room"), ("nut_room_mm", 12.0, "nuts"), ("second_side_mm", good.second_side_mm + 20, "second side"),
-                               ("loaded_mm", 440.0, "heights"), ("usable_mm", 100.0, "usable"), ("swing_mm", 400.0, "swings")):  # fmt: skip
+    for name, value, which in (
+        ("bar_mouth_to_pin_mm", 66.0, "mouth to pin"),
+        ("pin_room_mm", 60.0, "pin room"),
+        ("nut_room_mm", 12.0, "nuts"),
+        ("second_side_mm", good.second_side_mm + 20, "second side"),
+        ("loaded_mm", 440.0, "heights"),
+        ("usable_mm", 100.0, "usable"),
+        ("swing_mm", 400.0, "swings"),
+    ):
         bad = states(with_survey(job, answers=good.model_copy(update={name: value})), assembly)
         assert bad.pop(which) == "mind" and set(bad.values()) == {"good"}, name
 
@@ -137,10 +190,15 @@ def test_the_measured_squat_is_the_two_heights_over_the_load(job):
 
 
 def test_a_nut_nobody_can_hold_and_a_kept_hook_are_minded(job):
-    left = (job.vehicle.left[0].model_copy(update={"reach": "outside", "keeps": "tow hook"}), *(h.model_copy(update={"reach": "both"}) for h in job.vehicle.left[1:]))
+    left = (
+        job.vehicle.left[0].model_copy(update={"reach": "outside", "keeps": "tow hook"}),
+        *(h.model_copy(update={"reach": "both"}) for h in job.vehicle.left[1:]),
+    )
     right = tuple(h.model_copy(update={"reach": "both"}) for h in job.vehicle.right)
     job = job.with_vehicle(job.vehicle.model_copy(update={"left": left, "right": right}))
-    items = {i.id: i for i in forgotten.forgotten(with_survey(job, answers=Answers(nut_room_mm=60, usable_mm=80)))}
+    items = {
+        i.id: i for i in forgotten.forgotten(with_survey(job, answers=Answers(nut_room_mm=60, usable_mm=80)))
+    }
     assert items["nuts"].state == "mind" and "left 1" in items["nuts"].words
     assert items["usable"].state == "mind" and "tow hook" in items["usable"].words
 
@@ -157,8 +215,16 @@ def test_a_fix_is_found_from_marks_and_holes_by_name(job):
     target = (-1290.0, 40.0, 380.0)
     job = with_survey(job, marks=(Mark(name="hub", behind_mm=0, across_mm=800, height_mm=380),))
     known = places(job)
-    fix = Fix(name="P", towards="rear", tapes=tuple(TapeTo(start=n, length_mm=math.dist(known[n], target)) for n in ("hub", "L1", "R1", "L3")))
-    job = with_survey(job, fixes=(fix, Fix(name="Q", tapes=(*fix.tapes[:2], TapeTo(start="nowhere", length_mm=9)))))
+    fix = Fix(
+        name="P",
+        towards="rear",
+        tapes=tuple(
+            TapeTo(start=n, length_mm=math.dist(known[n], target)) for n in ("hub", "L1", "R1", "L3")
+        ),
+    )
+    job = with_survey(
+        job, fixes=(fix, Fix(name="Q", tapes=(*fix.tapes[:2], TapeTo(start="nowhere", length_mm=9))))
+    )
     assert places(job)["P"] == pytest.approx(target, abs=0.01)
     assert "nowhere" in fixes(job.vehicle, job.survey)[1].problem
     assert any("Fix Q" in w for w in concerns(job, families.build(job)))

@@ -32,9 +32,11 @@ def test_there_is_a_demo_survey_for_every_kind_of_host():
 
 
 def test_a_table_of_two_lines_changes_two_values(job):
-    text = "path,value,unit\nvehicle.rail_spacing_mm,37 3/4,in\nsurvey.answers.pin_room_mm,\"7 1/2\"\"\",\n"
+    text = 'path,value,unit\nvehicle.rail_spacing_mm,37 3/4,in\nsurvey.answers.pin_room_mm,"7 1/2""",\n'
     new = read_csv(job, text)
-    assert new.vehicle.rail_spacing_mm == pytest.approx(958.85) and new.survey.answers.pin_room_mm == pytest.approx(190.5)
+    assert new.vehicle.rail_spacing_mm == pytest.approx(
+        958.85
+    ) and new.survey.answers.pin_room_mm == pytest.approx(190.5)
     assert new.with_vehicle(job.vehicle).model_copy(update={"survey": job.survey}) == job
 
 
@@ -56,13 +58,16 @@ def test_a_table_of_another_kind_brings_its_host(job):
         ("a,b\n1,2\n", "not a survey table"),
         ("path,what\nvehicle.track_mm,track\n", "no column “value”"),
         ("path,value\nvehicle.track_mm,wide\n", "Line 2, vehicle.track_mm: “wide” is not a length"),
-        ("path,value\nvehicle.tracks_mm,12\n", "Line 2: there is no place in a survey called “vehicle.tracks_mm”"),
+        (
+            "path,value\nvehicle.tracks_mm,12\n",
+            "Line 2: there is no place in a survey called “vehicle.tracks_mm”",
+        ),
         ("path,value\ndesign.drop_mm,12\n", "no place in a survey"),
         ("path,value\nvehicle.track_mm,-5\n", "track_mm.* must be"),
         ("path,value\nvehicle.left.0.fixing,glue\n", "glue"),
         ("path,value\nvehicle.track_mm,1\nvehicle.track_mm.x,1\n", "Line 3|no place"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_table_is_refused_by_line_and_changes_nothing(job, text, says):
     with pytest.raises(TableError, match=says) as refusal:
         read_csv(job, text)

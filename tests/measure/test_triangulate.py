@@ -8,7 +8,9 @@ from scipy import stats
 
 from urial.measure.triangulate import CHI2_95, TapeError, locate
 
-HUBS = np.array([[0, 800, 380], [0, -800, 380], [-1120, 480, 607], [-1120, -480, 607], [-400, 0, 520]], dtype=float)
+HUBS = np.array(
+    [[0, 800, 380], [0, -800, 380], [-1120, 480, 607], [-1120, -480, 607], [-400, 0, 520]], dtype=float
+)
 TRUTH = np.array([-1300.0, 60.0, 210.0])
 
 
@@ -92,7 +94,7 @@ def test_honest_noise_is_seldom_called_wrong():
         ([[0, 0, 0], [1000, 0, 0], [0, 1000, 0]], [500, 707, 707], "do not meet|in the plane"),
         ([[0, 0, 0], [1000, 0, 0], [0, 1000, 0]], [707.2, 707.2, 707.2], "in the plane"),
     ],
-)  # fmt: skip
+)
 def test_tapes_that_cannot_be_used_are_refused_with_a_reason(known, tapes, says):
     with pytest.raises(TapeError, match=says) as refusal:
         locate(known, tapes)
@@ -100,11 +102,16 @@ def test_tapes_that_cannot_be_used_are_refused_with_a_reason(known, tapes, says)
 
 
 def test_two_inches_on_one_of_five_tapes_never_accuse_a_good_one():
-    """Places nearly in a plane, as rails are: a good tape was named while the wrong one had turned the side over."""
+    """Places nearly in a plane, as rails are: a good tape was named while the wrong one had turned the
+    side over.
+    """
     rng = np.random.default_rng(5)
     named = unnamed = 0
     for _ in range(400):
-        known = np.array([[0, 800, 380], [0, -800, 380], [-905, 480, 607], [-905, -480, 607], [-1065, 480, 607]], dtype=float) + rng.normal(0, 8, (5, 3))
+        known = np.array(
+            [[0, 800, 380], [0, -800, 380], [-905, 480, 607], [-905, -480, 607], [-1065, 480, 607]],
+            dtype=float,
+        ) + rng.normal(0, 8, (5, 3))
         place = np.array([rng.uniform(-1500, -1100), rng.uniform(-300, 300), rng.uniform(250, 700)])
         wrong = int(rng.integers(5))
         tapes = tapes_to(place, known) + rng.normal(0, 1, 5)

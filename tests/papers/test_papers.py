@@ -83,9 +83,14 @@ def test_papers_to_wrap_round_a_coped_brace_are_in_the_templates(verdict):
     parts = parts_list(trial.assembly)
     found = packet.wrap_pieces(trial, parts)
     brace = next(r.mark for r in parts if r.name == "brace")
-    assert [m for m, _, _ in found] == [f"{brace} first end", f"{brace} second end"]  # the bent tube's ends are square
+    assert [m for m, _, _ in found] == [
+        f"{brace} first end",
+        f"{brace} second end",
+    ]  # the bent tube's ends are square
     pages = text_of(packet.template_pdf(trial, parts))
-    assert sum("brace, 1 off" in " ".join(p.split()) and "100 mm" in p and "Template" in p for p in pages) == 2
+    assert (
+        sum("brace, 1 off" in " ".join(p.split()) and "100 mm" in p and "Template" in p for p in pages) == 2
+    )
     assert not packet.wrap_pieces(verdict, parts_list(verdict.assembly))
 
 
@@ -122,7 +127,11 @@ def test_the_packet_says_everything_and_repeats_the_caution_on_every_page(verdic
 
 def test_what_no_rule_judges_is_printed(job):
     welded = job
-    for path, value in (("stack.1.held", "welded"), ("vehicle.rail_welding", "allowed"), ("vehicle.rail_treated", "no")):
+    for path, value in (
+        ("stack.1.held", "welded"),
+        ("vehicle.rail_welding", "allowed"),
+        ("vehicle.rail_treated", "no"),
+    ):
         welded = edit.put(welded, path, value)
     v = prove(welded)
     everything = " ".join(" ".join(text_of(packet.packet_pdf(v, parts_list(v.assembly)))).split())
@@ -139,7 +148,9 @@ def test_a_packet_in_inches_reads_in_inches(job):
 def test_the_same_job_makes_the_same_packet(verdict, rows):
     when = datetime(2026, 9, 18, 14, 30)
     made = packet.packet_pdf(verdict, rows, when=when)
-    assert made == packet.packet_pdf(verdict, rows, when=when) and b"20260918143000" in made  # and it says when
+    assert (
+        made == packet.packet_pdf(verdict, rows, when=when) and b"20260918143000" in made
+    )  # and it says when
 
 
 def test_elevations_are_to_the_scale_they_state(verdict):

@@ -21,7 +21,9 @@ from urial.strength.verdict import prove
 
 
 def words(pdf: bytes) -> str:
-    return " ".join(" ".join(page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(pdf)).split())
+    return " ".join(
+        " ".join(page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(pdf)).split()
+    )
 
 
 @pytest.mark.parametrize("name", list(families.families()))
@@ -32,14 +34,23 @@ def test_every_weld_is_in_the_plan_once_and_no_bead_is_lost(name):
     assert sum(r.qty for r in plan) == len(joints) and len({r.number for r in plan}) == len(plan)
     laid = sum(math.dist(r.a, r.b) for j in joints if isinstance(j.how, Weld) for r in j.how.runs)
     assert sum(r.qty * r.length for r in plan) == pytest.approx(laid, rel=0.01)
-    marks = {p.mark.rstrip("LR") or p.mark for p in assembly.parts} | {p.mark for p in assembly.parts} | {"host"}
+    marks = (
+        {p.mark.rstrip("LR") or p.mark for p in assembly.parts} | {p.mark for p in assembly.parts} | {"host"}
+    )
     assert all(set(r.marks) <= marks for r in plan)
 
 
 def test_a_left_and_a_right_alike_are_one_line_of_two_named_for_both():
     rows = {r.what: r for r in weld_plan(build(families.new_job("rear-receiver")))}
-    assert rows["cross tube to plate"].qty == 2 and rows["cross tube to plate"].all_round and rows["gusset to cross tube"].both_sides
-    assert rows["receiver to cross tube"].kind == "flare-bevel" and rows["chain plate to receiver"].kind == "fillet and flare-bevel"
+    assert (
+        rows["cross tube to plate"].qty == 2
+        and rows["cross tube to plate"].all_round
+        and rows["gusset to cross tube"].both_sides
+    )
+    assert (
+        rows["receiver to cross tube"].kind == "flare-bevel"
+        and rows["chain plate to receiver"].kind == "fillet and flare-bevel"
+    )
     assert not rows["chain plate to receiver"].all_round
 
 
@@ -49,7 +60,9 @@ def test_cuts_fit_into_what_is_bought_and_none_is_lost(sizes):
     bars = _packed([(f"A{n}", s) for n, s in enumerate(sizes)], room)
     assert sorted(c for bar in bars for c in bar) == sorted((f"A{n}", s) for n, s in enumerate(sizes))
     assert all(sum(s + KERF for _, s in bar) <= room + 1e-6 or len(bar) == 1 for bar in bars)
-    least = max(math.ceil(sum(s + KERF for s in sizes) / room - 1e-9), sum(s + KERF > room / 2 for s in sizes))  # nobody can do with less
+    least = max(
+        math.ceil(sum(s + KERF for s in sizes) / room - 1e-9), sum(s + KERF > room / 2 for s in sizes)
+    )  # nobody can do with less
     assert least <= len(bars) <= 1.7 * least + 1
 
 
@@ -60,20 +73,44 @@ def test_the_buying_list_holds_every_part(name):
     found = buying_list(assembly, rows)
     bars = sum(isinstance(p.shape, Bar) and not p.hardware for p in assembly.parts)
     plates = sum(isinstance(p.shape, Plate) and not p.hardware for p in assembly.parts)
-    assert sum(len(one) for b in found.bars for one in b.bars) == bars and sum(len(s.pieces) for s in found.sheets) == plates
+    assert (
+        sum(len(one) for b in found.bars for one in b.bars) == bars
+        and sum(len(s.pieces) for s in found.sheets) == plates
+    )
     assert sum(n for _, n in found.hardware) == len(assembly.parts) - bars - plates
     assert all(b.left >= -1e-6 for b in found.bars)
 
 
 def test_the_packet_carries_plan_holes_and_buying_list_and_names_what_it_is():
-    named = {"title": "Sled hitch", "customer": "rescue post", "revision": "C", "date": "2026-09-18", "drawn": "Ada", "checked": "Bo", "notes": "Paint after the tow."}
+    named = {
+        "title": "Sled hitch",
+        "customer": "rescue post",
+        "revision": "C",
+        "date": "2026-09-18",
+        "drawn": "Ada",
+        "checked": "Bo",
+        "notes": "Paint after the tow.",
+    }
     v = prove(families.new_job("rear-receiver").model_copy(update=named))
     files = packet.packet(v).files
     text = words(files["packet.pdf"])
     first = words(files["packet.pdf"])[:2600]
-    for wanted in ("Sled hitch", "for rescue post", "revision C", "2026-09-18", "drawn by Ada", "checked: Bo", "Weakest link", "Assumed, not measured"):
+    for wanted in (
+        "Sled hitch",
+        "for rescue post",
+        "revision C",
+        "2026-09-18",
+        "drawn by Ada",
+        "checked: Bo",
+        "Weakest link",
+        "Assumed, not measured",
+    ):
         assert wanted in first, wanted
-    assert "Paint after the tow." in text and "To buy" in text and "Holes, from the plate's lower left corner" in text
+    assert (
+        "Paint after the tow." in text
+        and "To buy" in text
+        and "Holes, from the plate's lower left corner" in text
+    )
     assert all(f" {r.number} " in text for r in weld_plan(v.assembly)) and "E70" in text
     sheet = words(files["templates.pdf"])
     for wanted in ("FRONT", "UP", "H1", "looks to the", "MIRRORED"):

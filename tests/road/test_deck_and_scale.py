@@ -1,4 +1,6 @@
-"""Decks against static equilibrium, weighings against the lever, winches and straps against their formulas."""
+"""Decks against static equilibrium, weighings against the lever, winches and straps against their
+formulas.
+"""
 
 import math
 import re
@@ -12,9 +14,21 @@ from urial.road import balance, winch
 from urial.road import deck as decks
 from urial.road.weighing import NotWeighed, weigh
 
-BLOCK = st.builds(lambda kg, front, across, high: Cargo(kg=kg, front_mm=front, across_mm=across, long_mm=600, wide_mm=600, high_mm=high),
-                  st.floats(5, 900), st.floats(0, 3000), st.floats(-600, 600), st.floats(100, 1500))  # fmt: skip
-DECKS = st.builds(lambda cargo, axles, tongue: Deck(cargo=tuple(cargo), axles=axles, empty_tongue_kg=tongue), st.lists(BLOCK, max_size=6), st.sampled_from("123"), st.floats(0, 200))
+BLOCK = st.builds(
+    lambda kg, front, across, high: Cargo(
+        kg=kg, front_mm=front, across_mm=across, long_mm=600, wide_mm=600, high_mm=high
+    ),
+    st.floats(5, 900),
+    st.floats(0, 3000),
+    st.floats(-600, 600),
+    st.floats(100, 1500),
+)
+DECKS = st.builds(
+    lambda cargo, axles, tongue: Deck(cargo=tuple(cargo), axles=axles, empty_tongue_kg=tongue),
+    st.lists(BLOCK, max_size=6),
+    st.sampled_from("123"),
+    st.floats(0, 200),
+)
 
 
 @given(DECKS)
@@ -47,22 +61,31 @@ def test_a_block_lies_on_what_is_under_it():
 
 @given(st.floats(8, 14), st.floats(0, 2800))
 def test_put_it_where_the_tongue_weight_is_what_is_wanted(percent, front):
-    deck = Deck(cargo=(Cargo(name="box", kg=700, front_mm=1500, long_mm=800), Cargo(name="gear", kg=120, front_mm=front)))
+    deck = Deck(
+        cargo=(
+            Cargo(name="box", kg=700, front_mm=1500, long_mm=800),
+            Cargo(name="gear", kg=120, front_mm=front),
+        )
+    )
     try:
         at = decks.place_for(deck, 0, percent)
     except ValueError as error:
         assert "alone cannot make" in str(error)
         return
-    moved = deck.model_copy(update={"cargo": (deck.cargo[0].model_copy(update={"front_mm": at}), deck.cargo[1])})
+    moved = deck.model_copy(
+        update={"cargo": (deck.cargo[0].model_copy(update={"front_mm": at}), deck.cargo[1])}
+    )
     assert decks.loaded(moved).percent == pytest.approx(percent)
 
 
 def test_the_range_finds_the_worst_of_every_state():
-    deck = Deck(cargo=(
-        Cargo(name="water", kind="liquid", kg=300, least_kg=0, front_mm=200, long_mm=1200, fill=50),
-        Cargo(name="calf", kind="animal", kg=120, front_mm=2000, long_mm=1400, fill=60),
-        Cargo(name="hay", kind="later", kg=200, front_mm=2600, across_mm=0, long_mm=900, wide_mm=900),
-    ))  # fmt: skip
+    deck = Deck(
+        cargo=(
+            Cargo(name="water", kind="liquid", kg=300, least_kg=0, front_mm=200, long_mm=1200, fill=50),
+            Cargo(name="calf", kind="animal", kg=120, front_mm=2000, long_mm=1400, fill=60),
+            Cargo(name="hay", kind="later", kg=200, front_mm=2600, across_mm=0, long_mm=900, wide_mm=900),
+        )
+    )
     r = decks.tongue_range(deck)
     base = decks.empty(deck)
     percents = []
@@ -83,7 +106,11 @@ def test_the_range_finds_the_worst_of_every_state():
 
 def test_a_half_full_tank_shifts_a_quarter_of_its_length():
     assert decks.shift(Cargo(kind="liquid", long_mm=1200, fill=50)) == 300
-    assert decks.shift(Cargo(kind="liquid", long_mm=1200, fill=100)) == 0 == decks.shift(Cargo(kind="solid", fill=50))
+    assert (
+        decks.shift(Cargo(kind="liquid", long_mm=1200, fill=100))
+        == 0
+        == decks.shift(Cargo(kind="solid", fill=50))
+    )
 
 
 def test_it_tips_where_half_the_track_stands_under_the_middle():
@@ -103,7 +130,7 @@ def test_it_tips_where_half_the_track_stands_under_the_middle():
         ({"empty_tongue_kg": 600.0}, "as much as all of it"),
         ({"empty_kg": -5.0}, "greater than or equal"),
     ],
-)  # fmt: skip
+)
 def test_a_deck_that_cannot_be_is_refused(values, says):
     with pytest.raises(ValueError, match=says):
         Deck(**values)
@@ -132,11 +159,36 @@ def test_a_beam_trebles_a_small_scale():
 
 
 def test_a_weighbridge_gives_tongue_and_trailer():
-    w = weigh(Weighing(method="bridge", alone_front_kg=1150, alone_rear_kg=1050, hitched_front_kg=1070, hitched_rear_kg=1330, trailer_axles_kg=1650, sigma_kg=5))
-    assert (w.tongue_kg, w.trailer_kg) == (200, 1850) and w.tongue_sigma == 10 and w.trailer_sigma == pytest.approx(5 * math.sqrt(5))
+    w = weigh(
+        Weighing(
+            method="bridge",
+            alone_front_kg=1150,
+            alone_rear_kg=1050,
+            hitched_front_kg=1070,
+            hitched_rear_kg=1330,
+            trailer_axles_kg=1650,
+            sigma_kg=5,
+        )
+    )
+    assert (
+        (w.tongue_kg, w.trailer_kg) == (200, 1850)
+        and w.tongue_sigma == 10
+        and w.trailer_sigma == pytest.approx(5 * math.sqrt(5))
+    )
 
 
-READ = {"reading_kg": 100.0, "jack_behind_mm": 0.0, "axle_mm": 3300.0, "coupler_mm": 300.0, "scale_mm": 900.0, "alone_front_kg": 0.0, "alone_rear_kg": 0.0, "hitched_front_kg": 0.0, "hitched_rear_kg": 0.0, "trailer_axles_kg": 0.0}
+READ = {
+    "reading_kg": 100.0,
+    "jack_behind_mm": 0.0,
+    "axle_mm": 3300.0,
+    "coupler_mm": 300.0,
+    "scale_mm": 900.0,
+    "alone_front_kg": 0.0,
+    "alone_rear_kg": 0.0,
+    "hitched_front_kg": 0.0,
+    "hitched_rear_kg": 0.0,
+    "trailer_axles_kg": 0.0,
+}
 
 
 @pytest.mark.parametrize(
@@ -147,13 +199,16 @@ READ = {"reading_kg": 100.0, "jack_behind_mm": 0.0, "axle_mm": 3300.0, "coupler_
         ({"method": "bridge"}, "not on the bridge"),
         ({"method": "bridge", "alone_front_kg": 1000.0, "trailer_axles_kg": 100.0}, "less than alone"),
     ],
-)  # fmt: skip
+)
 def test_a_weighing_that_cannot_be_is_refused(values, says):
     with pytest.raises(ValueError, match=says):
         weigh(Weighing(**{**READ, **values}))
 
 
-@pytest.mark.parametrize(("method", "missing"), [("jack", "reading_kg"), ("jack", "axle_mm"), ("beam", "coupler_mm"), ("bridge", "trailer_axles_kg")])
+@pytest.mark.parametrize(
+    ("method", "missing"),
+    [("jack", "reading_kg"), ("jack", "axle_mm"), ("beam", "coupler_mm"), ("bridge", "trailer_axles_kg")],
+)
 def test_a_weighing_takes_no_part_until_it_is_filled(method, missing):
     title = str(Weighing.model_fields[missing].title)
     with pytest.raises(NotWeighed, match=f"Not weighed yet: “{re.escape(title)}”"):
@@ -177,7 +232,9 @@ def test_legs_pull_more_the_wider_they_are():
 def test_the_pull_falls_layer_by_layer_and_the_rope_is_all_wound():
     rows = winch.layers(20_000, 63, 200, 8, 25)
     assert rows[0].pull_N == 20_000 and rows[1].pull_N == pytest.approx(20_000 * 71 / 87)
-    assert rows[0].rope_m == pytest.approx(25 * math.pi * 0.071) and sum(r.rope_m for r in rows) == pytest.approx(25)
+    assert rows[0].rope_m == pytest.approx(25 * math.pi * 0.071) and sum(
+        r.rope_m for r in rows
+    ) == pytest.approx(25)
     assert winch.layer_at(rows, 25).number == 1 and winch.layer_at(rows, 0).number == rows[-1].number
     torques = {round(r.pull_N * r.diameter_mm, 3) for r in rows}
     assert len(torques) == 1
@@ -196,6 +253,8 @@ def test_a_high_hitch_rolls_a_two_wheeler_more():
 
     host = starting_host("two-wheeler")
     low, high = lean(host, 350, 300, 25, 90), lean(host, 700, 300, 25, 90)
-    assert low.moment_Nmm == pytest.approx(0.3 * 25 * 9.80665 * 350) and high.moment_Nmm == pytest.approx(2 * low.moment_Nmm)
+    assert low.moment_Nmm == pytest.approx(0.3 * 25 * 9.80665 * 350) and high.moment_Nmm == pytest.approx(
+        2 * low.moment_Nmm
+    )
     assert high.lean_deg > 1.9 * low.lean_deg and low.mass_ratio == pytest.approx(90 / 290)
     assert low.steer_percent == pytest.approx(100 * 25 * 300 / 1480 / 130)

@@ -14,7 +14,9 @@ def test_axles_squat_and_level_by_hand(job):
     a = families.build(job)
     s = stance(job, a, [])
     over = -a.places["ball"][0]
-    assert s.front_kg == pytest.approx(1150 - 190 * over / 3200) and s.front_kg + s.rear_kg == pytest.approx(2200 + 190)
+    assert s.front_kg == pytest.approx(1150 - 190 * over / 3200) and s.front_kg + s.rear_kg == pytest.approx(
+        2200 + 190
+    )
     assert s.squat_mm == pytest.approx(9 * 1.9)
     assert s.ball_empty_mm - s.ball_loaded_mm == pytest.approx(s.squat_mm)
     assert s.drop_change_mm == pytest.approx(a.places["ball"][2] - s.squat_mm - job.duty.coupler_height_mm)

@@ -1,4 +1,6 @@
-"""Sway against two second sources: the full nonlinear two-body equations in time, and the constrained descriptor system."""
+"""Sway against two second sources: the full nonlinear two-body equations in time, and the constrained
+descriptor system.
+"""
 
 import math
 
@@ -10,15 +12,42 @@ from scipy.integrate import solve_ivp
 from urial import families
 from urial.road.sway import KMH, Rig, jerk, matrices, modes, rig_of, sway
 
-RIG = Rig(m=2200.0, Iz=3600.0, a=1.5, b=1.6, h=2.8, C1=120e3, C2=130e3, mt=1800.0, It=2600.0, l1=3.1, l=3.4, C3=110e3)
-BAD = Rig(m=1500.0, Iz=2400.0, a=1.25, b=1.45, h=2.45, C1=90e3, C2=80e3, mt=1700.0, It=4200.0, l1=3.35, l=3.4, C3=60e3)
+RIG = Rig(
+    m=2200.0,
+    Iz=3600.0,
+    a=1.5,
+    b=1.6,
+    h=2.8,
+    C1=120e3,
+    C2=130e3,
+    mt=1800.0,
+    It=2600.0,
+    l1=3.1,
+    l=3.4,
+    C3=110e3,
+)
+BAD = Rig(
+    m=1500.0,
+    Iz=2400.0,
+    a=1.25,
+    b=1.45,
+    h=2.45,
+    C1=90e3,
+    C2=80e3,
+    mt=1700.0,
+    It=4200.0,
+    l1=3.35,
+    l=3.4,
+    C3=60e3,
+)
 
 
 def nonlinear(rig, u, x0, seconds):
-    """Vehicle and trailer as two free bodies in the plane, joined by a hitch force solved for at every instant.
+    """Vehicle and trailer as two free bodies in the plane, joined by a hitch force solved for at every
+    instant.
 
-    Coordinates X, Y, ψ, θ (trailer's heading) and their rates; the speed along the vehicle is held by a thrust.  Tyre forces by the
-    true slip angles.  Nothing is linearised.  Returns time and φ = θ − ψ.
+    Coordinates X, Y, ψ, θ (trailer's heading) and their rates; the speed along the vehicle is held by a
+    thrust. Tyre forces by the true slip angles. Nothing is linearised. Returns time and φ = θ − ψ.
     """
     s = rig
 
@@ -32,7 +61,8 @@ def nonlinear(rig, u, x0, seconds):
         hitch = vehicle - s.h * r * n
         axle = hitch - s.l * w * nt
         f3 = -s.C3 * math.atan2(float(axle @ nt), float(axle @ tt))
-        # unknowns: thrust, vy', r', w', hitch force (2) on the trailer.  The vehicle's speed along itself is held: vx' = 0
+        # unknowns: thrust, vy', r', w', hitch force (2) on the trailer.  The vehicle's speed along itself is
+        # held: vx' = 0
         A, b = np.zeros((6, 6)), np.zeros(6)
         # vehicle: m (vx' − r vy) t + m (vy' + r vx) n = thrust t + (f1 + f2) n − H
         for k in range(2):
@@ -44,8 +74,17 @@ def nonlinear(rig, u, x0, seconds):
         # the trailer's centre: hitch − l1 along tt
         for k in range(2):
             # a = (−r vy) t + (vy' + r vx) n − h (r' n − r² t) − l1 (w' nt − w² tt)
-            A[3 + k] = [0, s.mt * n[k], -s.mt * s.h * n[k], -s.mt * s.l1 * nt[k], -1.0 if k == 0 else 0.0, -1.0 if k == 1 else 0.0]
-            b[3 + k] = f3 * nt[k] - s.mt * (-r * vy * t[k] + r * vx * n[k] + s.h * r * r * t[k] + s.l1 * w * w * tt[k])
+            A[3 + k] = [
+                0,
+                s.mt * n[k],
+                -s.mt * s.h * n[k],
+                -s.mt * s.l1 * nt[k],
+                -1.0 if k == 0 else 0.0,
+                -1.0 if k == 1 else 0.0,
+            ]
+            b[3 + k] = f3 * nt[k] - s.mt * (
+                -r * vy * t[k] + r * vx * n[k] + s.h * r * r * t[k] + s.l1 * w * w * tt[k]
+            )
         # yaw of the trailer: It w' = l1 (H·nt) − (l − l1) f3
         A[5] = [0, 0, 0, s.It, -s.l1 * nt[0], -s.l1 * nt[1]]
         b[5] = -(s.l - s.l1) * f3
@@ -53,7 +92,15 @@ def nonlinear(rig, u, x0, seconds):
         return [r, w, 0.0, dvy, dr, dw]
 
     v, r, phi, phidot = x0
-    run = solve_ivp(rates, (0, seconds), [0.0, phi, u, v, r, r + phidot], rtol=1e-10, atol=1e-13, max_step=0.01, dense_output=True)
+    run = solve_ivp(
+        rates,
+        (0, seconds),
+        [0.0, phi, u, v, r, r + phidot],
+        rtol=1e-10,
+        atol=1e-13,
+        max_step=0.01,
+        dense_output=True,
+    )
     time = np.linspace(0, seconds, 2001)
     q = run.sol(time)
     return time, q[1] - q[0]
@@ -73,7 +120,9 @@ def test_the_linear_model_follows_the_nonlinear_one_at_small_angles(rig, kmh):
 @pytest.mark.parametrize("rig", [RIG, BAD])
 @pytest.mark.parametrize("kmh", [30, 70, 110, 150])
 def test_the_damping_is_that_of_the_constrained_two_body_system(rig, kmh):
-    """An independent eigenproblem: both bodies free, the hitch as a constraint, E x' = A x solved as a pencil."""
+    """An independent eigenproblem: both bodies free, the hitch as a constraint, E x' = A x solved as a
+    pencil.
+    """
     s, u = rig, kmh * KMH
     # states: y, ψ, η, θ (sideways places and headings, inertial), their rates, and the hitch force λ
     M = np.diag([s.m, s.Iz, s.mt, s.It])
@@ -121,7 +170,8 @@ def test_a_tail_heavy_trailer_is_worse_and_a_longer_tongue_better():
 def test_a_rig_that_oversteers_folds_at_the_speed_its_steering_gain_says():
     import dataclasses
 
-    # a trailer of no mass leaves the car alone: its divergence speed is the textbook one, √(C1 C2 L² / (m (a C1 − b C2)))
+    # a trailer of no mass leaves the car alone: its divergence speed is the textbook one, √(C1 C2 L² / (m (a
+    # C1 − b C2)))
     car = dataclasses.replace(RIG, a=2.0, b=1.1, mt=1e-3, It=1e-3, C3=100.0)
     L = car.a + car.b
     textbook = math.sqrt(car.C1 * car.C2 * L**2 / (car.m * (car.a * car.C1 - car.b * car.C2))) / KMH
@@ -144,7 +194,9 @@ def test_the_jobs_rig_is_made_of_its_own_numbers(job):
     assert rig.a + rig.b == pytest.approx(3.2) and rig.m == 2200 and rig.h == pytest.approx(rig.b + 1.34)
     assert pytest.approx(9 * 9.80665 * (2200 + 190)) == rig.C1 + rig.C2
     assert rig.mt == 1850 and rig.l1 == pytest.approx(3.3 * (1 - 190 / 1850))
-    light = rig_of(job.model_copy(update={"duty": job.duty.model_copy(update={"tongue_mass_kg": 60.0})}), over)
+    light = rig_of(
+        job.model_copy(update={"duty": job.duty.model_copy(update={"tongue_mass_kg": 60.0})}), over
+    )
     assert modes(light, 90 * KMH)[0] < modes(rig, 90 * KMH)[0]  # too little tongue weight wanders
 
 
@@ -153,7 +205,9 @@ def test_a_cargo_on_the_deck_makes_the_rig(job):
     from urial.road import deck as decks
 
     def laden(front):
-        return job.deck.model_copy(update={"cargo": (Cargo(kg=900, front_mm=front, long_mm=1000, wide_mm=1000),)})
+        return job.deck.model_copy(
+            update={"cargo": (Cargo(kg=900, front_mm=front, long_mm=1000, wide_mm=1000),)}
+        )
 
     ahead, astern = rig_of(job, 1340, laden(1200.0)), rig_of(job, 1340, laden(2500.0))
     assert ahead.mt == astern.mt == 1420

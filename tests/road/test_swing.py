@@ -45,10 +45,19 @@ def brute(vehicle, trailer, side, pitch, roll, step=0.25):
     return None
 
 
-@given(st.floats(500, 1300), st.floats(300, 1000), st.sampled_from((1, -1)), st.sampled_from((0.0, 8.0, -6.0)), st.sampled_from((0.0, 5.0)))
+@given(
+    st.floats(500, 1300),
+    st.floats(300, 1000),
+    st.sampled_from((1, -1)),
+    st.sampled_from((0.0, 8.0, -6.0)),
+    st.sampled_from((0.0, 5.0)),
+)
 def test_the_first_touch_is_where_brute_force_finds_it(tongue, half, side, pitch, roll):
     body = nose(tongue, half)
-    found, expected = first_touch([BUMPER], [body], BALL, side, pitch, roll), brute(BUMPER, body, side, pitch, roll)
+    found, expected = (
+        first_touch([BUMPER], [body], BALL, side, pitch, roll),
+        brute(BUMPER, body, side, pitch, roll),
+    )
     if expected is None:
         assert found is None or found.angle_deg > 108
     elif found is not None:
@@ -70,14 +79,18 @@ def test_a_nose_corner_meets_the_bumper_where_the_circle_does():
 def test_left_and_right_are_mirror_images():
     body = nose(650.0, 800.0)
     left, right = first_touch([BUMPER], [body], BALL, 1), first_touch([BUMPER], [body], BALL, -1)
-    assert left.angle_deg == pytest.approx(right.angle_deg, abs=0.01) and left.at[1] == pytest.approx(-right.at[1], abs=5)
+    assert left.angle_deg == pytest.approx(right.angle_deg, abs=0.01) and left.at[1] == pytest.approx(
+        -right.at[1], abs=5
+    )
 
 
 def test_the_least_tongue_just_turns_square():
     half = 900.0
     least = least_tongue([BUMPER], nose(0.0, half), BALL)
-    # square across, the nose's near side lies `half` ahead of the ball and its front corner at the tongue's length to the side;
-    # it clears when the corner circle does: the corner must not pass the bumper's face within the bumper's width
+    # square across, the nose's near side lies `half` ahead of the ball and its front corner at the tongue's
+    # length to the side;
+    # it clears when the corner circle does: the corner must not pass the bumper's face within the bumper's
+    # width
     assert all(first_touch([BUMPER], [nose(least, half)], BALL, s, farthest=90.0) is None for s in (1, -1))
     assert first_touch([BUMPER], [nose(least - 3, half)], BALL, farthest=90.0) is not None
     assert least_tongue([BUMPER], nose(0.0, 200.0), BALL) < 400 < least

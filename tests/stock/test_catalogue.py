@@ -13,7 +13,15 @@ def test_every_row_states_its_source_and_has_possible_sizes():
 
 
 def test_both_systems_and_the_named_ranges_are_on_the_shelf():
-    for name in ("3/4x3/4x0.083", "5x5x3/8", "20x20x2", "120x120x8", "4 od x 0.250", "pipe 1/2 sch 40", "pipe 4 sch 80"):
+    for name in (
+        "3/4x3/4x0.083",
+        "5x5x3/8",
+        "20x20x2",
+        "120x120x8",
+        "4 od x 0.250",
+        "pipe 1/2 sch 40",
+        "pipe 4 sch 80",
+    ):
         assert c.bar(name)
     assert c.plate("1").thickness == 25.4
     assert c.plate("16 ga").thickness == pytest.approx(1.519, abs=0.01)

@@ -5,7 +5,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from sectionproperties.analysis import Section as Peer
-from sectionproperties.pre.library import angle_section, channel_section, circular_hollow_section, rectangular_hollow_section, rectangular_section
+from sectionproperties.pre.library import (
+    angle_section,
+    channel_section,
+    circular_hollow_section,
+    rectangular_hollow_section,
+    rectangular_section,
+)
 
 from urial.stock import sections
 
@@ -19,7 +25,10 @@ def peer(geometry, mesh):
     return section
 
 
-@pytest.mark.parametrize(("b", "h", "t", "ro"), [(63.5, 63.5, 6.35, 12.7), (50, 100, 4, 8), (80, 40, 5, 10), (76.2, 76.2, 7.9375, 15.875)])
+@pytest.mark.parametrize(
+    ("b", "h", "t", "ro"),
+    [(63.5, 63.5, 6.35, 12.7), (50, 100, 4, 8), (80, 40, 5, 10), (76.2, 76.2, 7.9375, 15.875)],
+)
 def test_rectangular_tubes_agree_with_a_meshed_section(b, h, t, ro):
     mine = sections.rect_tube(b, h, t, ro)
     other = peer(rectangular_hollow_section(d=h, b=b, t=t, r_out=ro, n_r=24), 6)
@@ -68,7 +77,10 @@ def test_angle_agrees_with_a_meshed_section():
 
 
 def test_channel_agrees_with_a_meshed_section():
-    mine, other = sections.channel(100, 50, 6, 8.5), peer(channel_section(d=100, b=50, t_f=8.5, t_w=6, r=0, n_r=1), 5)
+    mine, other = (
+        sections.channel(100, 50, 6, 8.5),
+        peer(channel_section(d=100, b=50, t_f=8.5, t_w=6, r=0, n_r=1), 5),
+    )
     ixx, iyy, _ = other.get_ic()
     assert (mine.Iy, mine.Iz) == pytest.approx((ixx, iyy), rel=1e-6)
     assert pytest.approx(other.get_j(), rel=0.08) == mine.J
@@ -76,7 +88,8 @@ def test_channel_agrees_with_a_meshed_section():
 
 
 def test_published_tube_properties():
-    # AISC Manual 15th ed. table 1-12, HSS 4x4x1/4 on its design wall 0.233 in: A 3.37 in², I 7.80 in⁴, Z 4.69 in³, J 12.8 in⁴
+    # AISC Manual 15th ed. table 1-12, HSS 4x4x1/4 on its design wall 0.233 in: A 3.37 in², I 7.80 in⁴, Z
+    # 4.69 in³, J 12.8 in⁴
     s = sections.rect_tube(4 * 25.4, 4 * 25.4, 0.233 * 25.4)
     assert s.area / 25.4**2 == pytest.approx(3.37, rel=0.01)
     assert s.Iy / 25.4**4 == pytest.approx(7.80, rel=0.01)

@@ -21,14 +21,16 @@ def column(n, pitch):
     ("n", "ex_in", "published"),
     # AISC Manual 15th ed. table 7-6, one vertical row, s = 3 in, angle 0
     [(2, 2, 1.18), (2, 3, 0.88), (3, 2, 2.23), (3, 4, 1.40), (4, 3, 2.81)],
-)  # fmt: skip
+)
 def test_group_coefficients_are_the_published_ones(n, ex_in, published):
     c = bolts.group_coefficient(column(n, 76.2), (0.0, -1.0), -ex_in * 25.4)
     assert c == pytest.approx(published, rel=0.012)
 
 
 def pole_search(xy, force, point):
-    """The textbook way: slide the pole until what the bolts give is along the load and turns as the load does."""
+    """The textbook way: slide the pole until what the bolts give is along the load and turns as the load
+    does.
+    """
     from scipy.optimize import minimize
 
     unit = np.array(force) / np.hypot(*force)
@@ -44,15 +46,27 @@ def pole_search(xy, force, point):
         size = turning / abs(lever)
         return np.hypot(*(np.sign(lever) * total - size * unit)) / size, size
 
-    tries = [minimize(lambda q: at(q)[0], xy.mean(axis=0) + f * np.ptp(xy) * np.array([math.cos(a), math.sin(a)]), method="Nelder-Mead", options={"xatol": 1e-8, "fatol": 1e-13, "maxiter": 4000})
-             for a in np.linspace(0.1, 2 * np.pi, 16) for f in (0.15, 0.6)]  # fmt: skip
-    near = [t for t in tries if np.abs(t.x - xy.mean(axis=0)).max() < 20 * np.ptp(xy)]  # the pole at infinity is the centred force
+    tries = [
+        minimize(
+            lambda q: at(q)[0],
+            xy.mean(axis=0) + f * np.ptp(xy) * np.array([math.cos(a), math.sin(a)]),
+            method="Nelder-Mead",
+            options={"xatol": 1e-8, "fatol": 1e-13, "maxiter": 4000},
+        )
+        for a in np.linspace(0.1, 2 * np.pi, 16)
+        for f in (0.15, 0.6)
+    ]
+    near = [
+        t for t in tries if np.abs(t.x - xy.mean(axis=0)).max() < 20 * np.ptp(xy)
+    ]  # the pole at infinity is the centred force
     best = min(near, key=lambda t: t.fun)
     assert best.fun < 1e-5
     return at(best.x)[1]
 
 
-@pytest.mark.parametrize(("force", "point"), [((0, -1), (150, 0)), ((1, -1), (120, 60)), ((0.3, 1), (-200, 20))])
+@pytest.mark.parametrize(
+    ("force", "point"), [((0, -1), (150, 0)), ((1, -1), (120, 60)), ((0.3, 1), (-200, 20))]
+)
 def test_group_coefficients_agree_with_an_independent_search(force, point):
     xy = np.array([[-40, -75], [40, -75], [-40, 0], [40, 0], [-40, 75], [45, 80.0]])
     arm = np.array(point) - xy.mean(axis=0)
@@ -71,7 +85,13 @@ def test_a_single_bolt_cannot_hold_a_moment():
         bolts.elastic_shears(np.zeros((1, 2)), np.array([[1.0, 0.0]]), np.array([10.0]))
 
 
-@given(st.integers(2, 8), st.floats(-1e4, 1e4), st.floats(-1e4, 1e4), st.floats(-1e6, 1e6), st.integers(0, 10_000))
+@given(
+    st.integers(2, 8),
+    st.floats(-1e4, 1e4),
+    st.floats(-1e4, 1e4),
+    st.floats(-1e6, 1e6),
+    st.integers(0, 10_000),
+)
 def test_elastic_shears_balance_the_load(n, fx, fy, m, seed):
     xy = np.random.default_rng(seed).uniform(-100, 100, (n, 2))
     shears = bolts.elastic_shears(xy, np.array([[fx, fy]]), np.array([m]))[0]
@@ -99,7 +119,9 @@ def test_tension_about_the_bearing_edge_balances_the_moment():
 
 
 def test_bolts_that_shear_and_pull_are_used_up_where_j3_3b_says():
-    """Two M12 8.8 in a plate too thick to pry, 15 kN across each: F'nt = 1.3 Fnt − Ω Fnt frv / Fnv, and the pull that makes ft = F'nt / Ω."""
+    """Two M12 8.8 in a plate too thick to pry, 15 kN across each: F'nt = 1.3 Fnt − Ω Fnt frv / Fnv, and
+    the pull that makes ft = F'nt / Ω.
+    """
     grade, area = catalogue.bolt_grade("8.8").of(12.0), math.pi * 144 / 4
     fnt, fnv, across = 0.75 * grade.Fu, 0.45 * grade.Fu, 15_000.0
     pull = (1.3 * fnt - 2.00 * fnt * (across / area) / fnv) / 2.00 * area
@@ -107,7 +129,9 @@ def test_bolts_that_shear_and_pull_are_used_up_where_j3_3b_says():
     b = start()
     plate, place = foot(b, "plate", (0.0, 0.0, 500.0), (-1.0, 0.0, 0.0), Y, t=40.0)
     b.socket("eye", "eye", plate, place)
-    checks, _, _ = judged(marked(b.placed(Place()), {}), {"both": {"1/eye": (-2 * pull, 0.0, -2 * across, 0, 0, 0)}})
+    checks, _, _ = judged(
+        marked(b.placed(Place()), {}), {"both": {"1/eye": (-2 * pull, 0.0, -2 * across, 0, 0, 0)}}
+    )
     assert checks["1/plate bolts: bolts"].utilisation == pytest.approx(1.0, abs=2e-3)
 
 
@@ -142,7 +166,9 @@ def test_pin_by_hand():
 
 
 def test_block_shear_and_wall_rules_by_hand():
-    assert plates.block_shear(250, 400, 10, 100, 80, 30) == pytest.approx(min(0.6 * 400 * 800, 0.6 * 250 * 1000) + 400 * 300)
+    assert plates.block_shear(250, 400, 10, 100, 80, 30) == pytest.approx(
+        min(0.6 * 400 * 800, 0.6 * 250 * 1000) + 400 * 300
+    )
     assert plates.wall_yielding(317, 5.9, 12.7, 60, False) == pytest.approx(2 * 317 * 5.9 * (63.5 + 60))
     assert plates.wall_yielding(317, 5.9, 12.7, 60, True) == pytest.approx(2 * 317 * 5.9 * (31.75 + 60))
 

@@ -1,4 +1,6 @@
-"""What a recomputation by hand once found wrong, each with its figure worked out here; and a wide search for anything like it."""
+"""What a recomputation by hand once found wrong, each with its figure worked out here; and a wide search
+for anything like it.
+"""
 
 import math
 
@@ -33,8 +35,9 @@ def check(v, id):
 
 
 def test_a_narrow_ball_plate_fails_at_its_hole_and_not_beside_it(job):
-    """48 mm of plate round a 26.2 mm hole leaves 21.8 mm.  Launch: D = 11.362 kN at 54 + 12.7 mm above the plate's middle, and
-    S = 1.863 kN down through the hole's middle: σ = M/(21.8·25.4²/6) + D/(21.8·25.4) = 757 842·6/14 065 + 20.5 = 343.8 MPa."""
+    """48 mm of plate round a 26.2 mm hole leaves 21.8 mm. Launch: D = 11.362 kN at 54 + 12.7 mm above the
+    plate's middle, and S = 1.863 kN down through the hole's middle: σ = M/(21.8·25.4²/6) + D/(21.8·25.4) =
+    757 842·6/14 065 + 20.5 = 343.8 MPa."""
     v = prove(put(job, ball_plate_width_mm=48.0, drop_plate_width_mm=44.0))
     net = check(v, "2/ball plate: net 1")
     k = [c.id for c in v.cases].index("launch")
@@ -52,9 +55,12 @@ def test_a_plate_narrower_than_the_flange_is_refused(job):
 
 
 def test_the_receiver_is_judged_on_the_loaded_side_of_its_pin_hole_wherever_the_chain_plate_is(job):
-    """The chain plate's middle 0.1 mm behind and 0.1 mm before the pin: the same to a hundredth.  And what is judged is not less
-    than the moment of the mouth's thrust at the hole."""
-    used = [check(prove(put(job, chain_from_mouth_mm=63.5 - 45 + off)), "1/receiver: net 1").utilisation for off in (-0.1, 0.1)]
+    """The chain plate's middle 0.1 mm behind and 0.1 mm before the pin: the same to a hundredth. And what is
+    judged is not less than the moment of the mouth's thrust at the hole."""
+    used = [
+        check(prove(put(job, chain_from_mouth_mm=63.5 - 45 + off)), "1/receiver: net 1").utilisation
+        for off in (-0.1, 0.1)
+    ]
     assert used[0] == pytest.approx(used[1], rel=0.01)
     v = prove(job)
     forces, j = v.forces, v.assembly.joint_by_key
@@ -64,7 +70,9 @@ def test_the_receiver_is_judged_on_the_loaded_side_of_its_pin_hole_wherever_the_
     hole = 2 * receiver.wall * 17.0  # what the hole takes of each wall, at mid-height and half the width out
     lost_y, lost_z = 2 * receiver.wall * 17.0**3 / 12, hole * ((receiver.width - receiver.wall) / 2) ** 2
     up, side = np.abs(thrust[:, 2]) * 63.5, np.abs(thrust[:, 1]) * 63.5
-    stress = up / ((receiver.Iy - lost_y) / (receiver.height / 2)) + side / ((receiver.Iz - lost_z) / (receiver.width / 2))
+    stress = up / ((receiver.Iy - lost_y) / (receiver.height / 2)) + side / (
+        (receiver.Iz - lost_z) / (receiver.width / 2)
+    )
     c = [x.id for x in v.cases].index("bump")  # no force beyond the mouth's on that stretch
     assert net.by_case[c] == pytest.approx(stress[c] / (317 / 1.67), rel=0.03)
 
@@ -73,7 +81,9 @@ def test_the_receiver_is_judged_on_the_loaded_side_of_its_pin_hole_wherever_the_
 
 
 def test_a_hole_near_the_rails_end_tears_out_and_one_behind_it_is_refused(job):
-    """8 mm of metal behind the last hole: 1.2 × 8 × 3.5 × 470 / 2 = 7 896 N, where bearing alone would hold 2.4 × 12 × 3.5 × 470 / 2 = 23 688 N."""
+    """8 mm of metal behind the last hole: 1.2 × 8 × 3.5 × 470 / 2 = 7 896 N, where bearing alone would
+    hold 2.4 × 12 × 3.5 × 470 / 2 = 23 688 N.
+    """
     near = prove(put(job, rail_end_mm=1065.0 + 8 + 7))
     from urial.strength.checks.bolts import _bearing, _clear, _layers
     from urial.strength.checks.common import Context
@@ -85,11 +95,17 @@ def test_a_hole_near_the_rails_end_tears_out_and_one_behind_it_is_refused(job):
     push = np.zeros((1, 3, 2))
     push[0, :, 0] = -1000.0  # every bolt straight back
     clear = _clear(rail, np.array(how.how.holes), push)[0]
-    assert clear[2] == pytest.approx(8.0) and clear[0] == pytest.approx(80 - 14)  # to the end; to the next hole's edge
+    assert clear[2] == pytest.approx(8.0) and clear[0] == pytest.approx(
+        80 - 14
+    )  # to the end; to the next hole's edge
     pushed = np.repeat(push, len(near.cases), axis=0) / rail.sign
     used = _bearing(context, how, how.how, rail, pushed)
-    assert used.available == pytest.approx(1.2 * 8 * 3.5 * 470 / 2) == pytest.approx(7896) and used.utilisation == pytest.approx(1000 / 7896)
-    away = _bearing(context, how, how.how, rail, -pushed)  # the other way there is metal enough: bearing, 2.4 × 12 × 3.5 × 470 / 2
+    assert used.available == pytest.approx(1.2 * 8 * 3.5 * 470 / 2) == pytest.approx(
+        7896
+    ) and used.utilisation == pytest.approx(1000 / 7896)
+    away = _bearing(
+        context, how, how.how, rail, -pushed
+    )  # the other way there is metal enough: bearing, 2.4 × 12 × 3.5 × 470 / 2
     assert away.available == pytest.approx(23_688)
     j = families.build(rear).joint_by_key["1/rail bolts.left"]
     edges = facts.bolt_edges(j.how, j.place, families.build(rear).by_key["1/side plate.left"])
@@ -102,7 +118,9 @@ def test_a_hole_near_the_rails_end_tears_out_and_one_behind_it_is_refused(job):
 
 
 def test_a_plate_bears_only_where_there_is_metal_under_it(job):
-    """The bolts are 607 up and the rail begins at 545: the plate, which hangs far lower, bears 62 below them and no more."""
+    """The bolts are 607 up and the rail begins at 545: the plate, which hangs far lower, bears 62 below
+    them and no more.
+    """
     a = families.build(job)
     j = a.joint_by_key["1/rail bolts.left"]
     bearing = facts.bolt_edges(j.how, j.place, a.by_key["1/side plate.left"]).bearing
@@ -123,10 +141,15 @@ def test_a_plate_bears_only_where_there_is_metal_under_it(job):
         (16.0, 12.7, "wire", 0.625 * 12.7 + 0.7071 * 3.3),  # what stands out beyond flush adds
         (8.0, 6.5, "wire", 0.7071 * 1.5),  # below 10 mm only that counts
         (6.0, 6.5, "wire", 0.0),
-        (8.0, 12.7, "stick", 0.3125 * 12.7 - (12.7 - math.sqrt(12.7**2 - 4.7**2))),  # not flush: √(12.7² − 4.7²) = 11.80, so 0.90 is missing
+        (
+            8.0,
+            12.7,
+            "stick",
+            0.3125 * 12.7 - (12.7 - math.sqrt(12.7**2 - 4.7**2)),
+        ),  # not flush: √(12.7² − 4.7²) = 11.80, so 0.90 is missing
         (4.0, 12.7, "wire", 0.7071 * 4.0),  # never more than the bead laid
     ],
-)  # fmt: skip
+)
 def test_flare_throats_by_table_j2_2(leg, radius, process, throat):
     assert throats.flare_throat(leg, radius, process) == pytest.approx(throat, rel=1e-3, abs=1e-9)
 
@@ -136,14 +159,18 @@ def test_a_fillet_counts_its_ledge_its_length_and_what_grinding_leaves():
     root = math.sqrt(0.5)
     assert throats.run_throat(run, weld, math.inf, 100) == pytest.approx(8 * root)
     assert throats.run_throat(run, weld, 5.0, 100) == pytest.approx(5 * root)
-    assert throats.run_throat(run, weld, math.inf, 20) == pytest.approx(5 * root)  # a quarter of a bead under four legs
+    assert throats.run_throat(run, weld, math.inf, 20) == pytest.approx(
+        5 * root
+    )  # a quarter of a bead under four legs
     ground = Weld((), 8.0, catalogue.electrode("E70"), ground=True)
     assert throats.run_throat(run, ground, math.inf, 100) == 0
     assert throats.run_throat(Run((0, 0, 0), (100, 0, 0), groove=3.0), ground, math.inf, 100) == 3.0
 
 
 def test_each_side_of_a_receiver_under_its_tube_has_its_own_radius(job):
-    """Across the tube the corner is the tube's, 12.7; along it the receiver's, 6.5: with 8 mm beads 5.66 and 1.06 mm of throat."""
+    """Across the tube the corner is the tube's, 12.7; along it the receiver's, 6.5: with 8 mm beads 5.66
+    and 1.06 mm of throat.
+    """
     from urial.strength.checks.common import Context
     from urial.strength.checks.welds import group_of
 
@@ -169,12 +196,22 @@ def test_beads_that_count_nothing_are_refused_with_what_to_do(job):
 
 
 def test_an_aluminium_side_plate_is_not_better_than_a_steel_one(job):
-    """6061-T6 beside welds has 80/165 MPa, A36 248/400: every check of the plate itself must be worse by about that."""
+    """6061-T6 beside welds has 80/165 MPa, A36 248/400: every check of the plate itself must be worse by
+    about that.
+    """
     soft, steel = prove(edit.put(job, "stack.1.plate_material", "6061-T6")), prove(job)
-    for id in ("1/side plate.left: forces", "1/rail bolts.left: holes in 1/side plate", "1/side plate.left: net 2", "1/rail bolts.left: block shear"):
+    for id in (
+        "1/side plate.left: forces",
+        "1/rail bolts.left: holes in 1/side plate",
+        "1/side plate.left: net 2",
+        "1/rail bolts.left: block shear",
+    ):
         assert check(soft, id).utilisation > check(steel, id).utilisation * 1.3, id
     beads = [check(v, "1/side plate weld.left: beads") for v in (soft, steel)]
-    assert beads[0].available == pytest.approx(min(0.6 * 80 * 12.7 / 1.5, 0.6 * 165 * 12.7 / 2), rel=0.2) or beads[0].utilisation >= beads[1].utilisation
+    assert (
+        beads[0].available == pytest.approx(min(0.6 * 80 * 12.7 / 1.5, 0.6 * 165 * 12.7 / 2), rel=0.2)
+        or beads[0].utilisation >= beads[1].utilisation
+    )
 
 
 def test_a_cold_drawn_bar_is_soft_only_near_its_weld(job):
@@ -207,11 +244,16 @@ def test_a_gusset_carries_one_share_through_both_its_welds(job):
     v = prove(job)
     context = Context(v.forces, v.basis, "elastic")
     joints = v.assembly.joint_by_key
-    main, foot, back = (group_of(context, [joints[k]]) for k in ("1/receiver weld", "1/gusset foot.1", "1/gusset back.1"))
+    main, foot, back = (
+        group_of(context, [joints[k]]) for k in ("1/receiver weld", "1/gusset foot.1", "1/gusset back.1")
+    )
     load = np.array([[1000.0, 200.0, -3000.0, 1e5, 4e5, 2e5]])
-    own, = share(main, [(foot, back)], load, main.lines.centroid)
+    (own,) = share(main, [(foot, back)], load, main.lines.centroid)
     # springs in series and side by side, by energy: the shares make the stored energy least
-    kg = np.linalg.inv(np.linalg.inv(foot.lines.stiffness(main.lines.centroid)) + np.linalg.inv(back.lines.stiffness(main.lines.centroid)))
+    kg = np.linalg.inv(
+        np.linalg.inv(foot.lines.stiffness(main.lines.centroid))
+        + np.linalg.inv(back.lines.stiffness(main.lines.centroid))
+    )
     km = main.lines.stiffness(main.lines.centroid)
 
     def energy(f):
@@ -225,15 +267,21 @@ def test_a_gusset_carries_one_share_through_both_its_welds(job):
 
 
 def test_plates_on_tube_faces_by_hand():
-    # longitudinal: 317 × 5.9055² / (1 − 12.7/63.5) × (2 × 85/63.5 + 4 √0.8) = 317 × 34.875 / 0.8 × (2.677 + 3.578)
-    assert plates.longitudinal_plate(317, 5.9055, 63.5, 12.7, 85) == pytest.approx(317 * 34.875 / 0.8 * 6.2549, rel=1e-3)
-    # across: β = 32.3/76.2 = 0.424: 317 × 5.9055² × (2 + 1.187)/√(1 − 0.381) = 44 780; uneven 10/(76.2/5.9055) × 317 × 5.9055 × 32.3 = 46 862
+    # longitudinal: 317 × 5.9055² / (1 − 12.7/63.5) × (2 × 85/63.5 + 4 √0.8) = 317 × 34.875 / 0.8 × (2.677 +
+    # 3.578)
+    assert plates.longitudinal_plate(317, 5.9055, 63.5, 12.7, 85) == pytest.approx(
+        317 * 34.875 / 0.8 * 6.2549, rel=1e-3
+    )
+    # across: β = 32.3/76.2 = 0.424: 317 × 5.9055² × (2 + 1.187)/√(1 − 0.381) = 44 780; uneven
+    # 10/(76.2/5.9055) × 317 × 5.9055 × 32.3 = 46 862
     assert plates.transverse_plate(317, 5.9055, 76.2, 32.3) == pytest.approx(44_790, rel=3e-3)
 
 
 def test_a_pin_bends_by_f11s_plastic_limit(job):
     d = 15.875
-    assert pins.plastic_moment(655, d) == pytest.approx(1.6 * 655 * math.pi * d**3 / 32)  # Z/S of a round is 1.70, so 1.6 governs
+    assert pins.plastic_moment(655, d) == pytest.approx(
+        1.6 * 655 * math.pi * d**3 / 32
+    )  # Z/S of a round is 1.70, so 1.6 governs
     v = prove(job)
     c = check(v, "2/pin: bending")
     lever = (5.95 / 2 + 0.4 + 50.8 / 4) / 2
@@ -287,18 +335,26 @@ def values_of(spec: Spec, job):
     if spec.kind == "text":
         return st.text(max_size=30)
     here = float(edit.get(job, spec.path))
-    return st.one_of(st.floats(max(spec.lo, here * 0.5), min(spec.hi, here * 2 + 5)), st.floats(spec.lo, spec.hi))
+    return st.one_of(
+        st.floats(max(spec.lo, here * 0.5), min(spec.hi, here * 2 + 5)), st.floats(spec.lo, spec.hi)
+    )
 
 
 BASE = families.new_job("rear-receiver")
-FIELDS = [s for p, s in edit.all_specs(BASE).items() if p.startswith(("stack.", "proof.", "welding.", "vehicle.rail", "vehicle.rear_overhang"))]
+FIELDS = [
+    s
+    for p, s in edit.all_specs(BASE).items()
+    if p.startswith(("stack.", "proof.", "welding.", "vehicle.rail", "vehicle.rear_overhang"))
+]
 
 
 @given(st.data())
 @settings(max_examples=250)
 def test_no_set_of_sizes_crashes_or_gives_a_figure_that_cannot_be(data):
     job = BASE
-    for spec in data.draw(st.lists(st.sampled_from(FIELDS), min_size=1, max_size=8, unique_by=lambda s: s.path)):
+    for spec in data.draw(
+        st.lists(st.sampled_from(FIELDS), min_size=1, max_size=8, unique_by=lambda s: s.path)
+    ):
         try:
             job = edit.put(job, spec.path, data.draw(values_of(spec, BASE), label=spec.path))
         except edit.EditError:
@@ -307,10 +363,16 @@ def test_no_set_of_sizes_crashes_or_gives_a_figure_that_cannot_be(data):
         v = prove(job)
     except BuildError as refusal:
         words = str(refusal)
-        assert words.endswith((".", "!")) and "\n" not in words and "Error" not in words and "nan" not in words
+        assert (
+            words.endswith((".", "!")) and "\n" not in words and "Error" not in words and "nan" not in words
+        )
         return
     for c in v.checks:
-        assert math.isfinite(c.utilisation) and c.utilisation >= 0 and c.demand >= 0 and c.available > 0, (c.id, c.utilisation, c.available)
+        assert math.isfinite(c.utilisation) and c.utilisation >= 0 and c.demand >= 0 and c.available > 0, (
+            c.id,
+            c.utilisation,
+            c.available,
+        )
         assert c.working()
     assert isinstance(v.warnings, tuple)
 
@@ -318,7 +380,12 @@ def test_no_set_of_sizes_crashes_or_gives_a_figure_that_cannot_be(data):
 SIZES = [s for s in FIELDS if s.kind == "length" and s.path.startswith("stack.")]
 
 
-@given(st.sampled_from(SIZES), st.floats(0, 1), st.sampled_from(["under", "notched", "through"]), st.sampled_from(["straight", "drop", "rise"]))
+@given(
+    st.sampled_from(SIZES),
+    st.floats(0, 1),
+    st.sampled_from(["under", "notched", "through"]),
+    st.sampled_from(["straight", "drop", "rise"]),
+)
 @settings(max_examples=120)
 def test_a_hundredth_of_a_millimetre_makes_no_jump(spec, where, mount, shape):
     """Every figure is continuous in every size: 0.01 mm changes no utilisation by more than 2 % and 0.005."""
@@ -332,6 +399,14 @@ def test_a_hundredth_of_a_millimetre_makes_no_jump(spec, where, mount, shape):
         return
     a, b = ({c.id: c.utilisation for c in v.checks} for v in (one, two))
     for key in a.keys() & b.keys():
-        assert abs(a[key] - b[key]) <= 0.02 * max(a[key], b[key]) + 0.005, (key, spec.path, size, a[key], b[key])
-    for key in a.keys() ^ b.keys():  # a limit state that begins or ends does so from next to nothing, or at a gusset that has room or not
+        assert abs(a[key] - b[key]) <= 0.02 * max(a[key], b[key]) + 0.005, (
+            key,
+            spec.path,
+            size,
+            a[key],
+            b[key],
+        )
+    for key in (
+        a.keys() ^ b.keys()
+    ):  # a limit state that begins or ends does so from next to nothing, or at a gusset that has room or not
         assert "gusset" in key or max(a.get(key, 0), b.get(key, 0)) < 0.6, (key, spec.path, size)

@@ -23,10 +23,20 @@ def random_model(seed):
         side = rng.uniform(20, 80)
         iy, iz = side**4 / 12 * rng.uniform(0.3, 2, 2)
         release = (0, 0, 0, 0, 1, 1) if seed % 3 == 0 and k > n and b != n - 1 else (0,) * 6
-        members.append(Member(f"M{k}", f"N{a}", f"N{b}", E, G, side**2, iy, iz, 0.14 * side**4, (0, 0, 1), release_j=release))
+        members.append(
+            Member(
+                f"M{k}", f"N{a}", f"N{b}", E, G, side**2, iy, iz, 0.14 * side**4, (0, 0, 1), release_j=release
+            )
+        )
     supports = {"N0": [1] * 6, f"N{n - 1}": [1, 1, 1, 0, 0, 0] if seed % 2 else [1] * 6}
     springs = {f"N{n // 2}": [500.0, 800.0, 300.0, 1e6, 2e6, 3e6]} if seed % 4 == 1 else {}
-    loads = {f"case {c}": {f"N{int(rng.integers(1, n - 1))}": list(rng.uniform(-5000, 5000, 3)) + list(rng.uniform(-1e5, 1e5, 3))} for c in range(3)}
+    loads = {
+        f"case {c}": {
+            f"N{int(rng.integers(1, n - 1))}": list(rng.uniform(-5000, 5000, 3))
+            + list(rng.uniform(-1e5, 1e5, 3))
+        }
+        for c in range(3)
+    }
     return Frame(nodes, members, supports, springs), loads
 
 
@@ -45,7 +55,9 @@ def by_pynite(frame, loads):
     for name, s in frame.supports.items():
         model.def_support(name, bool(s[0]), bool(s[2]), bool(s[1]), bool(s[3]), bool(s[5]), bool(s[4]))
     for name, k in frame.springs.items():
-        for dof, stiff in zip(("DX", "DY", "DZ", "RX", "RY", "RZ"), (k[0], k[2], k[1], k[3], k[5], k[4]), strict=True):
+        for dof, stiff in zip(
+            ("DX", "DY", "DZ", "RX", "RY", "RZ"), (k[0], k[2], k[1], k[3], k[5], k[4]), strict=True
+        ):
             model.def_support_spring(name, dof, stiff)
     for case, by in loads.items():
         for node, v in by.items():
@@ -62,7 +74,12 @@ def test_frames_agree_with_pynite(seed):
     frame, loads = random_model(seed)
     mine, model = solve(frame, loads), by_pynite(frame, loads)
     for c, case in enumerate(loads):
-        other = np.array([[n.DX[case], -n.DZ[case], n.DY[case], n.RX[case], -n.RZ[case], n.RY[case]] for n in model.nodes.values()])
+        other = np.array(
+            [
+                [n.DX[case], -n.DZ[case], n.DY[case], n.RX[case], -n.RZ[case], n.RY[case]]
+                for n in model.nodes.values()
+            ]
+        )
         for part in (slice(0, 3), slice(3, 6)):
             scale = np.abs(other[:, part]).max()
             assert np.abs(mine.displacements[c][:, part] - other[:, part]).max() < 1e-3 * scale
@@ -77,7 +94,18 @@ def test_frames_agree_with_pynite(seed):
 
 
 def cantilever(**changes):
-    m = {"id": "m", "i": "A", "j": "B", "E": E, "G": G, "area": 1000.0, "Iy": 1e6, "Iz": 2e6, "J": 5e5, **changes}
+    m = {
+        "id": "m",
+        "i": "A",
+        "j": "B",
+        "E": E,
+        "G": G,
+        "area": 1000.0,
+        "Iy": 1e6,
+        "Iz": 2e6,
+        "J": 5e5,
+        **changes,
+    }
     return Frame({"A": (0, 0, 0), "B": (600, 0, 0)}, [Member(**m)], {"A": [1] * 6})
 
 
@@ -87,7 +115,9 @@ def test_a_cantilever_has_its_textbook_deflection_with_and_without_shear():
     assert solve(cantilever(), load).displacements[0, 1, 2] == pytest.approx(-bending, rel=1e-12)
     stocky = solve(cantilever(Avz=300.0), load)
     assert stocky.displacements[0, 1, 2] == pytest.approx(-bending - 1000 * 600 / (G * 300), rel=1e-12)
-    assert stocky.end_forces[0, 0, 4] == pytest.approx(-600_000)  # up at the root: My of the fixed end turns the nose up
+    assert stocky.end_forces[0, 0, 4] == pytest.approx(
+        -600_000
+    )  # up at the root: My of the fixed end turns the nose up
 
 
 def test_torsion_and_axial_are_gl_over_gj_and_fl_over_ea():
@@ -98,42 +128,72 @@ def test_torsion_and_axial_are_gl_over_gj_and_fl_over_ea():
 
 def test_iy_resists_bending_in_the_x_z_plane_whatever_the_member_points_at():
     for tip in ((0, 600, 0), (600, 0, 0), (360, 480, 0)):
-        f = Frame({"A": (0, 0, 0), "B": tip}, [Member("m", "A", "B", E, G, 1000, 1e6, 9e6, 5e5)], {"A": [1] * 6})
+        f = Frame(
+            {"A": (0, 0, 0), "B": tip}, [Member("m", "A", "B", E, G, 1000, 1e6, 9e6, 5e5)], {"A": [1] * 6}
+        )
         down = solve(f, {"c": {"B": [0, 0, -1000, 0, 0, 0]}}).displacements[0, 1, 2]
         assert down == pytest.approx(-1000 * 600**3 / (3 * E * 1e6), rel=1e-9)
 
 
 def test_a_rigid_offset_is_a_lever():
-    f = Frame({"A": (0, 0, 0), "B": (600, 0, 80)}, [Member("m", "A", "B", E, G, 1000, 1e6, 2e6, 5e5, offset_j=(0, 0, -80))], {"A": [1] * 6})
+    f = Frame(
+        {"A": (0, 0, 0), "B": (600, 0, 80)},
+        [Member("m", "A", "B", E, G, 1000, 1e6, 2e6, 5e5, offset_j=(0, 0, -80))],
+        {"A": [1] * 6},
+    )
     r = solve(f, {"c": {"B": [1000, 0, 0, 0, 0, 0]}})
     # the pull acts 80 above the beam: axial force plus a moment of 80 000
     assert r.end_forces[0, 0, 6] == pytest.approx(1000)
     assert r.reactions[0, 0, 4] == pytest.approx(-80_000)
-    assert r.displacements[0, 1, 0] == pytest.approx(1000 * 600 / (E * 1000) + 80 * (80_000 * 600 / (E * 1e6)), rel=1e-9)
+    assert r.displacements[0, 1, 0] == pytest.approx(
+        1000 * 600 / (E * 1000) + 80 * (80_000 * 600 / (E * 1e6)), rel=1e-9
+    )
 
 
 def test_an_offset_equals_a_very_stiff_stub():
     nodes = {"A": (0, 0, 0), "B": (500, 0, 60), "C": (900, 200, 60)}
     beam = {"E": E, "G": G, "area": 900.0, "Iy": 4e5, "Iz": 6e5, "J": 3e5}
-    with_offset = Frame(nodes, [Member("a", "A", "B", **beam, offset_j=(0, 0, -60)), Member("b", "B", "C", **beam)], {"A": [1] * 6})
+    with_offset = Frame(
+        nodes,
+        [Member("a", "A", "B", **beam, offset_j=(0, 0, -60)), Member("b", "B", "C", **beam)],
+        {"A": [1] * 6},
+    )
     stub = {**beam, "area": 9e7, "Iy": 4e11, "Iz": 4e11, "J": 4e11}
-    with_stub = Frame({**nodes, "S": (500, 0, 0)}, [Member("a", "A", "S", **beam), Member("s", "S", "B", **stub, up=(1, 0, 0)), Member("b", "B", "C", **beam)], {"A": [1] * 6})
+    with_stub = Frame(
+        {**nodes, "S": (500, 0, 0)},
+        [
+            Member("a", "A", "S", **beam),
+            Member("s", "S", "B", **stub, up=(1, 0, 0)),
+            Member("b", "B", "C", **beam),
+        ],
+        {"A": [1] * 6},
+    )
     load = {"c": {"C": [300, -700, 900, 0, 1e4, 0]}}
     a, b = solve(with_offset, load), solve(with_stub, load)
-    assert a.displacements[0, a.node_index["C"]] == pytest.approx(b.displacements[0, b.node_index["C"]], rel=1e-4)
+    assert a.displacements[0, a.node_index["C"]] == pytest.approx(
+        b.displacements[0, b.node_index["C"]], rel=1e-4
+    )
 
 
 def test_a_propped_cantilever_by_release():
     """Fixed–fixed beam with its far moment released carries 3EI/L³ at that end."""
-    f = Frame({"A": (0, 0, 0), "B": (600, 0, 0)}, [Member("m", "A", "B", E, G, 1000, 1e6, 2e6, 5e5, release_j=(0, 0, 0, 0, 1, 0))],
-              {"A": [1] * 6, "B": [1, 1, 0, 1, 1, 1]})  # fmt: skip
+    f = Frame(
+        {"A": (0, 0, 0), "B": (600, 0, 0)},
+        [Member("m", "A", "B", E, G, 1000, 1e6, 2e6, 5e5, release_j=(0, 0, 0, 0, 1, 0))],
+        {"A": [1] * 6, "B": [1, 1, 0, 1, 1, 1]},
+    )
     r = solve(f, {"c": {"B": [0, 0, -100, 0, 0, 0]}})
     assert r.displacements[0, 1, 2] == pytest.approx(-100 * 600**3 / (3 * E * 1e6), rel=1e-9)
     assert r.end_forces[0, 0, 10] == pytest.approx(0, abs=1e-6)
 
 
 def test_a_spring_gives_its_share():
-    f = Frame({"A": (0, 0, 0), "B": (600, 0, 0)}, [Member("m", "A", "B", E, G, 1000, 1e6, 2e6, 5e5)], {"A": [1] * 6}, {"B": [0, 0, 2000.0, 0, 0, 0]})
+    f = Frame(
+        {"A": (0, 0, 0), "B": (600, 0, 0)},
+        [Member("m", "A", "B", E, G, 1000, 1e6, 2e6, 5e5)],
+        {"A": [1] * 6},
+        {"B": [0, 0, 2000.0, 0, 0, 0]},
+    )
     r = solve(f, {"c": {"B": [0, 0, -1000, 0, 0, 0]}})
     beam = 3 * E * 1e6 / 600**3
     down = -1000 / (beam + 2000)
@@ -147,7 +207,10 @@ def test_reactions_balance_every_load(seed):
     r = solve(frame, loads)
     xyz = np.array(list(frame.nodes.values()))
     for c, case in enumerate(loads):
-        force, moment = r.reactions[c, :, :3].sum(axis=0), (r.reactions[c, :, 3:] + np.cross(xyz, r.reactions[c, :, :3])).sum(axis=0)
+        force, moment = (
+            r.reactions[c, :, :3].sum(axis=0),
+            (r.reactions[c, :, 3:] + np.cross(xyz, r.reactions[c, :, :3])).sum(axis=0),
+        )
         for node, v in loads[case].items():
             force = force + v[:3]
             moment = moment + v[3:] + np.cross(frame.nodes[node], v[:3])
@@ -158,14 +221,43 @@ def test_reactions_balance_every_load(seed):
 @pytest.mark.parametrize(
     ("frame", "says"),
     [
-        (Frame({"A": (0, 0, 0), "B": (600, 0, 0)}, [Member("m", "A", "B", E, G, 1, 1, 1, 1)], {"A": [1, 1, 1, 0, 1, 1]}), "turn about x"),
-        (Frame({"A": (0, 0, 0), "B": (600, 0, 0), "C": (0, 9, 0)}, [Member("m", "A", "B", E, G, 1, 1, 1, 1)], {"A": [1] * 6}), "node C"),
-        (Frame({"A": (0, 0, 0), "B": (600, 0, 0)}, [Member("m", "A", "B", E, G, 1, 1, 1, 1)], {}), "mechanism"),
-        (Frame({"A": (0, 0, 0), "B": (0, 0, 500)}, [Member("post", "A", "B", E, G, 1, 1, 1, 1)], {"A": [1] * 6}), "post"),
-        (Frame({"A": (0, 0, 0), "B": (0, 0, 0)}, [Member("nil", "A", "B", E, G, 1, 1, 1, 1)], {"A": [1] * 6}), "nil"),
+        (
+            Frame(
+                {"A": (0, 0, 0), "B": (600, 0, 0)},
+                [Member("m", "A", "B", E, G, 1, 1, 1, 1)],
+                {"A": [1, 1, 1, 0, 1, 1]},
+            ),
+            "turn about x",
+        ),
+        (
+            Frame(
+                {"A": (0, 0, 0), "B": (600, 0, 0), "C": (0, 9, 0)},
+                [Member("m", "A", "B", E, G, 1, 1, 1, 1)],
+                {"A": [1] * 6},
+            ),
+            "node C",
+        ),
+        (
+            Frame({"A": (0, 0, 0), "B": (600, 0, 0)}, [Member("m", "A", "B", E, G, 1, 1, 1, 1)], {}),
+            "mechanism",
+        ),
+        (
+            Frame(
+                {"A": (0, 0, 0), "B": (0, 0, 500)},
+                [Member("post", "A", "B", E, G, 1, 1, 1, 1)],
+                {"A": [1] * 6},
+            ),
+            "post",
+        ),
+        (
+            Frame(
+                {"A": (0, 0, 0), "B": (0, 0, 0)}, [Member("nil", "A", "B", E, G, 1, 1, 1, 1)], {"A": [1] * 6}
+            ),
+            "nil",
+        ),
         (Frame({"A": (0, 0, 0)}, [Member("m", "A", "Z", E, G, 1, 1, 1, 1)], {"A": [1] * 6}), "node Z"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_stand_is_named(frame, says):
     with pytest.raises(FrameError, match=says):
         solve(frame, {"c": {next(iter(frame.nodes)): [0, 0, 1, 0, 0, 0]}})

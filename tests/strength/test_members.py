@@ -28,7 +28,9 @@ def test_stocky_and_middling_columns_follow_e3():
 def test_slender_columns_follow_euler():
     s = sections.round_bar(10)
     ratio = 2000 / s.ry
-    assert members.compression(s, A36, 2000) == pytest.approx(0.877 * math.pi**2 * 200_000 / ratio**2 * s.area)
+    assert members.compression(s, A36, 2000) == pytest.approx(
+        0.877 * math.pi**2 * 200_000 / ratio**2 * s.area
+    )
 
 
 def test_a_thin_flange_and_a_thin_web_lose_strength():
@@ -48,7 +50,9 @@ def test_a_flat_on_edge_buckles_sideways_when_long():
 
 
 def test_round_tube_limits():
-    assert members.flexure(sections.round_tube(60, 5), A36, "y", 0) == pytest.approx(248 * sections.round_tube(60, 5).Wply)
+    assert members.flexure(sections.round_tube(60, 5), A36, "y", 0) == pytest.approx(
+        248 * sections.round_tube(60, 5).Wply
+    )
     thin = sections.round_tube(300, 3)
     assert members.flexure(thin, A36, "y", 0) == pytest.approx((0.021 * 200_000 / 100 + 248) * thin.Wely)
 

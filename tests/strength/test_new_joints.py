@@ -1,4 +1,6 @@
-"""Plug welds, hitch pins out of a wall, clamps, straps, flattened ends, how a part is held: each against figures worked out here."""
+"""Plug welds, hitch pins out of a wall, clamps, straps, flattened ends, how a part is held: each against
+figures worked out here.
+"""
 
 import math
 
@@ -31,7 +33,14 @@ def held(b, part, at=(0.0, 0.0, 0.0), normal=Z):
 
 
 def base(b, size=120.0, t=20.0):
-    plate = b.plate("base", t, rectangle(-size, -size, size, size), Place(), material="S355", holes=[(u, v, 13.5) for u in (-60.0, 60.0) for v in (-60.0, 60.0)])
+    plate = b.plate(
+        "base",
+        t,
+        rectangle(-size, -size, size, size),
+        Place(),
+        material="S355",
+        holes=[(u, v, 13.5) for u in (-60.0, 60.0) for v in (-60.0, 60.0)],
+    )
     held(b, plate)
     return plate
 
@@ -39,8 +48,21 @@ def base(b, size=120.0, t=20.0):
 def test_one_plug_in_shear_is_its_force_over_its_disc():
     b = start()
     plate = base(b)
-    tab = b.plate("tab", 8.0, rectangle(-30.0, -30.0, 200.0, 30.0), Place((0.0, 0.0, 20.0)), material="S355", holes=((0.0, 0.0, 16.0),))
-    b.joint("plug", tab, plate, Place((0.0, 0.0, 20.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)), Plugs(((0.0, 0.0),), 16.0, 8.0, catalogue.electrode("E70")))
+    tab = b.plate(
+        "tab",
+        8.0,
+        rectangle(-30.0, -30.0, 200.0, 30.0),
+        Place((0.0, 0.0, 20.0)),
+        material="S355",
+        holes=((0.0, 0.0, 16.0),),
+    )
+    b.joint(
+        "plug",
+        tab,
+        plate,
+        Place((0.0, 0.0, 20.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
+        Plugs(((0.0, 0.0),), 16.0, 8.0, catalogue.electrode("E70")),
+    )
     b.socket("end", "ring", tab, Place((150.0, 0.0, 20.0)))
     a = marked(b.placed(Place()), {})
     checks, _, _ = judged(a, {"pull": {"1/end": (5000.0, 0, 0, 0, 0, 0)}})
@@ -55,8 +77,21 @@ def test_plugs_apart_share_a_twist_by_their_distance():
     """T on n discs: τ = T r / Σ r² A, and each disc's own polar moment, which is small."""
     b = start()
     plate = base(b)
-    tab = b.plate("tab", 8.0, rectangle(-90.0, -30.0, 90.0, 30.0), Place((0.0, 0.0, 20.0)), material="S355", holes=((-60.0, 0.0, 16.0), (60.0, 0.0, 16.0)))
-    b.joint("plug", tab, plate, Place((0.0, 0.0, 20.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)), Plugs(((-60.0, 0.0), (60.0, 0.0)), 16.0, 8.0, catalogue.electrode("E70")))
+    tab = b.plate(
+        "tab",
+        8.0,
+        rectangle(-90.0, -30.0, 90.0, 30.0),
+        Place((0.0, 0.0, 20.0)),
+        material="S355",
+        holes=((-60.0, 0.0, 16.0), (60.0, 0.0, 16.0)),
+    )
+    b.joint(
+        "plug",
+        tab,
+        plate,
+        Place((0.0, 0.0, 20.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
+        Plugs(((-60.0, 0.0), (60.0, 0.0)), 16.0, 8.0, catalogue.electrode("E70")),
+    )
     b.socket("end", "ring", tab, Place((0.0, 0.0, 20.0)))
     a = marked(b.placed(Place()), {})
     checks, _, _ = judged(a, {"twist": {"1/end": (0, 0, 0, 0, 0, 400_000.0)}})
@@ -68,7 +103,14 @@ def test_plugs_apart_share_a_twist_by_their_distance():
 @given(st.floats(8, 40), st.floats(20, 60), st.floats(8, 25))
 def test_a_pin_out_of_a_wall_bends_and_shears_by_hand(reach, diameter, t):
     b = start()
-    wall = b.plate("wall", t, rectangle(-100.0, -100.0, 100.0, 100.0), Place(), material="S355", holes=((0.0, 0.0, diameter + 0.5),))
+    wall = b.plate(
+        "wall",
+        t,
+        rectangle(-100.0, -100.0, 100.0, 100.0),
+        Place(),
+        material="S355",
+        holes=((0.0, 0.0, diameter + 0.5),),
+    )
     pin = catalogue.material("4140-QT")
     b.joint("pin", wall, HOST, Place((0.0, 0.0, t + reach)), Stud(diameter, reach, 1.8 * diameter, pin))
     b.joint("hold", wall, HOST, Place((60.0, 0.0, 0.0)), Seat((True, True, True), (True, True, True)))
@@ -79,10 +121,16 @@ def test_a_pin_out_of_a_wall_bends_and_shears_by_hand(reach, diameter, t):
     radial = float(np.hypot(own[0, 0], own[0, 1]))
     bending = checks["1/pin: bending of the pin"]
     plastic = min(pin.Fy * diameter**3 / 6, 1.6 * pin.Fy * math.pi * diameter**3 / 32)
-    assert bending.demand == pytest.approx(radial, rel=1e-9) and bending.available == pytest.approx(plastic / 1.67 / (reach + t / 2), rel=1e-9)
-    assert checks["1/pin: shear of the pin"].available == pytest.approx(0.563 * pin.Fu * math.pi * diameter**2 / 4 / 2, rel=1e-9)
+    assert bending.demand == pytest.approx(radial, rel=1e-9) and bending.available == pytest.approx(
+        plastic / 1.67 / (reach + t / 2), rel=1e-9
+    )
+    assert checks["1/pin: shear of the pin"].available == pytest.approx(
+        0.563 * pin.Fu * math.pi * diameter**2 / 4 / 2, rel=1e-9
+    )
     edge = 100 - (diameter + 0) / 2
-    assert checks["1/pin: tear-out of the wall"].available == pytest.approx(0.6 * 470 * 2 * t * (edge + diameter / 2) / 2, rel=0.02)
+    assert checks["1/pin: tear-out of the wall"].available == pytest.approx(
+        0.6 * 470 * 2 * t * (edge + diameter / 2) / 2, rel=0.02
+    )
 
 
 def clamped(preload, load, mu=0.2):
@@ -90,7 +138,9 @@ def clamped(preload, load, mu=0.2):
     place = Place((0.0, 0.0, 0.0))
     plate = b.plate("shoe", 12.0, rectangle(-60.0, -60.0, 60.0, 60.0), place, material="S355")
     bent = (BentBy("flat", 50.0, 10.0, 8.0, 2, S355, True), BentBy("leg", 50.0, 10.0, 20.0, 1, S355, False))
-    b.joint("clamp", plate, HOST, place, Clamp(M12, G88, 4, 2, mu, (100.0, 100.0), preload=preload, bent=bent))
+    b.joint(
+        "clamp", plate, HOST, place, Clamp(M12, G88, 4, 2, mu, (100.0, 100.0), preload=preload, bent=bent)
+    )
     b.socket("end", "ring", plate, Place((0.0, 0.0, 0.0)))
     return judged(marked(b.placed(Place()), {}), {"it": {"1/end": load}})[0]
 
@@ -98,7 +148,9 @@ def clamped(preload, load, mu=0.2):
 def test_a_clamp_slips_at_two_faces_of_friction_and_its_flat_bends_when_it_is_tightened():
     checks = clamped(10_000.0, (4000.0, 0, 0, 0, 0, 0))
     total = 4 * 10_000.0
-    assert checks["1/clamp: grip"].utilisation == pytest.approx(4000.0 / (2 * 0.2 * 1.13 * total / 1.5), rel=0.01)
+    assert checks["1/clamp: grip"].utilisation == pytest.approx(
+        4000.0 / (2 * 0.2 * 1.13 * total / 1.5), rel=0.01
+    )
     holds = min(355 * 50 * 10**2 / 4, 1.6 * 355 * 50 * 10**2 / 6) / 1.67
     assert checks["1/clamp: flat"].utilisation == pytest.approx(total / 2 * 8 / holds, rel=1e-3)
     assert checks["1/clamp: leg"].utilisation == pytest.approx(0.0, abs=1e-6)  # nothing opens it
@@ -108,22 +160,44 @@ def test_a_pull_opens_a_clamp_and_bends_the_leg():
     checks = clamped(10_000.0, (0, 0, 6000.0, 0, 0, 0))
     holds = min(355 * 50 * 10**2 / 4, 1.6 * 355 * 50 * 10**2 / 6) / 1.67
     assert checks["1/clamp: leg"].utilisation == pytest.approx(6000.0 * 20 / holds, rel=1e-3)
-    assert checks["1/clamp: bolts pulled" if "1/clamp: bolts pulled" in checks else "1/clamp: bolts"].demand == pytest.approx(6000.0, rel=1e-3)
+    assert checks[
+        "1/clamp: bolts pulled" if "1/clamp: bolts pulled" in checks else "1/clamp: bolts"
+    ].demand == pytest.approx(6000.0, rel=1e-3)
 
 
 def test_friction_is_summed_over_what_presses_and_what_is_drawn_tight():
     b = start()
     plate = b.plate("shoe", 12.0, rectangle(-100.0, -100.0, 100.0, 100.0), Place(), material="S355")
     for n, (u, v) in enumerate(((-80.0, -80.0), (80.0, -80.0), (0.0, 80.0)), 1):
-        b.joint("foot", plate, HOST, Place((u, v, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)), Contact(0.4, 1e5), instance=str(n))
-    b.joint("strap", plate, HOST, Place((0.0, 0.0, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)), StrapRound(20_000.0, 500.0, "label", mu=0.3, tension=2000.0))
+        b.joint(
+            "foot",
+            plate,
+            HOST,
+            Place((u, v, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
+            Contact(0.4, 1e5),
+            instance=str(n),
+        )
+    b.joint(
+        "strap",
+        plate,
+        HOST,
+        Place((0.0, 0.0, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
+        StrapRound(20_000.0, 500.0, "label", mu=0.3, tension=2000.0),
+    )
     b.socket("end", "ring", plate, Place((0.0, 0.0, 0.0)))
-    checks, unknown, forces = judged(marked(b.placed(Place()), {}), {"it": {"1/end": (900.0, 0, -3000.0, 0, 0, 0)}})
+    checks, unknown, forces = judged(
+        marked(b.placed(Place()), {}), {"it": {"1/end": (900.0, 0, -3000.0, 0, 0, 0)}}
+    )
     feet = sum(abs(forces.own(forces.assembly.joint_by_key[f"1/foot.{n}"])[0][0, 2]) for n in (1, 2, 3))
     assert feet == pytest.approx(3000.0, rel=1e-6)
-    slide = sum(math.hypot(*forces.own(forces.assembly.joint_by_key[k])[0][0, :2]) for k in ("1/foot.1", "1/foot.2", "1/foot.3", "1/strap"))
+    slide = sum(
+        math.hypot(*forces.own(forces.assembly.joint_by_key[k])[0][0, :2])
+        for k in ("1/foot.1", "1/foot.2", "1/foot.3", "1/strap")
+    )
     assert slide >= 900.0  # they also hold each other against twisting
-    assert checks["1/friction: slides"].utilisation == pytest.approx(slide / (0.4 * 3000.0 + 0.3 * 2000.0), rel=0.01)
+    assert checks["1/friction: slides"].utilisation == pytest.approx(
+        slide / (0.4 * 3000.0 + 0.3 * 2000.0), rel=0.01
+    )
     assert checks["1/strap: strap"].utilisation == pytest.approx(2000.0 / 20_000.0, rel=1e-3)
     assert sum("pressure where it bears" in u.what for u in unknown) == 3
 
@@ -132,14 +206,26 @@ def test_a_flattened_end_is_two_walls_side_by_side():
     b = start()
     plate = base(b)
     tube = catalogue.bar("33.7 od x 4")
-    bar = b.bar("strut", tube, (0.0, 0.0, 20.0), (0.0, 0.0, 420.0), material="S355", up=X, end_i=Flattened(60.0))
+    bar = b.bar(
+        "strut", tube, (0.0, 0.0, 20.0), (0.0, 0.0, 420.0), material="S355", up=X, end_i=Flattened(60.0)
+    )
     wide = math.pi * (33.7 - 4) / 2
-    b.weld("foot", plate, bar, [((-wide / 2, y, 20.0), (wide / 2, y, 20.0)) for y in (-4.0, 4.0)], 4.0, path="", normal=Z)
+    b.weld(
+        "foot",
+        plate,
+        bar,
+        [((-wide / 2, y, 20.0), (wide / 2, y, 20.0)) for y in (-4.0, 4.0)],
+        4.0,
+        path="",
+        normal=Z,
+    )
     b.socket("end", "ring", bar, Place((0.0, 0.0, 420.0)))
     a = marked(b.placed(Place()), {})
     checks, _, _ = judged(a, {"pull": {"1/end": (0, 0, 20_000.0, 0, 0, 0)}})
     wall = 4 * S355.wall_factor
-    assert checks["1/strut: flat i"].utilisation == pytest.approx(20_000.0 / (355 * 2 * wide * wall / 1.67), rel=1e-3)
+    assert checks["1/strut: flat i"].utilisation == pytest.approx(
+        20_000.0 / (355 * 2 * wide * wall / 1.67), rel=1e-3
+    )
 
 
 # ---- how it is held
@@ -158,7 +244,9 @@ def test_the_softest_motion_of_a_post_is_that_of_a_cantilever():
     a, forces = post(Seat((True,) * 3, (True,) * 3))
     r = restraint(forces, "1/top", load_points(a)["1/top"])
     s = catalogue.bar("60x60x5").section(S355.wall_factor)
-    bend = 800.0**3 / (3 * 200_000 * s.Iy) + 800.0 / (77_200 * s.Avz) + 800.0**2 / 1e10 + 1 / 1e6  # and the seat's own give
+    bend = (
+        800.0**3 / (3 * 200_000 * s.Iy) + 800.0 / (77_200 * s.Avz) + 800.0**2 / 1e10 + 1 / 1e6
+    )  # and the seat's own give
     assert r.stiffness == pytest.approx(1 / bend, rel=0.02)
     assert r.held == (True,) * 6 and not any(r.one_way) and r.words.startswith("Held in all six directions.")
     top = np.abs(r.movement[:, :3]).max()
@@ -169,7 +257,14 @@ def test_what_is_held_by_pressing_alone_is_said():
     b = start()
     plate = b.plate("shoe", 12.0, rectangle(-100.0, -100.0, 100.0, 100.0), Place(), material="S355")
     for n, (u, v) in enumerate(((-80.0, -80.0), (80.0, -80.0), (0.0, 80.0)), 1):
-        b.joint("foot", plate, HOST, Place((u, v, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)), Contact(0.4, 1e5), instance=str(n))
+        b.joint(
+            "foot",
+            plate,
+            HOST,
+            Place((u, v, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
+            Contact(0.4, 1e5),
+            instance=str(n),
+        )
     b.socket("end", "ring", plate, Place())
     a = marked(b.placed(Place()), {})
     forces = judged(a, {"down": {"1/end": (0, 0, -3000.0, 0, 0, 0)}})[2]
@@ -185,7 +280,9 @@ pulls = st.tuples(spots, st.tuples(*[st.floats(-5000, 5000)] * 3))
 
 @given(st.lists(pulls, min_size=1, max_size=3), st.floats(100, 900), st.floats(100, 900))
 def test_what_several_places_take_is_the_load_itself(load, half, height):
-    """Forces and moments about the origin are the same, however the load is shared between two places left and right."""
+    """Forces and moments about the origin are the same, however the load is shared between two places left
+    and right.
+    """
     at = {"left": (-1000.0, half, height), "right": (-1000.0, -half, height)}
     parts = shared(at, tuple(load))
     force = sum(np.array(v[:3]) for v in parts.values())

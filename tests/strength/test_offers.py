@@ -40,10 +40,23 @@ def test_a_receiver_is_held_to_the_heaviest_trailer_of_its_class():
     for size, pounds in (("1 1/4", 3500), ("2", 10_000)):
         job = families.new_job("rear-receiver")
         job = edit.put(job, "stack.1.receiver", size)
-        job = edit.put(edit.put(job, "stack.2.bar", "square 1 1/4"), "stack.2.ball", "1 7/8 in") if size == "1 1/4" else job
+        job = (
+            edit.put(edit.put(job, "stack.2.bar", "square 1 1/4"), "stack.2.ball", "1 7/8 in")
+            if size == "1 1/4"
+            else job
+        )
         checks = {c.id: c for c in prove(job).checks}
         found = checks["1/receiver: class"]
-        assert abs(found.available - pounds * 0.45359237) < 1 and found.utilisation == job.duty.trailer_mass_kg / found.available
+        assert (
+            abs(found.available - pounds * 0.45359237) < 1
+            and found.utilisation == job.duty.trailer_mass_kg / found.available
+        )
         assert found.kind == "rating" and "J684" in found.clause
-    job = edit.put(edit.put(families.new_job("rear-receiver"), "stack.1.receiver", "2 1/2"), "stack.2.bar", "2 1/2x2 1/2x1/4")
-    assert not any("class" in c.id for c in prove(job).checks)  # the standard has no class for it: no figure is made up
+    job = edit.put(
+        edit.put(families.new_job("rear-receiver"), "stack.1.receiver", "2 1/2"),
+        "stack.2.bar",
+        "2 1/2x2 1/2x1/4",
+    )
+    assert not any(
+        "class" in c.id for c in prove(job).checks
+    )  # the standard has no class for it: no figure is made up

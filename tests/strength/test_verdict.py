@@ -28,14 +28,22 @@ def strength_checks(job, times=1.0, basis=None, method="elastic"):
     assembly = families.build(job)
     cases = tuple(scaled(c, times) for c in towing.cases(job, assembly))
     basis = basis or AllowableStrength()
-    checks, unchecked = judge(analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor), basis, method)
+    checks, unchecked = judge(
+        analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor), basis, method
+    )
     assert not unchecked
     return {c.id: c for c in checks}
 
 
-@given(st.floats(0.3, 4), st.sampled_from([AllowableStrength(), LoadAndResistance(), PlainFactor(2.0)]), st.sampled_from(["under", "notched", "through"]))
+@given(
+    st.floats(0.3, 4),
+    st.sampled_from([AllowableStrength(), LoadAndResistance(), PlainFactor(2.0)]),
+    st.sampled_from(["under", "notched", "through"]),
+)
 def test_scaling_every_load_scales_every_strength_utilisation(times, basis, mount):
-    job = edit.put(edit.put(families.new_job("rear-receiver"), "stack.1.cross_tube", "4x4x3/8"), "stack.1.mount", mount)
+    job = edit.put(
+        edit.put(families.new_job("rear-receiver"), "stack.1.cross_tube", "4x4x3/8"), "stack.1.mount", mount
+    )
     one, more = strength_checks(job, 1.0, basis), strength_checks(job, times, basis)
     assert one.keys() == more.keys()
     for key, check in one.items():
@@ -50,12 +58,24 @@ def test_doubling_holds_by_the_instantaneous_centre_too(job):
 @pytest.mark.parametrize(
     ("path", "sizes", "ids"),
     [
-        ("stack.1.cross_tube", ["2 1/2x2 1/2x0.120", "2 1/2x2 1/2x3/16", "2 1/2x2 1/2x1/4", "2 1/2x2 1/2x5/16"], ["1/cross tube: forces", "1/receiver weld: wall"]),
-        ("stack.1.plate", ["1/4", "3/8", "1/2", "3/4"], ["1/side plate.left: forces", "1/rail bolts.left: holes in 1/side plate"]),
-        ("stack.1.chain_plate", ["1/4", "3/8", "1/2", "5/8"], ["1/chain plate: forces", "1/chain hole.left: eye"]),
+        (
+            "stack.1.cross_tube",
+            ["2 1/2x2 1/2x0.120", "2 1/2x2 1/2x3/16", "2 1/2x2 1/2x1/4", "2 1/2x2 1/2x5/16"],
+            ["1/cross tube: forces", "1/receiver weld: wall"],
+        ),
+        (
+            "stack.1.plate",
+            ["1/4", "3/8", "1/2", "3/4"],
+            ["1/side plate.left: forces", "1/rail bolts.left: holes in 1/side plate"],
+        ),
+        (
+            "stack.1.chain_plate",
+            ["1/4", "3/8", "1/2", "5/8"],
+            ["1/chain plate: forces", "1/chain hole.left: eye"],
+        ),
         ("stack.2.ball_plate_mm", [15.0, 19.0, 25.0, 32.0], ["2/ball plate: forces", "2/ball plate: net 1"]),
     ],
-)  # fmt: skip
+)
 def test_a_thicker_wall_never_raises_its_own_utilisation(job, path, sizes, ids):
     seen = [strength_checks(edit.put(job, path, size)) for size in sizes]
     for key in ids:
@@ -72,7 +92,9 @@ def mirrored(job):
 def test_mirrored_input_gives_mirrored_results(dx, dz, which):
     job = families.new_job("rear-receiver")
     points = list(job.vehicle.right)
-    points[which] = HardPoint(behind_mm=points[which].behind_mm + dx, height_mm=points[which].height_mm + dz, hole_mm=14)
+    points[which] = HardPoint(
+        behind_mm=points[which].behind_mm + dx, height_mm=points[which].height_mm + dz, hole_mm=14
+    )
     job = job.with_vehicle(job.vehicle.model_copy(update={"right": tuple(points)}))
     swap = str.maketrans({"L": "R", "R": "L"})
     one, two = strength_checks(job), strength_checks(mirrored(job))
@@ -82,11 +104,22 @@ def test_mirrored_input_gives_mirrored_results(dx, dz, which):
     assert "BL".translate(swap) == "BR"
 
 
-@given(st.floats(60, 300), st.floats(190, 320), st.floats(300, 3000), st.sampled_from(["bolts", "fixed", "pinned"]))
+@given(
+    st.floats(60, 300),
+    st.floats(190, 320),
+    st.floats(300, 3000),
+    st.sampled_from(["bolts", "fixed", "pinned"]),
+)
 def test_every_case_is_in_equilibrium(drop, lever, trailer, foot):
     """The whole by its feet, and every part by its joints."""
     job = families.new_job("rear-receiver")
-    for path, value in (("stack.1.drop_mm", drop), ("stack.2.pin_to_ball_mm", lever), ("duty.tongue_mass_kg", 30.0), ("duty.trailer_mass_kg", trailer), ("proof.foot", foot)):
+    for path, value in (
+        ("stack.1.drop_mm", drop),
+        ("stack.2.pin_to_ball_mm", lever),
+        ("duty.tongue_mass_kg", 30.0),
+        ("duty.trailer_mass_kg", trailer),
+        ("proof.foot", foot),
+    ):
         job = edit.put(job, path, value)
     v = prove(job)
     balance(v, None)
@@ -156,15 +189,35 @@ def test_the_verdict_is_ranked_and_explained(verdict):
 
 def test_every_link_of_the_chain_is_judged(verdict):
     assert [s.link.name for s in verdict.chain] == [
-        "ball", "ball plate", "ball plate weld", "drop plate", "bar weld", "chain plate", "bar", "chain plate weld", "pin", "receiver", "receiver weld", "cross tube",
-        "side plate weld", "side plate", "rail bolts", "frame rail", "vehicle limits"]  # fmt: skip
+        "ball",
+        "ball plate",
+        "ball plate weld",
+        "drop plate",
+        "bar weld",
+        "chain plate",
+        "bar",
+        "chain plate weld",
+        "pin",
+        "receiver",
+        "receiver weld",
+        "cross tube",
+        "side plate weld",
+        "side plate",
+        "rail bolts",
+        "frame rail",
+        "vehicle limits",
+    ]
     assert all(s.worst for s in verdict.chain)
 
 
 @pytest.mark.parametrize("mount", ["under", "notched", "through"])
 @pytest.mark.parametrize("shape", ["straight", "drop", "rise"])
 def test_every_shape_builds_and_is_judged_on_every_basis(job, mount, shape):
-    for path, value in (("stack.1.cross_tube", "3 1/2x3 1/2x3/8"), ("stack.1.mount", mount), ("stack.2.shape", shape)):
+    for path, value in (
+        ("stack.1.cross_tube", "3 1/2x3 1/2x3/8"),
+        ("stack.1.mount", mount),
+        ("stack.2.shape", shape),
+    ):
         job = edit.put(job, path, value)
     for basis in ("ASD", "LRFD", "FoS"):
         for method in ("elastic", "centre"):
@@ -175,7 +228,9 @@ def test_every_shape_builds_and_is_judged_on_every_basis(job, mount, shape):
 
 def test_bases_by_hand():
     assert basis_of(families.new_job("rear-receiver").proof).available(100, 2.0) == 50
-    assert LoadAndResistance().available(100, 1.67) / LoadAndResistance().load_factor == pytest.approx(100 * 0.898 / 1.6, rel=1e-3)
+    assert LoadAndResistance().available(100, 1.67) / LoadAndResistance().load_factor == pytest.approx(
+        100 * 0.898 / 1.6, rel=1e-3
+    )
     assert PlainFactor(3.0).available(100, 1.67) == pytest.approx(100 / 3)
 
 
@@ -202,9 +257,19 @@ def test_remedies_really_mend_what_they_say(job):
 def test_no_bead_is_advised_thicker_than_the_metal_beside_it(job):
     thin = edit.put(edit.put(job, "stack.1.gusset", "1/4"), "stack.1.cross_tube", "3x3x5/16")
     v = prove(thin)
-    legs = [p for p in ("stack.1.weld_receiver_mm", "stack.1.weld_plate_mm", "stack.1.weld_chain_mm", "stack.2.weld_mm") if p in edit.all_specs(thin)]
+    legs = [
+        p
+        for p in (
+            "stack.1.weld_receiver_mm",
+            "stack.1.weld_plate_mm",
+            "stack.1.weld_chain_mm",
+            "stack.2.weld_mm",
+        )
+        if p in edit.all_specs(thin)
+    ]
     assert len(legs) == 4
-    # receiver under its cross tube: 0.93 of the tube's 5/16 in wall (A500), more than the receiver's own 1/4 in
+    # receiver under its cross tube: 0.93 of the tube's 5/16 in wall (A500), more than the receiver's own 1/4
+    # in
     assert leg_limit(v.assembly, legs[0]) == pytest.approx(max(0.93 * 7.9375, 6.35), abs=0.01)
     assert leg_limit(v.assembly, "stack.1.drop_mm") == math.inf
     for check in v.checks[:3]:

@@ -12,7 +12,9 @@ from urial.strength.welds import WeldError, WeldLines
 
 def lines(*runs):
     a = np.array(runs, dtype=float)
-    return WeldLines(np.column_stack([a[:, :2], np.zeros(len(a))]), np.column_stack([a[:, 2:], np.zeros(len(a))]))
+    return WeldLines(
+        np.column_stack([a[:, :2], np.zeros(len(a))]), np.column_stack([a[:, 2:], np.zeros(len(a))])
+    )
 
 
 def box(b, d):
@@ -40,7 +42,11 @@ def test_two_lines_under_bending_and_torsion():
     assert np.linalg.norm(twist[0], axis=1).max() == pytest.approx(1e6 * math.hypot(b / 2, d / 2) / polar)
 
 
-@given(st.lists(st.tuples(*[st.floats(-100, 100)] * 4), min_size=2, max_size=6), st.tuples(*[st.floats(-1e4, 1e4)] * 3), st.tuples(*[st.floats(-1e6, 1e6)] * 3))
+@given(
+    st.lists(st.tuples(*[st.floats(-100, 100)] * 4), min_size=2, max_size=6),
+    st.tuples(*[st.floats(-1e4, 1e4)] * 3),
+    st.tuples(*[st.floats(-1e6, 1e6)] * 3),
+)
 def test_the_elastic_forces_balance_the_load(runs, force, moment):
     runs = [r for r in runs if math.hypot(r[2] - r[0], r[3] - r[1]) > 5]
     if len(runs) < 2:
@@ -71,7 +77,9 @@ def test_a_centred_load_along_the_weld_has_the_plain_strength():
     # at the group's peak every piece reaches the curve's maximum; p at Δu: 0.17w over 0.209·2^-0.32 w
     p = 0.17 / (0.209 * 2**-0.32)
     exact = 0.60 * 482 * 6 * math.sqrt(0.5) * 200 * (p * (1.9 - 0.9 * p)) ** 0.3
-    assert welds.instantaneous_centre_capacity(group, (0, 1000.0), 0.0) * 1000 == pytest.approx(exact, rel=1e-3)
+    assert welds.instantaneous_centre_capacity(group, (0, 1000.0), 0.0) * 1000 == pytest.approx(
+        exact, rel=1e-3
+    )
 
 
 def test_a_centred_transverse_load_is_half_as_strong_again():
@@ -83,7 +91,9 @@ def test_a_centred_transverse_load_is_half_as_strong_again():
 
 
 def independent_capacity(runs, w, fexx, force, point):
-    """The textbook search: move the pole until forces and moments balance, deformations set by the critical piece."""
+    """The textbook search: move the pole until forces and moments balance, deformations set by the
+    critical piece.
+    """
     pieces, directions, sizes = [], [], []
     for x0, y0, x1, y1 in runs:
         n = 60
@@ -102,7 +112,15 @@ def independent_capacity(runs, w, fexx, force, point):
         theta = np.degrees(np.arccos(np.clip(np.abs((push * along).sum(axis=1)), 0, 1)))
         dm, du = 0.209 * (theta + 2) ** -0.32 * w, np.minimum(1.087 * (theta + 6) ** -0.65 * w, 0.17 * w)
         p = d * (du / d).min() / dm
-        pull = 0.6 * fexx * (1 + 0.5 * np.sin(np.radians(theta)) ** 1.5) * (p * (1.9 - 0.9 * p)) ** 0.3 * w * math.sqrt(0.5) * ds
+        pull = (
+            0.6
+            * fexx
+            * (1 + 0.5 * np.sin(np.radians(theta)) ** 1.5)
+            * (p * (1.9 - 0.9 * p)) ** 0.3
+            * w
+            * math.sqrt(0.5)
+            * ds
+        )
         total = (pull[:, None] * push).sum(axis=0)
         arm = np.array(point) - pole
         lever = arm[0] * unit[1] - arm[1] * unit[0]
@@ -117,7 +135,12 @@ def independent_capacity(runs, w, fexx, force, point):
     reach = np.ptp(xy, axis=0).max()
     for angle in np.linspace(0, 2 * np.pi, 24, endpoint=False):
         for far in (0.1, 0.4, 1.5):
-            found = minimize(lambda q: at(q)[0], centroid + far * reach * np.array([math.cos(angle), math.sin(angle)]), method="Nelder-Mead", options={"xatol": 1e-6, "fatol": 1e-12, "maxiter": 2000})
+            found = minimize(
+                lambda q: at(q)[0],
+                centroid + far * reach * np.array([math.cos(angle), math.sin(angle)]),
+                method="Nelder-Mead",
+                options={"xatol": 1e-6, "fatol": 1e-12, "maxiter": 2000},
+            )
             if np.abs(found.x - centroid).max() < 20 * reach and (best is None or found.fun < best[0]):
                 best = (found.fun, at(found.x)[1])
     assert best[0] < 1e-4
@@ -132,7 +155,7 @@ def independent_capacity(runs, w, fexx, force, point):
         ([[60, 0, 0, 0], [0, 0, 0, 150], [0, 150, 60, 150]], (0, -1.0), (220, 75)),
         ([[0, 0, 0, 150], [0, 0, 80, 0]], (0.5, -1.0), (150, 40)),
     ],
-)  # fmt: skip
+)
 def test_the_instantaneous_centre_agrees_with_an_independent_search(runs, force, point):
     group = welds.in_plane_group(np.array(runs, dtype=float), 8.0, 482.0)
     a = np.array(runs, dtype=float)
@@ -149,4 +172,6 @@ def test_leg_rules_follow_the_tables():
     assert welds.maximum_leg_at_edge(5) == 5
     assert welds.maximum_leg_at_edge(10) == 8
     assert welds.available_per_length_asd(482, 6) == pytest.approx(0.6 * 482 * 6 * 0.70711 / 2, rel=1e-4)
-    assert welds.available_per_length_asd(482, 20, (250, 400, 6)) == pytest.approx(min(0.6 * 250 * 6 / 1.5, 0.6 * 400 * 6 / 2))
+    assert welds.available_per_length_asd(482, 20, (250, 400, 6)) == pytest.approx(
+        min(0.6 * 250 * 6 / 1.5, 0.6 * 400 * 6 / 2)
+    )

@@ -1,4 +1,6 @@
-"""The assembly's bodies in the host's axes: solids in place, masses, overlaps, one mesh, and elevations for screen and paper."""
+"""The assembly's bodies in the host's axes: solids in place, masses, overlaps, one mesh, and elevations
+for screen and paper.
+"""
 
 from __future__ import annotations
 
@@ -21,8 +23,28 @@ Array = NDArray[np.float64]
 HostBody = tuple[str, Place, Vec]
 """A block of the host's own metal: name, middle, size."""
 
-__all__ = ["UNION", "CrossSection", "HostBody", "JoinType", "Mesh", "Overlap", "body", "centre_of_mass", "corners", "elevation", "face_area", "feature_edges",
-           "lowest", "mass", "mesh", "overlaps", "placed_body", "surface", "total_mass", "view_axes"]  # fmt: skip
+__all__ = [
+    "UNION",
+    "CrossSection",
+    "HostBody",
+    "JoinType",
+    "Mesh",
+    "Overlap",
+    "body",
+    "centre_of_mass",
+    "corners",
+    "elevation",
+    "face_area",
+    "feature_edges",
+    "lowest",
+    "mass",
+    "mesh",
+    "overlaps",
+    "placed_body",
+    "surface",
+    "total_mass",
+    "view_axes",
+]
 
 
 @lru_cache(maxsize=2048)
@@ -106,7 +128,10 @@ class Overlap:
     def words(self) -> str:
         """In a sentence."""
         deep = min(self.size)
-        return f"The {self.names[0]} ({self.a}) runs {deep:.0f} mm into the {self.names[1]}{f' ({self.b})' if self.b else ''}; move one of them."
+        return (
+            f"The {self.names[0]} ({self.a}) runs {deep:.0f} mm into the "
+            f"{self.names[1]}{f' ({self.b})' if self.b else ''}; move one of them."
+        )
 
 
 @lru_cache(maxsize=8192)
@@ -148,7 +173,15 @@ def overlaps(assembly: Assembly, host: Sequence[HostBody] = ()) -> tuple[Overlap
             size = float(both.volume())
             if size > LEAST and not (p.key in through and size < 1000):
                 low, high = solids.bounding_box(both)
-                out.append(Overlap(p.mark, "", (p.name, name), size, (high[0] - low[0], high[1] - low[1], high[2] - low[2])))
+                out.append(
+                    Overlap(
+                        p.mark,
+                        "",
+                        (p.name, name),
+                        size,
+                        (high[0] - low[0], high[1] - low[1], high[2] - low[2]),
+                    )
+                )
     return tuple(sorted(out, key=lambda o: -o.volume))
 
 
@@ -157,8 +190,8 @@ def overlaps(assembly: Assembly, host: Sequence[HostBody] = ()) -> tuple[Overlap
 
 @dataclass(frozen=True)
 class Mesh:
-    """All parts as one mesh: points (n, 3), triangles (m, 3), for each triangle and point its part's number, and the edges
-    (k, 2) where faces meet at an angle."""
+    """All parts as one mesh: points (n, 3), triangles (m, 3), for each triangle and point its part's number,
+    and the edges (k, 2) where faces meet at an angle."""
 
     points: Array
     triangles: NDArray[np.intp]
@@ -170,7 +203,13 @@ class Mesh:
 def mesh(assembly: Assembly) -> Mesh:
     """One merged mesh of the assembly."""
     if not assembly.parts:
-        return Mesh(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros((0, 2), dtype=np.intp))
+        return Mesh(
+            np.zeros((0, 3)),
+            np.zeros((0, 3), dtype=np.intp),
+            np.zeros(0, dtype=np.intp),
+            np.zeros(0, dtype=np.intp),
+            np.zeros((0, 2), dtype=np.intp),
+        )
     points, triangles, owner_t, owner_p, edges, base = [], [], [], [], [], 0
     for number, part in enumerate(assembly.parts):
         p, t = _triangles(part)
@@ -180,7 +219,13 @@ def mesh(assembly: Assembly) -> Mesh:
         owner_t.append(np.full(len(t), number))
         owner_p.append(np.full(len(p), number))
         base += len(p)
-    return Mesh(np.concatenate(points), np.concatenate(triangles), np.concatenate(owner_t), np.concatenate(owner_p), np.concatenate(edges))
+    return Mesh(
+        np.concatenate(points),
+        np.concatenate(triangles),
+        np.concatenate(owner_t),
+        np.concatenate(owner_p),
+        np.concatenate(edges),
+    )
 
 
 _VIEW_AXES: dict[View, tuple[Vec, Vec, Vec]] = {  # right, up, towards the viewer
@@ -193,14 +238,17 @@ _VIEW_AXES: dict[View, tuple[Vec, Vec, Vec]] = {  # right, up, towards the viewe
 def view_axes(view: View) -> tuple[Vec, Vec, Vec]:
     """Right, up and towards the viewer of an elevation.
 
-    The side is seen from the vehicle's left, so the rear is to the right; the rear from behind, the top from above.
+    The side is seen from the vehicle's left, so the rear is to the right; the rear from behind, the top from
+    above.
     """
     return _VIEW_AXES[view]
 
 
 @dataclass(frozen=True)
 class Drawn:
-    """One part in an elevation: silhouette polygons and edges (k, 4) in view coordinates, mm, and its depth."""
+    """One part in an elevation: silhouette polygons and edges (k, 4) in view coordinates, mm, and its
+    depth.
+    """
 
     mark: str
     polygons: tuple[Array, ...]
@@ -211,7 +259,9 @@ class Drawn:
 @lru_cache(maxsize=1024)
 def _drawn(shape: Shape, place: Place, view: View) -> tuple[tuple[Array, ...], Array, float]:
     right, up, towards = (np.array(a, dtype=float) for a in _VIEW_AXES[view])
-    turned = placed_body(shape, place).transform(np.column_stack([np.stack([right, up, towards]), np.zeros(3)]))
+    turned = placed_body(shape, place).transform(
+        np.column_stack([np.stack([right, up, towards]), np.zeros(3)])
+    )
     polygons = tuple(np.asarray(p, dtype=float) for p in turned.project().to_polygons())
     points, triangles = solids.triangles(shape)
     local = place.points(points) @ np.stack([right, up, towards]).T
@@ -239,7 +289,9 @@ def feature_edges(points: Array, triangles: NDArray[np.intp], degrees: float = 3
 
 
 def elevation(assembly: Assembly, view: View) -> list[Drawn]:
-    """Parts of the assembly in an elevation, farthest first, so that painting them in order hides what is behind."""
+    """Parts of the assembly in an elevation, farthest first, so that painting them in order hides what is
+    behind.
+    """
     out = [Drawn(part.mark, *_drawn(part.shape, part.place, view)) for part in assembly.parts]
     return sorted(out, key=lambda d: d.depth)
 

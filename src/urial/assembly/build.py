@@ -1,6 +1,7 @@
 """What a family's ``build`` writes with: bars, plates, welds, bolts, sockets, in the piece's own axes.
 
-It gives everything its key, remembers which parameters change it, and refuses with a sentence.  Nothing is analysed here.
+It gives everything its key, remembers which parameters change it, and refuses with a sentence. Nothing is
+analysed here.
 """
 
 from __future__ import annotations
@@ -45,7 +46,16 @@ def loop(place: Place, width: float, height: float, radius: float = 0.0) -> list
     """Weld runs round a rectangle in a place's x–y plane, corners cut by chords when rounded."""
     w, h, r = width / 2, height / 2, radius
     if r > 0:
-        flat = [(w - r, -h), (w, -h + r), (w, h - r), (w - r, h), (-w + r, h), (-w, h - r), (-w, -h + r), (-w + r, -h)]
+        flat = [
+            (w - r, -h),
+            (w, -h + r),
+            (w, h - r),
+            (w - r, h),
+            (-w + r, h),
+            (-w, h - r),
+            (-w, -h + r),
+            (-w + r, -h),
+        ]
     else:
         flat = [(w, -h), (w, h), (-w, h), (-w, -h)]
     points = [place.point((a, b, 0.0)) for a, b in flat]
@@ -56,12 +66,17 @@ def loop(place: Place, width: float, height: float, radius: float = 0.0) -> list
 def ring(place: Place, diameter: float, pieces: int = 24) -> list[tuple[Vec, Vec]]:
     """Weld runs round a circle in a place's x–y plane."""
     r = diameter / 2
-    points = [place.point((r * math.cos(2 * math.pi * k / pieces), r * math.sin(2 * math.pi * k / pieces), 0.0)) for k in range(pieces)]
+    points = [
+        place.point((r * math.cos(2 * math.pi * k / pieces), r * math.sin(2 * math.pi * k / pieces), 0.0))
+        for k in range(pieces)
+    ]
     return list(zip(points, [*points[1:], points[0]], strict=True))
 
 
 def end_runs(part: Part, which: Literal["i", "j"], pieces: int = 24) -> list[tuple[Vec, Vec]]:
-    """Weld runs round the end of a round bar as it is really cut: square, slanted, or coped on to a round (piece axes)."""
+    """Weld runs round the end of a round bar as it is really cut: square, slanted, or coped on to a round
+    (piece axes).
+    """
     shape = part.shape
     assert isinstance(shape, Bar)
     s = 0.0 if which == "i" else paths.length(shape.path)
@@ -80,7 +95,10 @@ def end_runs(part: Part, which: Literal["i", "j"], pieces: int = 24) -> list[tup
             a, b, c = dot(way, way), dot(off, way), dot(off, off) - end.radius**2
             root = b * b - a * c
             if a < 1e-9 or root < 0:
-                raise BuildError(f"The {part.name} ({2 * r:.4g} mm) does not meet the {2 * end.radius:.4g} mm round it is coped on to all round; take a thinner one or bring its axis nearer.")
+                raise BuildError(
+                    f"The {part.name} ({2 * r:.4g} mm) does not meet the {2 * end.radius:.4g} mm "
+                    "round it is coped on to all round; take a thinner one or bring its axis nearer."
+                )
             p = along(p, out, (-b - math.sqrt(root)) / a)
         points.append(p)
     return list(zip(points, [*points[1:], points[0]], strict=True))
@@ -103,7 +121,9 @@ class Build:
     places: dict[str, Vec] = field(default_factory=dict)
     warnings: list[str] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
-    frees: list[str] = field(default_factory=list)  # groups of the host's points it bolts to and leaves usable
+    frees: list[str] = field(
+        default_factory=list
+    )  # groups of the host's points it bolts to and leaves usable
 
     def _key(self, name: str, instance: str = "") -> str:
         return f"{self.piece}/{name}" + (f".{instance}" if instance else "")
@@ -114,21 +134,59 @@ class Build:
 
     # ---- parts
 
-    def part(self, name: str, shape: Shape, material: str | Material, stock: str, *, instance: str = "", called: str = "",
-             paths: Sequence[str] = (), hardware: bool = False, rated: bool = False) -> Part:  # fmt: skip
+    def part(
+        self,
+        name: str,
+        shape: Shape,
+        material: str | Material,
+        stock: str,
+        *,
+        instance: str = "",
+        called: str = "",
+        paths: Sequence[str] = (),
+        hardware: bool = False,
+        rated: bool = False,
+    ) -> Part:
         """Any shape as a part."""
         key = self._key(name, instance)
         if key in self.parts:
-            raise BuildError(f"Two parts of {self.title} are called {name} {instance}; give each its own name.")
+            raise BuildError(
+                f"Two parts of {self.title} are called {name} {instance}; give each its own name."
+            )
         steel = catalogue.material(material) if isinstance(material, str) else material
-        made = Part(key, called or (f"{instance} {name}".strip() if instance in ("left", "right") else name), shape, steel, stock,
-                    hardware=hardware, rated=rated, paths=tuple(self.path(p) for p in paths))  # fmt: skip
+        made = Part(
+            key,
+            called or (f"{instance} {name}".strip() if instance in ("left", "right") else name),
+            shape,
+            steel,
+            stock,
+            hardware=hardware,
+            rated=rated,
+            paths=tuple(self.path(p) for p in paths),
+        )
         self.parts[key] = made
         return made
 
-    def bar(self, name: str, stock: StockSection, a: Vec | Path, b: Vec | None = None, *, material: str, up: Vec = Z, end_i: End = SQUARE, end_j: End = SQUARE,
-            cuts: Sequence[Cut] = (), instance: str = "", called: str = "", paths: Sequence[str] = (), heel: bool = False) -> Part:  # fmt: skip
-        """A bar from a to b (or along a path).  ``heel``: the line is the outside of an angle's or channel's heel, as a tape measures."""
+    def bar(
+        self,
+        name: str,
+        stock: StockSection,
+        a: Vec | Path,
+        b: Vec | None = None,
+        *,
+        material: str,
+        up: Vec = Z,
+        end_i: End = SQUARE,
+        end_j: End = SQUARE,
+        cuts: Sequence[Cut] = (),
+        instance: str = "",
+        called: str = "",
+        paths: Sequence[str] = (),
+        heel: bool = False,
+    ) -> Part:
+        """A bar from a to b (or along a path).  ``heel``: the line is the outside of an angle's or
+        channel's heel, as a tape measures.
+        """
         path: Path
         if isinstance(a, (Line, Bent)):
             path = a
@@ -141,43 +199,134 @@ class Build:
             made = replace(made, path=Line(add(path.a, off), add(path.b, off)))
         return self.part(name, made, material, stock.title, instance=instance, called=called, paths=paths)
 
-    def plate(self, name: str, t: float, outline: Outline, place: Place, *, material: str, stock: str = "", holes: Sequence[tuple[float, float, float]] = (),
-              folds: Sequence[Fold] = (), instance: str = "", called: str = "", paths: Sequence[str] = (),
-              centre_lines: Sequence[tuple[float, float, float, float]] = ()) -> Part:  # fmt: skip
+    def plate(
+        self,
+        name: str,
+        t: float,
+        outline: Outline,
+        place: Place,
+        *,
+        material: str,
+        stock: str = "",
+        holes: Sequence[tuple[float, float, float]] = (),
+        folds: Sequence[Fold] = (),
+        instance: str = "",
+        called: str = "",
+        paths: Sequence[str] = (),
+        centre_lines: Sequence[tuple[float, float, float, float]] = (),
+    ) -> Part:
         """A plate whose lower face lies in a place's x–y plane."""
         made = Plate(outline, t, place, tuple(holes), tuple(folds), tuple(centre_lines))
-        return self.part(name, made, material, stock or f"plate {t:g} mm", instance=instance, called=called, paths=paths)
+        return self.part(
+            name, made, material, stock or f"plate {t:g} mm", instance=instance, called=called, paths=paths
+        )
 
-    def turned(self, name: str, place: Place, steps: Sequence[tuple[float, float, int]], *, material: str, stock: str, bore: float = 0.0,
-               sphere: tuple[float, float] | None = None, instance: str = "", called: str = "", hardware: bool = True, rated: bool = True,
-               paths: Sequence[str] = ()) -> Part:  # fmt: skip
+    def turned(
+        self,
+        name: str,
+        place: Place,
+        steps: Sequence[tuple[float, float, int]],
+        *,
+        material: str,
+        stock: str,
+        bore: float = 0.0,
+        sphere: tuple[float, float] | None = None,
+        instance: str = "",
+        called: str = "",
+        hardware: bool = True,
+        rated: bool = True,
+        paths: Sequence[str] = (),
+    ) -> Part:
         """Hardware of coaxial steps."""
-        return self.part(name, Turned(place, tuple(steps), bore, sphere), material, stock, instance=instance, called=called, hardware=hardware, rated=rated, paths=paths)
+        return self.part(
+            name,
+            Turned(place, tuple(steps), bore, sphere),
+            material,
+            stock,
+            instance=instance,
+            called=called,
+            hardware=hardware,
+            rated=rated,
+            paths=paths,
+        )
 
     # ---- joints
 
-    def joint(self, name: str, a: Part | str, b: Part | str, place: Place, how: How, *, instance: str = "", called: str = "") -> Joint:
+    def joint(
+        self,
+        name: str,
+        a: Part | str,
+        b: Part | str,
+        place: Place,
+        how: How,
+        *,
+        instance: str = "",
+        called: str = "",
+    ) -> Joint:
         """Any joint."""
         key = self._key(name, instance)
         if key in self.joints:
-            raise BuildError(f"Two joints of {self.title} are called {name} {instance}; give each its own name.")
+            raise BuildError(
+                f"Two joints of {self.title} are called {name} {instance}; give each its own name."
+            )
         sides = [p.key if isinstance(p, Part) else p for p in (a, b)]
         made = Joint(key, called or f"{name} {instance}".strip(), sides[0], sides[1], place, how)
         self.joints[key] = made
         return made
 
-    def weld(self, name: str, a: Part, b: Part, lines: Lines, leg: float, *, path: str, radius: float | Sequence[float] = 0.0, edge: float | None = None,
-             ledge: float | Sequence[float] = math.inf, helps: Joint | None = None, normal: Vec = Z, instance: str = "", called: str = "", note: str = "") -> Joint:  # fmt: skip
-        """Beads between two parts.  ``radius``: of the round corner each run lies beside, ``ledge``: width it lies on
-        (one for all, or one a run)."""
+    def weld(
+        self,
+        name: str,
+        a: Part,
+        b: Part,
+        lines: Lines,
+        leg: float,
+        *,
+        path: str,
+        radius: float | Sequence[float] = 0.0,
+        edge: float | None = None,
+        ledge: float | Sequence[float] = math.inf,
+        helps: Joint | None = None,
+        normal: Vec = Z,
+        instance: str = "",
+        called: str = "",
+        note: str = "",
+    ) -> Joint:
+        """Beads between two parts. ``radius``: of the round corner each run lies beside, ``ledge``: width it
+        lies on (one for all, or one a run)."""
         rows = list(lines)
         radii = [radius] * len(rows) if isinstance(radius, (int, float)) else list(radius)
         ledges = [ledge] * len(rows) if isinstance(ledge, (int, float)) else list(ledge)
         runs = tuple(Run(p, q, r, room, edge) for (p, q), r, room in zip(rows, radii, ledges, strict=True))
-        return self.weld_runs(name, a, b, runs, leg, path=path, helps=helps, normal=normal, instance=instance, called=called, note=note)
+        return self.weld_runs(
+            name,
+            a,
+            b,
+            runs,
+            leg,
+            path=path,
+            helps=helps,
+            normal=normal,
+            instance=instance,
+            called=called,
+            note=note,
+        )
 
-    def weld_runs(self, name: str, a: Part, b: Part, runs: Sequence[Run], leg: float, *, path: str, helps: Joint | None = None, normal: Vec = Z,
-                  instance: str = "", called: str = "", note: str = "") -> Joint:  # fmt: skip
+    def weld_runs(
+        self,
+        name: str,
+        a: Part,
+        b: Part,
+        runs: Sequence[Run],
+        leg: float,
+        *,
+        path: str,
+        helps: Joint | None = None,
+        normal: Vec = Z,
+        instance: str = "",
+        called: str = "",
+        note: str = "",
+    ) -> Joint:
         """Beads given one by one."""
         if not runs:
             raise BuildError(f"There is nowhere to weld {name}; the parts do not meet.")
@@ -185,7 +334,15 @@ class Build:
             must_be_metal(part.name, part.material, "welded")
         total = sum(norm(minus(r.b, r.a)) for r in runs)
         centre = times(middle_weighted(runs), 1 / total)
-        how = Weld(tuple(runs), leg, self.electrode, self.process, self.path(path), helps.key if helps else "", note=note)
+        how = Weld(
+            tuple(runs),
+            leg,
+            self.electrode,
+            self.process,
+            self.path(path),
+            helps.key if helps else "",
+            note=note,
+        )
         return self.joint(name, a, b, Place.facing(centre, normal), how, instance=instance, called=called)
 
     # ---- where it goes, what goes on it
@@ -194,14 +351,40 @@ class Build:
         """What this piece goes into."""
         self.plugs.append(Plug(kind, part.key if isinstance(part, Part) else part, place, size, past))
 
-    def socket(self, name: str, kind: str, part: Part, place: Place, *, size: str = "", rating_kg: float | None = None,
-               bore: tuple[float, float] = (0.0, 0.0), path: str = "") -> None:  # fmt: skip
-        """What goes on this piece, or where a load acts.  ``bore``: from the place to its mouth and to its inner end."""
-        self.sockets.append(Socket(self._key(name), kind, part.key, place, size, rating_kg, *bore, self.path(path)))
+    def socket(
+        self,
+        name: str,
+        kind: str,
+        part: Part,
+        place: Place,
+        *,
+        size: str = "",
+        rating_kg: float | None = None,
+        bore: tuple[float, float] = (0.0, 0.0),
+        path: str = "",
+    ) -> None:
+        """What goes on this piece, or where a load acts.  ``bore``: from the place to its mouth and to its
+        inner end.
+        """
+        self.sockets.append(
+            Socket(self._key(name), kind, part.key, place, size, rating_kg, *bore, self.path(path))
+        )
 
-    def dimension(self, name: str, a: Vec, b: Vec, way: Literal["x", "y", "z"], views: tuple[View, ...], path: str, side: Literal["low", "high"] = "low", row: int = 0) -> None:
+    def dimension(
+        self,
+        name: str,
+        a: Vec,
+        b: Vec,
+        way: Literal["x", "y", "z"],
+        views: tuple[View, ...],
+        path: str,
+        side: Literal["low", "high"] = "low",
+        row: int = 0,
+    ) -> None:
         """A size on the drawing; a path with a dot in it is the job's own."""
-        self.dimensions.append(Dimension(name, a, b, way, views, path if "." in path else self.path(path), side, row))
+        self.dimensions.append(
+            Dimension(name, a, b, way, views, path if "." in path else self.path(path), side, row)
+        )
 
     def note(self, words: str) -> None:
         """How it is set up on this host: shown beside the sizes and printed."""
@@ -215,7 +398,9 @@ class Build:
         """The piece put at a place in the host's axes."""
         stays = place == Place()  # built where it is
         return Assembly(
-            tuple(self.parts.values()) if stays else tuple(replace(p, place=place) for p in self.parts.values()),
+            tuple(self.parts.values())
+            if stays
+            else tuple(replace(p, place=place) for p in self.parts.values()),
             tuple(self.joints.values()) if stays else tuple(moved(j, place) for j in self.joints.values()),
             tuple(self.sockets) if stays else tuple(replace(s, place=place @ s.place) for s in self.sockets),
             {},
@@ -250,4 +435,19 @@ def must_be_metal(name: str, material: Material, what: str) -> None:
         raise BuildError(f"The {name} is of {material.title}, which cannot be {what}; choose a metal.")
 
 
-__all__ = ["HOST", "LOAD", "ORIGIN", "Build", "BuildError", "Line", "ShapeError", "X", "bare", "end_runs", "loop", "moved", "must_be_metal", "ring"]
+__all__ = [
+    "HOST",
+    "LOAD",
+    "ORIGIN",
+    "Build",
+    "BuildError",
+    "Line",
+    "ShapeError",
+    "X",
+    "bare",
+    "end_runs",
+    "loop",
+    "moved",
+    "must_be_metal",
+    "ring",
+]

@@ -1,4 +1,6 @@
-"""The load chain: from every loaded place back to the vehicle, one link a part and a joint, left and right as one."""
+"""The load chain: from every loaded place back to the vehicle, one link a part and a joint, left and right
+as one.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,9 @@ class ChainLink:
 
 
 def chain(assembly: Assembly, sockets: tuple[str, ...], host_name: str) -> tuple[ChainLink, ...]:
-    """Links in the order a load runs through them, the longest way first; dead ends left out; the host and its limits last."""
+    """Links in the order a load runs through them, the longest way first; dead ends left out; the host and
+    its limits last.
+    """
     near: dict[str, set[str]] = {}
     for j in assembly.joints:
         if not (isinstance(j.how, Weld) and j.how.helps):
@@ -34,7 +38,15 @@ def chain(assembly: Assembly, sockets: tuple[str, ...], host_name: str) -> tuple
     while wave:  # down every shortest way
         wanted.update({n: steps[n] for n in wave})
         wave = {m for n in wave for m in near[n] if steps.get(m, -1) == steps[n] - 1}
-    as_built = {n: i for i, n in enumerate([*(_node(p.key) for p in assembly.parts), *("joint " + joint_link(assembly, j.key) for j in assembly.joints)])}
+    as_built = {
+        n: i
+        for i, n in enumerate(
+            [
+                *(_node(p.key) for p in assembly.parts),
+                *("joint " + joint_link(assembly, j.key) for j in assembly.joints),
+            ]
+        )
+    }
     order = sorted((n for n in wanted if n != HOST), key=lambda n: (-wanted[n], as_built[n]))
     joints = {"joint " + joint_link(assembly, j.key): j for j in reversed(assembly.joints)}
     out = []
@@ -54,7 +66,9 @@ def _steps(near: dict[str, set[str]]) -> dict[str, int]:
     out = {HOST: 0} if HOST in near else {}
     wave = list(out)
     while wave:
-        wave = [m for n in wave for m in sorted(near[n]) if m not in out and (out.update({m: out[n] + 1}) or True)]
+        wave = [
+            m for n in wave for m in sorted(near[n]) if m not in out and (out.update({m: out[n] + 1}) or True)
+        ]
     return out
 
 
@@ -68,7 +82,9 @@ def _tail(key: str) -> str:
 
 
 def joint_link(assembly: Assembly, key: str) -> str:
-    """The link a joint belongs to: a bar's bearings in its bore go with its pin, helpers with what they help."""
+    """The link a joint belongs to: a bar's bearings in its bore go with its pin, helpers with what they
+    help.
+    """
     j = assembly.joint_by_key[key]
     if isinstance(j.how, Weld) and j.how.helps:
         return joint_link(assembly, j.how.helps)

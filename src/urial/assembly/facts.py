@@ -1,4 +1,5 @@
-"""What is measured from the shapes at a joint or along a part: edges, ledges, thicknesses, widths, footprints, weld zones.
+"""What is measured from the shapes at a joint or along a part: edges, ledges, thicknesses, widths,
+footprints, weld zones.
 
 Nothing here knows a family or the vehicle's axes; every consumer reads the same figures.
 """
@@ -46,11 +47,17 @@ def remembered(function: F) -> F:
 def wall_factor(part: Part) -> float:
     """Design wall over nominal wall of a part's section."""
     shape = part.shape
-    return part.material.wall_factor if isinstance(shape, Bar) and shape.stock.shape in ("rect_tube", "round_tube") else 1.0
+    return (
+        part.material.wall_factor
+        if isinstance(shape, Bar) and shape.stock.shape in ("rect_tube", "round_tube")
+        else 1.0
+    )
 
 
 def thickness(part: Part) -> float:
-    """Metal beside a weld on the part: design wall of a tube, thickness of a plate, the lesser side of a solid, mm."""
+    """Metal beside a weld on the part: design wall of a tube, thickness of a plate, the lesser side of a
+    solid, mm.
+    """
     shape = part.shape
     if isinstance(shape, Bar):
         if shape.stock.shape == "rect_bar":
@@ -89,7 +96,9 @@ def ray(corners: Array, p: tuple[float, float], d: tuple[float, float]) -> float
 
 
 def rays(corners: Array, points: Array, directions: Array) -> Array:
-    """Distances (n,) from points (n, 2) along unit directions (n, 2) to the edge where each leaves the metal; 0 outside."""
+    """Distances (n,) from points (n, 2) along unit directions (n, 2) to the edge where each leaves the
+    metal; 0 outside.
+    """
     after = np.concatenate([corners[1:], corners[:1]])
     rx, ry = (after - corners).T
     ox = corners[None, :, 0] - points[:, :1]
@@ -128,8 +137,16 @@ def within(corners: Array, points: Array) -> NDArray[np.bool_]:
 
 
 @lru_cache(maxsize=4096)
-def chord(shape: Outline, holes: tuple[tuple[float, float, float], ...], p: tuple[float, float], d: tuple[float, float], less_holes: bool) -> float:
-    """Metal across a plate through a point along a direction: the piece of the cut that holds the point, holes out if asked."""
+def chord(
+    shape: Outline,
+    holes: tuple[tuple[float, float, float], ...],
+    p: tuple[float, float],
+    d: tuple[float, float],
+    less_holes: bool,
+) -> float:
+    """Metal across a plate through a point along a direction: the piece of the cut that holds the point,
+    holes out if asked.
+    """
     corners = flat_corners(shape)
     ahead, back = ray(corners, p, d), ray(corners, p, (-d[0], -d[1]))
     if not less_holes:
@@ -149,14 +166,17 @@ def chord(shape: Outline, holes: tuple[tuple[float, float, float], ...], p: tupl
 
 
 def ledge(run: Run, part: Part, centre: Vec) -> float:
-    """How wide a bead may lie on a plate's face, away from what it joins there; inf for what is no plate's face."""
+    """How wide a bead may lie on a plate's face, away from what it joins there; inf for what is no plate's
+    face.
+    """
     return float(ledges((run,), part, centre)[0])
 
 
 def ledges(runs: tuple[Run, ...], part: Part, centre: Vec, enough: float = math.inf) -> Array:
     """The ledge of every run of a weld on one of its parts; inf where it is more than ``enough`` anyway.
 
-    On a face both sides of the run are metal and the side away from the group's middle is free; along an edge only one is.
+    On a face both sides of the run are metal and the side away from the group's middle is free; along an
+    edge only one is.
     """
     out = np.full(len(runs), math.inf)
     shape = part.shape
@@ -270,20 +290,33 @@ def weld_span(part: Part, joint: Joint) -> Span:
     at = paths.nearest_all(part.shape.path, np.array(spots))
     if not any(r.radius for r in joint.how.runs):
         return Span(float(at.min()), float(at.max()))
-    grow = [toe(r, part.place.vector(paths.at(part.shape.path, float(s))[1])) for r, s in zip((r for r in joint.how.runs for _ in (0, 1)), at, strict=True)]
+    grow = [
+        toe(r, part.place.vector(paths.at(part.shape.path, float(s))[1]))
+        for r, s in zip((r for r in joint.how.runs for _ in (0, 1)), at, strict=True)
+    ]
     return Span(float((at - grow).min()), float((at + grow).max()))
 
 
 @remembered
 def bar_welds(part: Part, assembly: Assembly) -> list[tuple[Joint, Part, Span]]:
-    """Every weld on a bar: joint, what it joins (or the bar itself when that is the host), how far it reaches."""
+    """Every weld on a bar: joint, what it joins (or the bar itself when that is the host), how far it
+    reaches.
+    """
     found = [j for j in assembly.joints_of.get(part.key, ()) if isinstance(j.how, Weld)]
-    return [(j, assembly.by_key.get(j.b if j.a == part.key else j.a, part), weld_span(part, j)) for j in found]
+    return [
+        (j, assembly.by_key.get(j.b if j.a == part.key else j.a, part), weld_span(part, j)) for j in found
+    ]
 
 
 def held_spans(part: Part, assembly: Assembly) -> list[Span]:
-    """Where another bar is welded across this one and stiffens it: a bar is judged up to the faces of what stands on it."""
-    return [span for j, other, span in bar_welds(part, assembly) if other is not part and isinstance(other.shape, Bar) and isinstance(j.how, Weld) and not j.how.helps]
+    """Where another bar is welded across this one and stiffens it: a bar is judged up to the faces of what
+    stands on it.
+    """
+    return [
+        span
+        for j, other, span in bar_welds(part, assembly)
+        if other is not part and isinstance(other.shape, Bar) and isinstance(j.how, Weld) and not j.how.helps
+    ]
 
 
 def heated_spans(part: Part, assembly: Assembly) -> list[Span]:
@@ -299,7 +332,9 @@ def pieces_outside(low: float, high: float, held: list[Span]) -> list[tuple[floa
     return left
 
 
-def pieces_outside_of(pieces: list[tuple[float, float]], low: float, high: float) -> list[tuple[float, float]]:
+def pieces_outside_of(
+    pieces: list[tuple[float, float]], low: float, high: float
+) -> list[tuple[float, float]]:
     """What of some stretches lies outside another."""
     return [p for a, b in pieces for p in ((a, min(b, low)), (max(a, high), b)) if p[1] - p[0] > 1e-6]
 
@@ -309,8 +344,9 @@ def pieces_outside_of(pieces: list[tuple[float, float]], low: float, high: float
 
 @dataclass(frozen=True)
 class BoltEdges:
-    """Metal round bolts, in the joint's plane: ``plate`` and ``host`` distances from each hole's middle to the edge (hole,
-    direction), the directions (k, 2), and the corners the plate bears on from the bolts' middle: −x, +x, −y, +y (mm > 0)."""
+    """Metal round bolts, in the joint's plane: ``plate`` and ``host`` distances from each hole's middle to
+    the edge (hole, direction), the directions (k, 2), and the corners the plate bears on from the bolts'
+    middle: −x, +x, −y, +y (mm > 0)."""
 
     directions: Array
     plate: Array
@@ -323,15 +359,24 @@ DIRECTIONS = np.array([(math.cos(2 * math.pi * k / 16), math.sin(2 * math.pi * k
 
 @lru_cache(maxsize=512)
 def bolt_edges(how: Bolts, place: Place, part: Part) -> BoltEdges:
-    """Edges of the plate and of the host's metal round every hole, in sixteen directions, and what the plate bears on."""
+    """Edges of the plate and of the host's metal round every hole, in sixteen directions, and what the
+    plate bears on.
+    """
     corners = plate_corners(part, place)
     host = np.array(how.host_face) if how.host_face else corners
     holes = np.array(how.holes)
     n, k = len(holes), len(DIRECTIONS)
     starts, ways = np.repeat(holes, k, axis=0), np.tile(DIRECTIONS, (n, 1))
-    plate_rays, host_rays = (np.where(np.repeat(within(c, holes), k), rays(c, starts, ways), 0.0).reshape(n, k) for c in (corners, host))
+    plate_rays, host_rays = (
+        np.where(np.repeat(within(c, holes), k), rays(c, starts, ways), 0.0).reshape(n, k)
+        for c in (corners, host)
+    )
     middle = holes.mean(axis=0)
-    both = [min(-poly[:, k].min() if sign < 0 else poly[:, k].max() for poly in (corners - middle, host - middle)) for k in (0, 1) for sign in (-1, 1)]
+    both = [
+        min(-poly[:, k].min() if sign < 0 else poly[:, k].max() for poly in (corners - middle, host - middle))
+        for k in (0, 1)
+        for sign in (-1, 1)
+    ]
     return BoltEdges(DIRECTIONS, plate_rays, host_rays, tuple(float(max(b, 0.0)) for b in both))  # type: ignore[arg-type]
 
 
@@ -346,8 +391,8 @@ def plate_corners(part: Part, place: Place) -> Array:
 
 
 def room_round(part: Part, place: Place, hole: float) -> tuple[float, float]:
-    """Round a hole in a plate or a leg square to a place's z: metal from its edge to the nearest edge, and the least width of
-    metal across it, mm."""
+    """Round a hole in a plate or a leg square to a place's z: metal from its edge to the nearest edge, and
+    the least width of metal across it, mm."""
     corners = face_corners(part, place)
     directions = np.concatenate([DIRECTIONS, -DIRECTIONS])
     ways = rays(corners, np.zeros((len(directions), 2)), directions)
@@ -358,7 +403,8 @@ def room_round(part: Part, place: Place, hole: float) -> tuple[float, float]:
 def face_corners(part: Part, place: Place) -> Array:
     """The flat metal of a part square to a place's z, as corners in its x–y plane.
 
-    For a plate its outline; for a bar the rectangle of the leg, wall or side that a line along z first meets."""
+    For a plate its outline; for a bar the rectangle of the leg, wall or side that a line along z first
+    meets."""
     if isinstance(part.shape, Plate):
         return plate_corners(part, place)
     assert isinstance(part.shape, Bar)
@@ -370,7 +416,10 @@ def face_corners(part: Part, place: Place) -> Array:
     across = here.y if abs(dot(here.y, place.z)) < abs(dot(here.z, place.z)) else here.z
     ring = np.array(profile.rings(part.shape.stock)[0])
     at = ring[:, 0] if across is here.y else ring[:, 1]
-    corners = [along(along(here.o, here.x, u), across, v) for u, v in ((-s, at.min()), (size - s, at.min()), (size - s, at.max()), (-s, at.max()))]
+    corners = [
+        along(along(here.o, here.x, u), across, v)
+        for u, v in ((-s, at.min()), (size - s, at.min()), (size - s, at.max()), (-s, at.max()))
+    ]
     out: Array = np.array([place.local(c)[:2] for c in corners])
     return out
 

@@ -1,4 +1,6 @@
-"""Marks A, B, C … for steel, X1, X2 … for hardware: given once and kept in the job, since steel that is cut keeps its mark."""
+"""Marks A, B, C … for steel, X1, X2 … for hardware: given once and kept in the job, since steel that is
+cut keeps its mark.
+"""
 
 from __future__ import annotations
 
@@ -12,12 +14,15 @@ LETTERS = "ABCDEFGHJKLMNPQRSTUVWYZ"
 
 
 def _letters() -> list[str]:
-    return [*LETTERS, *(a + b for a in LETTERS for b in LETTERS if b not in "LR")]  # AL and AR are a left and a right A
+    return [
+        *LETTERS,
+        *(a + b for a in LETTERS for b in LETTERS if b not in "LR"),
+    ]  # AL and AR are a left and a right A
 
 
 def marks(assembly: Assembly, kept: Mapping[str, str]) -> dict[str, str]:
-    """Part families (keys without instance) to marks: those already given (twice given counts once), then the next free
-    ones in the order of building."""
+    """Part families (keys without instance) to marks: those already given (twice given counts once), then
+    the next free ones in the order of building."""
     out: dict[str, str] = {}
     used: set[str] = set()
     for family, mark in kept.items():
@@ -35,7 +40,12 @@ def marks(assembly: Assembly, kept: Mapping[str, str]) -> dict[str, str]:
 def marked(assembly: Assembly, kept: Mapping[str, str]) -> Assembly:
     """The assembly with every part's mark: left and right of a family are BL and BR."""
     table = marks(assembly, kept)
-    return replace(assembly, parts=tuple(replace(p, mark=table[p.family] + (p.side[0].upper() if p.side else "")) for p in assembly.parts))
+    return replace(
+        assembly,
+        parts=tuple(
+            replace(p, mark=table[p.family] + (p.side[0].upper() if p.side else "")) for p in assembly.parts
+        ),
+    )
 
 
 __all__ = ["bare", "marked", "marks"]

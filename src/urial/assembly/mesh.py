@@ -1,8 +1,9 @@
 """The frame's shape: what bends, between which nodes, joined by what.
 
-A bar becomes beams between the places its joints land on.  A plate becomes strips from its largest joint to each of the
-others, as wide as the metal across the way of the force.  Hardware is rigid.  A part that only hangs on (one joint, no
-load) carries nothing and is left out.  Stiffness belongs to `strength`; here is only where things are.
+A bar becomes beams between the places its joints land on. A plate becomes strips from its largest joint to
+each of the others, as wide as the metal across the way of the force. Hardware is rigid. A part that only
+hangs on (one joint, no load) carries nothing and is left out. Stiffness belongs to `strength`; here is only
+where things are.
 """
 
 from __future__ import annotations
@@ -33,8 +34,9 @@ SPREAD = math.tan(math.radians(30))
 class Beam:
     """A stretch of a part between two nodes.
 
-    ``start`` and ``size`` say where it lies on the part (mm); ``judged`` are the fractions between which it is not
-    stiffened by what is joined to it; ``free`` its unbraced length and ``k`` the effective length factor.
+    ``start`` and ``size`` say where it lies on the part (mm); ``judged`` are the fractions between which it
+    is not stiffened by what is joined to it; ``free`` its unbraced length and ``k`` the effective length
+    factor.
     """
 
     id: str
@@ -91,14 +93,18 @@ def _still(assembly: Assembly, loaded: set[str]) -> frozenset[str]:
             for key, other in ((j.a, j.b), (j.b, j.a)):
                 if key in live and (other in live or other == HOST):
                     count[key].add(other)
-        gone = {k for k, others in count.items() if len(others) < 2 and k not in loaded and HOST not in others}
+        gone = {
+            k for k, others in count.items() if len(others) < 2 and k not in loaded and HOST not in others
+        }
         if not gone:
             return frozenset(p.key for p in assembly.parts if p.key not in live)
         live -= gone
 
 
 def mesh(assembly: Assembly, loads: Iterable[tuple[str, str, Vec]] = ()) -> Mesh:
-    """The mesh of an assembly.  ``loads``: name, part and place of everything that pushes on it beside the joints to LOAD."""
+    """The mesh of an assembly.  ``loads``: name, part and place of everything that pushes on it beside the
+    joints to LOAD.
+    """
     landings: dict[str, dict[str, Vec]] = {p.key: {} for p in assembly.parts}
     loaded: set[str] = set()
     for name, on, place in loads:
@@ -126,7 +132,11 @@ def mesh(assembly: Assembly, loads: Iterable[tuple[str, str, Vec]] = ()) -> Mesh
             nodes[name] = next(iter(landings[part.key].values()))
             found = dict.fromkeys(landings[part.key], name)
         at_part[part.key] = found
-    ends = {j.key: (at_part.get(j.a, {}).get(j.key), at_part.get(j.b, {}).get(j.key)) for j in assembly.joints if _carried(j)}
+    ends = {
+        j.key: (at_part.get(j.a, {}).get(j.key), at_part.get(j.b, {}).get(j.key))
+        for j in assembly.joints
+        if _carried(j)
+    }
     return Mesh(nodes, tuple(beams), ends, at_part, still)
 
 
@@ -136,11 +146,20 @@ def landing_point(joint: Joint) -> Vec:
         return facts.weld_centre(joint.how.runs)
     if isinstance(joint.how, Bolts):
         holes = joint.how.holes
-        return joint.place.point((sum(u for u, _ in holes) / len(holes), sum(v for _, v in holes) / len(holes), 0.0))
+        return joint.place.point(
+            (sum(u for u, _ in holes) / len(holes), sum(v for _, v in holes) / len(holes), 0.0)
+        )
     return joint.place.o
 
 
-def _bar(part: Part, landings: dict[str, Vec], assembly: Assembly, depth: dict[str, int], nodes: dict[str, Vec], beams: list[Beam]) -> dict[str, str]:
+def _bar(
+    part: Part,
+    landings: dict[str, Vec],
+    assembly: Assembly,
+    depth: dict[str, int],
+    nodes: dict[str, Vec],
+    beams: list[Beam],
+) -> dict[str, str]:
     shape = part.shape
     assert isinstance(shape, Bar)
     at = {name: facts.on_bar(part, p) for name, p in landings.items()}
@@ -149,7 +168,11 @@ def _bar(part: Part, landings: dict[str, Vec], assembly: Assembly, depth: dict[s
         if not stops or s - stops[-1] >= MERGE:
             stops.append(s)
     low, high = stops[0], stops[-1]
-    between = [s for s in paths.stations(shape.path)[1:-1] if low + MERGE < s < high - MERGE and all(abs(s - x) >= MERGE for x in stops)]
+    between = [
+        s
+        for s in paths.stations(shape.path)[1:-1]
+        if low + MERGE < s < high - MERGE and all(abs(s - x) >= MERGE for x in stops)
+    ]
     every = sorted([*stops, *between])
     names = {s: f"{part.key}@{n}" for n, s in enumerate(every)}
     for s, name in names.items():
@@ -161,15 +184,24 @@ def _bar(part: Part, landings: dict[str, Vec], assembly: Assembly, depth: dict[s
         left = facts.pieces_outside(a, b, held)
         judged = tuple(((p - a) / (b - a), (q - a) / (b - a)) for p, q in left)
         up = part.place.vector(axis.frame_at(shape, (a + b) / 2).z)
-        beams.append(Beam(f"{part.key}#{n}", part.key, names[a], names[b], section, up, a, b - a, judged, free, k))
+        beams.append(
+            Beam(f"{part.key}#{n}", part.key, names[a], names[b], section, up, a, b - a, judged, free, k)
+        )
     return {name: names[min((abs(x - s), x) for x in stops)[1]] for name, s in at.items()}
 
 
-def _unbraced(part: Part, at: dict[str, float], assembly: Assembly, depth: dict[str, int]) -> tuple[float, float]:
-    """Unbraced length and factor: between the joints that hold the bar towards the host if it has two well apart, else
-    twice what stands out beyond the one that does."""
+def _unbraced(
+    part: Part, at: dict[str, float], assembly: Assembly, depth: dict[str, int]
+) -> tuple[float, float]:
+    """Unbraced length and factor: between the joints that hold the bar towards the host if it has two well
+    apart, else twice what stands out beyond the one that does."""
     mine = depth.get(part.key, 0)
-    hold = [s for name, s in at.items() if (j := assembly.joint_by_key.get(name)) is not None and depth.get(j.b if j.a == part.key else j.a, 99) < mine]
+    hold = [
+        s
+        for name, s in at.items()
+        if (j := assembly.joint_by_key.get(name)) is not None
+        and depth.get(j.b if j.a == part.key else j.a, 99) < mine
+    ]
     whole = max(at.values()) - min(at.values())
     if not hold:
         return max(whole, MERGE), 1.0
@@ -216,7 +248,9 @@ def _foot(part: Part, name: str, point: Vec, assembly: Assembly) -> _Foot:
     return _Foot((u, v), ((u, v),), False)
 
 
-def _plate(part: Part, landings: dict[str, Vec], assembly: Assembly, nodes: dict[str, Vec], beams: list[Beam]) -> dict[str, str]:
+def _plate(
+    part: Part, landings: dict[str, Vec], assembly: Assembly, nodes: dict[str, Vec], beams: list[Beam]
+) -> dict[str, str]:
     shape = part.shape
     assert isinstance(shape, Plate)
     feet = {name: _foot(part, name, p, assembly) for name, p in landings.items()}
@@ -224,12 +258,19 @@ def _plate(part: Part, landings: dict[str, Vec], assembly: Assembly, nodes: dict
     hub = max(feet, key=lambda n: (round(feet[n].size(), 3), n))
     found: dict[str, str] = {}
     for n, (name, foot) in enumerate(feet.items()):
-        here = next((found[o] for o, f in feet.items() if o in found and math.dist(f.middle, foot.middle) < MERGE), None)
+        here = next(
+            (found[o] for o, f in feet.items() if o in found and math.dist(f.middle, foot.middle) < MERGE),
+            None,
+        )
         found[name] = here or f"{part.key}@{n}"
         if here is None:
             nodes[found[name]] = own.point((*foot.middle, shape.t / 2))
     for n, name in enumerate(feet):
-        if name != hub and found[name] != found[hub] and not any(b.j == found[name] and b.part == part.key for b in beams):
+        if (
+            name != hub
+            and found[name] != found[hub]
+            and not any(b.j == found[name] and b.part == part.key for b in beams)
+        ):
             beams.append(_strip(part, shape, n, feet[hub], feet[name], found[hub], found[name]))
     return found
 
@@ -250,17 +291,37 @@ def _strip(part: Part, shape: Plate, number: int, a: _Foot, b: _Foot, i: str, j:
     # the strip's section: width across the plate (its y), thickness along the plate's normal (its z)
     assert abs(dot(normal, beam)) < 1e-6 and norm(cross(normal, beam)) > 0.5
     strip = Strip(a.middle, b.middle, judged[0], judged[1], width)
-    return Beam(f"{part.key}#{number}", part.key, i, j, rect_bar(width, shape.t), times(normal, 1.0), 0.0, size, (judged,), size, 2.0, strip)
+    return Beam(
+        f"{part.key}#{number}",
+        part.key,
+        i,
+        j,
+        rect_bar(width, shape.t),
+        times(normal, 1.0),
+        0.0,
+        size,
+        (judged,),
+        size,
+        2.0,
+        strip,
+    )
 
 
 def raise_no_metal(part: Part) -> None:
     from urial.assembly.model import BuildError
 
-    raise BuildError(f"The {part.name} has no metal between two of its joints: the way between them leaves the plate; give its outline room there.")
+    raise BuildError(
+        f"The {part.name} has no metal between two of its joints: the way between them leaves the "
+        "plate; give its outline room there."
+    )
 
 
-def strip_widths(shape: Plate, a: _Foot, b: _Foot, d: tuple[float, float], size: float, places: list[float]) -> list[float]:
-    """Metal that carries at fractions of the way: the plate across it, no more than the force has spread to from a weld."""
+def strip_widths(
+    shape: Plate, a: _Foot, b: _Foot, d: tuple[float, float], size: float, places: list[float]
+) -> list[float]:
+    """Metal that carries at fractions of the way: the plate across it, no more than the force has spread
+    to from a weld.
+    """
     start, way = np.array(a.middle), np.array(d)
     p = start + np.array(places)[:, None] * size * way
     across = np.broadcast_to(np.array([-d[1], d[0]]), p.shape)
@@ -272,9 +333,14 @@ def strip_widths(shape: Plate, a: _Foot, b: _Foot, d: tuple[float, float], size:
         least = float(whole)
         for foot, towards, gone in ((a, d, f * size), (b, (-d[0], -d[1]), (1 - f) * size)):
             if foot.spreads:
-                # Whitmore: as wide as the joint where it begins, 30° either side from there; a joint over most of the width fills it
+                # Whitmore: as wide as the joint where it begins, 30° either side from there; a joint over
+                # most of the width fills it
                 begins = foot.across(towards)
-                fills = min(max((begins / least - FILLS[0]) / (FILLS[1] - FILLS[0]), 0.0), 1.0) if least > 0 else 0.0
+                fills = (
+                    min(max((begins / least - FILLS[0]) / (FILLS[1] - FILLS[0]), 0.0), 1.0)
+                    if least > 0
+                    else 0.0
+                )
                 begins += fills * (least - begins)
                 least = min(least, begins + 2 * SPREAD * (gone + foot.reach((-towards[0], -towards[1]))))
         out.append(least)

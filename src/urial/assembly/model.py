@@ -1,7 +1,8 @@
-"""An assembly is a graph: parts are its nodes, joints its edges; one end of a joint may be the host or a load.
+"""An assembly is a graph: parts are its nodes, joints its edges; one end of a joint may be the host or a
+load.
 
-Every value is frozen.  Shapes are in the axes of the piece they belong to, joints and sockets in the host's (x forward,
-y left, z up, mm), so that a piece that only moved keeps its solids.
+Every value is frozen. Shapes are in the axes of the piece they belong to, joints and sockets in the host's
+(x forward, y left, z up, mm), so that a piece that only moved keeps its solids.
 """
 
 from __future__ import annotations
@@ -31,7 +32,9 @@ class Unasked(BuildError):
 
 @dataclass(frozen=True)
 class Part:
-    """One piece of steel or hardware.  ``key`` is piece/name.instance; ``paths`` the parameters that change it."""
+    """One piece of steel or hardware.  ``key`` is piece/name.instance; ``paths`` the parameters that
+    change it.
+    """
 
     key: str
     name: str
@@ -77,8 +80,8 @@ def bare(key: str) -> str:
 
 @dataclass(frozen=True)
 class Run:
-    """One straight bead.  ``radius`` > 0: in the flare of a round corner; ``ledge``: width of what it lies on (inf: wide);
-    ``edge``: thickness at an edge it runs along; ``groove``: depth prepared."""
+    """One straight bead. ``radius`` > 0: in the flare of a round corner; ``ledge``: width of what it lies on
+    (inf: wide); ``edge``: thickness at an edge it runs along; ``groove``: depth prepared."""
 
     a: Vec
     b: Vec
@@ -94,7 +97,9 @@ WeldState = Literal["planned", "tacked", "part-run", "done"]
 
 @dataclass(frozen=True)
 class Metal:
-    """What the host is made of at a hole: steel, thickness, and its face about the joint's place (u, v corners)."""
+    """What the host is made of at a hole: steel, thickness, and its face about the joint's place (u, v
+    corners).
+    """
 
     material: Material
     t: float
@@ -102,7 +107,9 @@ class Metal:
 
 @dataclass(frozen=True)
 class Weld:
-    """Beads of one leg.  ``helps``: the joint this one only strengthens (a gusset's beads beside the main weld)."""
+    """Beads of one leg.  ``helps``: the joint this one only strengthens (a gusset's beads beside the main
+    weld).
+    """
 
     runs: tuple[Run, ...]
     leg: float
@@ -120,8 +127,8 @@ class Weld:
 class Bolts:
     """Bolts square to the joint's place, through part a and into b (or the host's ``metal``, one a hole).
 
-    ``holes`` and ``host_face`` (corners of the host's metal there) are u, v in the joint's place; z points from the host
-    out through a.  ``idealised``: fixed or pinned instead of as stiff as the bolts.
+    ``holes`` and ``host_face`` (corners of the host's metal there) are u, v in the joint's place; z points
+    from the host out through a. ``idealised``: fixed or pinned instead of as stiff as the bolts.
     """
 
     holes: tuple[tuple[float, float], ...]
@@ -138,7 +145,9 @@ class Bolts:
 
 @dataclass(frozen=True)
 class Pin:
-    """A pin square to the joint's place's x: inner part a, outer part b in two walls; pull along x, pin along y."""
+    """A pin square to the joint's place's x: inner part a, outer part b in two walls; pull along x, pin
+    along y.
+    """
 
     diameter: float
     material: Material
@@ -149,7 +158,8 @@ class Pin:
 
 @dataclass(frozen=True)
 class Fit:
-    """A bar in a bore, bearing at one place: passes push both ways along y and z of the place, roll about x if so.
+    """A bar in a bore, bearing at one place: passes push both ways along y and z of the place, roll about x
+    if so.
 
     ``spread`` is the length along x the bar bears on; ``at_end``: at the bore's end."""
 
@@ -161,8 +171,9 @@ class Fit:
 class Contact:
     """Bearing that only pushes (along z from a to b), held sideways by friction while it does.
 
-    ``area`` it presses on (mm²) and ``limit`` (MPa, by ``source``) of the softer side; without them its pressure is not judged.
-    ``side``: friction holds it in the frame; no: it only counts where friction is summed over a piece."""
+    ``area`` it presses on (mm²) and ``limit`` (MPa, by ``source``) of the softer side; without them its
+    pressure is not judged. ``side``: friction holds it in the frame; no: it only counts where friction is
+    summed over a piece."""
 
     mu: float = 0.2
     stiffness: float = 1e6
@@ -174,8 +185,8 @@ class Contact:
 
 @dataclass(frozen=True)
 class BentBy:
-    """Metal bent by clamp bolts: its width and thickness, the arm from bolt to where it is held, how many share the pull, mm;
-    ``tightened``: tightening bends it too."""
+    """Metal bent by clamp bolts: its width and thickness, the arm from bolt to where it is held, how many
+    share the pull, mm; ``tightened``: tightening bends it too."""
 
     name: str
     width: float
@@ -205,9 +216,11 @@ class Clamp:
 
 @dataclass(frozen=True)
 class StrapRound:
-    """A leg of a strap round the host that only pulls: along −z of the place.  ``limit`` is its working limit, N.
+    """A leg of a strap round the host that only pulls: along −z of the place. ``limit`` is its working
+    limit, N.
 
-    ``mu``: friction on what it goes round, which holds it along x of the place; ``tension`` it is drawn up to, N."""
+    ``mu``: friction on what it goes round, which holds it along x of the place; ``tension`` it is drawn up
+    to, N."""
 
     limit: float
     stiffness: float
@@ -235,7 +248,9 @@ class Eye:
 
 @dataclass(frozen=True)
 class Plugs:
-    """Plug welds: holes in part a filled on to part b.  ``spots`` are u, v in the joint's place, which lies in the face they meet at."""
+    """Plug welds: holes in part a filled on to part b.  ``spots`` are u, v in the joint's place, which
+    lies in the face they meet at.
+    """
 
     spots: tuple[tuple[float, float], ...]
     diameter: float
@@ -246,9 +261,11 @@ class Plugs:
 
 @dataclass(frozen=True)
 class Stud:
-    """A hitch pin standing out of part a into an eye of the host's linkage: z along the pin, the place in the eye's middle.
+    """A hitch pin standing out of part a into an eye of the host's linkage: z along the pin, the place in
+    the eye's middle.
 
-    ``reach`` from the part's face to the eye's middle; ``collar`` the diameter clamped on the part; ``held``: also along the pin."""
+    ``reach`` from the part's face to the eye's middle; ``collar`` the diameter clamped on the part;
+    ``held``: also along the pin."""
 
     diameter: float
     reach: float
@@ -260,7 +277,9 @@ class Stud:
 
 @dataclass(frozen=True)
 class Seat:
-    """A hook or shoe of a bought piece with a rating of its own: what it holds along and about x, y, z of the place, both ways."""
+    """A hook or shoe of a bought piece with a rating of its own: what it holds along and about x, y, z of
+    the place, both ways.
+    """
 
     along: tuple[bool, bool, bool]
     about: tuple[bool, bool, bool] = (False, False, False)
@@ -329,7 +348,9 @@ class Dimension:
 
 @dataclass(frozen=True)
 class Assembly:
-    """Everything built: parts, joints, sockets, dimensions, named places for arrows and sheets, and what to mind."""
+    """Everything built: parts, joints, sockets, dimensions, named places for arrows and sheets, and what
+    to mind.
+    """
 
     parts: tuple[Part, ...] = ()
     joints: tuple[Joint, ...] = ()
@@ -341,7 +362,9 @@ class Assembly:
     titles: Mapping[str, str] = field(default_factory=dict)  # piece → title
     notes: tuple[str, ...] = ()  # how it is set up here: which row, which hole, how far an arm swings
     frees: tuple[str, ...] = ()  # groups of the host's points that stay usable though the part bolts there
-    memo: dict[object, Any] = field(default_factory=dict, init=False, compare=False, repr=False)  # derived once; never a changed copy's
+    memo: dict[object, Any] = field(
+        default_factory=dict, init=False, compare=False, repr=False
+    )  # derived once; never a changed copy's
 
     @cached_property
     def by_key(self) -> dict[str, Part]:

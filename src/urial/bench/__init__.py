@@ -1,1 +1,3 @@
-"""Things with a plug: instruments that send lines over a serial port, and stand-ins that speak the same way."""
+"""Things with a plug: instruments that send lines over a serial port, and stand-ins that speak the same
+way.
+"""

@@ -1,4 +1,6 @@
-"""A stand-in instrument on a pseudo-terminal: it sends lines as the real one does, and can drift, drop out and talk nonsense."""
+"""A stand-in instrument on a pseudo-terminal: it sends lines as the real one does, and can drift, drop out
+and talk nonsense.
+"""
 
 from __future__ import annotations
 
@@ -30,8 +32,8 @@ def scale_line(value: float) -> str:
 class Simulated:
     """An instrument that reads ``value`` plus ``drift_per_s`` and ``noise``, ``rate_hz`` lines a second.
 
-    As a context manager it opens a pseudo-terminal; ``port`` is what a reader opens.  ``value``, ``drift_per_s`` and
-    ``fault`` may be changed while it runs.
+    As a context manager it opens a pseudo-terminal; ``port`` is what a reader opens. ``value``,
+    ``drift_per_s`` and ``fault`` may be changed while it runs.
     """
 
     value: float = 0.0
@@ -72,10 +74,16 @@ class Simulated:
     def _run(self) -> None:
         begun = time.monotonic()
         while not self._stop.wait(1 / self.rate_hz):
-            reading = self.value + self.drift_per_s * (time.monotonic() - begun) + self._random.gauss(0, self.noise)
+            reading = (
+                self.value + self.drift_per_s * (time.monotonic() - begun) + self._random.gauss(0, self.noise)
+            )
             if self.fault == "dropout":
                 continue
-            text = self.line(reading) if self.fault == "none" else "".join(chr(self._random.randint(33, 126)) for _ in range(9))
+            text = (
+                self.line(reading)
+                if self.fault == "none"
+                else "".join(chr(self._random.randint(33, 126)) for _ in range(9))
+            )
             try:
                 os.write(self._master, (text + "\r\n").encode())
             except BlockingIOError:
@@ -87,5 +95,7 @@ class Simulated:
         self.start()
         return self
 
-    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
         self.stop()

@@ -1,1 +1,3 @@
-"""Bench calculators: one registry, name → (input model, function), read by the command line and the window."""
+"""Bench calculators: one registry, name → (input model, function), read by the command line and the
+window.
+"""

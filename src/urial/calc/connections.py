@@ -36,8 +36,12 @@ def _base_cap(q: WeldGroupQuestion) -> float:
     if not any(given):
         return math.inf
     if q.base_thickness_mm is None or not (given[0] or given[1]):
-        raise CalcError("base metal needs base_thickness_mm with base_Fy_MPa or base_Fu_MPa; add what is missing.")
-    yielding, rupture = welds.base_metal_per_length(q.base_Fy_MPa or math.inf, q.base_Fu_MPa or math.inf, q.base_thickness_mm)
+        raise CalcError(
+            "base metal needs base_thickness_mm with base_Fy_MPa or base_Fu_MPa; add what is missing."
+        )
+    yielding, rupture = welds.base_metal_per_length(
+        q.base_Fy_MPa or math.inf, q.base_Fu_MPa or math.inf, q.base_thickness_mm
+    )
     return min(yielding / 1.50, rupture / 2.00)
 
 
@@ -58,25 +62,42 @@ def weld_group(q: WeldGroupQuestion) -> Answer:
     available = min(welds.available_per_length_asd(q.electrode_MPa, q.leg_mm), cap)
     per_length = np.sqrt((lines.force_per_length(force[None], moment[None])[0] ** 2).sum(axis=1))
     worst = int(per_length.argmax())
-    size = float(np.abs(force).max()) * max(float(np.abs(lines.corners).max()), 1.0) + float(np.abs(moment).max())
-    leaves = abs(force[2]) > 1e-9 * float(np.abs(force).max() + 1e-30) or np.abs(moment[:2]).max() > 1e-9 * size
+    size = float(np.abs(force).max()) * max(float(np.abs(lines.corners).max()), 1.0) + float(
+        np.abs(moment).max()
+    )
+    leaves = (
+        abs(force[2]) > 1e-9 * float(np.abs(force).max() + 1e-30) or np.abs(moment[:2]).max() > 1e-9 * size
+    )
     s = lines.second_moments
     return {
-        "length_mm": lines.length, "centroid_mm": lines.centroid[:2].tolist(),
-        "Ix_mm3": float(s[1, 1]), "Iy_mm3": float(s[0, 0]), "Ixy_mm3": float(s[0, 1]), "J_mm3": float(s[0, 0] + s[1, 1]),
-        "elastic": {"max_N_per_mm": float(per_length[worst]), "at_mm": lines.corners[worst, :2].tolist(),
-                    "available_N_per_mm": available, "utilisation": float(per_length[worst]) / available},
+        "length_mm": lines.length,
+        "centroid_mm": lines.centroid[:2].tolist(),
+        "Ix_mm3": float(s[1, 1]),
+        "Iy_mm3": float(s[0, 0]),
+        "Ixy_mm3": float(s[0, 1]),
+        "J_mm3": float(s[0, 0] + s[1, 1]),
+        "elastic": {
+            "max_N_per_mm": float(per_length[worst]),
+            "at_mm": lines.corners[worst, :2].tolist(),
+            "available_N_per_mm": available,
+            "utilisation": float(per_length[worst]) / available,
+        },
         "instantaneous_centre": None if leaves else _by_centre(runs, q, force, float(moment[2]), cap),
-    }  # fmt: skip
+    }
 
 
-def _by_centre(runs: welds.Array, q: WeldGroupQuestion, force: welds.Array, moment: float, cap: float) -> Answer:
+def _by_centre(
+    runs: welds.Array, q: WeldGroupQuestion, force: welds.Array, moment: float, cap: float
+) -> Answer:
     group = welds.in_plane_group(runs, q.leg_mm, q.electrode_MPa, 2.00 * cap)
     times = welds.instantaneous_centre_capacity(group, (float(force[0]), float(force[1])), moment)
     size = math.hypot(force[0], force[1])
     pure = size == 0
-    return {"nominal_N": None if pure else times * size, "available_N": None if pure else times * size / 2.00,
-            "utilisation": 2.00 / times}  # fmt: skip
+    return {
+        "nominal_N": None if pure else times * size,
+        "available_N": None if pure else times * size / 2.00,
+        "utilisation": 2.00 / times,
+    }
 
 
 class BoltGroupQuestion(Question):
@@ -100,14 +121,20 @@ def bolt_group(q: BoltGroupQuestion) -> Answer:
         raise CalcError("force_N is zero; give the force the bolts carry.")
     for n in range(len(xy)):
         if n and np.hypot(*(xy[:n] - xy[n]).T).min() < 1e-6:
-            raise CalcError(f"bolts_mm: bolt {n + 1} is in the same place as another; move it or leave it out.")
+            raise CalcError(
+                f"bolts_mm: bolt {n + 1} is in the same place as another; move it or leave it out."
+            )
     arm = np.array(q.point_mm) - xy.mean(axis=0)
     moment = float(arm[0] * force[1] - arm[1] * force[0])
     if abs(moment) <= 1e-9 * size * max(1.0, float(np.abs(arm).max())):
         moment = 0.0
     if len(xy) == 1 and moment:
-        raise CalcError("bolts_mm: a single bolt cannot stop a part from turning about it; add a second bolt.")
-    available = bolts.nominal_shear_stress(q.Fu_MPa, q.threads_in_plane) * math.pi * q.diameter_mm**2 / 4 / 2.00
+        raise CalcError(
+            "bolts_mm: a single bolt cannot stop a part from turning about it; add a second bolt."
+        )
+    available = (
+        bolts.nominal_shear_stress(q.Fu_MPa, q.threads_in_plane) * math.pi * q.diameter_mm**2 / 4 / 2.00
+    )
     shears = bolts.elastic_shears(xy, force[None], np.array([moment]))
     greatest = float(np.hypot(shears[0, :, 0], shears[0, :, 1]).max())
     coefficient = bolts.group_coefficient(xy, (float(force[0]), float(force[1])), moment)

@@ -1,4 +1,6 @@
-"""Which calculators there are: name, the module that answers it, title.  Importing this imports nothing else."""
+"""Which calculators there are: name, the module that answers it, title.  Importing this imports nothing
+else.
+"""
 
 NAMES: dict[str, tuple[str, str]] = {
     "axle_loads": ("towing", "What tongue weight does to the axles"),

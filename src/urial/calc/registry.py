@@ -42,7 +42,9 @@ class Calculator:
 _CALCULATORS: dict[str, Calculator] = {}
 
 
-def calculator(name: str, question: type[Question]) -> Callable[[Callable[[Any], Answer]], Callable[[Any], Answer]]:
+def calculator(
+    name: str, question: type[Question]
+) -> Callable[[Callable[[Any], Answer]], Callable[[Any], Answer]]:
     """Register a function as the calculator ``name``, which stands in the list of names with its title."""
 
     def register(answer: Callable[[Any], Answer]) -> Callable[[Any], Answer]:
@@ -67,7 +69,9 @@ def find(name: str) -> Calculator:
 
 def _no_infinities(value: Any, where: str) -> None:
     if isinstance(value, float) and not math.isfinite(value):
-        raise CalcError(f"The answer's {where} runs out of range; check the sizes for a misplaced decimal point.")
+        raise CalcError(
+            f"The answer's {where} runs out of range; check the sizes for a misplaced decimal point."
+        )
     if isinstance(value, Mapping):
         for key, item in value.items():
             _no_infinities(item, str(key))
@@ -82,9 +86,13 @@ def ask(name: str, text: str) -> Answer:
     try:
         data = json.loads(text)
     except json.JSONDecodeError as error:
-        raise CalcError(f"The input of {name} is not JSON: line {error.lineno}, column {error.colno}.") from None
+        raise CalcError(
+            f"The input of {name} is not JSON: line {error.lineno}, column {error.colno}."
+        ) from None
     except ValueError:
-        raise CalcError(f"The input of {name} holds a figure of thousands of digits, which no size has; write it shorter.") from None
+        raise CalcError(
+            f"The input of {name} holds a figure of thousands of digits, which no size has; write it shorter."
+        ) from None
     except RecursionError:
         raise CalcError(f"The input of {name} is nested too deeply to be a question.") from None
     return answer(entry, data)
@@ -93,18 +101,22 @@ def ask(name: str, text: str) -> Answer:
 def answer(entry: Calculator, data: object) -> Answer:
     """Answer a question given as parsed JSON."""
     if not isinstance(data, dict):
-        raise CalcError(f"The input of {entry.name} is not a JSON object; write {{\"key\": value}}.")
+        raise CalcError(f'The input of {entry.name} is not a JSON object; write {{"key": value}}.')
     try:
         # strictly, as JSON: true and "5" are no figures, and NaN is named by its key
         question = entry.question.model_validate_json(json.dumps(data), strict=True)
     except ValidationError as error:
         raise CalcError(f"{entry.name}: {complaint(error)}") from None
     except (ValueError, RecursionError):
-        raise CalcError(f"{entry.name}: the question holds a figure or text that no question has; write it shorter.") from None
+        raise CalcError(
+            f"{entry.name}: the question holds a figure or text that no question has; write it shorter."
+        ) from None
     try:
         result = entry.answer(question)
     except (ValueError, OverflowError, ZeroDivisionError, FloatingPointError) as error:
-        words = str(error) if isinstance(error, ValueError) else "the numbers run out of range; check the sizes."
+        words = (
+            str(error) if isinstance(error, ValueError) else "the numbers run out of range; check the sizes."
+        )
         raise CalcError(f"{entry.name}: {words}") from None
     _no_infinities(result, entry.name)
     return result

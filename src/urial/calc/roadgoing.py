@@ -67,13 +67,33 @@ class SwayQuestion(Question):
 def sway(q: SwayQuestion) -> Answer:
     """Least damping ratio at each speed, and the speeds where it matters."""
     v, t = q.vehicle, q.trailer
-    rig = swaying.Rig(v.mass_kg, v.Iz_kgm2, v.a_m, v.b_m, v.hitch_m, v.C1_N_rad, v.C2_N_rad, t.mass_kg, t.Iz_kgm2, t.l1_m, t.l_m, t.C3_N_rad)
+    rig = swaying.Rig(
+        v.mass_kg,
+        v.Iz_kgm2,
+        v.a_m,
+        v.b_m,
+        v.hitch_m,
+        v.C1_N_rad,
+        v.C2_N_rad,
+        t.mass_kg,
+        t.Iz_kgm2,
+        t.l1_m,
+        t.l_m,
+        t.C3_N_rad,
+    )
     r = swaying.sway(rig, q.speeds_kmh)
-    return {"damping": list(r.damping), "critical_kmh": r.critical_kmh, "speed_at_0_10_kmh": r.slow_down_kmh, "divergence_kmh": r.divergence_kmh}
+    return {
+        "damping": list(r.damping),
+        "critical_kmh": r.critical_kmh,
+        "speed_at_0_10_kmh": r.slow_down_kmh,
+        "divergence_kmh": r.divergence_kmh,
+    }
 
 
 class DeckQuestion(Question):
-    """A deck with its cargo, keys as in the job document; ``solve`` asks where a block must stand for a tongue weight."""
+    """A deck with its cargo, keys as in the job document; ``solve`` asks where a block must stand for a
+    tongue weight.
+    """
 
     deck: Deck
     solve_block: Annotated[int, Field(ge=0)] | None = None
@@ -86,15 +106,28 @@ def deck(q: DeckQuestion) -> Answer:
     d = q.deck
     b, r = decks.loaded(d), decks.tongue_range(d)
     out: Answer = {
-        "total_kg": b.total_kg, "tongue_kg": b.tongue_kg, "tongue_percent": b.percent, "axle_kg": b.axle_kg, "each_axle_kg": b.axle_kg / b.axles,
-        "tyre_left_kg": b.tyres[0], "tyre_right_kg": b.tyres[1], "centre_mm": list(b.centre), "tip_g": decks.tip_g(d, b),
-        "limits": [{"name": x.name, "load_kg": x.load_kg, "rating_kg": x.rating_kg, "utilisation": x.used} for x in decks.limits(d, b)],
+        "total_kg": b.total_kg,
+        "tongue_kg": b.tongue_kg,
+        "tongue_percent": b.percent,
+        "axle_kg": b.axle_kg,
+        "each_axle_kg": b.axle_kg / b.axles,
+        "tyre_left_kg": b.tyres[0],
+        "tyre_right_kg": b.tyres[1],
+        "centre_mm": list(b.centre),
+        "tip_g": decks.tip_g(d, b),
+        "limits": [
+            {"name": x.name, "load_kg": x.load_kg, "rating_kg": x.rating_kg, "utilisation": x.used}
+            for x in decks.limits(d, b)
+        ],
         "least": {"tongue_kg": r.least.tongue_kg, "tongue_percent": r.least.percent, "when": r.least_why},
         "most": {"tongue_kg": r.most.tongue_kg, "tongue_percent": r.most.percent, "when": r.most_why},
-    }  # fmt: skip
+    }
     if q.solve_block is not None:
         if q.solve_block >= len(d.cargo):
-            raise ValueError(f"solve_block {q.solve_block} is not on the deck; there are {len(d.cargo)} blocks, counted from 0.")
+            raise ValueError(
+                f"solve_block {q.solve_block} is not on the deck; there are {len(d.cargo)} blocks, "
+                "counted from 0."
+            )
         out["front_mm"] = decks.place_for(d, q.solve_block, q.solve_percent or d.target)
     return out
 
@@ -120,14 +153,21 @@ class WeighQuestion(Question):
 def weigh(q: WeighQuestion) -> Answer:
     """Tongue weight, and with a weighbridge the trailer, each with one standard deviation."""
     w = weighing.weigh(Weighing(**q.model_dump()))
-    return {"tongue_kg": w.tongue_kg, "tongue_sigma_kg": w.tongue_sigma, "trailer_kg": w.trailer_kg, "trailer_sigma_kg": w.trailer_sigma}
+    return {
+        "tongue_kg": w.tongue_kg,
+        "tongue_sigma_kg": w.tongue_sigma,
+        "trailer_kg": w.trailer_kg,
+        "trailer_sigma_kg": w.trailer_sigma,
+    }
 
 
 Point3 = tuple[float, float, float]
 
 
 class BodyQuestion(Question):
-    """A block by its low and high corner, mm: the vehicle's in its own axes, the trailer's with the ball as origin."""
+    """A block by its low and high corner, mm: the vehicle's in its own axes, the trailer's with the ball
+    as origin.
+    """
 
     name: str
     low_mm: Point3
@@ -146,7 +186,9 @@ class SwingQuestion(Question):
 
 @calculator("swing", SwingQuestion)
 def swing(q: SwingQuestion) -> Answer:
-    """First touch to the left and to the right, up to 110°, and the least tongue for the first trailer body to turn 90°."""
+    """First touch to the left and to the right, up to 110°, and the least tongue for the first trailer
+    body to turn 90°.
+    """
     for b in (*q.vehicle, *q.trailer):
         if any(hi <= lo for lo, hi in zip(b.low_mm, b.high_mm, strict=True)):
             raise ValueError(f"body “{b.name}” has no size; give low_mm below high_mm in every direction.")
@@ -155,6 +197,10 @@ def swing(q: SwingQuestion) -> Answer:
     out: Answer = {}
     for name, side in (("left", 1), ("right", -1)):
         t = swinging.first_touch(fixed, moving, q.ball_mm, side, q.pitch_deg, q.roll_deg)
-        out[name] = None if t is None else {"angle_deg": t.angle_deg, "trailer": t.trailer, "vehicle": t.vehicle, "at_mm": list(t.at)}
+        out[name] = (
+            None
+            if t is None
+            else {"angle_deg": t.angle_deg, "trailer": t.trailer, "vehicle": t.vehicle, "at_mm": list(t.at)}
+        )
     out["least_tongue_mm"] = swinging.least_tongue(fixed, moving[0], q.ball_mm)
     return out

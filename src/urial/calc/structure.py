@@ -57,8 +57,13 @@ def section_of(q: SectionQuestion) -> sections.Section:
     sizes = [getattr(q, key) for key in wanted]
     if q.shape == "rect_tube":
         return sections.rect_tube(*sizes, q.outer_radius_mm)
-    make = {"round_tube": sections.round_tube, "round_bar": sections.round_bar, "rect_bar": sections.rect_bar,
-            "angle": sections.angle, "channel": sections.channel}[q.shape]  # fmt: skip
+    make = {
+        "round_tube": sections.round_tube,
+        "round_bar": sections.round_bar,
+        "rect_bar": sections.rect_bar,
+        "angle": sections.angle,
+        "channel": sections.channel,
+    }[q.shape]
     return make(*sizes)
 
 
@@ -67,10 +72,17 @@ def section(q: SectionQuestion) -> Answer:
     """Properties about the centroid, width along y, height along z."""
     s = section_of(q)
     return {
-        "area_mm2": s.area, "Iy_mm4": s.Iy, "Iz_mm4": s.Iz, "Iyz_mm4": s.Iyz, "J_mm4": s.J,
-        "Wely_mm3": s.Wely, "Welz_mm3": s.Welz, "Wply_mm3": s.Wply, "Wplz_mm3": s.Wplz,
+        "area_mm2": s.area,
+        "Iy_mm4": s.Iy,
+        "Iz_mm4": s.Iz,
+        "Iyz_mm4": s.Iyz,
+        "J_mm4": s.J,
+        "Wely_mm3": s.Wely,
+        "Welz_mm3": s.Welz,
+        "Wply_mm3": s.Wply,
+        "Wplz_mm3": s.Wplz,
         "mass_kg_per_m": s.mass_per_m,
-    }  # fmt: skip
+    }
 
 
 class MemberQuestion(Question):
@@ -112,10 +124,24 @@ def _triple(v: list[float] | None) -> tuple[float, float, float]:
 def _member(m: MemberQuestion) -> frames.Member:
     none = (0, 0, 0, 0, 0, 0)
     return frames.Member(
-        m.id, m.i, m.j, m.E_MPa, m.G_MPa, m.area_mm2, m.Iy_mm4, m.Iz_mm4, m.J_mm4, _triple(m.up),
-        m.Avy_mm2, m.Avz_mm2, tuple(m.release_i or none), tuple(m.release_j or none),
-        _triple(m.offset_i_mm), _triple(m.offset_j_mm), m.Iyz_mm4,
-    )  # fmt: skip
+        m.id,
+        m.i,
+        m.j,
+        m.E_MPa,
+        m.G_MPa,
+        m.area_mm2,
+        m.Iy_mm4,
+        m.Iz_mm4,
+        m.J_mm4,
+        _triple(m.up),
+        m.Avy_mm2,
+        m.Avz_mm2,
+        tuple(m.release_i or none),
+        tuple(m.release_j or none),
+        _triple(m.offset_i_mm),
+        _triple(m.offset_j_mm),
+        m.Iyz_mm4,
+    )
 
 
 def frame_of(q: FrameQuestion) -> frames.Frame:
@@ -124,7 +150,12 @@ def frame_of(q: FrameQuestion) -> frames.Frame:
     for n, name in enumerate(ids):
         if name in ids[:n]:
             raise CalcError(f"Two members are called {name}; give each its own id.")
-    return frames.Frame({k: _triple(v) for k, v in q.nodes.items()}, [_member(m) for m in q.members], q.supports, q.springs or {})
+    return frames.Frame(
+        {k: _triple(v) for k, v in q.nodes.items()},
+        [_member(m) for m in q.members],
+        q.supports,
+        q.springs or {},
+    )
 
 
 @calculator("frame", FrameQuestion)
@@ -151,16 +182,30 @@ def frame_question(model: frames.Frame, loads: frames.Loads) -> Answer:
     """A frame and its loads in the input form of the calculator (JSON-ready)."""
     members = []
     for m in model.members:
-        row: Answer = {"id": m.id, "i": m.i, "j": m.j, "E_MPa": m.E, "G_MPa": m.G, "area_mm2": m.area,
-                       "Iy_mm4": m.Iy, "Iz_mm4": m.Iz, "J_mm4": m.J, "up": list(m.up)}  # fmt: skip
+        row: Answer = {
+            "id": m.id,
+            "i": m.i,
+            "j": m.j,
+            "E_MPa": m.E,
+            "G_MPa": m.G,
+            "area_mm2": m.area,
+            "Iy_mm4": m.Iy,
+            "Iz_mm4": m.Iz,
+            "J_mm4": m.J,
+            "up": list(m.up),
+        }
         if m.Avy:
             row["Avy_mm2"] = m.Avy
         if m.Avz:
             row["Avz_mm2"] = m.Avz
         if m.Iyz:
             row["Iyz_mm4"] = m.Iyz
-        for key, value in (("release_i", m.release_i), ("release_j", m.release_j),
-                           ("offset_i_mm", m.offset_i), ("offset_j_mm", m.offset_j)):  # fmt: skip
+        for key, value in (
+            ("release_i", m.release_i),
+            ("release_j", m.release_j),
+            ("offset_i_mm", m.offset_i),
+            ("offset_j_mm", m.offset_j),
+        ):
             if any(value):
                 row[key] = list(value)
         members.append(row)

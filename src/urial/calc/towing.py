@@ -31,7 +31,9 @@ def coupling_values(q: CouplingQuestion) -> Answer:
     if axle is None and q.static_vertical_kg is not None:
         axle = q.trailer_t - q.static_vertical_kg / 1000
         if axle <= 0:
-            raise CalcError("static_vertical_kg is as much as the trailer weighs; give the load on its axle instead.")
+            raise CalcError(
+                "static_vertical_kg is as much as the trailer weighs; give the load on its axle instead."
+            )
     if axle is not None:
         out["Dc_kN"] = balance.d_value(q.towing_t, axle)
         if q.bed_length_m is not None and q.drawbar_m is not None:
@@ -53,7 +55,11 @@ class AxleLoadsQuestion(Question):
 def axle_loads(q: AxleLoadsQuestion) -> Answer:
     """Axle loads with the trailer hitched."""
     loads = balance.axle_loads(q.wheelbase_mm, q.ball_overhang_mm, q.front_kg, q.rear_kg, q.tongue_kg)
-    return {"front_kg": loads.front_kg, "rear_kg": loads.rear_kg, "front_change_percent": loads.front_change_percent}
+    return {
+        "front_kg": loads.front_kg,
+        "rear_kg": loads.rear_kg,
+        "front_change_percent": loads.front_change_percent,
+    }
 
 
 class MassQuestion(Question):
@@ -74,8 +80,12 @@ class TrailerBalanceQuestion(Question):
 def trailer_balance(q: TrailerBalanceQuestion) -> Answer:
     """Tongue weight, its share, and what the axles carry."""
     b = balance.trailer_balance(q.axles_mm, [(m.kg, m.x_mm) for m in q.masses])
-    return {"total_kg": b.total_kg, "tongue_kg": b.tongue_kg, "tongue_percent": 100 * b.tongue_kg / b.total_kg,
-            "axle_kg": b.axle_kg}  # fmt: skip
+    return {
+        "total_kg": b.total_kg,
+        "tongue_kg": b.tongue_kg,
+        "tongue_percent": 100 * b.tongue_kg / b.total_kg,
+        "axle_kg": b.axle_kg,
+    }
 
 
 class HitchHeightQuestion(Question):

@@ -1,10 +1,22 @@
-"""The drawer of bench calculators (F9): one question at a time, drawn to scale, its answer while one types."""
+"""The drawer of bench calculators (F9): one question at a time, drawn to scale, its answer while one
+types.
+"""
 
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urial import units
 from urial.calc.registry import Answer, CalcError, answer, find
@@ -63,7 +75,14 @@ class Drawer(QFrame):
         away.clicked.connect(self.shut.emit)
         head.addWidget(away)
         column.addLayout(head)
-        self.choice = Segments([(t.name, t.title) for t in TOOLS], 3, "tool", self.open, {t.name: t.question for t in TOOLS}, look="page")
+        self.choice = Segments(
+            [(t.name, t.title) for t in TOOLS],
+            3,
+            "tool",
+            self.open,
+            {t.name: t.question for t in TOOLS},
+            look="page",
+        )
         column.addWidget(self.choice)
         self.question = label("", "title", wrap=True)
         column.addWidget(self.question)
@@ -79,7 +98,10 @@ class Drawer(QFrame):
         self.picture.setMinimumHeight(theme.px(150))
         row = QHBoxLayout()
         self.take, self.put = QPushButton("Take from job"), QPushButton("Put into job")
-        for button, name, act in ((self.take, "tool take", self.take_from_job), (self.put, "tool put", self.put_into_job)):
+        for button, name, act in (
+            (self.take, "tool take", self.take_from_job),
+            (self.put, "tool put", self.put_into_job),
+        ):
             button.setObjectName(name)
             button.clicked.connect(lambda _=False, do=act: do())
             row.addWidget(button)
@@ -90,7 +112,9 @@ class Drawer(QFrame):
         column.addWidget(label(CAUTION, "quiet", wrap=True))
         self.tool = TOOLS[0]
         self.editors: dict[str, QLineEdit | QComboBox] = {}
-        self.values: dict[str, dict[str, float | str]] = {t.name: {a.key: a.start for a in t.asks} for t in TOOLS}
+        self.values: dict[str, dict[str, float | str]] = {
+            t.name: {a.key: a.start for a in t.asks} for t in TOOLS
+        }
         self.found: Answer | None = None
         self._units = ""
         store.changed.connect(self._changed)
@@ -111,12 +135,18 @@ class Drawer(QFrame):
             editor: QLineEdit | QComboBox
             if ask.shelf:
                 editor = QComboBox()
-                rows = [r for r in catalogue.SHELVES[ask.shelf]().values() if getattr(r, "kind", "metal") == "metal"]
+                rows = [
+                    r
+                    for r in catalogue.SHELVES[ask.shelf]().values()
+                    if getattr(r, "kind", "metal") == "metal"
+                ]
                 for r in sorted(rows, key=lambda r: getattr(r, "system", self._units) != self._units):
                     editor.addItem(getattr(r, "title", r.name) if ask.shelf == "bar" else r.name, r.name)
                 editor.setMinimumContentsLength(8)
                 editor.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-                editor.currentIndexChanged.connect(lambda _, k=ask.key, e=editor: self._set(k, str(e.currentData())))
+                editor.currentIndexChanged.connect(
+                    lambda _, k=ask.key, e=editor: self._set(k, str(e.currentData()))
+                )
             else:
                 editor = QLineEdit()
                 editor.textEdited.connect(lambda text, k=ask.key: self._typed(k, text))
@@ -135,7 +165,9 @@ class Drawer(QFrame):
                 editor.setCurrentIndex(max(editor.findData(value), 0))
                 self.values[self.tool.name][ask.key] = str(editor.currentData())
             else:
-                editor.setText(units.show(float(value), ask.kind, self.store.job.units, self.store.job.nearest))  # type: ignore[arg-type]
+                editor.setText(
+                    units.show(float(value), ask.kind, self.store.job.units, self.store.job.nearest)
+                )  # type: ignore[arg-type]
                 editor.setProperty("wrong", False)
             editor.blockSignals(False)
         self._answer()
@@ -217,7 +249,9 @@ class Drawer(QFrame):
         path, value = target
         assert self.tool.put is not None
         try:
-            self.store.put_job(edit.put(self.store.job, path, value), path, f"{self.tool.put.words} from the bench")
+            self.store.put_job(
+                edit.put(self.store.job, path, value), path, f"{self.tool.put.words} from the bench"
+            )
         except edit.EditError as error:
             self.problem.setText(str(error))
             self.problem.show()

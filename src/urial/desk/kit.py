@@ -1,5 +1,5 @@
-"""Everything the window is furnished with.  Importing this brings in the whole engineering core, so the window does it
-after its first paint."""
+"""Everything the window is furnished with. Importing this brings in the whole engineering core, so the
+window does it after its first paint."""
 
 from urial import families
 from urial.assembly.model import BuildError
@@ -26,5 +26,35 @@ from urial.strength.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Prove, Cut)
 
-__all__ = ["CAUTION", "STATIONS", "TOOLS", "Build", "BuildError", "Cut", "Document", "Drawer", "Entry", "FileChanged", "FileError", "Finder", "JobCard", "KeepOutPage", "Load", "LoadChain", "Measure", "Prove", "Scene", "StartPage",
-           "Store", "differences", "edit", "families", "load", "named", "plain", "recovery", "remember", "settings"]  # fmt: skip
+__all__ = [
+    "CAUTION",
+    "STATIONS",
+    "TOOLS",
+    "Build",
+    "BuildError",
+    "Cut",
+    "Document",
+    "Drawer",
+    "Entry",
+    "FileChanged",
+    "FileError",
+    "Finder",
+    "JobCard",
+    "KeepOutPage",
+    "Load",
+    "LoadChain",
+    "Measure",
+    "Prove",
+    "Scene",
+    "StartPage",
+    "Store",
+    "differences",
+    "edit",
+    "families",
+    "load",
+    "named",
+    "plain",
+    "recovery",
+    "remember",
+    "settings",
+]

@@ -65,12 +65,19 @@ def render_all(folder: Path) -> int:
         measure.show_page("Tapes")
         shoot("measure-tapes")
         demos = {path.stem: path for path, _, _ in jobs}
-        for name, stem, page in (("measure-photo", "ramp-van", "Photo"), ("measure-in-the-way", "spreader-tractor", "In the way")):
+        for name, stem, page in (
+            ("measure-photo", "ramp-van", "Photo"),
+            ("measure-in-the-way", "spreader-tractor", "In the way"),
+        ):
             window.open_demo(demos[stem])
             measure.show_page(page)
             shoot(name)
         measure.show_page("Holes")
-        for name, stem, view in (("build-front", "ramp-front-receiver", "side"), ("build-forks", "hay-net-carriage", "turned"), ("build-bike", "medic-bike-hitch", "side")):
+        for name, stem, view in (
+            ("build-front", "ramp-front-receiver", "side"),
+            ("build-forks", "hay-net-carriage", "turned"),
+            ("build-bike", "medic-bike-hitch", "side"),
+        ):
             window.open_demo(demos[stem])
             window.scene.set_view(view)
             window.go(2)

@@ -32,8 +32,8 @@ def demo_jobs() -> list[tuple[Path, str, str]]:
 
 
 def new_parts(does: str = "", kind: str = "") -> list[tuple[Family, str]]:
-    """What a new job can start with, and a line about it: what does something on a kind of host, or all of it; families that
-    would bring the same pieces are offered once."""
+    """What a new job can start with, and a line about it: what does something on a kind of host, or all of
+    it; families that would bring the same pieces are offered once."""
     out: dict[tuple[str, ...], tuple[Family, str]] = {}
     for family in sorted(families().values(), key=lambda f: not f.on_host):
         if (does and family.does != does) or (kind and kind not in _hosts(family.name)):
@@ -88,7 +88,9 @@ class StartPage(QWidget):
         outer.setSpacing(theme.px(24))
         self.left, self.right = QVBoxLayout(), QVBoxLayout()
         column = QVBoxLayout()
-        column.addWidget(self._scrolling(self.left, 7), 1)  # the demo jobs scroll; what is beside and below them stays
+        column.addWidget(
+            self._scrolling(self.left, 7), 1
+        )  # the demo jobs scroll; what is beside and below them stays
         self.foot = QVBoxLayout()
         column.addLayout(self.foot)
         outer.addLayout(column, 5)
@@ -142,12 +144,24 @@ class StartPage(QWidget):
         self.show_recent()
         self.left.addWidget(label("Demo jobs of the Tallow Creek workshop", "title"))
         for path, title, about in demo_jobs():
-            self.left.addWidget(self._card(title, about, f"demo:{path.stem}", lambda _=False, p=path: self.open_demo.emit(p), "Open"))
+            self.left.addWidget(
+                self._card(
+                    title, about, f"demo:{path.stem}", lambda _=False, p=path: self.open_demo.emit(p), "Open"
+                )
+            )
         self.left.addWidget(label("Demo jobs open as copies: try anything, nothing is lost.", "quiet"))
         self.left.addStretch(1)
         self.foot.addWidget(label("How it goes", "head"))
-        self.foot.addWidget(label("1\u00a0Measure the host with a tape, each side by itself.   2\u00a0Say what it tows.   3\u00a0Build the part from stock.   "
-                                  "4\u00a0Prove it: the weak link, and what mends it.   5\u00a0Cut: lengths, templates, drawings.", "", wrap=True))  # fmt: skip
+        self.foot.addWidget(
+            label(
+                "1\u00a0Measure the host with a tape, each side by itself.   2\u00a0Say what it tows. "
+                "  3\u00a0Build the part from stock.   "
+                "4\u00a0Prove it: the weak link, and what mends it.   5\u00a0Cut: lengths, templates, "
+                "drawings.",
+                "",
+                wrap=True,
+            )
+        )
         self.foot.addWidget(label(CAUTION, "quiet", wrap=True))
 
     def offer(self, left: Leftover) -> None:
@@ -155,8 +169,13 @@ class StartPage(QWidget):
         where = f"from {left.origin.name}" if left.origin else "never saved"
         job = left.document.job
         pieces = f"{len(job.stack)} piece{'' if len(job.stack) == 1 else 's'}" if job.stack else "a survey"
-        about = f"Work that was open when Urial last stopped, {where}. {left.when}, {left.size}; {pieces} on {job.vehicle.name}."
-        card = self._card(f"Recovered: {job.title}", about, "recover", lambda: self.recover.emit(left), "Take it up")
+        about = (
+            f"Work that was open when Urial last stopped, {where}. {left.when}, {left.size}; {pieces} "
+            f"on {job.vehicle.name}."
+        )
+        card = self._card(
+            f"Recovered: {job.title}", about, "recover", lambda: self.recover.emit(left), "Take it up"
+        )
         away = QPushButton("Discard")
         away.setObjectName("discard")
         away.setToolTip("Throw this copy away for good; the file it came from stays")
@@ -198,7 +217,11 @@ class StartPage(QWidget):
         self.parts.setSpacing(self.theme.px(5))
         self.right.addLayout(self.parts)
         self.right.addWidget(label("Survey only, part later", "head"))
-        self.right.addWidget(Segments([(k, host.title(k)) for k in host.kinds()], 3, "survey", self.new_survey.emit, checkable=False))
+        self.right.addWidget(
+            Segments(
+                [(k, host.title(k)) for k in host.kinds()], 3, "survey", self.new_survey.emit, checkable=False
+            )
+        )
         self.right.addWidget(self.said)
         self.right.addStretch(1)
         self._parts()
@@ -241,4 +264,11 @@ class StartPage(QWidget):
             self.parts.addWidget(button)
         if not rows:
             others = ", ".join(host.title(k).lower() for k in host.kinds() if new_parts(self.does, k))
-            self.parts.addWidget(label(f"Nothing here that will {DOES[self.does]} on a {host.title(self.kind).lower()}." + (f" There is for: {others}." if others else ""), "quiet", wrap=True))
+            self.parts.addWidget(
+                label(
+                    f"Nothing here that will {DOES[self.does]} on a {host.title(self.kind).lower()}."
+                    + (f" There is for: {others}." if others else ""),
+                    "quiet",
+                    wrap=True,
+                )
+            )

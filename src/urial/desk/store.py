@@ -1,4 +1,6 @@
-"""The window's memory: the current document, what follows from it, what is selected.  Stations show it and propose edits."""
+"""The window's memory: the current document, what follows from it, what is selected.  Stations show it and
+propose edits.
+"""
 
 from __future__ import annotations
 
@@ -37,11 +39,14 @@ DRAWS_IN = 0.06
 """Seconds an edit's judgement waits for its picture."""
 
 
-def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None, seen: Event | None = None) -> Outcome:
-    """What follows from a job: its verdict (for a survey without a part the empty one), or why it cannot be built.
+def derived(
+    job: Job, early: Callable[[Assembly], None] = lambda _: None, seen: Event | None = None
+) -> Outcome:
+    """What follows from a job: its verdict (for a survey without a part the empty one), or why it cannot be
+    built.
 
-    ``early`` gets the shape as soon as it is built and its solids are made, before it is judged; ``seen`` is set when it
-    has been drawn: judging waits for that a moment, for the two only hold each other up."""
+    ``early`` gets the shape as soon as it is built and its solids are made, before it is judged; ``seen`` is
+    set when it has been drawn: judging waits for that a moment, for the two only hold each other up."""
     try:
         if job.has_part:
             shape = build(job)
@@ -51,7 +56,9 @@ def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None, seen: 
                 seen.wait(DRAWS_IN)
         verdict = prove(job) if job.has_part else unproved(job)
         _ = verdict.softest
-        _ = verdict.warnings  # with the solids, shadows and clashes every view asks for: found here, remembered there
+        _ = (
+            verdict.warnings
+        )  # with the solids, shadows and clashes every view asks for: found here, remembered there
     except Unasked as words:
         return unasked(job, str(words))
     except BuildError as error:
@@ -60,12 +67,14 @@ def derived(job: Job, early: Callable[[Assembly], None] = lambda _: None, seen: 
 
 
 class Store(QObject):
-    """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested`` (remedies),
-    ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled), ``paged`` (a station turned a page), ``placed`` (an open place is chosen),
-    ``shaped`` (an edit is built and not judged yet), ``opened`` (another document comes: forget the one before).
+    """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested``
+    (remedies), ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled),
+    ``paged`` (a station turned a page), ``placed`` (an open place is chosen), ``shaped`` (an edit is built
+    and not judged yet), ``opened`` (another document comes: forget the one before).
 
-    An edit is reckoned off the GUI thread; the newest one wins.  Sizes that make no part are kept all the same: the verdict
-    stays that of the last shape that could be built, and ``refusal`` says which sizes disagree.
+    An edit is reckoned off the GUI thread; the newest one wins. Sizes that make no part are kept all the
+    same: the verdict stays that of the last shape that could be built, and ``refusal`` says which sizes
+    disagree.
     """
 
     patience = 0.03
@@ -145,7 +154,12 @@ class Store(QObject):
     def document(self) -> Document:
         """The present document: of the pictures only those the job shows (undo keeps the others at hand)."""
         shown = {p.file for p in self.job.survey.photos}
-        return Document(self.job, MappingProxyType({k: v for k, v in self.attachments.items() if not k.startswith(FOLDER) or k in shown}))
+        return Document(
+            self.job,
+            MappingProxyType(
+                {k: v for k, v in self.attachments.items() if not k.startswith(FOLDER) or k in shown}
+            ),
+        )
 
     def attach(self, name: str, data: bytes) -> None:
         """Keep a file with the job; it is saved when the job refers to it."""
@@ -181,11 +195,19 @@ class Store(QObject):
             self._keep()
 
     def save(self, path: Path | None = None, over: bool = False) -> None:
-        """Save, atomically.  FileError says why not; FileChanged when somebody else has written it meanwhile, unless ``over``."""
+        """Save, atomically.  FileError says why not; FileChanged when somebody else has written it
+        meanwhile, unless ``over``.
+        """
         target = path or self.path
         assert target is not None
         now = fingerprint(target)
-        if not over and target == self.path and now is not None and self._disk is not None and now != self._disk:
+        if (
+            not over
+            and target == self.path
+            and now is not None
+            and self._disk is not None
+            and now != self._disk
+        ):
             raise FileChanged(f"{target.name} has been changed on disk since it was opened here.")
         save(target, self.document())
         self.path, self.saved_job = target, self.job
@@ -225,7 +247,9 @@ class Store(QObject):
     def by_hand(self, path: str) -> Origin:
         """Where a figure that somebody types now comes from."""
         who = self.job.survey.by
-        how: origin.How = "measured" if who and path.startswith(("vehicle", "survey", "weighings")) else "typed"
+        how: origin.How = (
+            "measured" if who and path.startswith(("vehicle", "survey", "weighings")) else "typed"
+        )
         return Origin(how=how, by=who, on=date.today().isoformat())
 
     def confirm(self, path: str) -> None:
@@ -234,8 +258,16 @@ class Store(QObject):
             title = edit.spec_of(self.job, path).title
             self.put_job(origin.mark(self.job, (path,), self.by_hand(path)), path, f"{title} is right")
 
-    def put_job(self, job: Job, path: str, name: str | None = None, source: Origin | Literal["assumed", "hand"] = "hand") -> None:
-        """Take a changed job and work out what follows.  ``source``: where the figures that changed come from."""
+    def put_job(
+        self,
+        job: Job,
+        path: str,
+        name: str | None = None,
+        source: Origin | Literal["assumed", "hand"] = "hand",
+    ) -> None:
+        """Take a changed job and work out what follows.  ``source``: where the figures that changed come
+        from.
+        """
         if job == self.job:
             return
         given = source if isinstance(source, Origin) else self.by_hand(path) if source == "hand" else None
@@ -251,7 +283,9 @@ class Store(QObject):
         early: list[Assembly] = []
         self._early, self._seen = early, Event()
         self._adviser.drop()  # advice on what is no longer so
-        self._reckoner.ask(lambda _, seen=self._seen if self.hasty else None: derived(job, early.append, seen))
+        self._reckoner.ask(
+            lambda _, seen=self._seen if self.hasty else None: derived(job, early.append, seen)
+        )
         self._keep()  # while it is being worked out
         self._reckoner.linger(self.patience, lambda: self.hasty and bool(early))
         if self.reckoning:
@@ -282,7 +316,9 @@ class Store(QObject):
         else:
             self.refusal = self.refused_path = ""
             marks = {p.family: p.mark[:-1] if p.side else p.mark for p in outcome.assembly.parts}
-            if any(self.job.marks.get(k) != m for k, m in marks.items()):  # a new part's mark is kept from now on
+            if any(
+                self.job.marks.get(k) != m for k, m in marks.items()
+            ):  # a new part's mark is kept from now on
                 self.history.amend(self.job.model_copy(update={"marks": {**self.job.marks, **marks}}))
             self._derive(outcome)
 
@@ -337,7 +373,9 @@ class Store(QObject):
         return next((c for c in self.verdict.checks if c.id == self.check_id), None)
 
     def shown_check(self) -> Check:
-        """The check a slate shows: the open one, or the weak link.  IndexError for a survey without a part."""
+        """The check a slate shows: the open one, or the weak link.  IndexError for a survey without a
+        part.
+        """
         return self.check() or (self.verdict.governing if not self.verdict.holds else self.verdict.weak_link)
 
     def select_check(self, check_id: str | None) -> None:
@@ -372,7 +410,9 @@ class Store(QObject):
         ids = {c.id for c in self.verdict.cases}
         if self.case_id in ids:
             return str(self.case_id)
-        return next((c.case for c in self.verdict.checks if c.case in ids), self.verdict.cases[0].id if ids else "")
+        return next(
+            (c.case for c in self.verdict.checks if c.case in ids), self.verdict.cases[0].id if ids else ""
+        )
 
     # ---- suggestions, off the GUI thread
 

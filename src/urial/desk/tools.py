@@ -1,4 +1,6 @@
-"""The bench calculators of the drawer: one question each, what it takes from the job, its answer in words, its picture."""
+"""The bench calculators of the drawer: one question each, what it takes from the job, its answer in words,
+its picture.
+"""
 
 from __future__ import annotations
 
@@ -29,7 +31,9 @@ Values = Mapping[str, Any]
 
 @dataclass(frozen=True)
 class Ask:
-    """One thing to fill in: a quantity of a kind (core units), or the name of stock on a shelf; what the job has for it."""
+    """One thing to fill in: a quantity of a kind (core units), or the name of stock on a shelf; what the
+    job has for it.
+    """
 
     key: str
     title: str
@@ -45,7 +49,9 @@ class Ask:
 
 @dataclass(frozen=True)
 class Put:
-    """What the answer changes in the job: in words, and the path and value (None: there is nothing to put it into)."""
+    """What the answer changes in the job: in words, and the path and value (None: there is nothing to put
+    it into).
+    """
 
     words: str
     at: Callable[[Verdict, Values, Answer], tuple[str, object] | None]
@@ -53,8 +59,8 @@ class Put:
 
 @dataclass(frozen=True)
 class Tool:
-    """A calculator of the registry with a face.  ``data`` makes its question, ``say`` puts the answer into words, the first
-    line the large one; ``draw`` paints it to scale."""
+    """A calculator of the registry with a face. ``data`` makes its question, ``say`` puts the answer into
+    words, the first line the large one; ``draw`` paints it to scale."""
 
     name: str
     title: str
@@ -109,7 +115,10 @@ def _ball_high(v: Verdict) -> float | None:
 def _drop_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     drop = float(a["drop_mm"])
     way = "drop" if drop >= 0 else "rise"
-    return (f"{way} {_show(abs(drop), 'length', job)}", "From the middle of the bore down to the ball plate's top, hitched and loaded, the trailer level.")
+    return (
+        f"{way} {_show(abs(drop), 'length', job)}",
+        "From the middle of the bore down to the ball plate's top, hitched and loaded, the trailer level.",
+    )
 
 
 def _drop_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
@@ -139,7 +148,11 @@ def _anchor(v: Verdict, name: str) -> float | None:
 def _leg_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     used = float(a["utilisation"])
     state = "over its limit" if used >= 1 else "holds"
-    return (f"{_show(a['leg_N'], 'force', job)} in each leg", f"{100 * used:.0f} % of the working limit of {_show(a['working_limit_N'], 'force', job)}: {state}.", "Planning value; webbing wears and knots halve it.")
+    return (
+        f"{_show(a['leg_N'], 'force', job)} in each leg",
+        f"{100 * used:.0f} % of the working limit of {_show(a['working_limit_N'], 'force', job)}: {state}.",
+        "Planning value; webbing wears and knots halve it.",
+    )
 
 
 def _leg_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
@@ -169,12 +182,22 @@ def _first_bolts(v: Verdict, what: str) -> str | None:
 def _torque_data(q: Values) -> dict[str, Any]:
     bolt = catalogue.bolt(q["bolt"])
     grade = catalogue.bolt_grade(q["grade"]).of(bolt.diameter)
-    return {"diameter_mm": bolt.diameter, "stress_area_mm2": bolt.stress_area, "proof_MPa": grade.proof, "k": q["k"]}
+    return {
+        "diameter_mm": bolt.diameter,
+        "stress_area_mm2": bolt.stress_area,
+        "proof_MPa": grade.proof,
+        "k": q["k"],
+    }
 
 
 def _torque_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     nm = 1000 * float(a["torque_Nm"])
-    return (_show(nm, "moment", job), f"Oiled threads (K 0.15): {_show(nm * 0.15 / q['k'], 'moment', job)}. It pulls with {_show(a['preload_N'], 'force', job)}, three quarters of proof.", "Retorque after the first trip.")
+    return (
+        _show(nm, "moment", job),
+        f"Oiled threads (K 0.15): {_show(nm * 0.15 / q['k'], 'moment', job)}. It pulls with "
+        f"{_show(a['preload_N'], 'force', job)}, three quarters of proof.",
+        "Retorque after the first trip.",
+    )
 
 
 def _torque_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
@@ -201,15 +224,32 @@ def _pin_of(v: Verdict, what: str) -> float | None:
 
 def _pin_data(q: Values) -> dict[str, Any]:
     steel, plate = catalogue.material(q["steel"]), catalogue.material(q["plate_steel"])
-    return {"load_N": q["load_N"], "diameter_mm": q["diameter_mm"], "Fu_MPa": steel.Fu, "Fy_MPa": steel.Fy, "outer_thickness_mm": q["outer_mm"], "inner_thickness_mm": q["inner_mm"], "gap_mm": q["gap_mm"],
-            "plate_Fy_MPa": plate.Fy}  # fmt: skip
+    return {
+        "load_N": q["load_N"],
+        "diameter_mm": q["diameter_mm"],
+        "Fu_MPa": steel.Fu,
+        "Fy_MPa": steel.Fy,
+        "outer_thickness_mm": q["outer_mm"],
+        "inner_thickness_mm": q["inner_mm"],
+        "gap_mm": q["gap_mm"],
+        "plate_Fy_MPa": plate.Fy,
+    }
 
 
 def _pin_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
-    rows = {"shear": a["shear"], "bending": a["bending"], "outer walls": a["bearing_outer"], "inner part": a["bearing_inner"]}
+    rows = {
+        "shear": a["shear"],
+        "bending": a["bending"],
+        "outer walls": a["bearing_outer"],
+        "inner part": a["bearing_inner"],
+    }
     worst = max(rows, key=lambda k: rows[k]["utilisation"])
     used = float(rows[worst]["utilisation"])
-    return (f"{100 * used:.0f} % used: {worst}", "; ".join(f"{k} {100 * r['utilisation']:.0f} %" for k, r in rows.items()) + ".", "Allowable stress (Ω 2.00 and 1.67); a planning value.")
+    return (
+        f"{100 * used:.0f} % used: {worst}",
+        "; ".join(f"{k} {100 * r['utilisation']:.0f} %" for k, r in rows.items()) + ".",
+        "Allowable stress (Ω 2.00 and 1.67); a planning value.",
+    )
 
 
 def _pin_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
@@ -236,7 +276,11 @@ def _host(v: Verdict, name: str) -> float | None:
 
 
 def _axle_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
-    return (f"front {_show(a['front_kg'], 'mass', job)}, rear {_show(a['rear_kg'], 'mass', job)}", f"The front axle {'loses' if a['front_change_percent'] < 0 else 'gains'} {abs(a['front_change_percent']):.1f} %.")
+    return (
+        f"front {_show(a['front_kg'], 'mass', job)}, rear {_show(a['rear_kg'], 'mass', job)}",
+        f"The front axle {'loses' if a['front_change_percent'] < 0 else 'gains'} "
+        f"{abs(a['front_change_percent']):.1f} %.",
+    )
 
 
 def _axle_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
@@ -257,11 +301,21 @@ def _axle_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
 
 
 def _coupling_data(q: Values) -> dict[str, Any]:
-    return {"towing_t": q["towing_kg"] / 1000, "trailer_t": q["trailer_kg"] / 1000, "static_vertical_kg": q["tongue_kg"], "bed_length_m": q["bed_mm"] / 1000, "drawbar_m": q["axle_mm"] / 1000}
+    return {
+        "towing_t": q["towing_kg"] / 1000,
+        "trailer_t": q["trailer_kg"] / 1000,
+        "static_vertical_kg": q["tongue_kg"],
+        "bed_length_m": q["bed_mm"] / 1000,
+        "drawbar_m": q["axle_mm"] / 1000,
+    }
 
 
 def _coupling_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
-    return (f"D {_show(1000 * a['D_kN'], 'force', job)}, V {_show(1000 * a['V_kN'], 'force', job)}", f"Dc {_show(1000 * a['Dc_kN'], 'force', job)}. UN R55: along the road, and the bounce of a centre-axle trailer.")
+    return (
+        f"D {_show(1000 * a['D_kN'], 'force', job)}, V {_show(1000 * a['V_kN'], 'force', job)}",
+        f"Dc {_show(1000 * a['Dc_kN'], 'force', job)}. UN R55: along the road, and the bounce of a "
+        "centre-axle trailer.",
+    )
 
 
 def _coupling_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
@@ -283,24 +337,55 @@ def _coupling_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
 
 
 def _bar_of(v: Verdict) -> str | None:
-    found = next((getattr(p.values, name) for p in v.job.stack for name in type(p.values).model_fields if name in ("cross_tube", "bar", "shank", "tube")), None)
+    found = next(
+        (
+            getattr(p.values, name)
+            for p in v.job.stack
+            for name in type(p.values).model_fields
+            if name in ("cross_tube", "bar", "shank", "tube")
+        ),
+        None,
+    )
     return None if found is None else str(found)
 
 
 def _section_data(q: Values) -> dict[str, Any]:
     s = catalogue.bar(q["bar"])
-    sizes = {"rect_tube": {"width_mm": s.width, "height_mm": s.height, "wall_mm": s.wall, "outer_radius_mm": s.extra if s.extra is not None else 2 * s.wall}, "round_tube": {"od_mm": s.width, "wall_mm": s.wall},
-             "round_bar": {"od_mm": s.width}, "rect_bar": {"width_mm": s.width, "height_mm": s.height}, "angle": {"leg_z_mm": s.height, "leg_y_mm": s.width, "thickness_mm": s.wall},
-             "channel": {"depth_mm": s.height, "flange_mm": s.width, "web_mm": s.wall, "flange_thickness_mm": s.extra if s.extra is not None else s.wall}}  # fmt: skip
+    sizes = {
+        "rect_tube": {
+            "width_mm": s.width,
+            "height_mm": s.height,
+            "wall_mm": s.wall,
+            "outer_radius_mm": s.extra if s.extra is not None else 2 * s.wall,
+        },
+        "round_tube": {"od_mm": s.width, "wall_mm": s.wall},
+        "round_bar": {"od_mm": s.width},
+        "rect_bar": {"width_mm": s.width, "height_mm": s.height},
+        "angle": {"leg_z_mm": s.height, "leg_y_mm": s.width, "thickness_mm": s.wall},
+        "channel": {
+            "depth_mm": s.height,
+            "flange_mm": s.width,
+            "web_mm": s.wall,
+            "flange_thickness_mm": s.extra if s.extra is not None else s.wall,
+        },
+    }
     return {"shape": s.shape, **sizes[s.shape]}
 
 
 def _section_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     mass = units.in_words(f"{a['mass_kg_per_m']:.2f} kg/m", job.units)
-    rest = units.in_words(f"A {a['area_mm2']:.0f} mm², elastic moduli {a['Wely_mm3']:.0f} mm³ and {a['Welz_mm3']:.0f} mm³, plastic {a['Wply_mm3']:.0f} mm³.", job.units)
+    rest = units.in_words(
+        f"A {a['area_mm2']:.0f} mm², elastic moduli {a['Wely_mm3']:.0f} mm³ and {a['Welz_mm3']:.0f} "
+        f"mm³, plastic {a['Wply_mm3']:.0f} mm³.",
+        job.units,
+    )
     steel = catalogue.material(q["steel"])
     moment = steel.Fy * min(a["Wely_mm3"], a["Welz_mm3"]) / 1.67
-    return (f"bends safely under {_show(moment, 'moment', job)}", f"First yield of {steel.title} divided by 1.67, about its weaker way. {mass}.", rest)
+    return (
+        f"bends safely under {_show(moment, 'moment', job)}",
+        f"First yield of {steel.title} divided by 1.67, about its weaker way. {mass}.",
+        rest,
+    )
 
 
 def _section_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
@@ -329,9 +414,13 @@ def _drop_put(v: Verdict, q: Values, a: Answer) -> tuple[str, object] | None:
         return None
     mount: Any = next(p.values for p in v.job.stack if p.id == number)
     miss = v.assembly.places["ball"][2] - q["squat_mm"] - q["coupler_mm"]
-    signed = {"drop": -mount.ball_drop_mm, "rise": mount.ball_drop_mm}.get(mount.shape, mount.ball_plate_mm) - miss
+    signed = {"drop": -mount.ball_drop_mm, "rise": mount.ball_drop_mm}.get(
+        mount.shape, mount.ball_plate_mm
+    ) - miss
     size = max(round(abs(signed), 1), mount.ball_plate_mm)
-    return f"stack.{number}", mount.model_copy(update={"shape": "drop" if signed < 0 else "rise", "ball_drop_mm": size})
+    return f"stack.{number}", mount.model_copy(
+        update={"shape": "drop" if signed < 0 else "rise", "ball_drop_mm": size}
+    )
 
 
 def _duty(name: str) -> Callable[[Verdict], float | None]:
@@ -339,32 +428,137 @@ def _duty(name: str) -> Callable[[Verdict], float | None]:
 
 
 TOOLS: tuple[Tool, ...] = (
-    Tool("hitch_height", "Ball drop", "How much must the ball drop?", (
-        Ask("receiver_mm", "bore's middle, empty", "length", 480.0, lambda v: v.assembly.places["mouth"][2] if "mouth" in v.assembly.places else None),
-        Ask("coupler_mm", "coupler, trailer level", "length", 440.0, _duty("coupler_height_mm")),
-        Ask("ball_mm", "ball's middle over its plate", "length", 54.0, _ball_high), Ask("squat_mm", "sinks when hitched", "length", 20.0, _hung)),
-        lambda q: {k: q[k] for k in ("receiver_mm", "coupler_mm", "ball_mm", "squat_mm")}, _drop_say, _drop_draw, Put("ball mount's drop", _drop_put)),
-    Tool("strap_anchor", "Anchor legs", "What does each leg pull?", (
-        Ask("pull_N", "pull", "force", 10_000.0, lambda v: _anchor(v, "pull_N")), Ask("angle_deg", "angle between the legs", "angle", 60.0, lambda v: _anchor(v, "angle_deg")),
-        Ask("break_N", "strap breaks at", "force", 60_000.0), Ask("legs", "legs, 1 or 2", "number", 2.0, lambda v: _anchor(v, "legs"))),
-        lambda q: {"pull_N": q["pull_N"], "leg_angle_deg": q["angle_deg"], "break_N": q["break_N"], "legs": 1 if q["legs"] < 1.5 else 2}, _leg_say, _leg_draw, Put("angle between the legs", _anchor_put)),
-    Tool("bolt_torque", "Bolt torque", "How tight?", (
-        Ask("bolt", "bolt", "stock:bolt", "M12", lambda v: _first_bolts(v, "bolt")), Ask("grade", "grade", "stock:bolt grade", "8.8", lambda v: _first_bolts(v, "grade")), Ask("k", "K, 0.20 dry", "number", 0.2)),
-        _torque_data, _torque_say, _torque_draw),
-    Tool("pin", "Pin", "Does the pin hold?", (
-        Ask("load_N", "pull", "force", 30_000.0), Ask("diameter_mm", "pin", "length", 15.875, lambda v: _pin_of(v, "diameter")), Ask("steel", "its steel", "stock:material", "4140-QT"),
-        Ask("outer_mm", "each outer wall", "length", 6.35), Ask("inner_mm", "inner part", "length", 50.8), Ask("gap_mm", "gap each side", "length", 1.0, lambda v: _pin_of(v, "gap")), Ask("plate_steel", "their steel", "stock:material", "A36")),
-        _pin_data, _pin_say, _pin_draw),
-    Tool("axle_loads", "Axle loads", "What does it do to the axles?", (
-        Ask("wheelbase_mm", "wheelbase", "length", 3200.0, lambda v: _host(v, "wheelbase_mm")), Ask("overhang_mm", "ball behind the rear axle", "length", 1300.0, lambda v: ball_overhang(v.job, v.assembly) if v.assembly.parts else None),
-        Ask("front_kg", "front axle, empty", "mass", 1100.0, lambda v: _host(v, "front_kg")), Ask("rear_kg", "rear axle, empty", "mass", 900.0, lambda v: _host(v, "rear_kg")), Ask("tongue_kg", "tongue weight", "mass", 190.0, _duty("tongue_mass_kg"))),
-        lambda q: {"wheelbase_mm": q["wheelbase_mm"], "ball_overhang_mm": q["overhang_mm"], "front_kg": q["front_kg"], "rear_kg": q["rear_kg"], "tongue_kg": q["tongue_kg"]}, _axle_say, _axle_draw,
-        Put("tongue weight", lambda v, q, a: ("duty.tongue_mass_kg", q["tongue_kg"]) if v.job.duty.towed else None)),
-    Tool("coupling_values", "Coupling values", "What must the coupling take?", (
-        Ask("towing_kg", "vehicle, permissible", "mass", 3100.0, lambda v: _host(v, "gross_rating_kg") if hasattr(v.job.vehicle, "gross_rating_kg") else None), Ask("trailer_kg", "trailer", "mass", 1850.0, _duty("trailer_mass_kg")),
-        Ask("tongue_kg", "tongue weight", "mass", 190.0, _duty("tongue_mass_kg")), Ask("bed_mm", "bed length", "length", 3000.0, _duty("bed_length_mm")), Ask("axle_mm", "coupler to axle", "length", 3300.0, _duty("axle_behind_mm"))),
-        _coupling_data, _coupling_say, _coupling_draw),
-    Tool("section", "Bar or tube", "What is this bar good for?", (
-        Ask("bar", "bar", "stock:bar", "2x2x1/4", _bar_of), Ask("steel", "steel", "stock:material", "A36")), _section_data, _section_say, _section_draw),
-)  # fmt: skip
+    Tool(
+        "hitch_height",
+        "Ball drop",
+        "How much must the ball drop?",
+        (
+            Ask(
+                "receiver_mm",
+                "bore's middle, empty",
+                "length",
+                480.0,
+                lambda v: v.assembly.places["mouth"][2] if "mouth" in v.assembly.places else None,
+            ),
+            Ask("coupler_mm", "coupler, trailer level", "length", 440.0, _duty("coupler_height_mm")),
+            Ask("ball_mm", "ball's middle over its plate", "length", 54.0, _ball_high),
+            Ask("squat_mm", "sinks when hitched", "length", 20.0, _hung),
+        ),
+        lambda q: {k: q[k] for k in ("receiver_mm", "coupler_mm", "ball_mm", "squat_mm")},
+        _drop_say,
+        _drop_draw,
+        Put("ball mount's drop", _drop_put),
+    ),
+    Tool(
+        "strap_anchor",
+        "Anchor legs",
+        "What does each leg pull?",
+        (
+            Ask("pull_N", "pull", "force", 10_000.0, lambda v: _anchor(v, "pull_N")),
+            Ask("angle_deg", "angle between the legs", "angle", 60.0, lambda v: _anchor(v, "angle_deg")),
+            Ask("break_N", "strap breaks at", "force", 60_000.0),
+            Ask("legs", "legs, 1 or 2", "number", 2.0, lambda v: _anchor(v, "legs")),
+        ),
+        lambda q: {
+            "pull_N": q["pull_N"],
+            "leg_angle_deg": q["angle_deg"],
+            "break_N": q["break_N"],
+            "legs": 1 if q["legs"] < 1.5 else 2,
+        },
+        _leg_say,
+        _leg_draw,
+        Put("angle between the legs", _anchor_put),
+    ),
+    Tool(
+        "bolt_torque",
+        "Bolt torque",
+        "How tight?",
+        (
+            Ask("bolt", "bolt", "stock:bolt", "M12", lambda v: _first_bolts(v, "bolt")),
+            Ask("grade", "grade", "stock:bolt grade", "8.8", lambda v: _first_bolts(v, "grade")),
+            Ask("k", "K, 0.20 dry", "number", 0.2),
+        ),
+        _torque_data,
+        _torque_say,
+        _torque_draw,
+    ),
+    Tool(
+        "pin",
+        "Pin",
+        "Does the pin hold?",
+        (
+            Ask("load_N", "pull", "force", 30_000.0),
+            Ask("diameter_mm", "pin", "length", 15.875, lambda v: _pin_of(v, "diameter")),
+            Ask("steel", "its steel", "stock:material", "4140-QT"),
+            Ask("outer_mm", "each outer wall", "length", 6.35),
+            Ask("inner_mm", "inner part", "length", 50.8),
+            Ask("gap_mm", "gap each side", "length", 1.0, lambda v: _pin_of(v, "gap")),
+            Ask("plate_steel", "their steel", "stock:material", "A36"),
+        ),
+        _pin_data,
+        _pin_say,
+        _pin_draw,
+    ),
+    Tool(
+        "axle_loads",
+        "Axle loads",
+        "What does it do to the axles?",
+        (
+            Ask("wheelbase_mm", "wheelbase", "length", 3200.0, lambda v: _host(v, "wheelbase_mm")),
+            Ask(
+                "overhang_mm",
+                "ball behind the rear axle",
+                "length",
+                1300.0,
+                lambda v: ball_overhang(v.job, v.assembly) if v.assembly.parts else None,
+            ),
+            Ask("front_kg", "front axle, empty", "mass", 1100.0, lambda v: _host(v, "front_kg")),
+            Ask("rear_kg", "rear axle, empty", "mass", 900.0, lambda v: _host(v, "rear_kg")),
+            Ask("tongue_kg", "tongue weight", "mass", 190.0, _duty("tongue_mass_kg")),
+        ),
+        lambda q: {
+            "wheelbase_mm": q["wheelbase_mm"],
+            "ball_overhang_mm": q["overhang_mm"],
+            "front_kg": q["front_kg"],
+            "rear_kg": q["rear_kg"],
+            "tongue_kg": q["tongue_kg"],
+        },
+        _axle_say,
+        _axle_draw,
+        Put(
+            "tongue weight",
+            lambda v, q, a: ("duty.tongue_mass_kg", q["tongue_kg"]) if v.job.duty.towed else None,
+        ),
+    ),
+    Tool(
+        "coupling_values",
+        "Coupling values",
+        "What must the coupling take?",
+        (
+            Ask(
+                "towing_kg",
+                "vehicle, permissible",
+                "mass",
+                3100.0,
+                lambda v: _host(v, "gross_rating_kg") if hasattr(v.job.vehicle, "gross_rating_kg") else None,
+            ),
+            Ask("trailer_kg", "trailer", "mass", 1850.0, _duty("trailer_mass_kg")),
+            Ask("tongue_kg", "tongue weight", "mass", 190.0, _duty("tongue_mass_kg")),
+            Ask("bed_mm", "bed length", "length", 3000.0, _duty("bed_length_mm")),
+            Ask("axle_mm", "coupler to axle", "length", 3300.0, _duty("axle_behind_mm")),
+        ),
+        _coupling_data,
+        _coupling_say,
+        _coupling_draw,
+    ),
+    Tool(
+        "section",
+        "Bar or tube",
+        "What is this bar good for?",
+        (Ask("bar", "bar", "stock:bar", "2x2x1/4", _bar_of), Ask("steel", "steel", "stock:material", "A36")),
+        _section_data,
+        _section_say,
+        _section_draw,
+    ),
+)
 """Every calculator of the drawer."""

@@ -43,7 +43,9 @@ NAMES = ("Measure", "Load", "Build", "Prove", "Cut")
 class Window(QMainWindow):
     """One job at a time."""
 
-    def __init__(self, theme: Theme | None = None, store: Store | None = None, furnished: bool = True) -> None:
+    def __init__(
+        self, theme: Theme | None = None, store: Store | None = None, furnished: bool = True
+    ) -> None:
         """``furnished`` False shows the bare window first; ``furnish`` then brings in everything else."""
         super().__init__()
         self.theme = theme or Theme()
@@ -65,7 +67,11 @@ class Window(QMainWindow):
         page.setStyleSheet(f"background: {self.theme.palette.paper}; color: {self.theme.palette.ink};")
         column = QVBoxLayout(page)
         column.setContentsMargins(54, 90, 54, 54)
-        for text, size, bold in (("Urial", 26, True), ("From tape measure to shop sheet", 15, False), ("Laying out the tools…", 13, False)):
+        for text, size, bold in (
+            ("Urial", 26, True),
+            ("From tape measure to shop sheet", 15, False),
+            ("Laying out the tools…", 13, False),
+        ):
             line = QLabel(text)
             line.setFont(font(self.theme, size, bold))
             column.addWidget(line)
@@ -226,16 +232,29 @@ class Window(QMainWindow):
 
     def _about(self, job: Job) -> str:
         """Host and duties in a line."""
-        asked = ([job.duty.trailer_name] if job.duty.towed and self.store.has_part else []) + [d.title for d in job.duties]
+        asked = ([job.duty.trailer_name] if job.duty.towed and self.store.has_part else []) + [
+            d.title for d in job.duties
+        ]
         return " · ".join([job.vehicle.name, *(asked or ["survey"])])
 
     def _head(self) -> None:
         job = self.store.job
         opened = self.store.is_open
-        room = min(self.theme.px(360), self.width() - self.theme.px(5 * 116 + 170)) if opened else self.theme.px(360)
-        for line, text, size in ((self.title, job.title if opened else "Urial", 17), (self.subtitle, self._about(job) if opened else "From tape measure to shop sheet", 12)):
+        room = (
+            min(self.theme.px(360), self.width() - self.theme.px(5 * 116 + 170))
+            if opened
+            else self.theme.px(360)
+        )
+        for line, text, size in (
+            (self.title, job.title if opened else "Urial", 17),
+            (self.subtitle, self._about(job) if opened else "From tape measure to shop sheet", 12),
+        ):
             line.setFixedWidth(max(room, 90))
-            line.setText(QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(text, Qt.TextElideMode.ElideRight, max(room, 90)))
+            line.setText(
+                QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(
+                    text, Qt.TextElideMode.ElideRight, max(room, 90)
+                )
+            )
             line.setToolTip(text)
         self.chain.setVisible(self.store.has_part)
         if not self.stations[self.station].useful:
@@ -248,7 +267,9 @@ class Window(QMainWindow):
             tab.setChecked(n == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
-        state = self.store.autosave_problem or ("not saved" if self.store.dirty else f"saved {strftime('%H:%M')}" if self.store.path else "")
+        state = self.store.autosave_problem or (
+            "not saved" if self.store.dirty else f"saved {strftime('%H:%M')}" if self.store.path else ""
+        )
         self.saved.setText(state if opened else "")
         name = self.store.path.name if self.store.path else job.title
         self.setWindowTitle(f"{name}{' *' if self.store.dirty else ''} – Urial" if opened else "Urial")
@@ -299,7 +320,12 @@ class Window(QMainWindow):
         self._action("Help", "Explain what is under the pointer", "F1", self.explain, needs_job=False)
         for n in range(len(NAMES)):
             QShortcut(QKeySequence(str(n + 1)), self, activated=lambda k=n: self.go(k))  # type: ignore[call-overload]
-        for key, act in (("Space", lambda: self.scene.next_view()), ("[", lambda: self.chain.walk(-1)), ("]", lambda: self.chain.walk(1)), ("Ctrl+Y", self.redo)):
+        for key, act in (
+            ("Space", lambda: self.scene.next_view()),
+            ("[", lambda: self.chain.walk(-1)),
+            ("]", lambda: self.chain.walk(1)),
+            ("Ctrl+Y", self.redo),
+        ):
             QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
 
     def go(self, station: int) -> None:
@@ -311,7 +337,12 @@ class Window(QMainWindow):
         self.slate.show()
         self.slates.setCurrentIndex(station)
         here = self.stations[station]
-        self.scene.arrows, self.scene.marks, self.scene.survey, self.scene.sockets = here.arrows, here.marks, here.survey, here.sockets
+        self.scene.arrows, self.scene.marks, self.scene.survey, self.scene.sockets = (
+            here.arrows,
+            here.marks,
+            here.survey,
+            here.sockets,
+        )
         self.scene.show_swing(None)
         self.scene.close_editor()
         if here.wide != self.scene.wide or self.scene.framed != here.arrows:
@@ -358,7 +389,9 @@ class Window(QMainWindow):
     def toggle_drawer(self) -> None:
         """Open the drawer of bench calculators, or put it away."""
         self.drawer.setVisible(not self.drawer.isVisible())
-        self.slate.setVisible(not self.drawer.isVisible())  # one of the two, so that the drawing keeps its room
+        self.slate.setVisible(
+            not self.drawer.isVisible()
+        )  # one of the two, so that the drawing keeps its room
         if self.drawer.isVisible():
             self.drawer.open(self.drawer.tool.name)
             next(iter(self.drawer.editors.values())).setFocus()
@@ -385,21 +418,56 @@ class Window(QMainWindow):
 
     def entries(self) -> list:
         """Everything that can be found."""
-        out = [self.kit.Entry(c.name, f"check, {100 * c.utilisation:.0f} %", lambda i=c.id: self.open_check(i)) for c in self.store.verdict.checks]  # type: ignore[misc]
+        out = [
+            self.kit.Entry(c.name, f"check, {100 * c.utilisation:.0f} %", lambda i=c.id: self.open_check(i))
+            for c in self.store.verdict.checks
+        ]  # type: ignore[misc]
         for part in self.store.verdict.assembly.parts:
-            out.append(self.kit.Entry(f"{part.mark} {part.name}", "part", lambda m=part.mark: (self.go(2), self.store.select_part(m))))  # type: ignore[misc]
+            out.append(
+                self.kit.Entry(
+                    f"{part.mark} {part.name}",
+                    "part",
+                    lambda m=part.mark: (self.go(2), self.store.select_part(m)),
+                )
+            )  # type: ignore[misc]
         for path, spec in self.kit.edit.all_specs(self.store.job).items():
-            out.append(self.kit.Entry(spec.title, f"size, {self.kit.edit.shown(self.store.job, path)}", lambda p=path: self.show_field(p)))  # type: ignore[misc]
-        out += [self.kit.Entry(t.title, f"calculator: {t.question}", lambda n=t.name: self.show_tool(n)) for t in self.kit.TOOLS]  # type: ignore[misc]
+            out.append(
+                self.kit.Entry(
+                    spec.title,
+                    f"size, {self.kit.edit.shown(self.store.job, path)}",
+                    lambda p=path: self.show_field(p),
+                )
+            )  # type: ignore[misc]
+        out += [
+            self.kit.Entry(t.title, f"calculator: {t.question}", lambda n=t.name: self.show_tool(n))
+            for t in self.kit.TOOLS
+        ]  # type: ignore[misc]
         for station in self.stations:
             for page in getattr(station, "PAGES", ()):
                 if page.fits(self.store.job):
-                    out.append(self.kit.Entry(page.name, f"page of {station.name}: {page.question}", lambda s=station, n=page.name: (self.go(self.stations.index(s)), s.show_page(n))))  # type: ignore[misc]
-        duties = ([("Trailer", "duty.trailer_mass_kg")] if self.store.job.duty.towed else []) + [(d.title, f"duties.{n}.title") for n, d in enumerate(self.store.job.duties)]
+                    out.append(
+                        self.kit.Entry(
+                            page.name,
+                            f"page of {station.name}: {page.question}",
+                            lambda s=station, n=page.name: (self.go(self.stations.index(s)), s.show_page(n)),
+                        )
+                    )  # type: ignore[misc]
+        duties = ([("Trailer", "duty.trailer_mass_kg")] if self.store.job.duty.towed else []) + [
+            (d.title, f"duties.{n}.title") for n, d in enumerate(self.store.job.duties)
+        ]
         out += [self.kit.Entry(name, "duty", lambda p=path: self.show_field(p)) for name, path in duties]  # type: ignore[misc]
-        out += [self.kit.Entry(k.name, "keep-out", lambda p=f"survey.keep_outs.{n}.name", n=n: self._show_keep_out(n)) for n, k in enumerate(self.store.job.survey.keep_outs)]  # type: ignore[misc]
+        out += [
+            self.kit.Entry(
+                k.name, "keep-out", lambda p=f"survey.keep_outs.{n}.name", n=n: self._show_keep_out(n)
+            )
+            for n, k in enumerate(self.store.job.survey.keep_outs)
+        ]  # type: ignore[misc]
         for menu in self._menus.values():
-            out += [self.kit.Entry(a.text(), "command", a.trigger) for a in menu.actions() if a.isEnabled() and a.text()]
+            out += [
+                self.kit.Entry(a.text(), "command", a.trigger)
+                for a in menu.actions()
+                if a.isEnabled() and a.text()
+            ]
         return out
 
     def _show_keep_out(self, number: int) -> None:
@@ -443,8 +511,13 @@ class Window(QMainWindow):
         """Keys and limits."""
         from urial import __version__
 
-        QMessageBox.information(self, "Urial", f"Urial {__version__}\n\n1–5 stations · Space turns the view · [ ] walk the load chain · Ctrl+K find · Ctrl+U units · "
-                                f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{self.kit.CAUTION}")  # fmt: skip
+        QMessageBox.information(
+            self,
+            "Urial",
+            f"Urial {__version__}\n\n1–5 stations · Space turns the view · [ ] walk the load chain · "
+            "Ctrl+K find · Ctrl+U units · "
+            f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{self.kit.CAUTION}",
+        )
 
     # ---- files
 
@@ -457,8 +530,14 @@ class Window(QMainWindow):
         """Ask about unsaved work; True when it is safe to go on."""
         if not (self.store.is_open and self.store.dirty):
             return True
-        answer = QMessageBox.question(self, "Urial", f"“{self.store.job.title}” has changes that are not saved. Save them?",
-                                      QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel)  # fmt: skip
+        answer = QMessageBox.question(
+            self,
+            "Urial",
+            f"“{self.store.job.title}” has changes that are not saved. Save them?",
+            QMessageBox.StandardButton.Save
+            | QMessageBox.StandardButton.Discard
+            | QMessageBox.StandardButton.Cancel,
+        )
         if answer == QMessageBox.StandardButton.Save:
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
@@ -483,12 +562,16 @@ class Window(QMainWindow):
     def new_survey(self, kind: str) -> None:
         """A survey of a kind of host, without a part yet."""
         if self._may_leave():
-            self._take(self.kit.Document(self._started(self.kit.families.survey_job(kind))), None, saved=False)
+            self._take(
+                self.kit.Document(self._started(self.kit.families.survey_job(kind))), None, saved=False
+            )
 
     def new_job(self, family: str, kind: str | None = None) -> None:
         """A job with a family's starting sizes, on a kind of host."""
         if self._may_leave():
-            self._take(self.kit.Document(self._started(self.kit.families.new_job(family, kind))), None, saved=False)
+            self._take(
+                self.kit.Document(self._started(self.kit.families.new_job(family, kind))), None, saved=False
+            )
             self.scene.set_view(self.kit.families.families()[family].seen)  # as it shows best
 
     def open_demo(self, path: Path) -> None:
@@ -515,12 +598,21 @@ class Window(QMainWindow):
 
     def recover(self, left: Leftover) -> None:
         """Take up work that a crash left behind; it counts as not saved."""
-        if self._may_leave() and self._take(left.document, left.origin, saved=False) and not self.store.autosave_problem:
+        if (
+            self._may_leave()
+            and self._take(left.document, left.origin, saved=False)
+            and not self.store.autosave_problem
+        ):
             self.kit.recovery.forget(left)  # only once another copy of it is safe
 
     def ask_open(self) -> None:
         """Choose a file."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(self.store.path.parent if self.store.path else Path.home()), "Urial jobs (*.urial)")
+        name, _ = QFileDialog.getOpenFileName(
+            self,
+            "Open a job",
+            str(self.store.path.parent if self.store.path else Path.home()),
+            "Urial jobs (*.urial)",
+        )
         if name:
             self.open_file(Path(name))
 
@@ -541,19 +633,36 @@ class Window(QMainWindow):
         return self._save_to(target)
 
     def _may_replace(self, path: Path) -> bool:
-        answer = QMessageBox.question(self, "Urial", f"{path.name} is already there. Write over it?", QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Cancel)
+        answer = QMessageBox.question(
+            self,
+            "Urial",
+            f"{path.name} is already there. Write over it?",
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel,
+            QMessageBox.StandardButton.Cancel,
+        )
         return answer == QMessageBox.StandardButton.Save
 
     def _changed_on_disk(self, path: Path) -> bool:
-        """Somebody else wrote the file: keep both, take theirs, or write over it; what differs can be read first."""
+        """Somebody else wrote the file: keep both, take theirs, or write over it; what differs can be read
+        first.
+        """
         try:
             theirs = self.kit.load(path)
-            lines = self.kit.differences(self.store.job, theirs.job) or ["Nothing that shows; only how it was written."]
+            lines = self.kit.differences(self.store.job, theirs.job) or [
+                "Nothing that shows; only how it was written."
+            ]
         except self.kit.FileError as error:
             lines = [str(error)]
-        box = QMessageBox(QMessageBox.Icon.Warning, "Urial", f"{path.name} has been changed on disk since it was opened here. What is to be kept?", parent=self)
+        box = QMessageBox(
+            QMessageBox.Icon.Warning,
+            "Urial",
+            f"{path.name} has been changed on disk since it was opened here. What is to be kept?",
+            parent=self,
+        )
         box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setInformativeText(f"{len(lines)} differences: show the details to compare." if len(lines) > 1 else lines[0])
+        box.setInformativeText(
+            f"{len(lines)} differences: show the details to compare." if len(lines) > 1 else lines[0]
+        )
         box.setDetailedText("\n".join(lines))
         both = box.addButton("Keep both", QMessageBox.ButtonRole.AcceptRole)
         reload = box.addButton("Take the one on disk", QMessageBox.ButtonRole.DestructiveRole)
@@ -562,7 +671,11 @@ class Window(QMainWindow):
         box.exec()
         chosen = box.clickedButton()
         if chosen is both:
-            beside = next(path.with_name(f"{path.stem} ({n}).urial") for n in range(2, 1000) if not path.with_name(f"{path.stem} ({n}).urial").exists())
+            beside = next(
+                path.with_name(f"{path.stem} ({n}).urial")
+                for n in range(2, 1000)
+                if not path.with_name(f"{path.stem} ({n}).urial").exists()
+            )
             return self._save_to(beside)
         if chosen is over:
             return self._save_to(path, over=True)

@@ -1,4 +1,6 @@
-"""Work off the GUI thread.  A thread only reckons: it never touches a Qt object, and no Qt object dies in it."""
+"""Work off the GUI thread.  A thread only reckons: it never touches a Qt object, and no Qt object dies in
+it.
+"""
 
 from __future__ import annotations
 
@@ -34,8 +36,9 @@ def _tidy() -> None:
 def collect_in_gui_thread() -> None:
     """Let cyclic garbage be collected by the GUI thread alone.
 
-    Python collects in whichever thread happens to allocate, and a widget that dies outside the GUI thread takes the window
-    with it; so automatic collection is off while the window runs, and a timer does it instead.
+    Python collects in whichever thread happens to allocate, and a widget that dies outside the GUI thread
+    takes the window with it; so automatic collection is off while the window runs, and a timer does it
+    instead.
     """
     app = QCoreApplication.instance()
     if app is None or app.findChild(QTimer, "tidy") is not None:
@@ -53,7 +56,9 @@ def collect_in_gui_thread() -> None:
 class Worker(QObject):
     """One thread that does the newest thing asked of it and forgets the others."""
 
-    def __init__(self, parent: QObject, take: Callable[[object], None], meanwhile: Callable[[], None] | None = None) -> None:
+    def __init__(
+        self, parent: QObject, take: Callable[[object], None], meanwhile: Callable[[], None] | None = None
+    ) -> None:
         super().__init__(parent)
         collect_in_gui_thread()
         self._take, self._meanwhile = take, meanwhile
@@ -73,7 +78,9 @@ class Worker(QObject):
         return self._future is not None
 
     def ask(self, work: Work, patience: float = 0.0) -> None:
-        """Begin; within ``patience`` seconds the result is taken before this returns, later from the event loop."""
+        """Begin; within ``patience`` seconds the result is taken before this returns, later from the event
+        loop.
+        """
         self.drop()
         newest, number = self._newest, self._newest[0]
 
@@ -96,9 +103,14 @@ class Worker(QObject):
             self._timer.start()
 
     def linger(self, patience: float, enough: Callable[[], bool]) -> None:
-        """Wait at most ``patience`` seconds for what was asked, less when ``enough`` says so; take it if it is there."""
+        """Wait at most ``patience`` seconds for what was asked, less when ``enough`` says so; take it if
+        it is there.
+        """
         end = monotonic() + patience
-        while self._future is not None and not wait([self._future], min(0.003, max(end - monotonic(), 0.0))).done:
+        while (
+            self._future is not None
+            and not wait([self._future], min(0.003, max(end - monotonic(), 0.0))).done
+        ):
             if enough() or monotonic() >= end:
                 return
         self._look()

@@ -1,7 +1,7 @@
 """One file per family: a kind of part as its parameters and one ``build``; and a job's pieces put together.
 
-``build(job)`` makes each piece in its own axes, mates plug to socket, marks the steel, and says what is loose or loud.
-A piece whose sizes did not change is not built again.
+``build(job)`` makes each piece in its own axes, mates plug to socket, marks the steel, and says what is
+loose or loud. A piece whose sizes did not change is not built again.
 """
 
 from __future__ import annotations
@@ -30,14 +30,35 @@ from urial.stock import catalogue
 from urial.stock.catalogue import StockError
 from urial.stock.sections import SectionError
 
-__all__ = ["Family", "Setting", "assemble", "build", "families", "fitting", "new_job", "register", "set_up", "sketch", "start_part", "states", "survey_job", "with_marks"]
+__all__ = [
+    "Family",
+    "Setting",
+    "assemble",
+    "build",
+    "families",
+    "fitting",
+    "new_job",
+    "register",
+    "set_up",
+    "sketch",
+    "start_part",
+    "states",
+    "survey_job",
+    "with_marks",
+]
 
 
 @lru_cache(maxsize=128)
 def _piece(values: Design, number: str, welding: Welding, mount: HostSocket | None) -> Build:
     """One piece in its own axes, kept while nothing of it changes."""
     family = families()[values.family]
-    b = Build(number, family.title.lower(), f"stack.{number}.", catalogue.electrode(welding.electrode), welding.process)
+    b = Build(
+        number,
+        family.title.lower(),
+        f"stack.{number}.",
+        catalogue.electrode(welding.electrode),
+        welding.process,
+    )
     try:
         _right_shapes(values)
         family.build(values, b, *((mount,) if family.on_host else ()))
@@ -46,7 +67,12 @@ def _piece(values: Design, number: str, welding: Welding, mount: HostSocket | No
     return b
 
 
-SHAPES = {"rect_tube": "a square or rectangular tube", "round_tube": "a round tube", "angle": "an angle", "rect_bar": "a flat or square bar"}
+SHAPES = {
+    "rect_tube": "a square or rectangular tube",
+    "round_tube": "a round tube",
+    "angle": "an angle",
+    "rect_bar": "a flat or square bar",
+}
 """Shapes of stock that a size may ask for, in words."""
 
 
@@ -56,22 +82,34 @@ def _right_shapes(values: Design) -> None:
         if spec.shelf == "bar" and spec.only in SHAPES:
             bar = catalogue.bar(getattr(values, path))
             if bar.shape != spec.only:
-                raise BuildError(f"{spec.title[0].upper()}{spec.title[1:]} {bar.title} is not {SHAPES[spec.only]}; choose one that is.")
+                raise BuildError(
+                    f"{spec.title[0].upper()}{spec.title[1:]} {bar.title} is not {SHAPES[spec.only]}; "
+                    "choose one that is."
+                )
 
 
 def assemble(job: Job, on: Host) -> Assembly:
     """The job's stack on a host.  BuildError with one sentence when it does not go together."""
     if not job.stack:
-        raise BuildError(f"“{job.title}” is a survey without a part yet, so there is nothing to build; start a part on it first.")
+        raise BuildError(
+            f"“{job.title}” is a survey without a part yet, so there is nothing to build; start a "
+            "part on it first."
+        )
     whole = Assembly()
     for piece in job.stack:
         family = families()[piece.family]
         if family.on_host != (piece.on == "host"):
-            raise BuildError(f"A {family.title.lower()} goes on {'the host' if family.on_host else 'another piece'}; piece {piece.id} is put on {'the host' if piece.on == 'host' else 'a piece'}.")
+            raise BuildError(
+                f"A {family.title.lower()} goes on "
+                f"{'the host' if family.on_host else 'another piece'}; piece {piece.id} is put on "
+                f"{'the host' if piece.on == 'host' else 'a piece'}."
+            )
         if family.on_host:
             mount = _mount(family, piece, on)
             made = _piece(piece.values, piece.id, job.welding, mount).placed(Place())
-            whole = _joined(whole, replace(made, dimensions=made.dimensions + host_dimensions(on, mount)), (), {})
+            whole = _joined(
+                whole, replace(made, dimensions=made.dimensions + host_dimensions(on, mount)), (), {}
+            )
         else:
             whole = _plugged(whole, piece, _piece(piece.values, piece.id, job.welding, None))
     return marked(whole, job.marks)
@@ -83,12 +121,31 @@ def _mount(family: Family, piece: Piece, on: Host) -> HostSocket:
         return host_socket(on, family.on, face)
     except BuildError:
         have = ", ".join(s.title for s in host_sockets(on))
-        raise BuildError(f"A {family.title.lower()} does not go on a {on.words}: it wants {family.on}, and a {on.words} has {have}.") from None
+        raise BuildError(
+            f"A {family.title.lower()} does not go on a {on.words}: it wants {family.on}, and a "
+            f"{on.words} has {have}."
+        ) from None
 
 
-def _joined(a: Assembly, b: Assembly, joints: tuple[Joint, ...], occupied: dict[str, str], warnings: tuple[str, ...] = ()) -> Assembly:
-    return Assembly(a.parts + b.parts, a.joints + b.joints + joints, a.sockets + b.sockets, {**a.occupied, **occupied}, a.dimensions + b.dimensions,
-                    {**a.places, **b.places}, a.warnings + b.warnings + warnings, {**a.titles, **b.titles}, a.notes + b.notes, a.frees + b.frees)  # fmt: skip
+def _joined(
+    a: Assembly,
+    b: Assembly,
+    joints: tuple[Joint, ...],
+    occupied: dict[str, str],
+    warnings: tuple[str, ...] = (),
+) -> Assembly:
+    return Assembly(
+        a.parts + b.parts,
+        a.joints + b.joints + joints,
+        a.sockets + b.sockets,
+        {**a.occupied, **occupied},
+        a.dimensions + b.dimensions,
+        {**a.places, **b.places},
+        a.warnings + b.warnings + warnings,
+        {**a.titles, **b.titles},
+        a.notes + b.notes,
+        a.frees + b.frees,
+    )
 
 
 def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:
@@ -98,14 +155,29 @@ def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:
     socket = whole.socket_by_key.get(piece.socket)
     if socket is None or socket.kind != plug.kind:
         have = ", ".join(s.key for s in whole.sockets if s.kind == plug.kind) or "none"
-        raise BuildError(f"The {family.title.lower()} wants a {plug.kind} to go into, and “{piece.socket}” is none here; there are: {have}.")
+        raise BuildError(
+            f"The {family.title.lower()} wants a {plug.kind} to go into, and “{piece.socket}” is none "
+            f"here; there are: {have}."
+        )
     if socket.key in whole.occupied:
         raise BuildError(f"Two pieces are put into {socket.key}; take one of them out.")
     place = socket.place @ plug.place.inverse()
     bar = made.parts[plug.part]
     assert isinstance(bar.shape, Bar)
-    pin = next((p.material for p in made.parts.values() if p.family.endswith("/hitch pin")), catalogue.material("4140-QT"))
-    mated = receiver.mate(socket, plug, bar.shape, piece.id, family.title.lower(), _rest(made, plug), pin, made.path("pin_material"))
+    pin = next(
+        (p.material for p in made.parts.values() if p.family.endswith("/hitch pin")),
+        catalogue.material("4140-QT"),
+    )
+    mated = receiver.mate(
+        socket,
+        plug,
+        bar.shape,
+        piece.id,
+        family.title.lower(),
+        _rest(made, plug),
+        pin,
+        made.path("pin_material"),
+    )
     if isinstance(mated, receiver.Refusal):
         raise BuildError(mated.words)
     return _joined(whole, made.placed(place), mated.joints, {socket.key: bar.key}, mated.warnings)
@@ -120,22 +192,33 @@ def _rest(made: Build, plug: Plug) -> float:
         if part.key == plug.part:
             continue
         low, high = solids.bounding_box(solids.solid(part.shape))
-        out += [plug.place.local((x, y, z))[2] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+        out += [
+            plug.place.local((x, y, z))[2]
+            for x in (low[0], high[0])
+            for y in (low[1], high[1])
+            for z in (low[2], high[2])
+        ]
     return min(out, default=float("inf"))
 
 
 @lru_cache(maxsize=64)
-def _built(stack: tuple[Piece, ...], welding: Welding, marks_: tuple[tuple[str, str], ...], on: Host, title: str) -> Assembly:
+def _built(
+    stack: tuple[Piece, ...], welding: Welding, marks_: tuple[tuple[str, str], ...], on: Host, title: str
+) -> Assembly:
     return assemble(Job(title=title, stack=stack, welding=welding, marks=dict(marks_)), on)
 
 
 def build(job: Job, on: Host | None = None) -> Assembly:
-    """The assembly of a job on its first host (or another).  BuildError with one sentence when the parameters make no part."""
+    """The assembly of a job on its first host (or another).  BuildError with one sentence when the
+    parameters make no part.
+    """
     return _built(job.stack, job.welding, tuple(job.marks.items()), on or job.vehicle, job.title)
 
 
 def with_marks(job: Job) -> Job:
-    """The job with a mark for every part it has now; marks given before stay, even of parts that have gone."""
+    """The job with a mark for every part it has now; marks given before stay, even of parts that have
+    gone.
+    """
     try:
         found = marks(build(job), job.marks) if job.stack else job.marks
     except BuildError:  # it is marked once it can be built
@@ -181,17 +264,22 @@ def survey_job(kind: str) -> Job:
 
 
 def stack_of(name: str, on: tuple[str, ...] = ()) -> tuple[Piece, ...]:
-    """A family's starting sizes on what it needs under it (``on``, nearest last, or its usual one), with what its duty needs on it."""
+    """A family's starting sizes on what it needs under it (``on``, nearest last, or its usual one), with
+    what its duty needs on it.
+    """
     for known in (name, *on):
         if known not in families():
             raise BuildError(f"There is no family called “{known}”; there are {', '.join(families())}.")
     names = [*on, name]
     for under, over in pairwise(names):
         if families()[over].on_host or families()[over].on not in families()[under].offers:
-            raise BuildError(f"A {families()[over].title.lower()} does not sit on a {families()[under].title.lower()}: it wants {families()[over].wants}.")
+            raise BuildError(
+                f"A {families()[over].title.lower()} does not sit on a "
+                f"{families()[under].title.lower()}: it wants {families()[over].wants}."
+            )
     while (under := families()[names[0]].stands_on) and not families()[names[0]].on_host:
         names.insert(0, under)
-    while (over := families()[names[-1]].bears):
+    while over := families()[names[-1]].bears:
         names.append(over)
     out: list[Piece] = []
     for n, one in enumerate(names, 1):
@@ -200,12 +288,18 @@ def stack_of(name: str, on: tuple[str, ...] = ()) -> tuple[Piece, ...]:
         out.append(Piece(id=str(n), on=where, socket=socket, values=family.design(family=one)))
     for sizes in families()[name].more if families()[name].on_host else ():
         family = families()[name]
-        out.append(Piece(id=str(len(out) + 1), on="host", socket=family.on, values=family.design(family=name, **sizes)))
+        out.append(
+            Piece(
+                id=str(len(out) + 1), on="host", socket=family.on, values=family.design(family=name, **sizes)
+            )
+        )
     return tuple(out)
 
 
 def start_part(job: Job, name: str) -> Job:
-    """The job with a family's starting sizes on its host, and its usual duty if none is asked of the part yet."""
+    """The job with a family's starting sizes on its host, and its usual duty if none is asked of the part
+    yet.
+    """
     started = job.model_copy(update={"stack": stack_of(name), "marks": {}})
     return with_marks(_usual_duty(started, name) if not job.duties else started)
 
@@ -216,7 +310,9 @@ def _usual_duty(job: Job, name: str) -> Job:
 
 
 def new_job(name: str, kind: str | None = None, on: tuple[str, ...] = ()) -> Job:
-    """A job with a family's starting values and its usual duty, on a kind of host and on other families if asked."""
+    """A job with a family's starting values and its usual duty, on a kind of host and on other families if
+    asked.
+    """
     stack = stack_of(name, on)
     if kind is not None and kind not in host.kinds():
         raise BuildError(f"There is no kind of host called “{kind}”; there are {', '.join(host.kinds())}.")
@@ -226,7 +322,9 @@ def new_job(name: str, kind: str | None = None, on: tuple[str, ...] = ()) -> Job
 
 
 def states(job: Job) -> tuple[tuple[str, Job], ...]:
-    """Every way the job must hold: on each of its hosts, and in each setting of its pieces; in words (none for the first, as it is)."""
+    """Every way the job must hold: on each of its hosts, and in each setting of its pieces; in words (none
+    for the first, as it is).
+    """
     out: list[tuple[str, Job]] = []
     for n, one in enumerate(job.hosts):
         alone = job.model_copy(update={"hosts": (one,)}) if len(job.hosts) > 1 else job
@@ -237,7 +335,12 @@ def states(job: Job) -> tuple[tuple[str, Job], ...]:
             for way in settings(piece.values, one) if settings else ():
                 if (way.values, way.host) != (piece.values, one):
                     other = alone.with_values(piece.id, way.values)
-                    out.append((", ".join(w for w in (on, way.words) if w), other.with_vehicle(way.host) if way.host is not one else other))
+                    out.append(
+                        (
+                            ", ".join(w for w in (on, way.words) if w),
+                            other.with_vehicle(way.host) if way.host is not one else other,
+                        )
+                    )
     return tuple(out)
 
 

@@ -22,7 +22,9 @@ MANY = ("side rail",)
 
 @dataclass(frozen=True)
 class Open:
-    """An open place: on the host or on a piece (its id), the socket's key, its kind, where it is, in words."""
+    """An open place: on the host or on a piece (its id), the socket's key, its kind, where it is, in
+    words.
+    """
 
     on: str
     socket: str
@@ -37,7 +39,9 @@ def wanted(kind: str) -> list[Family]:
 
 
 def open_places(job: Job, assembly: Assembly) -> list[Open]:
-    """Every place something could still go: the host's own, then those of the pieces, from the host outward."""
+    """Every place something could still go: the host's own, then those of the pieces, from the host
+    outward.
+    """
     out = []
     for s in host_sockets(job.vehicle):
         taken = any(p.on == "host" and families()[p.family].on == s.kind for p in job.stack)
@@ -45,7 +49,15 @@ def open_places(job: Job, assembly: Assembly) -> list[Open]:
             out.append(Open("host", s.kind, s.kind, host_place(s), f"{s.title} of the {job.vehicle.words}"))
     for k in assembly.sockets:
         if k.key not in assembly.occupied and wanted(k.kind):
-            out.append(Open(k.part.split("/", 1)[0], k.key, k.kind, k.place.point((0.0, 0.0, k.depth)), bore_words(k.size) if k.kind == "receiver" else k.kind))
+            out.append(
+                Open(
+                    k.part.split("/", 1)[0],
+                    k.key,
+                    k.kind,
+                    k.place.point((0.0, 0.0, k.depth)),
+                    bore_words(k.size) if k.kind == "receiver" else k.kind,
+                )
+            )
     return out
 
 
@@ -67,7 +79,9 @@ def _usable(s: HostSocket) -> bool:
 
 
 def host_place(s: HostSocket) -> Vec:
-    """Where a socket of the host is shown: the middle of its bolts, or of its bar (a place for many: on the bar)."""
+    """Where a socket of the host is shown: the middle of its bolts, or of its bar (a place for many: on
+    the bar).
+    """
     if s.bolts and not (s.bar is not None and s.kind in MANY):
         return tuple(sum(b.place.o[k] for b in s.bolts) / len(s.bolts) for k in range(3))  # type: ignore[return-value]
     if s.bar is not None:
@@ -76,10 +90,14 @@ def host_place(s: HostSocket) -> Vec:
 
 
 def put_on(job: Job, name: str, on: str, socket: str) -> Job:
-    """A piece of a family, with its starting sizes, in an open place.  BuildError when there is no such family."""
+    """A piece of a family, with its starting sizes, in an open place.  BuildError when there is no such
+    family.
+    """
     family = _family(name)
     number = str(max((int(p.id) for p in job.stack), default=0) + 1)
-    piece = Piece(id=number, on=on, socket=family.on if on == "host" else socket, values=family.design(family=name))
+    piece = Piece(
+        id=number, on=on, socket=family.on if on == "host" else socket, values=family.design(family=name)
+    )
     return _asked(job.model_copy(update={"stack": (*job.stack, piece)}), family)
 
 
@@ -99,8 +117,8 @@ def _family(name: str) -> Family:
 
 
 def _asked(job: Job, family: Family) -> Job:
-    """What is asked of it follows what is on it: a ball tows again; without one nothing is towed, and if nothing else is asked
-    either, the new piece brings its usual duty."""
+    """What is asked of it follows what is on it: a ball tows again; without one nothing is towed, and if
+    nothing else is asked either, the new piece brings its usual duty."""
     if family.bears:  # what it is asked comes with what goes on it
         return job
     balls = any("ball" in families()[p.family].offers for p in job.stack)

@@ -1,4 +1,6 @@
-"""Ball mount: a bar that slides into a receiver, a plate for the ball, straight or dropped or risen on an upright plate."""
+"""Ball mount: a bar that slides into a receiver, a plate for the ball, straight or dropped or risen on an
+upright plate.
+"""
 
 from __future__ import annotations
 
@@ -29,18 +31,53 @@ class BallMount(Design):
 
     family: Literal["ball-mount"] = "ball-mount"
     shape: Literal["straight", "drop", "rise", "holes"] = choice(
-        "drop", "shape", "Holes: the ball's plate is bolted to a row of holes and moved for each trailer; every hole is judged.",
-        words={"straight": "straight", "drop": "drop", "rise": "rise", "holes": "drop, set by holes"}, group="Ball mount")  # fmt: skip
-    bar: str = stock("square 2", "bar", "bar", "Solid bar or tube that slides into the receiver.", only="square,rect_tube", group="Ball mount")
+        "drop",
+        "shape",
+        "Holes: the ball's plate is bolted to a row of holes and moved for each trailer; every hole "
+        "is judged.",
+        words={"straight": "straight", "drop": "drop", "rise": "rise", "holes": "drop, set by holes"},
+        group="Ball mount",
+    )
+    bar: str = stock(
+        "square 2",
+        "bar",
+        "bar",
+        "Solid bar or tube that slides into the receiver.",
+        only="square,rect_tube",
+        group="Ball mount",
+    )
     bar_material: str = stock("1045-HR", "bar steel", "material", group="Ball mount")
-    past_pin_mm: float = length(45.0, "bar past pin", "Bar end beyond the pin hole's middle.", lo=12, hi=400, group="Ball mount")
-    pin_to_ball_mm: float = length(235.0, "pin to ball", "The lever: pin hole to the middle of the ball.", lo=40, hi=1500, group="Ball mount")
-    ball_drop_mm: float = length(50.0, "drop or rise", "Bar's top face to the ball plate's top face, as a size; the shape says which way.", lo=0, hi=500, group="Ball mount")
+    past_pin_mm: float = length(
+        45.0, "bar past pin", "Bar end beyond the pin hole's middle.", lo=12, hi=400, group="Ball mount"
+    )
+    pin_to_ball_mm: float = length(
+        235.0,
+        "pin to ball",
+        "The lever: pin hole to the middle of the ball.",
+        lo=40,
+        hi=1500,
+        group="Ball mount",
+    )
+    ball_drop_mm: float = length(
+        50.0,
+        "drop or rise",
+        "Bar's top face to the ball plate's top face, as a size; the shape says which way.",
+        lo=0,
+        hi=500,
+        group="Ball mount",
+    )
     drop_plate_mm: float = length(25.4, "drop plate thickness", lo=5, hi=60, group="Ball mount")
     drop_plate_width_mm: float = length(68.0, "drop plate width", lo=25, hi=200, group="Ball mount")
     ball_plate_mm: float = length(25.4, "ball plate thickness", lo=6, hi=60, group="Ball mount")
     ball_plate_width_mm: float = length(85.0, "ball plate width", lo=30, hi=200, group="Ball mount")
-    ball_plate_reach_mm: float = length(48.0, "ball to drop plate", "Middle of the ball to the drop plate's face.", lo=25, hi=300, group="Ball mount")
+    ball_plate_reach_mm: float = length(
+        48.0,
+        "ball to drop plate",
+        "Middle of the ball to the drop plate's face.",
+        lo=25,
+        hi=300,
+        group="Ball mount",
+    )
     plate_material: str = stock("A572-50", "plate steel", "material", group="Ball mount")
     weld_mm: float = length(8.0, "mount weld leg", lo=2, hi=30, group="Welds")
     holes: float = number(4, "heights", "How many the ball can be set to.", lo=2, hi=10, group="Set by holes")
@@ -71,33 +108,94 @@ def build(p: BallMount, b: Build) -> None:
     face = ball_x + p.ball_plate_reach_mm  # the drop plate's rear face, or the bar's rear end
     tail = face if straight else face + p.drop_plate_mm
     _fits(p, ball, tail, straight)
-    shank = b.bar("bar", bar, (tail, 0.0, 0.0), (p.past_pin_mm, 0.0, 0.0), material=p.bar_material, cuts=(Hole((0.0, 0.0, 0.0), Y, size.pin_hole),), called="ball mount bar",
-                  paths=("bar", "bar_material", "pin_to_ball_mm"))  # fmt: skip
+    shank = b.bar(
+        "bar",
+        bar,
+        (tail, 0.0, 0.0),
+        (p.past_pin_mm, 0.0, 0.0),
+        material=p.bar_material,
+        cuts=(Hole((0.0, 0.0, 0.0), Y, size.pin_hole),),
+        called="ball mount bar",
+        paths=("bar", "bar_material", "pin_to_ball_mm"),
+    )
     if straight:
         seat = _ball_plate(b, p, ball, top, face + LAP)
         w, z = bar.width / 2, bar.height / 2
-        lines: list[tuple[Vec, Vec]] = [((face, -w, z), (face + LAP, -w, z)), ((face + LAP, -w, z), (face + LAP, w, z)), ((face + LAP, w, z), (face, w, z))]
-        b.weld("ball plate weld", shank, seat, lines, p.weld_mm, path="weld_mm", called="ball plate to bar", edge=p.ball_plate_mm)
+        lines: list[tuple[Vec, Vec]] = [
+            ((face, -w, z), (face + LAP, -w, z)),
+            ((face + LAP, -w, z), (face + LAP, w, z)),
+            ((face + LAP, w, z), (face, w, z)),
+        ]
+        b.weld(
+            "ball plate weld",
+            shank,
+            seat,
+            lines,
+            p.weld_mm,
+            path="weld_mm",
+            called="ball plate to bar",
+            edge=p.ball_plate_mm,
+        )
     elif p.shape == "holes":
         seat = _set_by_holes(b, p, shank, bar, ball, (face, tail, top))
     else:
         upright = _drop_plate(b, p, bar, top, face)
         seat = _ball_plate(b, p, ball, top, face)
-        b.weld("bar weld", shank, upright, loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius), p.weld_mm, path="weld_mm",
-               normal=times(X, -1), called="bar to drop plate")  # fmt: skip
-        lines = loop(Place((face, 0.0, top - p.ball_plate_mm / 2), Y, Z, X), min(p.ball_plate_width_mm, p.drop_plate_width_mm), p.ball_plate_mm)
-        stands_out = abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2  # the beads up its sides lie on what one plate is wider
-        b.weld("ball plate weld", upright, seat, lines, p.weld_mm, ledge=(stands_out, math.inf) * 2, path="weld_mm", normal=times(X, -1), called="ball plate to drop plate", edge=min(p.ball_plate_mm, p.drop_plate_mm))
+        b.weld(
+            "bar weld",
+            shank,
+            upright,
+            loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
+            p.weld_mm,
+            path="weld_mm",
+            normal=times(X, -1),
+            called="bar to drop plate",
+        )
+        lines = loop(
+            Place((face, 0.0, top - p.ball_plate_mm / 2), Y, Z, X),
+            min(p.ball_plate_width_mm, p.drop_plate_width_mm),
+            p.ball_plate_mm,
+        )
+        stands_out = (
+            abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
+        )  # the beads up its sides lie on what one plate is wider
+        b.weld(
+            "ball plate weld",
+            upright,
+            seat,
+            lines,
+            p.weld_mm,
+            ledge=(stands_out, math.inf) * 2,
+            path="weld_mm",
+            normal=times(X, -1),
+            called="ball plate to drop plate",
+            edge=min(p.ball_plate_mm, p.drop_plate_mm),
+        )
     ball_on(b, ball, (ball_x, 0.0, top), p.ball_plate_mm, seat)
     hitch_pin(b, size, p.pin_material)
     b.plug("receiver", shank, PLUG, past=p.past_pin_mm)
-    b.dimension("pin to ball", (0.0, 0.0, 0.0), (ball_x, 0.0, top), "x", ("side", "top"), "pin_to_ball_mm", "low", 0)
+    b.dimension(
+        "pin to ball", (0.0, 0.0, 0.0), (ball_x, 0.0, top), "x", ("side", "top"), "pin_to_ball_mm", "low", 0
+    )
     if not straight:
-        b.dimension("drop or rise", (ball_x, 0.0, bar.height / 2), (ball_x, 0.0, top), "z", ("side",), "ball_drop_mm", "high", 0)
+        b.dimension(
+            "drop or rise",
+            (ball_x, 0.0, bar.height / 2),
+            (ball_x, 0.0, top),
+            "z",
+            ("side",),
+            "ball_drop_mm",
+            "high",
+            0,
+        )
 
 
-def _set_by_holes(b: Build, p: BallMount, shank: Part, bar: StockSection, ball: Ball, at: tuple[float, float, float]) -> Part:
-    """A rack of holes welded to the bar, a slide plate on two of its bolts, the ball's plate welded to that."""
+def _set_by_holes(
+    b: Build, p: BallMount, shank: Part, bar: StockSection, ball: Ball, at: tuple[float, float, float]
+) -> Part:
+    """A rack of holes welded to the bar, a slide plate on two of its bolts, the ball's plate welded to
+    that.
+    """
     (face, tail, top), bolt = at, catalogue.bolt(p.slide_bolt)
     n, half, edge = round(p.holes), p.drop_plate_width_mm / 2, 1.6 * bolt.diameter
     first = bar.height / 2 - p.ball_drop_mm - p.ball_plate_mm / 2 + p.pitch_mm / 2  # the uppermost bolt
@@ -105,32 +203,98 @@ def _set_by_holes(b: Build, p: BallMount, shank: Part, bar: StockSection, ball: 
         raise BuildError(f"The ball is set to hole {round(p.hole)} and there are {n}; set it to one of them.")
     if first > -bar.height / 2 - bolt.across_flats / 2 - p.weld_mm:
         need = p.ball_drop_mm + first + bar.height / 2 + bolt.across_flats / 2 + p.weld_mm
-        raise BuildError(f"At a drop of {p.ball_drop_mm:.4g} mm the upper {bolt.name} bolt falls on the bar's weld; let the least drop be {need:.0f} mm.")
+        raise BuildError(
+            f"At a drop of {p.ball_drop_mm:.4g} mm the upper {bolt.name} bolt falls on the bar's "
+            f"weld; let the least drop be {need:.0f} mm."
+        )
     if p.pitch_mm < max(2.67 * bolt.diameter, bolt.across_flats + 4):
-        raise BuildError(f"Holes {p.pitch_mm:.4g} mm apart are too close for {bolt.name} bolts; {max(2.67 * bolt.diameter, bolt.across_flats + 4):.0f} mm is the least.")
+        raise BuildError(
+            f"Holes {p.pitch_mm:.4g} mm apart are too close for {bolt.name} bolts; "
+            f"{max(2.67 * bolt.diameter, bolt.across_flats + 4):.0f} mm is the least."
+        )
     if half < edge + 2:
-        raise BuildError(f"The drop plate is {2 * half:.4g} mm wide, too narrow round {bolt.hole:.4g} mm holes; make it {2 * edge + 4:.0f} mm.")
+        raise BuildError(
+            f"The drop plate is {2 * half:.4g} mm wide, too narrow round {bolt.hole:.4g} mm holes; "
+            f"make it {2 * edge + 4:.0f} mm."
+        )
     if p.ball_plate_reach_mm - p.slide_mm < FLANGE * ball.shank / 2:
-        raise BuildError(f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and the slide plate takes {p.slide_mm:.4g} mm of it, too little for the ball's flange; move the ball out.")
+        raise BuildError(
+            f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and the slide plate "
+            f"takes {p.slide_mm:.4g} mm of it, too little for the ball's flange; move the ball out."
+        )
     b.note(f"ball in hole {round(p.hole)} of {n}, counted from the top")
     rows = [first - k * p.pitch_mm for k in range(n + 1)]
-    rack = b.plate("drop plate", p.drop_plate_mm, rectangle(-half, rows[-1] - edge, half, bar.height / 2 + min(8.0, p.weld_mm)), Place((face, 0.0, 0.0), Y, Z, X), material=p.plate_material,
-                   holes=[(0.0, z, bolt.hole) for z in rows], called="rack of holes", paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "pitch_mm"))  # fmt: skip
-    b.weld("bar weld", shank, rack, loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius), p.weld_mm, path="weld_mm", normal=times(X, -1), called="bar to rack")
+    rack = b.plate(
+        "drop plate",
+        p.drop_plate_mm,
+        rectangle(-half, rows[-1] - edge, half, bar.height / 2 + min(8.0, p.weld_mm)),
+        Place((face, 0.0, 0.0), Y, Z, X),
+        material=p.plate_material,
+        holes=[(0.0, z, bolt.hole) for z in rows],
+        called="rack of holes",
+        paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "pitch_mm"),
+    )
+    b.weld(
+        "bar weld",
+        shank,
+        rack,
+        loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
+        p.weld_mm,
+        path="weld_mm",
+        normal=times(X, -1),
+        called="bar to rack",
+    )
     middle = top - p.ball_plate_mm / 2
     reach = p.pitch_mm / 2 + edge
-    slide = b.plate("slide plate", p.slide_mm, rectangle(-half, middle - reach, half, middle + reach), Place((face - p.slide_mm, 0.0, 0.0), Y, Z, X), material=p.plate_material,
-                    holes=[(0.0, middle + k * p.pitch_mm / 2, bolt.hole) for k in (1, -1)], paths=("slide_mm", "plate_material"))  # fmt: skip
+    slide = b.plate(
+        "slide plate",
+        p.slide_mm,
+        rectangle(-half, middle - reach, half, middle + reach),
+        Place((face - p.slide_mm, 0.0, 0.0), Y, Z, X),
+        material=p.plate_material,
+        holes=[(0.0, middle + k * p.pitch_mm / 2, bolt.hole) for k in (1, -1)],
+        paths=("slide_mm", "plate_material"),
+    )
     place = Place.facing((face, 0.0, middle), times(X, -1), Y)
     spots = [(face - p.slide_mm, 0.0, middle + k * p.pitch_mm / 2) for k in (1.0, -1.0)]
-    b.joint("slide bolts", slide, rack, place, Bolts(tuple(place.local(q)[:2] for q in spots), bolt.hole, (), bolt, catalogue.bolt_grade(p.slide_grade), True, path=b.path("slide_bolt")),
-            called=f"slide bolts in hole {round(p.hole)}")  # fmt: skip
-    fasten(b, [(q, X) for q in spots], p.slide_mm + p.drop_plate_mm, BoltSpec(bolt, catalogue.bolt_grade(p.slide_grade), True), "slide_bolt")
+    b.joint(
+        "slide bolts",
+        slide,
+        rack,
+        place,
+        Bolts(
+            tuple(place.local(q)[:2] for q in spots),
+            bolt.hole,
+            (),
+            bolt,
+            catalogue.bolt_grade(p.slide_grade),
+            True,
+            path=b.path("slide_bolt"),
+        ),
+        called=f"slide bolts in hole {round(p.hole)}",
+    )
+    fasten(
+        b,
+        [(q, X) for q in spots],
+        p.slide_mm + p.drop_plate_mm,
+        BoltSpec(bolt, catalogue.bolt_grade(p.slide_grade), True),
+        "slide_bolt",
+    )
     seat = _ball_plate(b, p, ball, top, face - p.slide_mm)
     wide = min(p.ball_plate_width_mm, p.drop_plate_width_mm)
     stands_out = abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
-    b.weld("ball plate weld", slide, seat, loop(Place((face - p.slide_mm, 0.0, middle), Y, Z, X), wide, p.ball_plate_mm), p.weld_mm, ledge=(stands_out, math.inf) * 2, path="weld_mm",
-           normal=times(X, -1), called="ball plate to slide plate", edge=min(p.ball_plate_mm, p.slide_mm))  # fmt: skip
+    b.weld(
+        "ball plate weld",
+        slide,
+        seat,
+        loop(Place((face - p.slide_mm, 0.0, middle), Y, Z, X), wide, p.ball_plate_mm),
+        p.weld_mm,
+        ledge=(stands_out, math.inf) * 2,
+        path="weld_mm",
+        normal=times(X, -1),
+        called="ball plate to slide plate",
+        edge=min(p.ball_plate_mm, p.slide_mm),
+    )
     return seat
 
 
@@ -138,27 +302,50 @@ def settings(p: BallMount, host: Host) -> tuple[Setting, ...]:
     """The highest and the lowest hole, where it is set by holes."""
     if p.shape != "holes":
         return ()
-    return tuple(Setting(f"ball in hole {n}", p.model_copy(update={"hole": float(n)}), host) for n in (1, round(p.holes)))
+    return tuple(
+        Setting(f"ball in hole {n}", p.model_copy(update={"hole": float(n)}), host)
+        for n in (1, round(p.holes))
+    )
 
 
 def _fits(p: BallMount, ball: Ball, tail: float, straight: bool) -> None:
     flange = FLANGE * ball.shank
     if p.ball_plate_width_mm < flange:
-        raise BuildError(f"The ball plate is {p.ball_plate_width_mm:.4g} mm wide and the ball's flange {flange:.1f} mm: it would stand over the edge. Make the plate at least {math.ceil(flange)} mm wide, or take a ball with a thinner shank.")
+        raise BuildError(
+            f"The ball plate is {p.ball_plate_width_mm:.4g} mm wide and the ball's flange "
+            f"{flange:.1f} mm: it would stand over the edge. Make the plate at least "
+            f"{math.ceil(flange)} mm wide, or take a ball with a thinner shank."
+        )
     if p.ball_plate_reach_mm < flange / 2:
-        raise BuildError(f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and its flange reaches {flange / 2:.1f} mm; move the ball out.")
+        raise BuildError(
+            f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and its flange reaches "
+            f"{flange / 2:.1f} mm; move the ball out."
+        )
     if not straight and p.ball_drop_mm < p.ball_plate_mm:
-        raise BuildError("The ball mount's drop or rise is less than the ball plate is thick; make the shape straight or the drop larger.")
+        raise BuildError(
+            "The ball mount's drop or rise is less than the ball plate is thick; make the shape "
+            "straight or the drop larger."
+        )
     if tail > -12:
-        raise BuildError("Pin to ball is so short that the bar ends at its own pin hole; lengthen pin to ball, or bring the ball nearer to the drop plate.")
+        raise BuildError(
+            "Pin to ball is so short that the bar ends at its own pin hole; lengthen pin to ball, or "
+            "bring the ball nearer to the drop plate."
+        )
 
 
 def _ball_plate(b: Build, p: BallMount, ball: Ball, top: float, front: float) -> Part:
     half, x = p.ball_plate_width_mm / 2, -p.pin_to_ball_mm
     back = x - max(half, ball.shank + 12)
-    return b.plate("ball plate", p.ball_plate_mm, rectangle(back, -half, front, half), Place((0.0, 0.0, top - p.ball_plate_mm), X, Y, Z), material=p.plate_material,
-                   holes=((x, 0.0, ball.shank + 0.8),), centre_lines=((x - 30, 0.0, x + 30, 0.0), (x, -30.0, x, 30.0)),
-                   paths=("ball_plate_mm", "ball_plate_width_mm", "plate_material", "ball_plate_reach_mm"))  # fmt: skip
+    return b.plate(
+        "ball plate",
+        p.ball_plate_mm,
+        rectangle(back, -half, front, half),
+        Place((0.0, 0.0, top - p.ball_plate_mm), X, Y, Z),
+        material=p.plate_material,
+        holes=((x, 0.0, ball.shank + 0.8),),
+        centre_lines=((x - 30, 0.0, x + 30, 0.0), (x, -30.0, x, 30.0)),
+        paths=("ball_plate_mm", "ball_plate_width_mm", "plate_material", "ball_plate_reach_mm"),
+    )
 
 
 def _drop_plate(b: Build, p: BallMount, bar: StockSection, top: float, face: float) -> Part:
@@ -167,8 +354,28 @@ def _drop_plate(b: Build, p: BallMount, bar: StockSection, top: float, face: flo
     spare = min(8.0, p.weld_mm)
     low = min(-bar.height / 2 - spare, middle - p.ball_plate_mm / 2 - spare)
     high = max(bar.height / 2 + spare, middle + p.ball_plate_mm / 2 + spare)
-    return b.plate("drop plate", p.drop_plate_mm, rectangle(-half, low, half, high), Place((face, 0.0, 0.0), Y, Z, X), material=p.plate_material,
-                   paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "ball_drop_mm"))  # fmt: skip
+    return b.plate(
+        "drop plate",
+        p.drop_plate_mm,
+        rectangle(-half, low, half, high),
+        Place((face, 0.0, 0.0), Y, Z, X),
+        material=p.plate_material,
+        paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "ball_drop_mm"),
+    )
 
 
-register(Family("ball-mount", "Ball mount", BallMount, build, on="receiver", on_host=False, does="tow", stands_on="rear-receiver", offers=("ball",), settings=settings, about="A bar with a ball on it, straight, dropped, risen or set by holes."))
+register(
+    Family(
+        "ball-mount",
+        "Ball mount",
+        BallMount,
+        build,
+        on="receiver",
+        on_host=False,
+        does="tow",
+        stands_on="rear-receiver",
+        offers=("ball",),
+        settings=settings,
+        about="A bar with a ball on it, straight, dropped, risen or set by holes.",
+    )
+)

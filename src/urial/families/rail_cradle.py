@@ -1,4 +1,6 @@
-"""Rail cradle: a J of mitred square tube across a trailer's rail, held by a pair of angles over the rail and a flat under it."""
+"""Rail cradle: a J of mitred square tube across a trailer's rail, held by a pair of angles over the rail
+and a flat under it.
+"""
 
 from __future__ import annotations
 
@@ -23,12 +25,25 @@ class RailCradle(Design):
     """Parameters of one cradle."""
 
     family: Literal["rail-cradle"] = "rail-cradle"
-    side: Literal["left", "right"] = choice("left", "on the rail", words={"left": "left", "right": "right"}, group="Place")
-    along_mm: float = length(700.0, "from the bed's front", "Front end of the rail to the cradle's middle; slide it along.", lo=0, hi=15_000, group="Place")
+    side: Literal["left", "right"] = choice(
+        "left", "on the rail", words={"left": "left", "right": "right"}, group="Place"
+    )
+    along_mm: float = length(
+        700.0,
+        "from the bed's front",
+        "Front end of the rail to the cradle's middle; slide it along.",
+        lo=0,
+        hi=15_000,
+        group="Place",
+    )
     tube: str = stock("40x40x3", "tube", "bar", only="rect_tube", group="J")
     tube_material: str = stock("S235", "tube steel", "material", group="J")
-    base_mm: float = length(420.0, "base", "Corner to corner, on the tube's middle line.", lo=120, hi=1500, group="J")
-    outboard_mm: float = length(210.0, "base beyond the rail", "Rail's middle to the outer corner, outward.", lo=0, hi=1200, group="J")
+    base_mm: float = length(
+        420.0, "base", "Corner to corner, on the tube's middle line.", lo=120, hi=1500, group="J"
+    )
+    outboard_mm: float = length(
+        210.0, "base beyond the rail", "Rail's middle to the outer corner, outward.", lo=0, hi=1200, group="J"
+    )
     high_mm: float = length(420.0, "upright", "Corner to its top.", lo=60, hi=1500, group="J")
     lean_deg: float = number(12.0, "upright leans out", lo=-20, hi=45, kind="angle", group="J")
     lip_mm: float = length(140.0, "lip", "Corner to its top.", lo=30, hi=800, group="J")
@@ -38,8 +53,23 @@ class RailCradle(Design):
     flat: str = stock("10 mm", "flat under the rail", "plate", group="Clamp")
     bolt: str = stock("M10", "clamp bolts", "bolt", group="Clamp")
     bolt_grade: str = stock("8.8", "bolt grade", "bolt grade", group="Clamp")
-    tight: float = number(35.0, "tightened to", "Share of the bolt's proof load. More grips better and bends the flat more.", lo=5, hi=75, kind="percent", group="Clamp")
-    friction: float = number(0.2, "friction on the rail", "0.2 painted steel, 0.3 bare and clean; nothing oily.", lo=0.05, hi=0.5, group="Clamp")
+    tight: float = number(
+        35.0,
+        "tightened to",
+        "Share of the bolt's proof load. More grips better and bends the flat more.",
+        lo=5,
+        hi=75,
+        kind="percent",
+        group="Clamp",
+    )
+    friction: float = number(
+        0.2,
+        "friction on the rail",
+        "0.2 painted steel, 0.3 bare and clean; nothing oily.",
+        lo=0.05,
+        hi=0.5,
+        group="Clamp",
+    )
     weld_mm: float = length(4.0, "weld leg", lo=2, hi=12, group="Welds")
 
 
@@ -48,7 +78,10 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
     assert rail.bar is not None
     _, wide, high, back, front = rail.bar
     if p.along_mm > front[0] - back[0]:
-        raise BuildError(f"The cradle is {p.along_mm:.0f} mm behind the front of a rail {front[0] - back[0]:.0f} mm long; bring it forward.")
+        raise BuildError(
+            f"The cradle is {p.along_mm:.0f} mm behind the front of a rail {front[0] - back[0]:.0f} "
+            "mm long; bring it forward."
+        )
     s = 1.0 if p.side == "left" else -1.0
     tube, x = catalogue.bar(p.tube), front[0] - p.along_mm
     y, top = s * abs(front[1]), front[2] + high / 2
@@ -58,22 +91,68 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
     angle, _bolt = catalogue.bar(p.angle), catalogue.bolt(p.bolt)
     _fits(p, wide, abs(s * (y - inner[1])), angle.width)
     tilt, tilt_in = math.radians(90 - p.lean_deg) / 2, math.radians(90 - p.lip_lean_deg) / 2
-    base = b.bar("base", tube, inner, outer, material=p.tube_material, end_i=Mitre(tilt_in), end_j=Mitre(tilt), paths=("tube", "tube_material", "base_mm"))
+    base = b.bar(
+        "base",
+        tube,
+        inner,
+        outer,
+        material=p.tube_material,
+        end_i=Mitre(tilt_in),
+        end_j=Mitre(tilt),
+        paths=("tube", "tube_material", "base_mm"),
+    )
     up = (0.0, s * math.sin(math.radians(p.lean_deg)), math.cos(math.radians(p.lean_deg)))
     lip_up = (0.0, -s * math.sin(math.radians(p.lip_lean_deg)), math.cos(math.radians(p.lip_lean_deg)))
-    upright = b.bar("upright", tube, outer, along(outer, up, p.high_mm), material=p.tube_material, up=(0.0, -s, 0.0), end_i=Mitre(tilt), end_j=Capped(3.0), paths=("tube", "high_mm"))
-    lip = b.bar("lip", tube, inner, along(inner, lip_up, p.lip_mm), material=p.tube_material, up=(0.0, s, 0.0), end_i=Mitre(tilt_in), end_j=Capped(3.0), paths=("tube", "lip_mm"))
-    for name, part, corner, way, out, half in (("upright weld", upright, outer, up, s, tilt), ("lip weld", lip, inner, lip_up, -s, tilt_in)):
+    upright = b.bar(
+        "upright",
+        tube,
+        outer,
+        along(outer, up, p.high_mm),
+        material=p.tube_material,
+        up=(0.0, -s, 0.0),
+        end_i=Mitre(tilt),
+        end_j=Capped(3.0),
+        paths=("tube", "high_mm"),
+    )
+    lip = b.bar(
+        "lip",
+        tube,
+        inner,
+        along(inner, lip_up, p.lip_mm),
+        material=p.tube_material,
+        up=(0.0, s, 0.0),
+        end_i=Mitre(tilt_in),
+        end_j=Capped(3.0),
+        paths=("tube", "lip_mm"),
+    )
+    for name, part, corner, way, out, half in (
+        ("upright weld", upright, outer, up, s, tilt),
+        ("lip weld", lip, inner, lip_up, -s, tilt_in),
+    ):
         n = unit(add((0.0, out, 0.0), way))  # square to the mitre
-        b.weld(name, base, part, loop(Place.facing(corner, n, X), tube.width, tube.height / math.cos(half), tube.radius), p.weld_mm, path="weld_mm", normal=n, called=f"mitre at the {part.name}")
+        b.weld(
+            name,
+            base,
+            part,
+            loop(Place.facing(corner, n, X), tube.width, tube.height / math.cos(half), tube.radius),
+            p.weld_mm,
+            path="weld_mm",
+            normal=n,
+            called=f"mitre at the {part.name}",
+        )
     _clamp(b, p, (x, y, top), wide, high, base)
     seat: Vec = (x, (outer[1] + inner[1]) / 2, middle + tube.height / 2)
     b.socket("cradle", "cradle", base, Place.facing(seat, Z, X), path="base_mm")
-    for name, part, foot, way, out, size in (("stop.out", upright, outer, up, s, 0.6 * p.high_mm), ("stop.in", lip, inner, lip_up, -s, 0.6 * p.lip_mm)):
+    for name, part, foot, way, out, size in (
+        ("stop.out", upright, outer, up, s, 0.6 * p.high_mm),
+        ("stop.in", lip, inner, lip_up, -s, 0.6 * p.lip_mm),
+    ):
         b.socket(name, "stop", part, Place.facing(along(foot, way, size), (0.0, -out, 0.0), X))
     b.dimension("base", inner, outer, "y", ("rear", "top"), "base_mm", "low", 0)
     b.dimension("upright", outer, along(outer, Z, p.high_mm), "z", ("rear", "side"), "high_mm", "high", 0)
-    b.dimension("from the bed's front", (front[0], y, top), (x, y, top), "x", ("side", "top"), "along_mm", "low", 0)
+    b.dimension(
+        "from the bed's front", (front[0], y, top), (x, y, top), "x", ("side", "top"), "along_mm", "low", 0
+    )
     b.plug("side rail", base, Place())
 
 
@@ -83,18 +162,33 @@ def _fits(p: RailCradle, wide: float, inboard: float, leg: float) -> None:
     tube = catalogue.bar(p.tube)
     for size, name in ((p.outboard_mm - tube.height / 2, "outboard"), (inboard - tube.height / 2, "inboard")):
         if size < need:
-            raise BuildError(f"The base reaches {size:.0f} mm {name} of the rail's middle and the clamp takes {need:.0f} mm; make the base longer or shift it.")
+            raise BuildError(
+                f"The base reaches {size:.0f} mm {name} of the rail's middle and the clamp takes "
+                f"{need:.0f} mm; make the base longer or shift it."
+            )
     if leg - catalogue.bar(p.angle).wall < 3.2 * bolt.diameter:
-        raise BuildError(f"{catalogue.bar(p.angle).title} is too narrow for {bolt.name} bolts beside the tube; take a wider angle or a thinner bolt.")
+        raise BuildError(
+            f"{catalogue.bar(p.angle).title} is too narrow for {bolt.name} bolts beside the tube; "
+            "take a wider angle or a thinner bolt."
+        )
 
 
 def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Part) -> None:
-    """Two angles along the base's sides, their flat legs on the rail; a flat under it; four bolts, two each side of the rail."""
+    """Two angles along the base's sides, their flat legs on the rail; a flat under it; four bolts, two
+    each side of the rail.
+    """
     x, y, top = at
-    angle, flat, bolt, grade = catalogue.bar(p.angle), catalogue.plate(p.flat), catalogue.bolt(p.bolt), catalogue.bolt_grade(p.bolt_grade)
+    angle, flat, bolt, grade = (
+        catalogue.bar(p.angle),
+        catalogue.plate(p.flat),
+        catalogue.bolt(p.bolt),
+        catalogue.bolt_grade(p.bolt_grade),
+    )
     tube, out = catalogue.bar(p.tube), wide / 2 + bolt.hole / 2 + 1.5
     half = out + 1.5 * bolt.diameter + 1
-    gage = tube.width / 2 + angle.wall + 1.7 * bolt.diameter  # from the tube's middle to the bolts: room for a washer
+    gage = (
+        tube.width / 2 + angle.wall + 1.7 * bolt.diameter
+    )  # from the tube's middle to the bolts: room for a washer
     preload = p.tight / 100 * grade.of(bolt.diameter).proof * bolt.stress_area
     spots: list[tuple[float, float]] = []
     for name, way in (("front", 1.0), ("rear", -1.0)):
@@ -102,31 +196,120 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
         mine = [(xb, y - out), (xb, y + out)]
         spots += mine
         # heel on the tube's side at the rail's top; legs up along the tube and away from it
-        ends = ((x + way * tube.width / 2, y + way * half, top), (x + way * tube.width / 2, y - way * half, top))
-        iron = b.bar("clamp angle", angle, ends[0], ends[1], material=p.clamp_material, heel=True, called=f"{name} clamp angle", instance="1" if way > 0 else "2",
-                     cuts=tuple(Hole((u, v, top), Z, bolt.hole) for u, v in mine), paths=("angle", "clamp_material"))  # fmt: skip
+        ends = (
+            (x + way * tube.width / 2, y + way * half, top),
+            (x + way * tube.width / 2, y - way * half, top),
+        )
+        iron = b.bar(
+            "clamp angle",
+            angle,
+            ends[0],
+            ends[1],
+            material=p.clamp_material,
+            heel=True,
+            called=f"{name} clamp angle",
+            instance="1" if way > 0 else "2",
+            cuts=tuple(Hole((u, v, top), Z, bolt.hole) for u, v in mine),
+            paths=("angle", "clamp_material"),
+        )
         w = x + way * tube.width / 2
         leg = min(angle.height, tube.height - tube.radius)
-        lines: list[tuple[Vec, Vec]] = [((w, y - half, top + leg), (w, y + half, top + leg)), ((w, y - half, top + tube.radius), (w, y - half, top + leg)), ((w, y + half, top + tube.radius), (w, y + half, top + leg))]
-        b.weld("angle weld", iron, base, lines, p.weld_mm, path="weld_mm", normal=times(X, -way), instance=iron.key[-1], called=f"base to {name} angle", edge=angle.wall)
+        lines: list[tuple[Vec, Vec]] = [
+            ((w, y - half, top + leg), (w, y + half, top + leg)),
+            ((w, y - half, top + tube.radius), (w, y - half, top + leg)),
+            ((w, y + half, top + tube.radius), (w, y + half, top + leg)),
+        ]
+        b.weld(
+            "angle weld",
+            iron,
+            base,
+            lines,
+            p.weld_mm,
+            path="weld_mm",
+            normal=times(X, -way),
+            instance=iron.key[-1],
+            called=f"base to {name} angle",
+            edge=angle.wall,
+        )
         seat = Place.facing((x + way * (tube.width / 2 + angle.width / 2), y, top), Z, X)
         steel = catalogue.material(p.clamp_material)
-        bent = (BentBy("flat, from bolt to bolt", angle.width, flat.thickness, out - wide / 2, 2, steel, True),
-                BentBy("angle's leg, from bolts to heel", 2 * half - 2 * bolt.hole, angle.wall, gage - tube.width / 2 - angle.wall, 1, steel, False))  # fmt: skip
-        b.joint("clamp", iron, HOST, seat, Clamp(bolt, grade, 2, 2, p.friction, (angle.width, wide), b.path("bolt"), preload, bent),
-                instance=iron.key[-1], called=f"{name} clamp on the rail")  # fmt: skip
+        bent = (
+            BentBy("flat, from bolt to bolt", angle.width, flat.thickness, out - wide / 2, 2, steel, True),
+            BentBy(
+                "angle's leg, from bolts to heel",
+                2 * half - 2 * bolt.hole,
+                angle.wall,
+                gage - tube.width / 2 - angle.wall,
+                1,
+                steel,
+                False,
+            ),
+        )
+        b.joint(
+            "clamp",
+            iron,
+            HOST,
+            seat,
+            Clamp(bolt, grade, 2, 2, p.friction, (angle.width, wide), b.path("bolt"), preload, bent),
+            instance=iron.key[-1],
+            called=f"{name} clamp on the rail",
+        )
     u0, u1 = x - gage - 1.5 * bolt.diameter - 2, x + gage + 1.5 * bolt.diameter + 2
     under = top - high
-    b.plate("clamp flat", flat.thickness, rectangle(u0, y - half, u1, y + half), Place((0.0, 0.0, under - flat.thickness), X, Y, Z), material=p.clamp_material, stock=f"flat {flat.name}",
-            holes=[(u, v, bolt.hole) for u, v in spots], called="clamp flat", paths=("flat", "clamp_material"))  # fmt: skip
-    fasten(b, [((u, v, top + angle.wall), times(Z, -1)) for u, v in spots], angle.wall + high + flat.thickness, BoltSpec(bolt, grade, True))
+    b.plate(
+        "clamp flat",
+        flat.thickness,
+        rectangle(u0, y - half, u1, y + half),
+        Place((0.0, 0.0, under - flat.thickness), X, Y, Z),
+        material=p.clamp_material,
+        stock=f"flat {flat.name}",
+        holes=[(u, v, bolt.hole) for u, v in spots],
+        called="clamp flat",
+        paths=("flat", "clamp_material"),
+    )
+    fasten(
+        b,
+        [((u, v, top + angle.wall), times(Z, -1)) for u, v in spots],
+        angle.wall + high + flat.thickness,
+        BoltSpec(bolt, grade, True),
+    )
 
 
 def duty(job: Job) -> Job:
     """A boat across two cradles; nothing towed by the trailer itself."""
-    items = (Item(name="river boat", kg=58.0, behind_mm=0.0, above_mm=190.0, long_mm=3600.0, wide_mm=380.0, high_mm=330.0),)
-    return job.model_copy(update={"duties": (Carrier(title="river boat", items=items, ground="unpaved"),), "duty": job.duty.model_copy(update={"towed": False})})
+    items = (
+        Item(
+            name="river boat",
+            kg=58.0,
+            behind_mm=0.0,
+            above_mm=190.0,
+            long_mm=3600.0,
+            wide_mm=380.0,
+            high_mm=330.0,
+        ),
+    )
+    return job.model_copy(
+        update={
+            "duties": (Carrier(title="river boat", items=items, ground="unpaved"),),
+            "duty": job.duty.model_copy(update={"towed": False}),
+        }
+    )
 
 
-register(Family("rail-cradle", "Rail cradle", RailCradle, build, on="side rail", on_host=True, does="hold", host="trailer", offers=("cradle",), duty=duty, seen="rear", more=({"along_mm": 2100.0},),
-                about="A J of square tube clamped round a trailer's rail: boats, poles, pipes."))  # fmt: skip
+register(
+    Family(
+        "rail-cradle",
+        "Rail cradle",
+        RailCradle,
+        build,
+        on="side rail",
+        on_host=True,
+        does="hold",
+        host="trailer",
+        offers=("cradle",),
+        duty=duty,
+        seen="rear",
+        more=({"along_mm": 2100.0},),
+        about="A J of square tube clamped round a trailer's rail: boats, poles, pipes.",
+    )
+)

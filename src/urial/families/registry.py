@@ -15,7 +15,9 @@ DOES: dict[Does, str] = {"tow": "tow", "carry": "carry", "pull": "pull", "lift":
 
 @dataclass(frozen=True)
 class Setting:
-    """One way a piece must hold: in words, its sizes then, and the host then (a slide at its end, a thin trunk)."""
+    """One way a piece must hold: in words, its sizes then, and the host then (a slide at its end, a thin
+    trunk).
+    """
 
     words: str
     values: Design
@@ -24,11 +26,12 @@ class Setting:
 
 @dataclass(frozen=True)
 class Family:
-    """A kind of part: name, title, parameters, ``build``, the kind of socket it goes on (the host's own or another
-    piece's), what it does, and the family it is put on when nothing else is there.
+    """A kind of part: name, title, parameters, ``build``, the kind of socket it goes on (the host's own or
+    another piece's), what it does, and the family it is put on when nothing else is there.
 
-    ``host`` is the kind of host a new job of it starts with, ``offers`` the kinds of socket other pieces find on it,
-    ``duty`` puts its usual duty on a new job, ``settings`` are the ways it must hold in (none: only as it is)."""
+    ``host`` is the kind of host a new job of it starts with, ``offers`` the kinds of socket other pieces
+    find on it, ``duty`` puts its usual duty on a new job, ``settings`` are the ways it must hold in (none:
+    only as it is)."""
 
     name: str
     title: str

@@ -1,4 +1,6 @@
-"""Shackle insert: a bar in the receiver with an eye for a bow shackle, to pull something out or to be pulled out."""
+"""Shackle insert: a bar in the receiver with an eye for a bow shackle, to pull something out or to be
+pulled out.
+"""
 
 from __future__ import annotations
 
@@ -21,10 +23,19 @@ class ShackleInsert(Design):
     """Parameters of a shackle insert."""
 
     family: Literal["shackle-insert"] = "shackle-insert"
-    bar: str = stock("square 2", "bar", "bar", "Solid bar that slides into the receiver.", only="square,rect_tube", group="Bar")
+    bar: str = stock(
+        "square 2",
+        "bar",
+        "bar",
+        "Solid bar that slides into the receiver.",
+        only="square,rect_tube",
+        group="Bar",
+    )
     bar_material: str = stock("1045-HR", "bar steel", "material", group="Bar")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Bar")
-    reach_mm: float = length(90.0, "pin to bar's end", "The eye plate begins here.", lo=60, hi=600, group="Bar")
+    reach_mm: float = length(
+        90.0, "pin to bar's end", "The eye plate begins here.", lo=60, hi=600, group="Bar"
+    )
     eye: str = stock("25 mm", "eye plate", "plate", "As thick as the shackle's jaw takes.", group="Eye")
     eye_material: str = stock("S355", "eye steel", "material", group="Eye")
     hole_mm: float = length(26.0, "eye", lo=8, hi=80, group="Eye")
@@ -36,36 +47,106 @@ class ShackleInsert(Design):
 
 
 def build(p: ShackleInsert, b: Build) -> None:
-    """Own axes: the pin's middle is the origin, x runs into the receiver, z up; the eye's plate stands upright in the middle."""
+    """Own axes: the pin's middle is the origin, x runs into the receiver, z up; the eye's plate stands
+    upright in the middle.
+    """
     bar, plate = catalogue.bar(p.bar), catalogue.plate(p.eye)
     t, high = plate.thickness, bar.height
     if p.pin_mm > p.hole_mm:
-        raise BuildError(f"A {p.pin_mm:.4g} mm shackle pin does not go into a {p.hole_mm:.4g} mm eye; drill it larger.")
+        raise BuildError(
+            f"A {p.pin_mm:.4g} mm shackle pin does not go into a {p.hole_mm:.4g} mm eye; drill it larger."
+        )
     if p.metal_mm < p.hole_mm / 2 + 4:
-        raise BuildError(f"The eye is {p.hole_mm:.4g} mm and its middle {p.metal_mm:.4g} mm from the edge, which leaves no metal round it; make it at least {p.hole_mm:.0f} mm.")
+        raise BuildError(
+            f"The eye is {p.hole_mm:.4g} mm and its middle {p.metal_mm:.4g} mm from the edge, which "
+            f"leaves no metal round it; make it at least {p.hole_mm:.0f} mm."
+        )
     if t + 2 * p.weld_mm > bar.width + 1:
-        raise BuildError(f"The eye plate ({t:.4g} mm) and two {p.weld_mm:.4g} mm beads are wider than the {bar.width:.4g} mm bar's end; take a thinner plate or a smaller weld.")
+        raise BuildError(
+            f"The eye plate ({t:.4g} mm) and two {p.weld_mm:.4g} mm beads are wider than the "
+            f"{bar.width:.4g} mm bar's end; take a thinner plate or a smaller weld."
+        )
     end, r = -p.reach_mm, p.metal_mm
-    beam = shank(b, bar, p.reach_mm, p.past_pin_mm, material=p.bar_material, called="shackle bar", paths=("bar", "bar_material", "reach_mm"))
+    beam = shank(
+        b,
+        bar,
+        p.reach_mm,
+        p.past_pin_mm,
+        material=p.bar_material,
+        called="shackle bar",
+        paths=("bar", "bar_material", "reach_mm"),
+    )
     foot = high / 2 - 1
-    ring = [(end - p.out_mm + r * math.cos(k * math.pi / 16), r * math.sin(k * math.pi / 16)) for k in range(32)]
-    outline = polygon(convex_hull([*(q for q in ring if q[0] <= end), (end, foot), (end, -foot)]))  # round about the eye, straight to the bar
-    ear = b.plate("eye plate", t, outline, Place((0.0, t / 2, 0.0), X, Z, times(Y, -1)), material=p.eye_material, stock=f"plate {plate.name}", holes=((end - p.out_mm, 0.0, p.hole_mm),),
-                  paths=("eye", "eye_material", "metal_mm", "out_mm"))  # fmt: skip
-    lines: list[tuple[Vec, Vec]] = [((end, y, -foot), (end, y, foot)) for y in (-t / 2, t / 2)] + [((end, -t / 2, z), (end, t / 2, z)) for z in (-foot, foot)]
-    b.weld("eye weld", beam, ear, lines, p.weld_mm, path="weld_mm", normal=times(X, -1), called="eye plate to bar")
+    ring = [
+        (end - p.out_mm + r * math.cos(k * math.pi / 16), r * math.sin(k * math.pi / 16)) for k in range(32)
+    ]
+    outline = polygon(
+        convex_hull([*(q for q in ring if q[0] <= end), (end, foot), (end, -foot)])
+    )  # round about the eye, straight to the bar
+    ear = b.plate(
+        "eye plate",
+        t,
+        outline,
+        Place((0.0, t / 2, 0.0), X, Z, times(Y, -1)),
+        material=p.eye_material,
+        stock=f"plate {plate.name}",
+        holes=((end - p.out_mm, 0.0, p.hole_mm),),
+        paths=("eye", "eye_material", "metal_mm", "out_mm"),
+    )
+    lines: list[tuple[Vec, Vec]] = [((end, y, -foot), (end, y, foot)) for y in (-t / 2, t / 2)] + [
+        ((end, -t / 2, z), (end, t / 2, z)) for z in (-foot, foot)
+    ]
+    b.weld(
+        "eye weld",
+        beam,
+        ear,
+        lines,
+        p.weld_mm,
+        path="weld_mm",
+        normal=times(X, -1),
+        called="eye plate to bar",
+    )
     at = Place.facing((end - p.out_mm, 0.0, 0.0), Y, X)
     b.socket("ring", "ring", ear, at, path="pin_mm")
     b.joint("ring", ear, LOAD, at, Eye(p.pin_mm, p.hole_mm), called="shackle's eye")
     hitch_pin(b, receiver_for(bar), p.pin_material)
-    b.dimension("pin to bar's end", (0.0, 0.0, 0.0), (end, 0.0, 0.0), "x", ("side", "top"), "reach_mm", "low", 0)
-    b.dimension("bar's end to eye", (end, 0.0, 0.0), (end - p.out_mm, 0.0, 0.0), "x", ("side", "top"), "out_mm", "low", 0)
+    b.dimension(
+        "pin to bar's end", (0.0, 0.0, 0.0), (end, 0.0, 0.0), "x", ("side", "top"), "reach_mm", "low", 0
+    )
+    b.dimension(
+        "bar's end to eye",
+        (end, 0.0, 0.0),
+        (end - p.out_mm, 0.0, 0.0),
+        "x",
+        ("side", "top"),
+        "out_mm",
+        "low",
+        0,
+    )
 
 
 def duty(job: Job) -> Job:
     """Somebody is stuck; nothing is towed."""
-    return job.model_copy(update={"duties": (Recovery(title="strap", stuck_kg=900.0),), "duty": job.duty.model_copy(update={"towed": False})})
+    return job.model_copy(
+        update={
+            "duties": (Recovery(title="strap", stuck_kg=900.0),),
+            "duty": job.duty.model_copy(update={"towed": False}),
+        }
+    )
 
 
-register(Family("shackle-insert", "Shackle insert", ShackleInsert, build, on="receiver", on_host=False, does="pull", stands_on="rear-receiver", offers=("ring",), duty=duty,
-                about="A bar with an eye for a bow shackle: recovery from any receiver."))  # fmt: skip
+register(
+    Family(
+        "shackle-insert",
+        "Shackle insert",
+        ShackleInsert,
+        build,
+        on="receiver",
+        on_host=False,
+        does="pull",
+        stands_on="rear-receiver",
+        offers=("ring",),
+        duty=duty,
+        about="A bar with an eye for a bow shackle: recovery from any receiver.",
+    )
+)

@@ -1,5 +1,5 @@
-"""Two-wheeler hitch: bent round tubes from the seat-frame bolts running back and down to a boxed nose, straight lower braces
-from the foot-peg bolts coped on to them, hangers with shoulders, chain eyes."""
+"""Two-wheeler hitch: bent round tubes from the seat-frame bolts running back and down to a boxed nose,
+straight lower braces from the foot-peg bolts coped on to them, hangers with shoulders, chain eyes."""
 
 from __future__ import annotations
 
@@ -32,20 +32,56 @@ class TwoWheelerHitch(Design):
     tube: str = stock("33.7 od x 4", "main tube", "bar", only="round_tube", group="Tubes")
     brace: str = stock("26.9 od x 3.2", "lower brace", "bar", only="round_tube", group="Tubes")
     tube_material: str = stock("S355", "tube steel", "material", group="Tubes")
-    bend_mm: float = length(100.0, "bend radius", "The die's, on the tube's middle line.", lo=20, hi=600, group="Tubes")
-    feet: Literal["slugged", "flattened"] = choice("slugged", "feet", "A solid slug keeps the round for the weld; a flattened foot needs no slug and lies lower.", words={"slugged": "slugged", "flattened": "flattened"}, group="Tubes")
-    foot_mm: float = length(70.0, "foot on hanger", "Length of tube that lies on its hanger.", lo=25, hi=250, group="Tubes")
-    nose_behind_mm: float = length(440.0, "axle to nose", "Rear axle to the nose plate, rearward.", lo=100, hi=1500, group="Nose")
-    nose_height_mm: float = length(300.0, "tubes at the nose", "Their middle above ground.", lo=120, hi=1000, group="Nose")
+    bend_mm: float = length(
+        100.0, "bend radius", "The die's, on the tube's middle line.", lo=20, hi=600, group="Tubes"
+    )
+    feet: Literal["slugged", "flattened"] = choice(
+        "slugged",
+        "feet",
+        "A solid slug keeps the round for the weld; a flattened foot needs no slug and lies lower.",
+        words={"slugged": "slugged", "flattened": "flattened"},
+        group="Tubes",
+    )
+    foot_mm: float = length(
+        70.0, "foot on hanger", "Length of tube that lies on its hanger.", lo=25, hi=250, group="Tubes"
+    )
+    nose_behind_mm: float = length(
+        440.0, "axle to nose", "Rear axle to the nose plate, rearward.", lo=100, hi=1500, group="Nose"
+    )
+    nose_height_mm: float = length(
+        300.0, "tubes at the nose", "Their middle above ground.", lo=120, hi=1000, group="Nose"
+    )
     nose_spread_mm: float = length(70.0, "between tubes at the nose", lo=30, hi=300, group="Nose")
-    vee_mm: float = length(190.0, "V begins before nose", "Where the tubes bend inward, behind the tyre's sides.", lo=60, hi=900, group="Nose")
-    brace_up_mm: float = length(60.0, "brace above the V's corner", "Where the brace meets the main tube.", lo=20, hi=400, group="Tubes")
-    seat: Literal["over", "under"] = choice("over", "ball seat", "Over the tubes or under them: two heights from one part.", words={"over": "over the tubes", "under": "under the tubes"}, group="Nose")
+    vee_mm: float = length(
+        190.0,
+        "V begins before nose",
+        "Where the tubes bend inward, behind the tyre's sides.",
+        lo=60,
+        hi=900,
+        group="Nose",
+    )
+    brace_up_mm: float = length(
+        60.0,
+        "brace above the V's corner",
+        "Where the brace meets the main tube.",
+        lo=20,
+        hi=400,
+        group="Tubes",
+    )
+    seat: Literal["over", "under"] = choice(
+        "over",
+        "ball seat",
+        "Over the tubes or under them: two heights from one part.",
+        words={"over": "over the tubes", "under": "under the tubes"},
+        group="Nose",
+    )
     nose_plate: str = stock("8 mm", "nose plate", "plate", group="Nose")
     seat_plate: str = stock("12 mm", "ball plate", "plate", group="Nose")
     cheek_plate: str = stock("6 mm", "cheeks", "plate", group="Nose")
     seat_mm: float = length(90.0, "ball plate wide", lo=40, hi=250, group="Nose")
-    reach_mm: float = length(70.0, "nose to ball", "Nose plate to the ball's middle.", lo=30, hi=300, group="Nose")
+    reach_mm: float = length(
+        70.0, "nose to ball", "Nose plate to the ball's middle.", lo=30, hi=300, group="Nose"
+    )
     box_mm: float = length(60.0, "box deep", "Cheeks below the ball plate.", lo=30, hi=200, group="Nose")
     plate_material: str = stock("S355", "plate steel", "material", group="Nose")
     ball: str = stock("50 mm", "ball", "ball", group="Nose")
@@ -53,10 +89,24 @@ class TwoWheelerHitch(Design):
     chain_hook_mm: float = length(8.0, "chain hook or shackle pin", lo=4, hi=30, group="Nose")
     plug_bracket: bool = choice(True, "plug bracket", group="Nose")
     hanger: str = stock("8 mm", "hangers", "plate", group="Hangers")
-    hang_mm: float = length(42.0, "bolt to tube", "Bolt's middle down to the tube's middle.", lo=15, hi=200, group="Hangers")
+    hang_mm: float = length(
+        42.0, "bolt to tube", "Bolt's middle down to the tube's middle.", lo=15, hi=200, group="Hangers"
+    )
     hole_edge_mm: float = length(18.0, "metal round holes", lo=6, hi=80, group="Hangers")
-    shoulders: bool = choice(True, "shoulders", "Blocks before and behind the bolt that stop the hanger turning on it.", group="Hangers")
-    shoulder_mm: float = length(14.0, "bolt to frame's edge", "Bolt's middle up to the edge the shoulders stand on.", lo=6, hi=80, group="Hangers")
+    shoulders: bool = choice(
+        True,
+        "shoulders",
+        "Blocks before and behind the bolt that stop the hanger turning on it.",
+        group="Hangers",
+    )
+    shoulder_mm: float = length(
+        14.0,
+        "bolt to frame's edge",
+        "Bolt's middle up to the edge the shoulders stand on.",
+        lo=6,
+        hi=80,
+        group="Hangers",
+    )
     weld_tube_mm: float = length(4.0, "tube weld leg", lo=2, hi=12, group="Welds")
     weld_nose_mm: float = length(5.0, "nose weld leg", lo=2, hi=15, group="Welds")
     bolt_grade: str = stock("10.9", "bolt grade", "bolt grade", group="Hangers")
@@ -72,7 +122,10 @@ def build(p: TwoWheelerHitch, b: Build, pegs: HostSocket) -> None:
     for side in SIDES:
         holes = pegs.side(side)
         if len(holes) < 2:
-            raise BuildError(f"The hitch hangs on two bolts a side, a high and a low one; {len(holes)} marked on the {side}. Mark another at Measure.")
+            raise BuildError(
+                f"The hitch hangs on two bolts a side, a high and a low one; {len(holes)} marked on "
+                f"the {side}. Mark another at Measure."
+            )
         upper, lower = max(holes, key=lambda h: h.place.o[2]), min(holes, key=lambda h: h.place.o[2])
         every += [upper, lower]
         _side(b, p, side, (upper, lower), nose, plate)
@@ -80,13 +133,29 @@ def build(p: TwoWheelerHitch, b: Build, pegs: HostSocket) -> None:
     if p.plug_bracket:
         _plug_bracket(b, p, nose, top)
     bolt = _bolt(every[0])
-    place_bolts(b, every, catalogue.plate(p.hanger).thickness, BoltSpec(bolt, catalogue.bolt_grade(p.bolt_grade), True))
+    place_bolts(
+        b,
+        every,
+        catalogue.plate(p.hanger).thickness,
+        BoltSpec(bolt, catalogue.bolt_grade(p.bolt_grade), True),
+    )
     ball = catalogue.ball(p.ball)
     ball_on(b, ball, (nose[0] - t - p.reach_mm, 0.0, top), catalogue.plate(p.seat_plate).thickness, seat)
     b.plug("peg and seat bolts", plate, Place())
     b.dimension("axle to nose", (0.0, 0.0, nose[2]), nose, "x", ("side", "top"), "nose_behind_mm", "low", 0)
-    b.dimension("tubes at the nose", (nose[0], 0.0, 0.0), nose, "z", ("side", "rear"), "nose_height_mm", "low", 1)
-    b.dimension("nose to ball", (nose[0] - t, 0.0, top), (nose[0] - t - p.reach_mm, 0.0, top), "x", ("side",), "reach_mm", "low", 1)
+    b.dimension(
+        "tubes at the nose", (nose[0], 0.0, 0.0), nose, "z", ("side", "rear"), "nose_height_mm", "low", 1
+    )
+    b.dimension(
+        "nose to ball",
+        (nose[0] - t, 0.0, top),
+        (nose[0] - t - p.reach_mm, 0.0, top),
+        "x",
+        ("side",),
+        "reach_mm",
+        "low",
+        1,
+    )
 
 
 def _bolt(h: BoltPlace) -> catalogue.Bolt:
@@ -111,7 +180,9 @@ def _foot(p: TwoWheelerHitch) -> tuple[End, float]:
     return (Slugged(p.foot_mm), tube.width / 2) if p.feet == "slugged" else (Flattened(p.foot_mm), tube.wall)
 
 
-def _side(b: Build, p: TwoWheelerHitch, side: Side, bolts: tuple[BoltPlace, BoltPlace], nose: Vec, plate: Part) -> None:
+def _side(
+    b: Build, p: TwoWheelerHitch, side: Side, bolts: tuple[BoltPlace, BoltPlace], nose: Vec, plate: Part
+) -> None:
     s, (upper, lower) = (1.0 if side == "left" else -1.0), bolts
     tube, brace = catalogue.bar(p.tube), catalogue.bar(p.brace)
     end, off = _foot(p)
@@ -125,29 +196,83 @@ def _side(b: Build, p: TwoWheelerHitch, side: Side, bolts: tuple[BoltPlace, Bolt
         turn = math.acos(max(-1.0, min(1.0, -leg[0])))
         bend = (start[0] - p.foot_mm - p.bend_mm * math.tan(turn / 2), s * y, start[2])
     if bend[0] < corner[0]:
-        raise BuildError(f"The main tube's upper bend lies behind the corner of its V ({-bend[0]:.0f} mm behind the axle against {-corner[0]:.0f} mm); let the V begin later or move the nose back.")
+        raise BuildError(
+            f"The main tube's upper bend lies behind the corner of its V ({-bend[0]:.0f} mm behind "
+            f"the axle against {-corner[0]:.0f} mm); let the V begin later or move the nose back."
+        )
     tip: Vec = (nose[0], s * p.nose_spread_mm / 2, nose[2])
     if y <= p.nose_spread_mm / 2 + 5:
-        raise BuildError(f"The tubes are {2 * y:.0f} mm apart at the hangers and {p.nose_spread_mm:.4g} mm at the nose, so there is no V; bring them closer at the nose.")
-    main = b.bar("main tube", tube, Bent((start, bend, corner, tip), (p.bend_mm, p.bend_mm)), material=p.tube_material, up=(0.0, s, 0.0), end_i=end, end_j=Slant(X), instance=side,
-                 paths=("tube", "tube_material", "bend_mm"))  # fmt: skip
+        raise BuildError(
+            f"The tubes are {2 * y:.0f} mm apart at the hangers and {p.nose_spread_mm:.4g} mm at the "
+            "nose, so there is no V; bring them closer at the nose."
+        )
+    main = b.bar(
+        "main tube",
+        tube,
+        Bent((start, bend, corner, tip), (p.bend_mm, p.bend_mm)),
+        material=p.tube_material,
+        up=(0.0, s, 0.0),
+        end_i=end,
+        end_j=Slant(X),
+        instance=side,
+        paths=("tube", "tube_material", "bend_mm"),
+    )
     hung = _hanger(b, p, ("upper hanger", side), upper, (start, (start[0] - p.foot_mm, start[1], start[2])))
     _foot_weld(b, p, ("main tube foot", side), hung, main, (start, bend), tube.width)
-    b.weld("nose weld", plate, main, end_runs(main, "j"), p.weld_nose_mm, path="weld_nose_mm", normal=X, instance=side, called=f"{side} main tube to nose")
+    b.weld(
+        "nose weld",
+        plate,
+        main,
+        end_runs(main, "j"),
+        p.weld_nose_mm,
+        path="weld_nose_mm",
+        normal=X,
+        instance=side,
+        called=f"{side} main tube to nose",
+    )
     up = unit(minus(bend, corner))
     on = along(corner, up, p.bend_mm + p.brace_up_mm)
     if norm(minus(bend, corner)) < p.bend_mm + p.brace_up_mm + brace.width:
-        raise BuildError(f"The brace meets the main tube {p.brace_up_mm:.4g} mm above the V's corner, where the upper bend already begins; bring it down.")
-    q: Vec = (lower.place.o[0] + p.foot_mm / 2, s * (abs(lower.place.o[1]) + t + (brace.width / 2 if p.feet == "slugged" else brace.wall)), lower.place.o[2] - p.hang_mm)
-    strut = b.bar("brace", brace, q, on, material=p.tube_material, up=(0.0, s, 0.0), end_i=Slugged(p.foot_mm) if p.feet == "slugged" else Flattened(p.foot_mm),
-                  end_j=Cope(tube.width / 2, on, up), instance=side, paths=("brace", "tube_material", "brace_up_mm"))  # fmt: skip
+        raise BuildError(
+            f"The brace meets the main tube {p.brace_up_mm:.4g} mm above the V's corner, where the "
+            "upper bend already begins; bring it down."
+        )
+    q: Vec = (
+        lower.place.o[0] + p.foot_mm / 2,
+        s * (abs(lower.place.o[1]) + t + (brace.width / 2 if p.feet == "slugged" else brace.wall)),
+        lower.place.o[2] - p.hang_mm,
+    )
+    strut = b.bar(
+        "brace",
+        brace,
+        q,
+        on,
+        material=p.tube_material,
+        up=(0.0, s, 0.0),
+        end_i=Slugged(p.foot_mm) if p.feet == "slugged" else Flattened(p.foot_mm),
+        end_j=Cope(tube.width / 2, on, up),
+        instance=side,
+        paths=("brace", "tube_material", "brace_up_mm"),
+    )
     way = unit(minus(on, q))
     low = _hanger(b, p, ("lower hanger", side), lower, (q, along(q, way, p.foot_mm)))
     _foot_weld(b, p, ("brace foot", side), low, strut, (q, on), brace.width)
-    b.weld("brace weld", main, strut, end_runs(strut, "j"), p.weld_tube_mm, path="weld_tube_mm", normal=way, instance=side, called=f"{side} brace to main tube")
+    b.weld(
+        "brace weld",
+        main,
+        strut,
+        end_runs(strut, "j"),
+        p.weld_tube_mm,
+        path="weld_tube_mm",
+        normal=way,
+        instance=side,
+        called=f"{side} brace to main tube",
+    )
 
 
-def _hanger(b: Build, p: TwoWheelerHitch, named: tuple[str, Side], h: BoltPlace, foot: tuple[Vec, Vec]) -> Part:
+def _hanger(
+    b: Build, p: TwoWheelerHitch, named: tuple[str, Side], h: BoltPlace, foot: tuple[Vec, Vec]
+) -> Part:
     """A plate on one bolt, round it and round its tube's foot; shoulders before and behind the bolt."""
     name, side = named
     s = 1.0 if side == "left" else -1.0
@@ -155,38 +280,119 @@ def _hanger(b: Build, p: TwoWheelerHitch, named: tuple[str, Side], h: BoltPlace,
     t, y = plate.thickness, h.place.o[1]
     check_holes((h,), bolt, side)
     if p.hole_edge_mm < bolt.hole / 2 + 3:
-        raise BuildError(f"Metal round holes is {p.hole_edge_mm:.4g} mm, which leaves no edge beside a {bolt.hole:.4g} mm hole; give at least {1.5 * bolt.diameter:.0f} mm.")
+        raise BuildError(
+            f"Metal round holes is {p.hole_edge_mm:.4g} mm, which leaves no edge beside a "
+            f"{bolt.hole:.4g} mm hole; give at least {1.5 * bolt.diameter:.0f} mm."
+        )
     hole = (h.place.o[0], h.place.o[2])
     spots = [hole, *((f[0], f[2]) for f in foot)]
     if p.shoulders:
         spots += [(hole[0] + k * SHOULDER, hole[1] + p.shoulder_mm) for k in (-1, 1)]
-    made = b.plate(name, t, rounded_hull(spots, p.hole_edge_mm), Place((0.0, y + t if s > 0 else y, 0.0), X, Z, times(Y, -1)), material=p.plate_material, stock=f"plate {plate.name}",
-                   holes=[(*hole, bolt.hole)], instance=side, paths=("hanger", "hole_edge_mm", "hang_mm"))  # fmt: skip
+    made = b.plate(
+        name,
+        t,
+        rounded_hull(spots, p.hole_edge_mm),
+        Place((0.0, y + t if s > 0 else y, 0.0), X, Z, times(Y, -1)),
+        material=p.plate_material,
+        stock=f"plate {plate.name}",
+        holes=[(*hole, bolt.hole)],
+        instance=side,
+        paths=("hanger", "hole_edge_mm", "hang_mm"),
+    )
     joint = Place.facing(h.place.o, times(Y, s), X)
-    b.joint(f"{name} bolt", made, HOST, joint, Bolts(((0.0, 0.0),), bolt.hole, (h.hole_d,), bolt, catalogue.bolt_grade(p.bolt_grade), True, (h.metal,), (), "", (h.name,)), instance=side,
-            called=f"{side} {name} bolt")  # fmt: skip
+    b.joint(
+        f"{name} bolt",
+        made,
+        HOST,
+        joint,
+        Bolts(
+            ((0.0, 0.0),),
+            bolt.hole,
+            (h.hole_d,),
+            bolt,
+            catalogue.bolt_grade(p.bolt_grade),
+            True,
+            (h.metal,),
+            (),
+            "",
+            (h.name,),
+        ),
+        instance=side,
+        called=f"{side} {name} bolt",
+    )
     if p.shoulders:
         for word, way in (("ahead", 1.0), ("behind", -1.0)):
             _shoulder(b, p, (name, side, word), made, h, (hole[0] + way * SHOULDER, hole[1] + p.shoulder_mm))
     return made
 
 
-def _shoulder(b: Build, p: TwoWheelerHitch, named: tuple[str, Side, str], hanger: Part, h: BoltPlace, foot: tuple[float, float]) -> None:
+def _shoulder(
+    b: Build,
+    p: TwoWheelerHitch,
+    named: tuple[str, Side, str],
+    hanger: Part,
+    h: BoltPlace,
+    foot: tuple[float, float],
+) -> None:
     """A block on the hanger's inner face that stands on the frame's edge: it pushes, and only pushes."""
     name, side, word = named
     s, y, plate = (1.0 if side == "left" else -1.0), h.place.o[1], catalogue.plate(p.hanger)
     x, z, half, high = foot[0], foot[1], SHOULDER / 2, 12.0
     t = plate.thickness
-    block = b.plate(f"{name} shoulder {word}", t, rectangle(x - half, z, x + half, z + high), Place((0.0, y if s > 0 else y + t, 0.0), X, Z, times(Y, -1)), material=p.plate_material,
-                    stock=f"plate {plate.name}", instance=side, called=f"{side} shoulder", paths=("hanger", "shoulder_mm"))  # fmt: skip
-    lines: list[tuple[Vec, Vec]] = [((x - half, y, z + high), (x + half, y, z + high)), ((x - half, y, z), (x - half, y, z + high)), ((x + half, y, z), (x + half, y, z + high))]
-    b.weld(f"{name} shoulder {word} weld", hanger, block, lines, max(p.weld_tube_mm, 5.0), path="weld_tube_mm", normal=times(Y, -s), instance=side, called=f"{side} {name} to its shoulder {word}")
+    block = b.plate(
+        f"{name} shoulder {word}",
+        t,
+        rectangle(x - half, z, x + half, z + high),
+        Place((0.0, y if s > 0 else y + t, 0.0), X, Z, times(Y, -1)),
+        material=p.plate_material,
+        stock=f"plate {plate.name}",
+        instance=side,
+        called=f"{side} shoulder",
+        paths=("hanger", "shoulder_mm"),
+    )
+    lines: list[tuple[Vec, Vec]] = [
+        ((x - half, y, z + high), (x + half, y, z + high)),
+        ((x - half, y, z), (x - half, y, z + high)),
+        ((x + half, y, z), (x + half, y, z + high)),
+    ]
+    b.weld(
+        f"{name} shoulder {word} weld",
+        hanger,
+        block,
+        lines,
+        max(p.weld_tube_mm, 5.0),
+        path="weld_tube_mm",
+        normal=times(Y, -s),
+        instance=side,
+        called=f"{side} {name} to its shoulder {word}",
+    )
     fy = min(h.metal.material.Fy, catalogue.material(p.plate_material).Fy)
-    b.joint(f"{name} shoulder {word} seat", block, HOST, Place.facing((x, y - s * t / 2, z), times(Z, -1), X), Contact(0.0, 1e5, 2 * half * min(h.metal.t, t), 0.835 * 1.8 * fy, "AISC 360-22 J7: 1.8 Fy by Ω 2.00, the softer of hanger and frame"),
-            instance=side, called=f"{side} {name}, shoulder {word}")  # fmt: skip
+    b.joint(
+        f"{name} shoulder {word} seat",
+        block,
+        HOST,
+        Place.facing((x, y - s * t / 2, z), times(Z, -1), X),
+        Contact(
+            0.0,
+            1e5,
+            2 * half * min(h.metal.t, t),
+            0.835 * 1.8 * fy,
+            "AISC 360-22 J7: 1.8 Fy by Ω 2.00, the softer of hanger and frame",
+        ),
+        instance=side,
+        called=f"{side} {name}, shoulder {word}",
+    )
 
 
-def _foot_weld(b: Build, p: TwoWheelerHitch, named: tuple[str, Side], plate: Part, tube: Part, line: tuple[Vec, Vec], wide: float) -> None:
+def _foot_weld(
+    b: Build,
+    p: TwoWheelerHitch,
+    named: tuple[str, Side],
+    plate: Part,
+    tube: Part,
+    line: tuple[Vec, Vec],
+    wide: float,
+) -> None:
     """Two beads along a foot on its hanger, in the flare of the round or beside the flat."""
     name, side = named
     s = 1.0 if side == "left" else -1.0
@@ -201,8 +407,19 @@ def _foot_weld(b: Build, p: TwoWheelerHitch, named: tuple[str, Side], plate: Par
         a = along(along(start, way, 3.0), across, k * half)
         z = along(along(start, way, p.foot_mm - 3.0), across, k * half)
         lines.append(((a[0], face, a[2]), (z[0], face, z[2])))
-    b.weld(name, plate, tube, lines, p.weld_tube_mm, path="weld_tube_mm", radius=0.0 if flat else wide / 2, normal=times(Y, s), instance=side, called=f"{side} {name}",
-           note="beads beside the flattened foot" if flat else "flare beads along the tube")  # fmt: skip
+    b.weld(
+        name,
+        plate,
+        tube,
+        lines,
+        p.weld_tube_mm,
+        path="weld_tube_mm",
+        radius=0.0 if flat else wide / 2,
+        normal=times(Y, s),
+        instance=side,
+        called=f"{side} {name}",
+        note="beads beside the flattened foot" if flat else "flare beads along the tube",
+    )
 
 
 def _nose_plate(b: Build, p: TwoWheelerHitch, nose: Vec, top: float) -> Part:
@@ -210,42 +427,131 @@ def _nose_plate(b: Build, p: TwoWheelerHitch, nose: Vec, top: float) -> Part:
     half = max(p.nose_spread_mm / 2 + 1.5 * r + 10, p.seat_mm / 2 + 8)
     high = max(top + 8, nose[2] + r + 10)
     low = min(top - catalogue.plate(p.seat_plate).thickness - p.box_mm - 8, nose[2] - r - 10)
-    return b.plate("nose plate", plate.thickness, rectangle(-half, low, half, high), Place((nose[0] - plate.thickness, 0.0, 0.0), Y, Z, X), material=p.plate_material, stock=f"plate {plate.name}",
-                   paths=("nose_plate", "plate_material", "nose_spread_mm"))  # fmt: skip
+    return b.plate(
+        "nose plate",
+        plate.thickness,
+        rectangle(-half, low, half, high),
+        Place((nose[0] - plate.thickness, 0.0, 0.0), Y, Z, X),
+        material=p.plate_material,
+        stock=f"plate {plate.name}",
+        paths=("nose_plate", "plate_material", "nose_spread_mm"),
+    )
 
 
 def _box(b: Build, p: TwoWheelerHitch, plate: Part, nose: Vec, top: float) -> Part:
     """Ball plate and two cheeks under it, a chain eye in each cheek."""
     seat, cheek, ball = catalogue.plate(p.seat_plate), catalogue.plate(p.cheek_plate), catalogue.ball(p.ball)
-    back, half, ts, tc = nose[0] - catalogue.plate(p.nose_plate).thickness, p.seat_mm / 2, seat.thickness, cheek.thickness
+    back, half, ts, tc = (
+        nose[0] - catalogue.plate(p.nose_plate).thickness,
+        p.seat_mm / 2,
+        seat.thickness,
+        cheek.thickness,
+    )
     if p.seat_mm < FLANGE * ball.shank:
-        raise BuildError(f"The ball plate is {p.seat_mm:.4g} mm wide and the ball's flange {FLANGE * ball.shank:.1f} mm; make the plate wider.")
+        raise BuildError(
+            f"The ball plate is {p.seat_mm:.4g} mm wide and the ball's flange "
+            f"{FLANGE * ball.shank:.1f} mm; make the plate wider."
+        )
     if p.reach_mm < FLANGE * ball.shank / 2:
-        raise BuildError(f"The ball is {p.reach_mm:.4g} mm from the nose plate and its flange reaches {FLANGE * ball.shank / 2:.1f} mm; move the ball out.")
+        raise BuildError(
+            f"The ball is {p.reach_mm:.4g} mm from the nose plate and its flange reaches "
+            f"{FLANGE * ball.shank / 2:.1f} mm; move the ball out."
+        )
     nut = 0.9 * ball.shank
     if half - tc < nut:
-        raise BuildError(f"The cheeks leave {2 * (half - tc):.0f} mm for the ball's nut, which needs {2 * nut:.0f} mm; make the ball plate wider.")
+        raise BuildError(
+            f"The cheeks leave {2 * (half - tc):.0f} mm for the ball's nut, which needs {2 * nut:.0f} "
+            "mm; make the ball plate wider."
+        )
     deep = p.reach_mm + max(half, ball.shank) * 0.8
-    made = b.plate("ball plate", ts, rectangle(back - deep, -half, back, half), Place((0.0, 0.0, top - ts), X, Y, Z), material=p.plate_material, stock=f"plate {seat.name}",
-                   holes=((back - p.reach_mm, 0.0, ball.shank + 0.8),), paths=("seat_plate", "plate_material", "seat_mm", "reach_mm"))  # fmt: skip
-    b.weld("ball plate weld", plate, made, [((back, -half, z), (back, half, z)) for z in (top - ts, top)], p.weld_nose_mm, path="weld_nose_mm", normal=times(X, -1), called="ball plate to nose")
+    made = b.plate(
+        "ball plate",
+        ts,
+        rectangle(back - deep, -half, back, half),
+        Place((0.0, 0.0, top - ts), X, Y, Z),
+        material=p.plate_material,
+        stock=f"plate {seat.name}",
+        holes=((back - p.reach_mm, 0.0, ball.shank + 0.8),),
+        paths=("seat_plate", "plate_material", "seat_mm", "reach_mm"),
+    )
+    b.weld(
+        "ball plate weld",
+        plate,
+        made,
+        [((back, -half, z), (back, half, z)) for z in (top - ts, top)],
+        p.weld_nose_mm,
+        path="weld_nose_mm",
+        normal=times(X, -1),
+        called="ball plate to nose",
+    )
     z1, z0, long = top - ts, top - ts - p.box_mm, min(deep, p.reach_mm + 10)
     eye: Vec = (back - max(0.8 * p.chain_hole_mm + 8, 0.3 * long), 0.0, z0 + p.box_mm * 0.42)
     room = min(eye[2] - z0, z1 - eye[2]) - p.chain_hole_mm / 2
     if room < 4 or long < 2.2 * p.chain_hole_mm:
-        raise BuildError(f"A {p.chain_hole_mm:.4g} mm chain hole leaves {max(room, 0):.0f} mm of metal in cheeks {p.box_mm:.4g} mm deep; make the box deeper or the hole smaller.")
+        raise BuildError(
+            f"A {p.chain_hole_mm:.4g} mm chain hole leaves {max(room, 0):.0f} mm of metal in cheeks "
+            f"{p.box_mm:.4g} mm deep; make the box deeper or the hole smaller."
+        )
     if p.chain_hook_mm > p.chain_hole_mm:
-        raise BuildError(f"A {p.chain_hook_mm:.4g} mm chain hook does not go into a {p.chain_hole_mm:.4g} mm hole; drill it larger.")
+        raise BuildError(
+            f"A {p.chain_hook_mm:.4g} mm chain hook does not go into a {p.chain_hole_mm:.4g} mm hole; "
+            "drill it larger."
+        )
     for side, s in (("left", 1.0), ("right", -1.0)):
         y = s * half
-        corners = polygon([(back, z0), (back, z1), (back - long, z1), (back - long, z1 - 0.35 * p.box_mm), (back - 0.6 * long, z0)])
-        wall = b.plate("cheek", tc, corners, Place((0.0, y if s > 0 else y + tc, 0.0), X, Z, times(Y, -1)), material=p.plate_material, stock=f"plate {cheek.name}", instance=side,
-                       holes=((eye[0], eye[2], p.chain_hole_mm),), paths=("cheek_plate", "box_mm"))  # fmt: skip
+        corners = polygon(
+            [
+                (back, z0),
+                (back, z1),
+                (back - long, z1),
+                (back - long, z1 - 0.35 * p.box_mm),
+                (back - 0.6 * long, z0),
+            ]
+        )
+        wall = b.plate(
+            "cheek",
+            tc,
+            corners,
+            Place((0.0, y if s > 0 else y + tc, 0.0), X, Z, times(Y, -1)),
+            material=p.plate_material,
+            stock=f"plate {cheek.name}",
+            instance=side,
+            holes=((eye[0], eye[2], p.chain_hole_mm),),
+            paths=("cheek_plate", "box_mm"),
+        )
         faces = (y, y - s * tc)
-        b.weld("cheek to seat", made, wall, [((back - 4, f, z1), (back - long, f, z1)) for f in faces], p.weld_nose_mm, path="weld_nose_mm", normal=times(Z, -1), instance=side, called=f"{side} cheek to ball plate")
-        b.weld("cheek to nose", plate, wall, [((back, f, z0), (back, f, z1 - 4)) for f in faces], p.weld_nose_mm, path="weld_nose_mm", normal=times(X, -1), instance=side, called=f"{side} cheek to nose")
+        b.weld(
+            "cheek to seat",
+            made,
+            wall,
+            [((back - 4, f, z1), (back - long, f, z1)) for f in faces],
+            p.weld_nose_mm,
+            path="weld_nose_mm",
+            normal=times(Z, -1),
+            instance=side,
+            called=f"{side} cheek to ball plate",
+        )
+        b.weld(
+            "cheek to nose",
+            plate,
+            wall,
+            [((back, f, z0), (back, f, z1 - 4)) for f in faces],
+            p.weld_nose_mm,
+            path="weld_nose_mm",
+            normal=times(X, -1),
+            instance=side,
+            called=f"{side} cheek to nose",
+        )
         at = Place.facing((eye[0], y - s * tc / 2, eye[2]), times(Y, s), X)
-        b.joint("chain hole", wall, LOAD, at, Eye(p.chain_hook_mm, p.chain_hole_mm), instance=side, called=f"{side} chain hole")
+        b.joint(
+            "chain hole",
+            wall,
+            LOAD,
+            at,
+            Eye(p.chain_hook_mm, p.chain_hole_mm),
+            instance=side,
+            called=f"{side} chain hole",
+        )
         b.socket(f"chain hole.{side}", "chain eye", wall, at, path="cheek_plate")
     return made
 
@@ -253,19 +559,65 @@ def _box(b: Build, p: TwoWheelerHitch, plate: Part, nose: Vec, top: float) -> Pa
 def _plug_bracket(b: Build, p: TwoWheelerHitch, nose: Vec, top: float) -> None:
     """A sheet standing out from the left cheek with the round cut-out for the plug."""
     gauge = catalogue.plate("3 mm")
-    x, y0, z = nose[0] - catalogue.plate(p.nose_plate).thickness - 12.0, p.seat_mm / 2, top - catalogue.plate(p.seat_plate).thickness - 8.0
-    made = b.plate("plug bracket", gauge.thickness, rectangle(y0, z - 78, y0 + 78, z, 6), Place((x, 0.0, 0.0), Y, Z, X), material=p.plate_material, stock=f"plate {gauge.name}", holes=((y0 + 40, z - 39, 56.0),))
+    x, y0, z = (
+        nose[0] - catalogue.plate(p.nose_plate).thickness - 12.0,
+        p.seat_mm / 2,
+        top - catalogue.plate(p.seat_plate).thickness - 8.0,
+    )
+    made = b.plate(
+        "plug bracket",
+        gauge.thickness,
+        rectangle(y0, z - 78, y0 + 78, z, 6),
+        Place((x, 0.0, 0.0), Y, Z, X),
+        material=p.plate_material,
+        stock=f"plate {gauge.name}",
+        holes=((y0 + 40, z - 39, 56.0),),
+    )
     cheek = b.parts[f"{b.piece}/cheek.left"]
     low = max(z - 74, top - catalogue.plate(p.seat_plate).thickness - p.box_mm + 4)
-    b.weld("plug bracket weld", cheek, made, [((h, y0, low), (h, y0, z - 4)) for h in (x, x + gauge.thickness)], 3.0, path="", normal=Y, called="plug bracket to cheek")
+    b.weld(
+        "plug bracket weld",
+        cheek,
+        made,
+        [((h, y0, low), (h, y0, z - 4)) for h in (x, x + gauge.thickness)],
+        3.0,
+        path="",
+        normal=Y,
+        called="plug bracket to cheek",
+    )
 
 
 def duty(job: Job) -> Job:
     """Tow a light one-wheel-track trailer; its figures are small."""
-    towed = job.duty.model_copy(update={"towed": True, "trailer_name": "litter trailer", "trailer_mass_kg": 110.0, "tongue_mass_kg": 7.0, "school": "4-8", "coupler_height_mm": 400.0, "axle_behind_mm": 1450.0,
-                                        "bed_length_mm": 1300.0, "middle_height_mm": 480.0, "articulation_deg": 70.0})  # fmt: skip
+    towed = job.duty.model_copy(
+        update={
+            "towed": True,
+            "trailer_name": "litter trailer",
+            "trailer_mass_kg": 110.0,
+            "tongue_mass_kg": 7.0,
+            "school": "4-8",
+            "coupler_height_mm": 400.0,
+            "axle_behind_mm": 1450.0,
+            "bed_length_mm": 1300.0,
+            "middle_height_mm": 480.0,
+            "articulation_deg": 70.0,
+        }
+    )
     return job.model_copy(update={"duty": towed})
 
 
-register(Family("two-wheeler", "Two-wheeler hitch", TwoWheelerHitch, build, on="peg and seat bolts", on_host=True, does="tow", host="two-wheeler", offers=("ball", "chain eye"), duty=duty,
-                about="Bent tubes from the seat bolts, braces from the pegs, a boxed nose with a ball."))  # fmt: skip
+register(
+    Family(
+        "two-wheeler",
+        "Two-wheeler hitch",
+        TwoWheelerHitch,
+        build,
+        on="peg and seat bolts",
+        on_host=True,
+        does="tow",
+        host="two-wheeler",
+        offers=("ball", "chain eye"),
+        duty=duty,
+        about="Bent tubes from the seat bolts, braces from the pegs, a boxed nose with a ball.",
+    )
+)

@@ -1,1 +1,3 @@
-"""Places, paths, shapes and what is read from them: solid, axis, section, flat pattern, cut length, template."""
+"""Places, paths, shapes and what is read from them: solid, axis, section, flat pattern, cut length,
+template.
+"""

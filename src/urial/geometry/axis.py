@@ -1,4 +1,6 @@
-"""A bar's axis and its section along it: frames, stations, and the strips that holes and openings take from the section."""
+"""A bar's axis and its section along it: frames, stations, and the strips that holes and openings take
+from the section.
+"""
 
 from __future__ import annotations
 
@@ -15,13 +17,19 @@ from urial.geometry.shape import Bar, Box, Cut, Hole
 def start_frame(shape: Bar) -> Place:
     """At the bar's first end: x along it, z as near to ``up`` as can be, y = z × x."""
     first = paths.runs(shape.path)[0]
-    x = unit(minus(first.b, first.a)) if isinstance(first, Straight) else cross(first.axis, unit(minus(first.a, first.centre)))
+    x = (
+        unit(minus(first.b, first.a))
+        if isinstance(first, Straight)
+        else cross(first.axis, unit(minus(first.a, first.centre)))
+    )
     z = square_to(x, shape.up)
     return Place(first.a, x, cross(z, x), z)
 
 
 def frame_at(shape: Bar, s: float) -> Place:
-    """The section's frame at a distance along the bar: x along it, y and z the section's own axes, carried round the bends."""
+    """The section's frame at a distance along the bar: x along it, y and z the section's own axes, carried
+    round the bends.
+    """
     place, gone = start_frame(shape), 0.0
     y, z = place.y, place.z
     for run in paths.runs(shape.path):
@@ -54,13 +62,22 @@ def band(shape: Bar, cut: Cut) -> tuple[float, float, Band]:
             return s - cut.depth, s, (off[1], off[2], 1.0, 0.0, half, math.inf)
         reach_ = cut.depth * across if cut.depth else math.inf
         return s - half, s + half, (off[1], off[2], d[1] / across, d[2] / across, half, reach_)
-    corners = [cut.place.point((sx * cut.size[0] / 2, sy * cut.size[1] / 2, sz * cut.size[2] / 2)) for sx in (-1, 1) for sy in (-1, 1) for sz in (-1, 1)]
+    corners = [
+        cut.place.point((sx * cut.size[0] / 2, sy * cut.size[1] / 2, sz * cut.size[2] / 2))
+        for sx in (-1, 1)
+        for sy in (-1, 1)
+        for sz in (-1, 1)
+    ]
     along = [paths.nearest(shape.path, c) for c in corners]
     here = frame_at(shape, sum(along) / len(along))
     local = [here.local(c) for c in corners]
     low_y, high_y = min(p[1] for p in local), max(p[1] for p in local)
     low_z, high_z = min(p[2] for p in local), max(p[2] for p in local)
-    return min(along), max(along), (low_y, (low_z + high_z) / 2, 1.0, 0.0, (high_z - low_z) / 2, high_y - low_y)
+    return (
+        min(along),
+        max(along),
+        (low_y, (low_z + high_z) / 2, 1.0, 0.0, (high_z - low_z) / 2, high_y - low_y),
+    )
 
 
 @lru_cache(maxsize=4096)
@@ -89,4 +106,14 @@ def offset_to_heel(shape_stock_centroid: tuple[float, float], place: Place) -> V
     return minus(place.point((0.0, y, z)), place.o)
 
 
-__all__ = ["Box", "band", "cut_stations", "frame_at", "norm", "offset_to_heel", "reach", "section_at", "start_frame"]
+__all__ = [
+    "Box",
+    "band",
+    "cut_stations",
+    "frame_at",
+    "norm",
+    "offset_to_heel",
+    "reach",
+    "section_at",
+    "start_frame",
+]

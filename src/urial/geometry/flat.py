@@ -10,7 +10,20 @@ from urial.geometry import axis, outline
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline
 from urial.geometry.place import dot, minus, norm
-from urial.geometry.shape import Bar, Capped, Cope, End, Flattened, Fold, Mitre, Plate, Slant, Slugged, Strap, Turned
+from urial.geometry.shape import (
+    Bar,
+    Capped,
+    Cope,
+    End,
+    Flattened,
+    Fold,
+    Mitre,
+    Plate,
+    Slant,
+    Slugged,
+    Strap,
+    Turned,
+)
 
 
 @dataclass(frozen=True)
@@ -34,7 +47,9 @@ def flat_area(shape: Plate) -> float:
 
 @dataclass(frozen=True)
 class FlatPattern:
-    """What is cut from sheet: outline, holes (u, v, diameter), and the two lines of every bend (u0, v0, u1, v1)."""
+    """What is cut from sheet: outline, holes (u, v, diameter), and the two lines of every bend (u0, v0,
+    u1, v1).
+    """
 
     outline: Outline
     holes: tuple[tuple[float, float, float], ...]
@@ -150,10 +165,11 @@ def end_words(end: End) -> str:
 
 
 def cope_depths(shape: Bar, end: Cope, s: float, points: int = 72) -> list[tuple[float, float]]:
-    """Round the outside of the branch: distance round it and how far back from the end's centre point the metal goes, mm.
+    """Round the outside of the branch: distance round it and how far back from the end's centre point the
+    metal goes, mm.
 
-    From where the branch's outside meets the main round (a line against a cylinder); negative depth is metal beyond
-    the centre line's end.  Empty where a line misses the round.
+    From where the branch's outside meets the main round (a line against a cylinder); negative depth is metal
+    beyond the centre line's end. Empty where a line misses the round.
     """
     here = axis.frame_at(shape, s)
     inward = -1.0 if s > 0 else 1.0
@@ -179,7 +195,9 @@ def cope_depths(shape: Bar, end: Cope, s: float, points: int = 72) -> list[tuple
 
 
 def wrap_template(shape: Bar, which: str) -> tuple[tuple[float, float], ...]:
-    """The paper that wraps round a coped, mitred or slanted round end: (round it, back from the long point), mm."""
+    """The paper that wraps round a coped, mitred or slanted round end: (round it, back from the long
+    point), mm.
+    """
     end, s = (shape.end_i, 0.0) if which == "i" else (shape.end_j, paths.length(shape.path))
     if isinstance(end, Cope):
         rows = cope_depths(shape, end, s)
@@ -187,12 +205,22 @@ def wrap_template(shape: Bar, which: str) -> tuple[tuple[float, float], ...]:
         here = axis.frame_at(shape, s)
         outward = 1.0 if s > 0 else -1.0
         if isinstance(end, Mitre):
-            n = (math.cos(end.angle), math.sin(end.angle) if end.about_z else 0.0, 0.0 if end.about_z else math.sin(end.angle))
+            n = (
+                math.cos(end.angle),
+                math.sin(end.angle) if end.about_z else 0.0,
+                0.0 if end.about_z else math.sin(end.angle),
+            )
             n = (n[0], n[1] if outward > 0 or not end.about_z else -n[1], n[2])
         else:
             n = (dot(end.normal, here.x) * outward, dot(end.normal, here.y), dot(end.normal, here.z))
         r = shape.stock.width / 2
-        rows = [(r * 2 * math.pi * k / 72, r * (math.cos(2 * math.pi * k / 72) * n[1] + math.sin(2 * math.pi * k / 72) * n[2]) / n[0]) for k in range(72)]
+        rows = [
+            (
+                r * 2 * math.pi * k / 72,
+                r * (math.cos(2 * math.pi * k / 72) * n[1] + math.sin(2 * math.pi * k / 72) * n[2]) / n[0],
+            )
+            for k in range(72)
+        ]
     else:
         return ()
     if not rows:
@@ -206,9 +234,10 @@ BACK = 60.0
 
 
 def wrap_paper(shape: Bar, which: str) -> Plate | None:
-    """A round end's wrap template as a sheet, printed side out, the end upwards: the straight edge goes round the tube
-    square to it, ``BACK`` behind the shortest place; the curve is where to cut.  Its side edges meet on one line along the
-    tube for both ends; dashed are the quarters.  None for an end that needs no paper or a bar that is not round."""
+    """A round end's wrap template as a sheet, printed side out, the end upwards: the straight edge goes
+    round the tube square to it, ``BACK`` behind the shortest place; the curve is where to cut. Its side
+    edges meet on one line along the tube for both ends; dashed are the quarters. None for an end that needs
+    no paper or a bar that is not round."""
     rows = wrap_template(shape, which) if shape.stock.shape == "round_tube" else ()
     if not rows:
         return None
@@ -222,4 +251,6 @@ def wrap_paper(shape: Bar, which: str) -> Plate | None:
     for k in range(1, 4):
         u = round_it * k / 4
         lines.append((u, 0.0, u, min(curve, key=lambda p: abs(p[0] - u))[1]))
-    return Plate(outline.polygon([(0.0, 0.0), (round_it, 0.0), *reversed(curve)]), 0.1, centre_lines=tuple(lines))
+    return Plate(
+        outline.polygon([(0.0, 0.0), (round_it, 0.0), *reversed(curve)]), 0.1, centre_lines=tuple(lines)
+    )

@@ -1,7 +1,8 @@
-"""A shape brought home: moved so that its first point is the origin, and to the left if it is the same mirrored.
+"""A shape brought home: moved so that its first point is the origin, and to the left if it is the same
+mirrored.
 
-Solids, triangles and edges are kept by the shape at home.  A part that only moved, and a part's twin on the other side,
-are then not made again.
+Solids, triangles and edges are kept by the shape at home. A part that only moved, and a part's twin on the
+other side, are then not made again.
 """
 
 from __future__ import annotations
@@ -32,7 +33,9 @@ class Home:
 
 @lru_cache(maxsize=4096)
 def home(shape: Shape) -> Home:
-    """A shape at home.  What is read from it there and carried back is what would be read from the shape itself."""
+    """A shape at home.  What is read from it there and carried back is what would be read from the shape
+    itself.
+    """
     if isinstance(shape, Bar):
         return _bar(shape)
     if isinstance(shape, Plate):
@@ -44,7 +47,11 @@ def home(shape: Shape) -> Home:
 
 
 def _less(p: Vec, start: Vec) -> Vec:
-    return (round(p[0] - start[0], FINE) + 0.0, round(p[1] - start[1], FINE) + 0.0, round(p[2] - start[2], FINE) + 0.0)
+    return (
+        round(p[0] - start[0], FINE) + 0.0,
+        round(p[1] - start[1], FINE) + 0.0,
+        round(p[2] - start[2], FINE) + 0.0,
+    )
 
 
 def _over(p: Vec) -> Vec:
@@ -60,7 +67,11 @@ def _plate(shape: Plate) -> Home:
     def near(u: float, v: float) -> tuple[float, float]:
         return (round(u - u0, FINE) + 0.0, round(v - v0, FINE) + 0.0)
 
-    moved = replace(bare, outline=tuple((*near(u, v), b) for u, v, b in shape.outline), holes=tuple((*near(u, v), d) for u, v, d in shape.holes))
+    moved = replace(
+        bare,
+        outline=tuple((*near(u, v), b) for u, v, b in shape.outline),
+        holes=tuple((*near(u, v), d) for u, v, d in shape.holes),
+    )
     return Home(moved, shape.place @ Place((u0, v0, 0.0)))
 
 
@@ -79,13 +90,21 @@ def _points(path: Path) -> tuple[Vec, ...]:
 
 
 def _mirrors(shape: Bar) -> bool:
-    """Is its mirror image the same bar turned over?  An angle's is not, nor one whose mitre is given by a turn."""
-    return shape.stock.shape in SYMMETRIC and not any(isinstance(e, Mitre) for e in (shape.end_i, shape.end_j))
+    """Is its mirror image the same bar turned over?  An angle's is not, nor one whose mitre is given by a
+    turn.
+    """
+    return shape.stock.shape in SYMMETRIC and not any(
+        isinstance(e, Mitre) for e in (shape.end_i, shape.end_j)
+    )
 
 
 def _through(shape: Bar, point: Callable[[Vec], Vec], way: Callable[[Vec], Vec]) -> Bar:
     """A bar with all its points and directions put through functions."""
-    path = Line(point(shape.path.a), point(shape.path.b)) if isinstance(shape.path, Line) else replace(shape.path, points=tuple(point(p) for p in shape.path.points))
+    path = (
+        Line(point(shape.path.a), point(shape.path.b))
+        if isinstance(shape.path, Line)
+        else replace(shape.path, points=tuple(point(p) for p in shape.path.points))
+    )
 
     def end(e: End) -> End:
         if isinstance(e, Slant):
@@ -100,6 +119,11 @@ def _through(shape: Bar, point: Callable[[Vec], Vec], way: Callable[[Vec], Vec])
         at = c.place  # a block is its own mirror image: one axis turns over to stay right-handed
         return replace(c, place=Place(point(at.o), way(at.x), times(way(at.y), -1), way(at.z)))
 
-    return replace(shape, path=path, up=way(shape.up), end_i=end(shape.end_i), end_j=end(shape.end_j), cuts=tuple(cut(c) for c in shape.cuts))
-
-
+    return replace(
+        shape,
+        path=path,
+        up=way(shape.up),
+        end_i=end(shape.end_i),
+        end_j=end(shape.end_j),
+        cuts=tuple(cut(c) for c in shape.cuts),
+    )

@@ -1,7 +1,8 @@
-"""Plate outlines of straight edges and arcs: vertices (u, v, bulge), counter-clockwise, as a drawing exchange file has them.
+"""Plate outlines of straight edges and arcs: vertices (u, v, bulge), counter-clockwise, as a drawing
+exchange file has them.
 
-``bulge`` is tan(arc angle / 4) of the edge that leaves the vertex, 0 for a straight edge, positive for an arc that
-turns left.
+``bulge`` is tan(arc angle / 4) of the edge that leaves the vertex, 0 for a straight edge, positive for an
+arc that turns left.
 """
 
 from __future__ import annotations
@@ -41,7 +42,9 @@ def convex_hull(points: Sequence[Point]) -> list[Point]:
 
 
 def rounded_hull(centres: Sequence[Point], radius: float) -> Outline:
-    """The shape a string of discs of one radius spans: hull of the centres grown by the radius, corners true arcs."""
+    """The shape a string of discs of one radius spans: hull of the centres grown by the radius, corners
+    true arcs.
+    """
     hull = convex_hull(centres)
     n = len(hull)
     if n == 1:
@@ -107,8 +110,10 @@ def flatten(outline: Outline, step: float = math.radians(7.5)) -> list[Point]:
         if bulge and math.hypot(x1 - x0, y1 - y0) > 1e-9:
             (cx, cy), r, start, sweep = arc((x0, y0), (x1, y1), bulge)
             pieces = max(1, math.ceil(abs(sweep) / step))
-            out += [(cx + r * math.cos(start + sweep * i / pieces), cy + r * math.sin(start + sweep * i / pieces))
-                    for i in range(1, pieces)]  # fmt: skip
+            out += [
+                (cx + r * math.cos(start + sweep * i / pieces), cy + r * math.sin(start + sweep * i / pieces))
+                for i in range(1, pieces)
+            ]
     return out
 
 
@@ -133,9 +138,11 @@ def distance_to_edge(outline: Outline, u: float, v: float) -> float:
     size = np.maximum((run * run).sum(axis=1), 1e-18)
     s = np.clip((off * run).sum(axis=1) / size, 0, 1)
     best = float(np.hypot(*(off - s[:, None] * run).T).min())
-    y0, y1 = start[:, 1], np.roll(start[:, 1], -1)  # the very ends, so that a corner at this height is crossed once
+    y0, y1 = (
+        start[:, 1],
+        np.roll(start[:, 1], -1),
+    )  # the very ends, so that a corner at this height is crossed once
     straddles = (y0 > v) != (y1 > v)
     rise = np.where(straddles, run[:, 1], 1.0)
     inside = int((straddles & (off[:, 0] < (v - y0) / rise * run[:, 0])).sum()) % 2 == 1
     return best if inside else -best
-

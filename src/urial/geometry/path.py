@@ -82,12 +82,16 @@ def runs(path: Path) -> tuple[Run, ...]:
         return (Straight(path.a, path.b),)
     points, radii = path.points, path.radii
     if len(points) < 2 or len(radii) != len(points) - 2:
-        raise ShapeError(f"A bent bar of {len(points)} corners needs a radius at each inner one; {len(radii)} are given.")
+        raise ShapeError(
+            f"A bent bar of {len(points)} corners needs a radius at each inner one; {len(radii)} are given."
+        )
     legs = []
     for n, (p, q) in enumerate(pairwise(points), 1):
         size = norm(minus(q, p))
         if size < 1e-6:
-            raise ShapeError(f"Corners {n} and {n + 1} of a bent bar are at one place; leave one of them out.")
+            raise ShapeError(
+                f"Corners {n} and {n + 1} of a bent bar are at one place; leave one of them out."
+            )
         legs.append((unit(minus(q, p)), size))
     tangents = [0.0]
     turns = []
@@ -105,7 +109,10 @@ def runs(path: Path) -> tuple[Run, ...]:
     for k, (direction, size) in enumerate(legs):
         spare = size - tangents[k] - tangents[k + 1]
         if spare < -1e-6:
-            raise ShapeError(f"Corners {k + 1} and {k + 2} of a bent bar are {size:.1f} mm apart, and their bends take {size - spare:.1f} mm; set them farther apart or bend tighter.")
+            raise ShapeError(
+                f"Corners {k + 1} and {k + 2} of a bent bar are {size:.1f} mm apart, and their bends "
+                f"take {size - spare:.1f} mm; set them farther apart or bend tighter."
+            )
         end = along(points[k + 1], direction, -tangents[k + 1])
         if spare > 1e-6:
             out.append(Straight(start, end))

@@ -20,7 +20,24 @@ Y: Vec = (0.0, 1.0, 0.0)
 Z: Vec = (0.0, 0.0, 1.0)
 ORIGIN: Vec = (0.0, 0.0, 0.0)
 
-__all__ = ["ORIGIN", "Place", "Vec", "X", "Y", "Z", "add", "along", "angle_axis", "cross", "dot", "minus", "norm", "square_to", "times", "unit"]
+__all__ = [
+    "ORIGIN",
+    "Place",
+    "Vec",
+    "X",
+    "Y",
+    "Z",
+    "add",
+    "along",
+    "angle_axis",
+    "cross",
+    "dot",
+    "minus",
+    "norm",
+    "square_to",
+    "times",
+    "unit",
+]
 
 
 def add(a: Vec, b: Vec) -> Vec:
@@ -78,7 +95,9 @@ def square_to(direction: Vec, near: Vec) -> Vec:
 
 @dataclass(frozen=True)
 class Place:
-    """Origin ``o`` and three unit axes, right-handed; z points out of a face or along a bore.  ``a @ b`` is b seen through a."""
+    """Origin ``o`` and three unit axes, right-handed; z points out of a face or along a bore.  ``a @ b``
+    is b seen through a.
+    """
 
     o: Vec = ORIGIN
     x: Vec = X

@@ -1,7 +1,8 @@
-"""Cross-sections as polygons about their centroid (y, z), with holes and openings taken out, and what they resist.
+"""Cross-sections as polygons about their centroid (y, z), with holes and openings taken out, and what they
+resist.
 
-``Net.stress`` is exact for a linear stress over whatever is left: a section that lost one side has its centroid moved,
-and an axial force then bends it.
+``Net.stress`` is exact for a linear stress over whatever is left: a section that lost one side has its
+centroid moved, and an axial force then bends it.
 """
 
 from __future__ import annotations
@@ -32,8 +33,12 @@ def circle(diameter: float) -> list[tuple[float, float]]:
     return [(r * math.cos(step * k), r * math.sin(step * k)) for k in range(ROUND)]
 
 
-def rings(stock: StockSection, wall_factor: float = 1.0) -> tuple[list[tuple[float, float]], list[tuple[float, float]] | None]:
-    """Outer outline and bore about the centroid; the wall multiplied by ``wall_factor``, outer sizes unchanged."""
+def rings(
+    stock: StockSection, wall_factor: float = 1.0
+) -> tuple[list[tuple[float, float]], list[tuple[float, float]] | None]:
+    """Outer outline and bore about the centroid; the wall multiplied by ``wall_factor``, outer sizes
+    unchanged.
+    """
     w, h, t = stock.width, stock.height, stock.wall * wall_factor
     if stock.shape == "rect_tube":
         outer = flatten(rectangle(-w / 2, -h / 2, w / 2, h / 2, stock.radius))
@@ -57,7 +62,9 @@ def rings(stock: StockSection, wall_factor: float = 1.0) -> tuple[list[tuple[flo
 
 @lru_cache(maxsize=512)
 def centroid_of(stock: StockSection) -> tuple[float, float]:
-    """Centroid of an angle or channel from the outside of its heel (y, z), mm; zero for what is symmetrical."""
+    """Centroid of an angle or channel from the outside of its heel (y, z), mm; zero for what is
+    symmetrical.
+    """
     w, h, t = stock.width, stock.height, stock.wall
     if stock.shape == "angle":
         parts = [(t * h, t / 2, h / 2), ((w - t) * t, t + (w - t) / 2, t / 2)]
@@ -79,7 +86,9 @@ def polygon(stock: StockSection, wall_factor: float = 1.0) -> Polygon:
 
 @dataclass(frozen=True)
 class Net:
-    """What is left of a section: ∫1, ∫y, ∫z, ∫y², ∫z², ∫yz about the gross centroid (mm units) and its corners (n, 2)."""
+    """What is left of a section: ∫1, ∫y, ∫z, ∫y², ∫z², ∫yz about the gross centroid (mm units) and its
+    corners (n, 2).
+    """
 
     area: float
     sy: float
@@ -90,9 +99,15 @@ class Net:
     corners: Array
 
     def stress(self, axial: Array, my: Array, mz: Array) -> Array:
-        """Greatest normal stress (case,), MPa, for forces (case,) at the gross centroid: N tension, My = ∫σz, Mz = −∫σy."""
-        matrix = np.array([[self.area, self.sy, self.sz], [self.sy, self.syy, self.syz], [self.sz, self.syz, self.szz]])
-        load = np.stack([np.asarray(axial, dtype=float), -np.asarray(mz, dtype=float), np.asarray(my, dtype=float)])
+        """Greatest normal stress (case,), MPa, for forces (case,) at the gross centroid: N tension, My =
+        ∫σz, Mz = −∫σy.
+        """
+        matrix = np.array(
+            [[self.area, self.sy, self.sz], [self.sy, self.syy, self.syz], [self.sz, self.syz, self.szz]]
+        )
+        load = np.stack(
+            [np.asarray(axial, dtype=float), -np.asarray(mz, dtype=float), np.asarray(my, dtype=float)]
+        )
         plane = np.linalg.solve(matrix, load.reshape(3, -1))
         at = np.column_stack([np.ones(len(self.corners)), self.corners])
         out: Array = np.abs(at @ plane).max(axis=0).reshape(np.shape(axial))
@@ -101,7 +116,11 @@ class Net:
 
 def net_of(shape: BaseGeometry) -> Net | None:
     """Integrals of a polygon or several; None when nothing is left."""
-    parts = [p for p in (shape.geoms if isinstance(shape, MultiPolygon) else [shape]) if isinstance(p, Polygon) and p.area > 1e-6]
+    parts = [
+        p
+        for p in (shape.geoms if isinstance(shape, MultiPolygon) else [shape])
+        if isinstance(p, Polygon) and p.area > 1e-6
+    ]
     if not parts:
         return None
     sums = np.zeros(6)
@@ -116,7 +135,9 @@ def net_of(shape: BaseGeometry) -> Net | None:
 
 
 def strips_net(pieces: list[tuple[float, float]], t: float) -> Net | None:
-    """Integrals of flat strips of thickness t side by side along y, each from y0 to y1; None when nothing is left."""
+    """Integrals of flat strips of thickness t side by side along y, each from y0 to y1; None when nothing
+    is left.
+    """
     kept = [(a, b) for a, b in pieces if b - a > 1e-6]
     if not kept:
         return None
@@ -131,16 +152,21 @@ def _ring(p: Array) -> Array:
     """Green's theorem round a closed ring, counter-clockwise positive."""
     x0, y0, x1, y1 = p[:-1, 0], p[:-1, 1], p[1:, 0], p[1:, 1]
     c = x0 * y1 - x1 * y0
-    return np.array([
-        c.sum() / 2, ((x0 + x1) * c).sum() / 6, ((y0 + y1) * c).sum() / 6,
-        ((x0 * x0 + x0 * x1 + x1 * x1) * c).sum() / 12, ((y0 * y0 + y0 * y1 + y1 * y1) * c).sum() / 12,
-        ((x0 * y1 + 2 * x0 * y0 + 2 * x1 * y1 + x1 * y0) * c).sum() / 24,
-    ])  # fmt: skip
+    return np.array(
+        [
+            c.sum() / 2,
+            ((x0 + x1) * c).sum() / 6,
+            ((y0 + y1) * c).sum() / 6,
+            ((x0 * x0 + x0 * x1 + x1 * x1) * c).sum() / 12,
+            ((y0 * y0 + y0 * y1 + y1 * y1) * c).sum() / 12,
+            ((x0 * y1 + 2 * x0 * y0 + 2 * x1 * y1 + x1 * y0) * c).sum() / 24,
+        ]
+    )
 
 
 Band = tuple[float, float, float, float, float, float]
-"""A strip of the section that a hole or an opening takes away: middle (y, z), unit direction along it (y, z), half its
-width, and how far it reaches along the direction from the middle (inf: right through)."""
+"""A strip of the section that a hole or an opening takes away: middle (y, z), unit direction along it (y,
+z), half its width, and how far it reaches along the direction from the middle (inf: right through)."""
 
 
 @lru_cache(maxsize=1024)
@@ -152,22 +178,32 @@ def net(stock: StockSection, wall_factor: float, bands: tuple[Band, ...]) -> Net
         back = far if math.isinf(reach) else 0.0
         ahead = far if math.isinf(reach) else reach
         ny, nz = -dz, dy
-        left = left.difference(Polygon([
-            (y - back * dy + half * ny, z - back * dz + half * nz), (y - back * dy - half * ny, z - back * dz - half * nz),
-            (y + ahead * dy - half * ny, z + ahead * dz - half * nz), (y + ahead * dy + half * ny, z + ahead * dz + half * nz),
-        ]))  # fmt: skip
+        left = left.difference(
+            Polygon(
+                [
+                    (y - back * dy + half * ny, z - back * dz + half * nz),
+                    (y - back * dy - half * ny, z - back * dz - half * nz),
+                    (y + ahead * dy - half * ny, z + ahead * dz - half * nz),
+                    (y + ahead * dy + half * ny, z + ahead * dz + half * nz),
+                ]
+            )
+        )
     return net_of(left)
 
 
 def extent(stock: StockSection, direction: tuple[float, float]) -> tuple[float, float]:
-    """How far the section reaches from its centroid against and along a direction (y, z): low ≤ 0 ≤ high, mm."""
+    """How far the section reaches from its centroid against and along a direction (y, z): low ≤ 0 ≤ high,
+    mm.
+    """
     outer, _ = rings(stock)
     reach = [y * direction[0] + z * direction[1] for y, z in outer]
     return min(reach), max(reach)
 
 
 def principal(section: Section) -> tuple[float, float, float]:
-    """Greater and lesser second moment, mm⁴, and the turn (radians, y towards z) to the axis the greater one is about."""
+    """Greater and lesser second moment, mm⁴, and the turn (radians, y towards z) to the axis the greater
+    one is about.
+    """
     half, diff = (section.Iy + section.Iz) / 2, (section.Iy - section.Iz) / 2
     r = math.hypot(diff, section.Iyz)
     if r < 1e-9 * half:

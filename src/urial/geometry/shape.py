@@ -1,6 +1,8 @@
-"""Shapes as values, in the axes of the piece they belong to: bars, plates, turned parts, straps, boards.  mm, radians.
+"""Shapes as values, in the axes of the piece they belong to: bars, plates, turned parts, straps, boards. mm,
+radians.
 
-A shape says what is cut and nothing of what it does.  Everything else is read from it: solid, section, flat pattern.
+A shape says what is cut and nothing of what it does. Everything else is read from it: solid, section, flat
+pattern.
 """
 
 from __future__ import annotations
@@ -40,8 +42,8 @@ class Slant:
 
 @dataclass(frozen=True)
 class Cope:
-    """Fitted on to a round of ``radius`` whose axis passes through ``on`` along ``axis`` (piece axes).  Any length of
-    ``axis`` will do; every reader finds it 1 long."""
+    """Fitted on to a round of ``radius`` whose axis passes through ``on`` along ``axis`` (piece axes). Any
+    length of ``axis`` will do; every reader finds it 1 long."""
 
     radius: float
     on: Vec
@@ -78,7 +80,9 @@ End = Square | Mitre | Slant | Cope | Flattened | Slugged | Capped
 
 @dataclass(frozen=True)
 class Hole:
-    """A round hole through ``centre`` along ``axis``; ``depth`` 0 goes through every wall, else from ``centre`` so deep."""
+    """A round hole through ``centre`` along ``axis``; ``depth`` 0 goes through every wall, else from
+    ``centre`` so deep.
+    """
 
     centre: Vec
     axis: Vec
@@ -114,8 +118,8 @@ class Bar:
 
 @dataclass(frozen=True)
 class Fold:
-    """A bend of a plate: where the bend begins in the flat, on a line from ``a`` to ``b``; what lies to the left of it
-    turns up by ``angle`` (towards the face) about an inside radius."""
+    """A bend of a plate: where the bend begins in the flat, on a line from ``a`` to ``b``; what lies to the
+    left of it turns up by ``angle`` (towards the face) about an inside radius."""
 
     a: tuple[float, float]
     b: tuple[float, float]
@@ -125,9 +129,11 @@ class Fold:
 
 @dataclass(frozen=True)
 class Plate:
-    """A plate: outline and holes (u, v, diameter) in the plane of ``place``, thickness along its z from z = 0.
+    """A plate: outline and holes (u, v, diameter) in the plane of ``place``, thickness along its z from z =
+    0.
 
-    With folds, outline and holes are those of the flat pattern; the part that holds the origin stays where it is.
+    With folds, outline and holes are those of the flat pattern; the part that holds the origin stays where
+    it is.
     """
 
     outline: Outline
@@ -140,7 +146,9 @@ class Plate:
 
 @dataclass(frozen=True)
 class Turned:
-    """Coaxial steps (length, diameter, sides; 0 = round) along the place's z, a bore, and a sphere (centre, diameter)."""
+    """Coaxial steps (length, diameter, sides; 0 = round) along the place's z, a bore, and a sphere
+    (centre, diameter).
+    """
 
     place: Place
     steps: tuple[tuple[float, float, int], ...]

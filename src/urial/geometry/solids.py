@@ -1,6 +1,7 @@
 """Solids by manifold3d, in the axes of the piece, with real corner radii, holes, bends, folds and end cuts.
 
-One function a shape, chosen by the value's type; each is kept by its value, so an edit remakes only what it changed.
+One function a shape, chosen by the value's type; each is kept by its value, so an edit remakes only what it
+changed.
 """
 
 from __future__ import annotations
@@ -23,7 +24,24 @@ from urial.geometry.home import home
 from urial.geometry.path import Arc, Line, ShapeError, Straight
 from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
 from urial.geometry.profile import ROUND
-from urial.geometry.shape import Bar, Capped, Cope, Cut, End, Flattened, Fold, Hole, Mitre, Plate, Shape, Slant, Slugged, Square, Strap, Turned
+from urial.geometry.shape import (
+    Bar,
+    Capped,
+    Cope,
+    Cut,
+    End,
+    Flattened,
+    Fold,
+    Hole,
+    Mitre,
+    Plate,
+    Shape,
+    Slant,
+    Slugged,
+    Square,
+    Strap,
+    Turned,
+)
 from urial.stock.catalogue import StockSection
 
 Array = NDArray[np.float64]
@@ -72,7 +90,9 @@ def _swept(section: CrossSection, shape: Bar, before: float, after: float) -> li
     for n, run in enumerate(rows):
         first, last = before if n == 0 else 0.0, after if n == len(rows) - 1 else 0.0
         if isinstance(run, Straight):
-            here = Place(along(run.a, place.x, -first), place.y, place.z, place.x)  # the section's y, z are the extrusion's x, y
+            here = Place(
+                along(run.a, place.x, -first), place.y, place.z, place.x
+            )  # the section's y, z are the extrusion's x, y
             pieces.append(placed(section.extrude(run.length + first + last), here))
         else:
             pieces.append(_bend(section, run, place))
@@ -84,7 +104,10 @@ def _bend(section: CrossSection, run: Arc, place: Place) -> Manifold:
     """A bend: the section turned about the arc's axis."""
     out = unit(minus(run.a, run.centre))
     # in the revolve's plane x runs outward from the axis and y along it
-    turn = [[dot(place.y, out), dot(place.z, out), run.radius], [dot(place.y, run.axis), dot(place.z, run.axis), 0.0]]
+    turn = [
+        [dot(place.y, out), dot(place.z, out), run.radius],
+        [dot(place.y, run.axis), dot(place.z, run.axis), 0.0],
+    ]
     flat = section.transform(np.array(turn))
     steps = max(3, math.ceil(run.angle / math.radians(2.5)))
     body = flat.revolve(int(steps * 2 * math.pi / run.angle) + 1, math.degrees(run.angle))
@@ -113,8 +136,13 @@ def _trimmed(body: Manifold, stock: StockSection, end: End, at: Place) -> Manifo
         return body.trim_by_plane([-v for v in normal], -dot(normal, at.o))
     if isinstance(end, Cope):
         far = 4 * (_reach(stock) + end.radius)
-        main = placed(Manifold.cylinder(2 * far, end.radius, end.radius, 2 * ROUND).translate([0, 0, -far]), Place.facing(end.on, end.axis))
-        return body - Manifold.batch_hull([main, main.translate(list(times(at.x, far)))])  # nothing is left beyond the round
+        main = placed(
+            Manifold.cylinder(2 * far, end.radius, end.radius, 2 * ROUND).translate([0, 0, -far]),
+            Place.facing(end.on, end.axis),
+        )
+        return body - Manifold.batch_hull(
+            [main, main.translate(list(times(at.x, far)))]
+        )  # nothing is left beyond the round
     if isinstance(end, Flattened):
         return _flattened(body, stock, end, at)
     if isinstance(end, Slugged):
@@ -138,7 +166,9 @@ def end_normal(end: Mitre | Slant, at: Place) -> Vec:
 
 
 def _flattened(body: Manifold, stock: StockSection, end: Flattened, at: Place) -> Manifold:
-    """A round tube's end pressed into a flat as wide as half its mid-line, the transition as long as the tube is wide."""
+    """A round tube's end pressed into a flat as wide as half its mid-line, the transition as long as the
+    tube is wide.
+    """
     if stock.shape != "round_tube":
         raise ShapeError(f"Only round tube is pressed flat; {stock.title} is not.")
     wide, thick, blend = math.pi * (stock.width - stock.wall) / 2, 2 * stock.wall, stock.width
@@ -150,7 +180,10 @@ def _flattened(body: Manifold, stock: StockSection, end: Flattened, at: Place) -
         out = []
         for c, s in ring:
             r = stock.width / 2 - (stock.wall if inner else 0.0)
-            half_w, half_t = wide / 2 - (stock.wall / 2 if inner else 0.0), thick / 2 * (0.02 if inner else 1.0)
+            half_w, half_t = (
+                wide / 2 - (stock.wall / 2 if inner else 0.0),
+                thick / 2 * (0.02 if inner else 1.0),
+            )
             flat = (half_w * c, half_t * max(-1.0, min(1.0, 4 * s)))
             here = (r * c * (1 - f) + flat[0] * f, r * s * (1 - f) + flat[1] * f)
             out.append(add(along(at.o, at.x, x), add(times(y, here[0]), times(z, here[1]))))
@@ -169,11 +202,15 @@ def _flattened(body: Manifold, stock: StockSection, end: Flattened, at: Place) -
 
 
 def _skinned(shape: Bar) -> Manifold | None:
-    """A bent bar as one skin of rings along its path, many times quicker than joining its runs; None where an end or a section
-    is not as simple as that."""
+    """A bent bar as one skin of rings along its path, many times quicker than joining its runs; None where
+    an end or a section is not as simple as that."""
     outer, inner = profile.rings(shape.stock)
     plain = (Square, Mitre, Slant, Slugged)
-    if isinstance(shape.path, Line) or not (isinstance(shape.end_i, plain) and isinstance(shape.end_j, plain)) or (inner is not None and len(inner) != len(outer)):
+    if (
+        isinstance(shape.path, Line)
+        or not (isinstance(shape.end_i, plain) and isinstance(shape.end_j, plain))
+        or (inner is not None and len(inner) != len(outer))
+    ):
         return None
     if inner is None and shape.stock.shape not in ("rect_bar", "round_bar"):
         return None
@@ -182,7 +219,12 @@ def _skinned(shape: Bar) -> Manifold | None:
     gone = 0.0
     for run in paths.runs(shape.path):
         if isinstance(run, Arc):
-            steps = max(3, math.ceil(run.angle / min(math.radians(6), 2 * math.acos(1 - SAG / max(run.radius, 2 * SAG)))))
+            steps = max(
+                3,
+                math.ceil(
+                    run.angle / min(math.radians(6), 2 * math.acos(1 - SAG / max(run.radius, 2 * SAG)))
+                ),
+            )
             at |= {gone + run.length * k / steps for k in range(1, steps)}
         gone += run.length
         at.add(min(gone, size))
@@ -195,7 +237,9 @@ def _skinned(shape: Bar) -> Manifold | None:
         bore = _apart(sorted({low, high, *(s for s in every if low < s < high)}))
         within = np.array(inner)
         tubes.append((np.array([_ring(shape, within, s, s == 0.0, s == size) for s in bore]), True))
-    through_i, through_j = (inner is not None and not isinstance(e, Slugged) for e in (shape.end_i, shape.end_j))
+    through_i, through_j = (
+        inner is not None and not isinstance(e, Slugged) for e in (shape.end_i, shape.end_j)
+    )
     return _sewn(tubes, through_i, through_j)
 
 
@@ -217,7 +261,9 @@ def _ring(shape: Bar, ring: Array, s: float, first: bool, last: bool) -> Array:
         out = times(here.x, -1.0 if first else 1.0)
         n = end_normal(end, Place(here.o, out, times(here.y, -1.0) if first else here.y, here.z))
         if dot(n, out) < 0.05:
-            raise ShapeError(f"An end of {shape.stock.title} is cut so flat that it never closes; cut it steeper.")
+            raise ShapeError(
+                f"An end of {shape.stock.title} is cut so flat that it never closes; cut it steeper."
+            )
         points = points + ((np.array(here.o) - points) @ np.array(n) / dot(out, n))[:, None] * np.array(out)
     return points
 
@@ -229,7 +275,9 @@ def _fan(start: int, around: int) -> NDArray[np.intp]:
 
 
 def _sewn(tubes: list[tuple[Array, bool]], open_i: bool, open_j: bool) -> Manifold | None:
-    """Rings (ring, point, 3) sewn into a closed skin: an outer one and perhaps a bore, whose ends are open or blind."""
+    """Rings (ring, point, 3) sewn into a closed skin: an outer one and perhaps a bore, whose ends are open
+    or blind.
+    """
     points, faces, starts = [], [], []
     base = 0
     for rings, inside in tubes:
@@ -247,7 +295,14 @@ def _sewn(tubes: list[tuple[Array, bool]], open_i: bool, open_j: bool) -> Manifo
         if bore is not None and is_open:
             k, nxt = np.arange(around), np.roll(np.arange(around), -1)
             c = bore[n]
-            faces.append(np.concatenate([np.stack([at + k, c + k, c + nxt], axis=1), np.stack([at + k, c + nxt, at + nxt], axis=1)])[:, turn])
+            faces.append(
+                np.concatenate(
+                    [
+                        np.stack([at + k, c + k, c + nxt], axis=1),
+                        np.stack([at + k, c + nxt, at + nxt], axis=1),
+                    ]
+                )[:, turn]
+            )
         else:
             faces.append(_fan(at, around)[:, turn])
             if bore is not None:  # a blind bore: its end faces the other way
@@ -269,12 +324,18 @@ def _(shape: Bar) -> Manifold:
     ends = (shape.end_i, shape.end_j)
     if any(isinstance(e, (Mitre, Slant)) for e in ends):
         spare = 4 * _reach(shape.stock)
-    grow = [spare if isinstance(e, (Mitre, Slant)) else e.radius if isinstance(e, Cope) else 0.0 for e in ends]
+    grow = [
+        spare if isinstance(e, (Mitre, Slant)) else e.radius if isinstance(e, Cope) else 0.0 for e in ends
+    ]
     pieces = _swept(_section(shape.stock), shape, *grow)
     size = paths.length(shape.path)
     first, last = frame_at(shape, 0.0), frame_at(shape, size)
-    # an end is cut on its own straight, quicker than on all of a bent bar and without touching another limb of it
-    for n, end, at in ((0, shape.end_i, Place(first.o, times(first.x, -1), times(first.y, -1), first.z)), (-1, shape.end_j, last)):
+    # an end is cut on its own straight, quicker than on all of a bent bar and without touching another limb
+    # of it
+    for n, end, at in (
+        (0, shape.end_i, Place(first.o, times(first.x, -1), times(first.y, -1), first.z)),
+        (-1, shape.end_j, last),
+    ):
         if len(pieces) > 1 and not _within(end, shape.stock, paths.runs(shape.path)[n].length):
             pieces = [Manifold.batch_boolean(pieces, UNION)]
         pieces[n] = _trimmed(pieces[n], shape.stock, end, at)
@@ -339,7 +400,9 @@ def _folded(body: Manifold, shape: Plate, fold: Fold) -> Manifold:
         turn = inside / zone.length * abs(fold.angle)
         way = 1.0 if fold.angle >= 0 else -1.0
         w = p[:, 2] if way > 0 else shape.t - p[:, 2]
-        radius = fold.inside + shape.t - w  # of this layer about the bend's axis, which lies above the upper face
+        radius = (
+            fold.inside + shape.t - w
+        )  # of this layer about the bend's axis, which lies above the upper face
         beyond = s - inside
         new_s = radius * np.sin(turn) + beyond * np.cos(turn)
         new_w = fold.inside + shape.t - radius * np.cos(turn) + beyond * np.sin(turn)
@@ -376,7 +439,14 @@ def _(shape: Strap) -> Manifold:
     for a, b in zip(shape.points[:-1], shape.points[1:], strict=True):
         run = minus(b, a)
         here = Place.facing(a, run, shape.normal)
-        pieces.append(placed(Manifold.cube([shape.width, shape.t, norm(run)]).translate([-shape.width / 2, -shape.t / 2, 0]), here))
+        pieces.append(
+            placed(
+                Manifold.cube([shape.width, shape.t, norm(run)]).translate(
+                    [-shape.width / 2, -shape.t / 2, 0]
+                ),
+                here,
+            )
+        )
     return Manifold.batch_boolean(pieces, UNION)
 
 
@@ -426,7 +496,9 @@ def bounding_box(body: Manifold) -> tuple[Vec, Vec]:
 
 def corners(points: Sequence[Vec]) -> tuple[Vec, Vec]:
     """Two opposite corners of points."""
-    return tuple(min(p[k] for p in points) for k in range(3)), tuple(max(p[k] for p in points) for k in range(3))  # type: ignore[return-value]
+    return tuple(min(p[k] for p in points) for k in range(3)), tuple(
+        max(p[k] for p in points) for k in range(3)
+    )  # type: ignore[return-value]
 
 
 CREASE = math.cos(math.radians(28))

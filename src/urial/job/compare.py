@@ -28,9 +28,16 @@ def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job) -> Iterator[
             field = spec(name, info)
 
             def shown(value: Any, kind: Any = field.quantity) -> str:
-                return "nothing" if value is None or value == "" else units.show(float(value), kind, job.units, job.nearest) if kind else str(value)
+                return (
+                    "nothing"
+                    if value is None or value == ""
+                    else units.show(float(value), kind, job.units, job.nearest)
+                    if kind
+                    else str(value)
+                )
 
-            yield f"{called + ', ' if called else ''}{field.title}: {shown(here)} here, {shown(other)} on disk"
+            name_of = f"{called}, {field.title}" if called else field.title
+            yield f"{name_of}: {shown(here)} here, {shown(other)} on disk"
     elif isinstance(mine, tuple) and isinstance(theirs, tuple):
         if len(mine) != len(theirs):
             yield f"{called}: {len(mine)} here, {len(theirs)} on disk"

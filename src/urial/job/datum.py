@@ -6,14 +6,16 @@ import re
 
 from urial.job.model import Job
 
-_COORDINATE = re.compile(r"^(?:vehicle\.(left|right)|survey\.(?:marks|keep_outs))\.\d+\.(behind|across|height)_mm$|^survey\.photos\.\d+\.at_(behind|across|height)_mm$")
+_COORDINATE = re.compile(
+    r"^(?:vehicle\.(left|right)|survey\.(?:marks|keep_outs))\.\d+\.(behind|across|height)_mm$|^survey\.photos\.\d+\.at_(behind|across|height)_mm$"
+)
 
 
 def offset(job: Job, path: str) -> float:
     """What a field at ``path`` shows less than it stores, mm; 0 for anything but a place.
 
-    A hard point's ``across`` is a size from the centre plane on its own side, so a datum off the centre is nearer to one
-    side and farther from the other.
+    A hard point's ``across`` is a size from the centre plane on its own side, so a datum off the centre is
+    nearer to one side and farther from the other.
     """
     datum = job.survey.datum
     found = _COORDINATE.match(path)

@@ -1,7 +1,9 @@
-"""Duties: what the part or the host has to carry, pull and suffer.  A job may have several beside the trailer it tows.
+"""Duties: what the part or the host has to carry, pull and suffer. A job may have several beside the trailer
+it tows.
 
-Places are measured from where the duty acts: behind the receiver's mouth for what sits in a receiver, behind the lower
-hitch points for an implement, behind the rear axle for ballast.  Lengths mm, masses kg, forces N, angles degrees.
+Places are measured from where the duty acts: behind the receiver's mouth for what sits in a receiver, behind
+the lower hitch points for an implement, behind the rear axle for ballast. Lengths mm, masses kg, forces N,
+angles degrees.
 """
 
 from __future__ import annotations
@@ -48,7 +50,9 @@ class Carrier(_Duty):
 
     kind: Literal["carrier"] = "carrier"
     items: Annotated[tuple[Item, ...], Field(min_length=1, max_length=20)] = (Item(),)
-    ground: Literal["paved", "unpaved"] = choice("paved", "road", "Off the pavement every factor grows by half.", words=GROUND)
+    ground: Literal["paved", "unpaved"] = choice(
+        "paved", "road", "Off the pavement every factor grows by half.", words=GROUND
+    )
     folded: bool = choice(False, "folded in")
 
 
@@ -56,7 +60,9 @@ class Winch(_Duty):
     """A winch on a cradle in the receiver."""
 
     kind: Literal["winch"] = "winch"
-    rated_N: float = force(20_000.0, "rated line pull", "On the first layer of the drum, at stall.", lo=100, hi=500_000)
+    rated_N: float = force(
+        20_000.0, "rated line pull", "On the first layer of the drum, at stall.", lo=100, hi=500_000
+    )
     behind_mm: float = place(200.0, "fairlead behind the mouth")
     above_mm: float = place(80.0, "above the receiver")
     drum_mm: float = length(63.0, "drum diameter", lo=10, hi=1000)
@@ -83,7 +89,9 @@ class Implement(_Duty):
     payload_kg: float = mass(120.0, "payload", lo=0, hi=10_000)
     behind_mm: float = place(600.0, "middle behind the lower pins")
     tip_mm: float = place(1100.0, "tip behind the lower pins")
-    depth_mm: float = place(300.0, "working depth below the pins", "Where the ground holds it, below the lower pins.")
+    depth_mm: float = place(
+        300.0, "working depth below the pins", "Where the ground holds it, below the lower pins."
+    )
     draft_N: float = force(3000.0, "draft pull", "Stated or measured with a load cell.", lo=0, hi=200_000)
 
 
@@ -93,20 +101,42 @@ class Ballast(_Duty):
     kind: Literal["ballast"] = "ballast"
     kg: float = mass(200.0, "ballast", lo=1, hi=10_000)
     behind_mm: float = place(900.0, "behind the rear axle", "Negative: ahead of it.")
-    grip: float = number(0.6, "grip", "Traction per driving-axle load: about 0.8 dry pavement, 0.6 gravel, 0.35 wet grass.", lo=0.05, hi=1.5)
+    grip: float = number(
+        0.6,
+        "grip",
+        "Traction per driving-axle load: about 0.8 dry pavement, 0.6 gravel, 0.35 wet grass.",
+        lo=0.05,
+        hi=1.5,
+    )
 
 
-LINK_WORDS = {"rope": "rope", "hook": "hook", "strap": "strap", "chain": "chain", "ring": "ring", "shackle": "shackle", "mount": "mount"}
+LINK_WORDS = {
+    "rope": "rope",
+    "hook": "hook",
+    "strap": "strap",
+    "chain": "chain",
+    "ring": "ring",
+    "shackle": "shackle",
+    "mount": "mount",
+}
 
 
 class Link(Value):
-    """One link of the chain from the load to the anchor: marked with a working load limit, or only with a breaking one."""
+    """One link of the chain from the load to the anchor: marked with a working load limit, or only with a
+    breaking one.
+    """
 
     name: str = text("strap", "name")
-    what: Literal["rope", "hook", "strap", "chain", "ring", "shackle", "mount"] = choice("strap", "is a", words=LINK_WORDS)
+    what: Literal["rope", "hook", "strap", "chain", "ring", "shackle", "mount"] = choice(
+        "strap", "is a", words=LINK_WORDS
+    )
     limit_N: float = force(20_000.0, "marked with", lo=10, hi=5_000_000)
-    marked: Literal["break", "working"] = choice("break", "that is its", words={"break": "break", "working": "work"})
-    legs: bool = choice(False, "in each leg", "Yes: there is one in each of the two legs, and the angle counts.")
+    marked: Literal["break", "working"] = choice(
+        "break", "that is its", words={"break": "break", "working": "work"}
+    )
+    legs: bool = choice(
+        False, "in each leg", "Yes: there is one in each of the two legs, and the angle counts."
+    )
 
 
 class Anchor(_Duty):
@@ -115,15 +145,34 @@ class Anchor(_Duty):
     kind: Literal["anchor"] = "anchor"
     pull_N: float = force(10_000.0, "pull", lo=10, hi=1_000_000)
     legs: Literal["1", "2"] = choice("2", "legs")
-    angle_deg: float = number(60.0, "angle between the legs", "The wider, the more each leg pulls.", lo=0, hi=170, kind="angle")
+    angle_deg: float = number(
+        60.0, "angle between the legs", "The wider, the more each leg pulls.", lo=0, hi=170, kind="angle"
+    )
     height_mm: float = length(700.0, "height of the strap", lo=0, hi=5000)
     length_m: float = number(12.0, "line under load", lo=0.5, hi=300, kind="distance")
-    design_factor: float = number(3.0, "break over working", "3 for webbing and chain unless marked.", lo=1, hi=10)
-    links: tuple[Link, ...] = Field((Link(name="leg strap", legs=True, limit_N=60_000.0), Link(name="ring", what="ring", limit_N=90_000.0), Link(name="winch rope", what="rope", limit_N=50_000.0)), title="links", max_length=20)
+    design_factor: float = number(
+        3.0, "break over working", "3 for webbing and chain unless marked.", lo=1, hi=10
+    )
+    links: tuple[Link, ...] = Field(
+        (
+            Link(name="leg strap", legs=True, limit_N=60_000.0),
+            Link(name="ring", what="ring", limit_N=90_000.0),
+            Link(name="winch rope", what="rope", limit_N=50_000.0),
+        ),
+        title="links",
+        max_length=20,
+    )
 
 
 OtherDuty = Annotated[Carrier | Winch | Recovery | Implement | Ballast | Anchor, Field(discriminator="kind")]
-MODELS: dict[str, type[Value]] = {"carrier": Carrier, "winch": Winch, "recovery": Recovery, "implement": Implement, "ballast": Ballast, "anchor": Anchor}
+MODELS: dict[str, type[Value]] = {
+    "carrier": Carrier,
+    "winch": Winch,
+    "recovery": Recovery,
+    "implement": Implement,
+    "ballast": Ballast,
+    "anchor": Anchor,
+}
 
 
 class Cargo(Value):
@@ -131,16 +180,28 @@ class Cargo(Value):
 
     name: str = text("cargo", "name")
     kind: Literal["solid", "liquid", "animal", "later"] = choice(
-        "solid", "is", "Liquid shifts in its tank, an animal walks in its pen, later is picked up on the way.",
-        words={"solid": "solid", "liquid": "liquid", "animal": "animal", "later": "later"})  # fmt: skip
+        "solid",
+        "is",
+        "Liquid shifts in its tank, an animal walks in its pen, later is picked up on the way.",
+        words={"solid": "solid", "liquid": "liquid", "animal": "animal", "later": "later"},
+    )
     kg: float = mass(200.0, "mass", lo=0.1, hi=30_000)
-    least_kg: float | None = maybe_mass("when used up", "What is left of it on the way; empty: it stays.", lo=0, hi=30_000)
+    least_kg: float | None = maybe_mass(
+        "when used up", "What is left of it on the way; empty: it stays.", lo=0, hi=30_000
+    )
     front_mm: float = length(200.0, "front edge, behind the deck's front", lo=-20_000, hi=20_000)
     across_mm: float = place(0.0, "middle, to the left")
     long_mm: float = length(800.0, "long", lo=10, hi=15_000)
     wide_mm: float = length(800.0, "wide", lo=10, hi=4000)
     high_mm: float = length(600.0, "high", lo=10, hi=4000)
-    fill: float = number(100.0, "filled", "Of a tank's length when all its liquid runs to one end; of a pen's, what the animal takes.", lo=5, hi=100, kind="percent")
+    fill: float = number(
+        100.0,
+        "filled",
+        "Of a tank's length when all its liquid runs to one end; of a pen's, what the animal takes.",
+        lo=5,
+        hi=100,
+        kind="percent",
+    )
 
     @model_validator(mode="after")
     def _used_up(self) -> Cargo:
@@ -157,7 +218,9 @@ class Deck(Value):
     wide_mm: float = length(1800.0, "deck width", lo=300, hi=3500, group="Trailer")
     height_mm: float = length(560.0, "deck height", lo=100, hi=2000, group="Trailer")
     axles: Literal["1", "2", "3"] = choice("2", "axles", group="Trailer")
-    axle_mm: float = length(3300.0, "coupling to axles", "To the middle of them all.", lo=200, hi=15_000, group="Trailer")
+    axle_mm: float = length(
+        3300.0, "coupling to axles", "To the middle of them all.", lo=200, hi=15_000, group="Trailer"
+    )
     spread_mm: float = length(800.0, "between axles", lo=300, hi=3000, group="Trailer")
     track_mm: float = length(1900.0, "track", lo=400, hi=3500, group="Trailer")
     tyre_mm: float = length(640.0, "tyre diameter", lo=150, hi=1500, group="Trailer")
@@ -175,15 +238,30 @@ class Deck(Value):
     @model_validator(mode="after")
     def _stands(self) -> Deck:
         if self.empty_tongue_kg >= self.empty_kg:
-            raise ValueError("The empty trailer's tongue weight is as much as all of it; weigh the tongue again.")
+            raise ValueError(
+                "The empty trailer's tongue weight is as much as all of it; weigh the tongue again."
+            )
         spread = (int(self.axles) - 1) / 2 * self.spread_mm
         if self.axle_mm + spread > self.front_mm + self.long_mm + 300:
-            raise ValueError("The last axle is behind the deck; measure from the coupling to the middle of the axles again.")
+            raise ValueError(
+                "The last axle is behind the deck; measure from the coupling to the middle of the "
+                "axles again."
+            )
         if self.axle_mm - spread < 150:
-            raise ValueError("The first axle is under the coupling; measure from the coupling to the middle of the axles again.")
+            raise ValueError(
+                "The first axle is under the coupling; measure from the coupling to the middle of the "
+                "axles again."
+            )
         for c in self.cargo:
-            if c.front_mm < -1e-6 or c.front_mm + c.long_mm > self.long_mm + 1e-6 or abs(c.across_mm) + c.wide_mm / 2 > self.wide_mm / 2 + 1e-6:
-                raise ValueError(f"“{c.name}” hangs over the edge of the deck; move it on, or make the deck as large as it is.")
+            if (
+                c.front_mm < -1e-6
+                or c.front_mm + c.long_mm > self.long_mm + 1e-6
+                or abs(c.across_mm) + c.wide_mm / 2 > self.wide_mm / 2 + 1e-6
+            ):
+                raise ValueError(
+                    f"“{c.name}” hangs over the edge of the deck; move it on, or make the deck as "
+                    "large as it is."
+                )
         return self
 
 
@@ -191,10 +269,17 @@ class Weighing(Value):
     """A weighing, kept with its date: what was read, by which method."""
 
     date: str = text("", "date")
-    method: Literal["jack", "beam", "bridge"] = choice("jack", "how", "Jack on a scale; coupler on a beam with a small scale; weighbridge axle by axle.", words={"jack": "jack", "beam": "beam", "bridge": "bridge"})
+    method: Literal["jack", "beam", "bridge"] = choice(
+        "jack",
+        "how",
+        "Jack on a scale; coupler on a beam with a small scale; weighbridge axle by axle.",
+        words={"jack": "jack", "beam": "beam", "bridge": "bridge"},
+    )
     sigma_kg: float = mass(1.0, "scale is good to", "Standard deviation of a reading.", lo=0.01, hi=500)
     reading_kg: float | None = maybe_mass("scale reads", lo=0, hi=60_000)
-    jack_behind_mm: float | None = maybe_length("jack behind the coupling", "0: the scale is under the coupling itself.", lo=0, hi=5000)
+    jack_behind_mm: float | None = maybe_length(
+        "jack behind the coupling", "0: the scale is under the coupling itself.", lo=0, hi=5000
+    )
     axle_mm: float | None = maybe_length("coupling to axles", lo=100, hi=15_000)
     coupler_mm: float | None = maybe_length("fixed support to coupler", lo=10, hi=5000)
     scale_mm: float | None = maybe_length("fixed support to scale", lo=10, hi=10_000)
@@ -208,14 +293,32 @@ class Weighing(Value):
 class Running(Value):
     """What the sway and swing questions need beside the host's and the deck's own numbers."""
 
-    grip_per_rad: float = number(9.0, "cornering stiffness", "Side force per radian of slip over the load on the axle: about 9 light truck, 12 sporty, 7 soft or worn.", lo=1, hi=40, group="Sway")
+    grip_per_rad: float = number(
+        9.0,
+        "cornering stiffness",
+        "Side force per radian of slip over the load on the axle: about 9 light truck, 12 sporty, 7 "
+        "soft or worn.",
+        lo=1,
+        hi=40,
+        group="Sway",
+    )
     trailer_grip_per_rad: float = number(8.0, "trailer's cornering stiffness", lo=1, hi=40, group="Sway")
     speed_kmh: float = number(90.0, "speed", lo=5, hi=200, kind="speed", group="Sway")
-    jerk_deg: float = number(2.0, "steering jerk", "At the front wheels, half a second each way.", lo=-20, hi=20, kind="angle", group="Sway")
+    jerk_deg: float = number(
+        2.0,
+        "steering jerk",
+        "At the front wheels, half a second each way.",
+        lo=-20,
+        hi=20,
+        kind="angle",
+        group="Sway",
+    )
     nose_wide_mm: float = length(1800.0, "trailer nose, wide", lo=50, hi=4000, group="Swing")
     nose_high_mm: float = length(900.0, "trailer nose, high", lo=20, hi=4000, group="Swing")
     jack_mm: float = length(350.0, "jack behind the coupling", lo=0, hi=4000, group="Swing")
     jack_foot_mm: float = length(220.0, "jack foot above ground", lo=20, hi=1500, group="Swing")
-    pitch_deg: float = number(0.0, "pitch", "Nose down over a crest is positive.", lo=-30, hi=30, kind="angle", group="Swing")
+    pitch_deg: float = number(
+        0.0, "pitch", "Nose down over a crest is positive.", lo=-30, hi=30, kind="angle", group="Swing"
+    )
     roll_deg: float = number(0.0, "roll", lo=-30, hi=30, kind="angle", group="Swing")
     angle_deg: float = number(0.0, "shown at", lo=-110, hi=110, kind="angle", group="Swing")

@@ -44,7 +44,10 @@ def get(job: Job, path: str) -> Any:
 def _piece(job: Job, number: str) -> Piece:
     found = next((p for p in job.stack if p.id == number), None)
     if found is None:
-        raise EditError(f"There is no piece {number} in this job; there are {', '.join(p.id for p in job.stack) or 'none'}.")
+        raise EditError(
+            f"There is no piece {number} in this job; there are "
+            f"{', '.join(p.id for p in job.stack) or 'none'}."
+        )
     return found
 
 
@@ -64,7 +67,9 @@ def all_specs(job: Job) -> dict[str, Spec]:
 
 
 def spec_of(job: Job, path: str) -> Spec:
-    """The Spec at a path, rows of lists included: ``vehicle.left.0.height_mm``, ``survey.tapes.2.length_mm``."""
+    """The Spec at a path, rows of lists included: ``vehicle.left.0.height_mm``,
+    ``survey.tapes.2.length_mm``.
+    """
     table = all_specs(job)
     if path in table:
         return table[path]
@@ -80,8 +85,23 @@ def spec_of(job: Job, path: str) -> Spec:
     raise EditError(f"There is no field called “{path}” in this job.")
 
 
-_ROWS = {"left": "left hole", "right": "right hole", "marks": "mark", "fixes": "fix", "tapes": "tape", "levels": "gauge reading", "photos": "photo",
-         "keep_outs": "keep-out", "corners": "corner", "picks": "pick", "duties": "duty", "items": "item", "links": "link", "cargo": "cargo", "weighings": "weighing"}  # fmt: skip
+_ROWS = {
+    "left": "left hole",
+    "right": "right hole",
+    "marks": "mark",
+    "fixes": "fix",
+    "tapes": "tape",
+    "levels": "gauge reading",
+    "photos": "photo",
+    "keep_outs": "keep-out",
+    "corners": "corner",
+    "picks": "pick",
+    "duties": "duty",
+    "items": "item",
+    "links": "link",
+    "cargo": "cargo",
+    "weighings": "weighing",
+}
 
 
 def row_name(job: Job, parts: list[str]) -> str:
@@ -100,7 +120,10 @@ def _replace(value: Any, parts: list[str], new: Any) -> Any:
     if isinstance(value, BaseModel):
         if head not in type(value).model_fields:
             raise EditError(f"There is no field called “{head}” here.")
-        return {**{k: getattr(value, k) for k in type(value).model_fields}, head: _replace(getattr(value, head), rest, new)}
+        return {
+            **{k: getattr(value, k) for k in type(value).model_fields},
+            head: _replace(getattr(value, head), rest, new),
+        }
     if isinstance(value, Mapping):
         return {**value, head: new}
     row = int(head)
@@ -120,11 +143,21 @@ def put(job: Job, path: str, value: Any) -> Job:
     parts = path.split(".")
     try:
         if parts[0] == "vehicle":
-            host = value if len(parts) == 1 else _revalidated(type(job.vehicle), _replace(job.vehicle, parts[1:], value))
-            return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "hosts": (host, *job.hosts[1:])})
+            host = (
+                value
+                if len(parts) == 1
+                else _revalidated(type(job.vehicle), _replace(job.vehicle, parts[1:], value))
+            )
+            return Job.model_validate(
+                {**{k: getattr(job, k) for k in Job.model_fields}, "hosts": (host, *job.hosts[1:])}
+            )
         if parts[0] == "stack" and len(parts) > 1:
             piece = _piece(job, parts[1])
-            values = value if len(parts) == 2 else _revalidated(type(piece.values), _replace(piece.values, parts[2:], value))
+            values = (
+                value
+                if len(parts) == 2
+                else _revalidated(type(piece.values), _replace(piece.values, parts[2:], value))
+            )
             return job.with_values(piece.id, cast(Design, values))
         if len(parts) == 1:
             return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, path: value})
@@ -144,9 +177,16 @@ def _refusal(job: Job, path: str, value: Any, error: ValidationError) -> str:
     except EditError:
         return complaint(error)
     name = field.title[0].upper() + field.title[1:]
-    if first["type"] in ("greater_than_equal", "less_than_equal") and field.quantity and isinstance(value, (int, float)):
+    if (
+        first["type"] in ("greater_than_equal", "less_than_equal")
+        and field.quantity
+        and isinstance(value, (int, float))
+    ):
         moved = datum.offset(job, path)
-        shown, low, high = (units.show(v - moved, field.quantity, job.units, job.nearest) for v in (float(value), field.lo or 0.0, field.hi or 0.0))
+        shown, low, high = (
+            units.show(v - moved, field.quantity, job.units, job.nearest)
+            for v in (float(value), field.lo or 0.0, field.hi or 0.0)
+        )
         return f"{name}: {shown} cannot be right; it must be between {low} and {high}."
     return f"{name}: {complaint(error)}"
 
@@ -224,14 +264,18 @@ def with_host(job: Job, kind: str) -> Job:
     host = starting_host(kind)
     same = type(host) is type(job.vehicle)
     kept: dict[str, Any] = {} if same else {"stack": (), "marks": {}}
-    return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "hosts": (host, *job.hosts[1:]), **kept})
+    return Job.model_validate(
+        {**{k: getattr(job, k) for k in Job.model_fields}, "hosts": (host, *job.hosts[1:]), **kept}
+    )
 
 
 _UNIT_TAILS = ("_mm", "_kg", "_deg", "_kg100")
 
 
 def find_path(job: Job, key: str) -> str:
-    """The full path of a key given whole, or by its last name if only one field ends so (unit suffix optional)."""
+    """The full path of a key given whole, or by its last name if only one field ends so (unit suffix
+    optional).
+    """
     table = all_specs(job)
     if key in table:
         return key
@@ -243,19 +287,30 @@ def find_path(job: Job, key: str) -> str:
     if key.startswith("duty.factors."):
         return key
     wanted = key.lower().replace("-", "_").replace(" ", "_")
-    bare = [p for p in table if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted) or p.rsplit(".", 1)[-1] == wanted
-            or (("." in wanted) and _bare(p).endswith(_bare(wanted)))]  # fmt: skip
-    first = [p for p in bare if p.split(".")[0] in ("stack", "duty", "vehicle")]  # what is set most often wins over the rest
+    bare = [
+        p
+        for p in table
+        if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted)
+        or p.rsplit(".", 1)[-1] == wanted
+        or (("." in wanted) and _bare(p).endswith(_bare(wanted)))
+    ]
+    first = [
+        p for p in bare if p.split(".")[0] in ("stack", "duty", "vehicle")
+    ]  # what is set most often wins over the rest
     if len(bare) == 1 or len(first) == 1:
         return (first or bare)[0]
     if bare:
         raise EditError(f"“{key}” could be {' or '.join(bare)}; write the whole name.")
     near = get_close_matches(wanted, dict.fromkeys(p.rsplit(".", 1)[-1] for p in table), n=3, cutoff=0.4)
-    raise EditError(f"There is no parameter called “{key}”" + (f"; nearest: {', '.join(near)}." if near else "."))
+    raise EditError(
+        f"There is no parameter called “{key}”" + (f"; nearest: {', '.join(near)}." if near else ".")
+    )
 
 
 def own_paths(job: Job, family: str, key: str) -> list[str]:
-    """The paths a key's last name has in the pieces of one family, every one of them; none when the key names more, or nothing of theirs."""
+    """The paths a key's last name has in the pieces of one family, every one of them; none when the key
+    names more, or nothing of theirs.
+    """
     if "." in key:
         return []
     wanted = key.lower().replace("-", "_").replace(" ", "_")

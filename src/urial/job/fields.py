@@ -1,4 +1,6 @@
-"""Fields that know what kind of quantity they hold, so that forms, sheets and messages are made from the model."""
+"""Fields that know what kind of quantity they hold, so that forms, sheets and messages are made from the
+model.
+"""
 
 from __future__ import annotations
 
@@ -17,17 +19,36 @@ class Value(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=False)
 
 
-def _field(default: Any, title: str, kind: str, help_: str, group: str, lo: float | None, hi: float | None, **extra: Any) -> Any:
-    return Field(default, title=title, description=help_, ge=lo, le=hi,
-                 json_schema_extra={"kind": kind, "group": group, **extra})  # fmt: skip
+def _field(
+    default: Any,
+    title: str,
+    kind: str,
+    help_: str,
+    group: str,
+    lo: float | None,
+    hi: float | None,
+    **extra: Any,
+) -> Any:
+    return Field(
+        default,
+        title=title,
+        description=help_,
+        ge=lo,
+        le=hi,
+        json_schema_extra={"kind": kind, "group": group, **extra},
+    )
 
 
-def length(default: float, title: str, help_: str = "", *, lo: float = 0.1, hi: float = 10_000, group: str = "") -> Any:
+def length(
+    default: float, title: str, help_: str = "", *, lo: float = 0.1, hi: float = 10_000, group: str = ""
+) -> Any:
     """A length in mm with its allowed range."""
     return _field(default, title, "length", help_, group, lo, hi)
 
 
-def mass(default: float, title: str, help_: str = "", *, lo: float = 0.0, hi: float = 60_000, group: str = "") -> Any:
+def mass(
+    default: float, title: str, help_: str = "", *, lo: float = 0.0, hi: float = 60_000, group: str = ""
+) -> Any:
     """A mass in kg."""
     return _field(default, title, "mass", help_, group, lo, hi)
 
@@ -37,12 +58,23 @@ def maybe_mass(title: str, help_: str = "", *, lo: float = 0.0, hi: float = 60_0
     return _field(None, title, "mass", help_, group, lo, hi, optional=True)
 
 
-def force(default: float, title: str, help_: str = "", *, lo: float = 0.0, hi: float = 1e6, group: str = "") -> Any:
+def force(
+    default: float, title: str, help_: str = "", *, lo: float = 0.0, hi: float = 1e6, group: str = ""
+) -> Any:
     """A force in N."""
     return _field(default, title, "force", help_, group, lo, hi)
 
 
-def number(default: float, title: str, help_: str = "", *, lo: float, hi: float, kind: str = "number", group: str = "") -> Any:
+def number(
+    default: float,
+    title: str,
+    help_: str = "",
+    *,
+    lo: float,
+    hi: float,
+    kind: str = "number",
+    group: str = "",
+) -> Any:
     """A plain number, percentage or angle."""
     return _field(default, title, kind, help_, group, lo, hi)
 
@@ -57,7 +89,9 @@ def maybe_length(title: str, help_: str = "", *, lo: float = 0.1, hi: float = 10
     return _field(None, title, "length", help_, group, lo, hi, optional=True)
 
 
-def maybe_number(title: str, help_: str = "", *, lo: float, hi: float, kind: str = "number", group: str = "") -> Any:
+def maybe_number(
+    title: str, help_: str = "", *, lo: float, hi: float, kind: str = "number", group: str = ""
+) -> Any:
     """A plain number, percentage or angle that may not have been read yet (None)."""
     return _field(None, title, kind, help_, group, lo, hi, optional=True)
 
@@ -67,15 +101,22 @@ def maybe_stock(title: str, shelf: str, help_: str = "", *, group: str = "") -> 
     return _field(None, title, "stock", help_, group, None, None, shelf=shelf, optional=True)
 
 
-def choice(default: Any, title: str, help_: str = "", *, group: str = "", words: dict[str, str] | None = None) -> Any:
+def choice(
+    default: Any, title: str, help_: str = "", *, group: str = "", words: dict[str, str] | None = None
+) -> Any:
     """One of a few literal values (or yes and no); ``words`` says them in plain language."""
     return _field(default, title, "choice", help_, group, None, None, words=words or {})
 
 
 def text(default: str, title: str, help_: str = "", *, group: str = "") -> Any:
     """Free text."""
-    return Field(default, title=title, description=help_, max_length=400,
-                 json_schema_extra={"kind": "text", "group": group})  # fmt: skip
+    return Field(
+        default,
+        title=title,
+        description=help_,
+        max_length=400,
+        json_schema_extra={"kind": "text", "group": group},
+    )
 
 
 @dataclass(frozen=True)
@@ -107,20 +148,35 @@ def spec(path: str, info: FieldInfo) -> Spec:
     kind = str(extra.get("kind", "text"))
     choices: tuple[str, ...] = ()
     if kind == "choice":
-        choices = ("yes", "no") if info.annotation is bool else tuple(str(a) for a in get_args(info.annotation))
+        choices = (
+            ("yes", "no") if info.annotation is bool else tuple(str(a) for a in get_args(info.annotation))
+        )
     bounds: dict[str, float] = {}
     for item in info.metadata:
         for side in ("ge", "le"):
             if hasattr(item, side):
                 bounds[side] = float(getattr(item, side))
     words = extra.get("words", {})
-    return Spec(path, info.title or path.rsplit(".", 1)[-1], kind, info.description or "", str(extra.get("group", "")),
-                choices, {str(k): str(v) for k, v in words.items()} if isinstance(words, dict) else {},
-                str(extra.get("shelf", "")), str(extra.get("only", "")), bounds.get("ge"), bounds.get("le"), bool(extra.get("optional")))  # fmt: skip
+    return Spec(
+        path,
+        info.title or path.rsplit(".", 1)[-1],
+        kind,
+        info.description or "",
+        str(extra.get("group", "")),
+        choices,
+        {str(k): str(v) for k, v in words.items()} if isinstance(words, dict) else {},
+        str(extra.get("shelf", "")),
+        str(extra.get("only", "")),
+        bounds.get("ge"),
+        bounds.get("le"),
+        bool(extra.get("optional")),
+    )
 
 
 def specs(model: type[BaseModel], prefix: str = "") -> dict[str, Spec]:
-    """Every leaf field of a model by dotted path; rows of lists are not leaves of the model and are left out."""
+    """Every leaf field of a model by dotted path; rows of lists are not leaves of the model and are left
+    out.
+    """
     out: dict[str, Spec] = {}
     for name, info in model.model_fields.items():
         path = f"{prefix}{name}"

@@ -1,4 +1,6 @@
-"""The ``.urial`` file: an open zip of ``job.json`` and ``attachments/``, written atomically, the same bytes each time."""
+"""The ``.urial`` file: an open zip of ``job.json`` and ``attachments/``, written atomically, the same
+bytes each time.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,9 @@ _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
 class FileError(Complaint):
-    """The file cannot be read or written; the message says which, why and what to do.  The file is left alone."""
+    """The file cannot be read or written; the message says which, why and what to do.  The file is left
+    alone.
+    """
 
 
 @dataclass(frozen=True)
@@ -52,15 +56,31 @@ def _kinds_of_host(raw: dict[str, Any]) -> dict[str, Any]:
         lifted = {"kind": "pickup", **vehicle}
         for side in ("left", "right"):
             if isinstance(lifted.get(side), list):
-                lifted[side] = [{("behind_mm" if k == "behind_axle_mm" else k): v for k, v in hole.items()} if isinstance(hole, dict) else hole for hole in lifted[side]]
+                lifted[side] = [
+                    {("behind_mm" if k == "behind_axle_mm" else k): v for k, v in hole.items()}
+                    if isinstance(hole, dict)
+                    else hole
+                    for hole in lifted[side]
+                ]
         raw = {**raw, "vehicle": lifted}
     return raw
 
 
 MARKS_BEFORE_3 = {
-    "1/cross tube": "A", "1/side plate": "B", "1/receiver": "C", "1/chain plate": "D", "1/plug bracket": "E", "1/gusset": "F",
-    "2/bar": "G", "2/drop plate": "H", "2/ball plate": "J", "2/hitch pin": "X2", "2/ball": "X3", "1/nut": "X4", "1/washer": "X5",
-}  # fmt: skip
+    "1/cross tube": "A",
+    "1/side plate": "B",
+    "1/receiver": "C",
+    "1/chain plate": "D",
+    "1/plug bracket": "E",
+    "1/gusset": "F",
+    "2/bar": "G",
+    "2/drop plate": "H",
+    "2/ball plate": "J",
+    "2/hitch pin": "X2",
+    "2/ball": "X3",
+    "1/nut": "X4",
+    "1/washer": "X5",
+}
 """The marks every job had while there was one kind of part: its steel may be cut and stamped."""
 
 
@@ -78,8 +98,10 @@ def _stack_of_pieces(raw: dict[str, Any]) -> dict[str, Any]:
             out["welding"] = {"electrode": receiver.pop("electrode")}
         if "mouth_to_pin_mm" in mount:
             receiver["mouth_to_pin_mm"] = mount.pop("mouth_to_pin_mm")
-        out["stack"] = [{"id": "1", "on": "host", "socket": "frame rails", "values": receiver},
-                        {"id": "2", "on": "1", "socket": "1/receiver", "values": {"family": "ball-mount", **mount}}]  # fmt: skip
+        out["stack"] = [
+            {"id": "1", "on": "host", "socket": "frame rails", "values": receiver},
+            {"id": "2", "on": "1", "socket": "1/receiver", "values": {"family": "ball-mount", **mount}},
+        ]
         out["marks"] = dict(MARKS_BEFORE_3)
     return out
 
@@ -92,9 +114,14 @@ def upgraded(raw: dict[str, Any], name: str) -> dict[str, Any]:
     """Raw job data lifted to the present format, one version at a time."""
     version = raw.get("format")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise FileError(f"{name} does not say which format it is in, so it is not a Urial job; open another file.")
+        raise FileError(
+            f"{name} does not say which format it is in, so it is not a Urial job; open another file."
+        )
     if version > FORMAT:
-        raise FileError(f"{name} was saved by a newer Urial (format {version}, this one reads {FORMAT}); update Urial to open it.")
+        raise FileError(
+            f"{name} was saved by a newer Urial (format {version}, this one reads {FORMAT}); update "
+            "Urial to open it."
+        )
     while version < FORMAT:
         raw = UPGRADES[version](raw)
         version += 1
@@ -125,18 +152,43 @@ def from_bytes(data: bytes, name: str = "The file") -> Document:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if archive.getinfo("job.json").file_size > DOCUMENT:
-                raise FileError(f"{name} holds a document of more than 8 MB, which no job is; open another file.")
-            kept = [info for info in archive.infolist() if info.filename.startswith("attachments/") and not info.is_dir() and _safe(info.filename)]
-            if any(info.file_size > ATTACHMENT for info in kept) or sum(info.file_size for info in kept) > ATTACHMENTS:
-                raise FileError(f"{name} holds pictures of more than 64 MB each or 256 MB together; make them smaller and attach them again.")
+                raise FileError(
+                    f"{name} holds a document of more than 8 MB, which no job is; open another file."
+                )
+            kept = [
+                info
+                for info in archive.infolist()
+                if info.filename.startswith("attachments/") and not info.is_dir() and _safe(info.filename)
+            ]
+            if (
+                any(info.file_size > ATTACHMENT for info in kept)
+                or sum(info.file_size for info in kept) > ATTACHMENTS
+            ):
+                raise FileError(
+                    f"{name} holds pictures of more than 64 MB each or 256 MB together; make them "
+                    "smaller and attach them again."
+                )
             text = archive.read("job.json")  # no more is unpacked than the sizes above say
             attachments = {info.filename.removeprefix("attachments/"): archive.read(info) for info in kept}
     except KeyError:
         raise FileError(f"{name} holds no job.json, so it is not a Urial job; open another file.") from None
     except FileError:
         raise
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, ValueError, NotImplementedError, RuntimeError, zlib.error, lzma.LZMAError, MemoryError):
-        raise FileError(f"{name} is damaged or cut short and cannot be read; take an earlier copy. It was left as it is.") from None
+    except (
+        zipfile.BadZipFile,
+        zipfile.LargeZipFile,
+        EOFError,
+        OSError,
+        ValueError,
+        NotImplementedError,
+        RuntimeError,
+        zlib.error,
+        lzma.LZMAError,
+        MemoryError,
+    ):
+        raise FileError(
+            f"{name} is damaged or cut short and cannot be read; take an earlier copy. It was left as it is."
+        ) from None
     return Document(read_job(text, name), MappingProxyType(attachments))
 
 
@@ -152,7 +204,9 @@ def read_job(text: bytes, name: str) -> Job:
         if not isinstance(raw, dict):
             raise ValueError
     except (ValueError, RecursionError):
-        raise FileError(f"{name} is damaged: its job.json cannot be read; take an earlier copy. It was left as it is.") from None
+        raise FileError(
+            f"{name} is damaged: its job.json cannot be read; take an earlier copy. It was left as it is."
+        ) from None
     try:
         job = Job.model_validate(upgraded(raw, name))
     except ValidationError as error:
@@ -160,7 +214,10 @@ def read_job(text: bytes, name: str) -> Job:
     except FileError:
         raise
     except (ValueError, RecursionError, OverflowError):
-        raise FileError(f"{name} is damaged: it holds text or figures that no job has; take an earlier copy. It was left as it is.") from None
+        raise FileError(
+            f"{name} is damaged: it holds text or figures that no job has; take an earlier copy. It "
+            "was left as it is."
+        ) from None
     if "origins" in raw:
         return job
     return told_apart(job, Job(hosts=(starting_host(str(getattr(job.vehicle, "kind", "pickup"))),)))
@@ -171,7 +228,10 @@ def load(path: Path) -> Document:
     try:
         found = path.stat()
         if not stat.S_ISREG(found.st_mode):
-            raise FileError(f"{path.name} is {'a folder' if stat.S_ISDIR(found.st_mode) else 'a device or pipe'}, not a job file; open a file.")
+            raise FileError(
+                f"{path.name} is {'a folder' if stat.S_ISDIR(found.st_mode) else 'a device or pipe'}, "
+                "not a job file; open a file."
+            )
         if found.st_size > LARGEST:
             raise FileError(f"{path.name} is larger than 300 MB, which no job is; open another file.")
         data = path.read_bytes()
@@ -205,7 +265,9 @@ Fingerprint = tuple[int, int, int]
 
 
 def fingerprint(path: Path) -> Fingerprint | None:
-    """What tells a file on disk from any other state of it: when, how large, which one; None when it is not there."""
+    """What tells a file on disk from any other state of it: when, how large, which one; None when it is
+    not there.
+    """
     try:
         found = path.stat()
     except OSError:
@@ -220,13 +282,22 @@ def _may_write(path: Path) -> None:
     except OSError:
         return
     if not stat.S_ISREG(mode):
-        raise FileError(f"{path.name} in {path.parent} is {'a folder' if stat.S_ISDIR(mode) else 'a device or pipe'}; give another name. Nothing was written.")
+        raise FileError(
+            f"{path.name} in {path.parent} is "
+            f"{'a folder' if stat.S_ISDIR(mode) else 'a device or pipe'}; give another name. Nothing "
+            "was written."
+        )
     if not mode & 0o222:
-        raise FileError(f"{path.name} in {path.parent} is read-only; save under another name, or let it be written. Nothing was lost.")
+        raise FileError(
+            f"{path.name} in {path.parent} is read-only; save under another name, or let it be "
+            "written. Nothing was lost."
+        )
 
 
 def write_atomically(path: Path, data: bytes, *, durable: bool = True) -> None:
-    """Write beside the target, then rename over it: the target is always the old file or the new one, whole."""
+    """Write beside the target, then rename over it: the target is always the old file or the new one,
+    whole.
+    """
     path = Path(os.path.realpath(path))
     _may_write(path)
     handle, temporary = -1, ""
@@ -248,7 +319,9 @@ def write_atomically(path: Path, data: bytes, *, durable: bool = True) -> None:
         if temporary:
             with contextlib.suppress(OSError):
                 os.unlink(temporary)
-        raise FileError(f"{path.name} could not be saved in {path.parent}: {os_words(error)}. Nothing was lost.") from None
+        raise FileError(
+            f"{path.name} could not be saved in {path.parent}: {os_words(error)}. Nothing was lost."
+        ) from None
 
 
 def _keep_name(folder: Path) -> None:
@@ -262,7 +335,9 @@ def _keep_name(folder: Path) -> None:
 
 
 def named(path: Path, suffix: str) -> Path:
-    """The name as it was typed, with its kind at the end if it is not there: “truck rev.2” becomes “truck rev.2.urial”."""
+    """The name as it was typed, with its kind at the end if it is not there: “truck rev.2” becomes “truck
+    rev.2.urial”.
+    """
     return path if path.name.lower().endswith(suffix) else path.with_name(path.name + suffix)
 
 

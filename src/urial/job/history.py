@@ -9,7 +9,9 @@ from urial.job.model import Job
 
 @dataclass
 class History:
-    """The present job, what was, and what may come back.  Jobs share their unchanged parts, so the list is cheap."""
+    """The present job, what was, and what may come back.  Jobs share their unchanged parts, so the list is
+    cheap.
+    """
 
     job: Job
     _past: list[tuple[str, Job]] = field(default_factory=list)

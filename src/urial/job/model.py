@@ -1,5 +1,5 @@
-"""The job: a frozen value.  An edit makes a new one.  Lengths mm, masses kg, heights above ground, and ``behind`` rearward
-from the host's origin, as a tape measures it."""
+"""The job: a frozen value. An edit makes a new one. Lengths mm, masses kg, heights above ground, and
+``behind`` rearward from the host's origin, as a tape measures it."""
 
 from __future__ import annotations
 
@@ -22,25 +22,77 @@ class Towing(Value):
 
     towed: bool = choice(True, "tows a trailer", group="Trailer")
     hitch: Literal["ball", "clevis", "pintle"] = choice(
-        "ball", "by", "Clevis and pintle have play: their jerks pulling away and braking are a quarter larger.", words={"ball": "ball", "clevis": "clevis", "pintle": "pintle"}, group="Trailer")  # fmt: skip
+        "ball",
+        "by",
+        "Clevis and pintle have play: their jerks pulling away and braking are a quarter larger.",
+        words={"ball": "ball", "clevis": "clevis", "pintle": "pintle"},
+        group="Trailer",
+    )
 
     trailer_name: str = text("Trailer", "trailer", group="Trailer")
-    trailer_mass_kg: float = mass(1850.0, "trailer, loaded", "Everything: trailer, cargo, water.", lo=1, group="Trailer")
-    permissible_kg: float | None = maybe_mass("trailer, permissible", "From its maker's plate; empty: as loaded. Coupling values go by what it may weigh.", lo=1, group="Trailer")
-    tongue_mass_kg: float = mass(190.0, "tongue weight", "What the coupler puts on the ball when level.", lo=0.5, group="Trailer")
+    trailer_mass_kg: float = mass(
+        1850.0, "trailer, loaded", "Everything: trailer, cargo, water.", lo=1, group="Trailer"
+    )
+    permissible_kg: float | None = maybe_mass(
+        "trailer, permissible",
+        "From its maker's plate; empty: as loaded. Coupling values go by what it may weigh.",
+        lo=1,
+        group="Trailer",
+    )
+    tongue_mass_kg: float = mass(
+        190.0, "tongue weight", "What the coupler puts on the ball when level.", lo=0.5, group="Trailer"
+    )
     school: Literal["10-15", "4-8"] = choice(
-        "10-15", "school", "10–15 % keeps long, fast or softly sprung rigs straight and is the default; 4–8 % suits short, balanced trailers at lower speed under a maker's hard limit.",
-        words={"10-15": "10–15 %", "4-8": "4–8 %"}, group="Trailer")  # fmt: skip
-    coupler_height_mm: float = length(450.0, "coupler height", "Ground to where the middle of the ball sits, trailer level: the top of the socket less half a ball.", lo=100, hi=1500, group="Trailer")
-    axle_behind_mm: float = length(3300.0, "coupler to axle", "Coupler to the middle of the axles.", lo=300, hi=15_000, group="Trailer")
-    bed_length_mm: float = length(3000.0, "bed length", "Length of the load bed.", lo=200, hi=15_000, group="Trailer")
-    middle_height_mm: float = length(850.0, "trailer's middle, height", "Centre of mass above ground, loaded: braking pitches the trailer about it.", lo=50, hi=4000, group="Trailer")
+        "10-15",
+        "school",
+        "10–15 % keeps long, fast or softly sprung rigs straight and is the default; 4–8 % suits "
+        "short, balanced trailers at lower speed under a maker's hard limit.",
+        words={"10-15": "10–15 %", "4-8": "4–8 %"},
+        group="Trailer",
+    )
+    coupler_height_mm: float = length(
+        450.0,
+        "coupler height",
+        "Ground to where the middle of the ball sits, trailer level: the top of the socket less half a ball.",
+        lo=100,
+        hi=1500,
+        group="Trailer",
+    )
+    axle_behind_mm: float = length(
+        3300.0, "coupler to axle", "Coupler to the middle of the axles.", lo=300, hi=15_000, group="Trailer"
+    )
+    bed_length_mm: float = length(
+        3000.0, "bed length", "Length of the load bed.", lo=200, hi=15_000, group="Trailer"
+    )
+    middle_height_mm: float = length(
+        850.0,
+        "trailer's middle, height",
+        "Centre of mass above ground, loaded: braking pitches the trailer about it.",
+        lo=50,
+        hi=4000,
+        group="Trailer",
+    )
     chains_judged: Literal["accident", "service"] = choice(
-        "accident", "safety chains", "A chain takes the trailer once, in an accident, and its published figure is a breaking strength: so nominal strength is the default. Service asks the usual reserve on top.",
-        words={"accident": "as an accident", "service": "with full reserve"}, group="Trailer")  # fmt: skip
+        "accident",
+        "safety chains",
+        "A chain takes the trailer once, in an accident, and its published figure is a breaking "
+        "strength: so nominal strength is the default. Service asks the usual reserve on top.",
+        words={"accident": "as an accident", "service": "with full reserve"},
+        group="Trailer",
+    )
     air_suspension: bool = choice(False, "air suspension on the towing axle", group="Trailer")
-    articulation_deg: float = number(60.0, "jackknife angle", "Where tongue and bumper meet, or the coupler's stop.", lo=10, hi=110, kind="angle", group="Trailer")
-    factors: dict[str, Annotated[float, Field(ge=-90, le=90)]] = Field(default_factory=dict, title="changed factors")
+    articulation_deg: float = number(
+        60.0,
+        "jackknife angle",
+        "Where tongue and bumper meet, or the coupler's stop.",
+        lo=10,
+        hi=110,
+        kind="angle",
+        group="Trailer",
+    )
+    factors: dict[str, Annotated[float, Field(ge=-90, le=90)]] = Field(
+        default_factory=dict, title="changed factors"
+    )
 
     @model_validator(mode="after")
     def _tongue_within_trailer(self) -> Towing:
@@ -53,15 +105,36 @@ class Proof(Value):
     """How strength is judged."""
 
     basis: Literal["ASD", "LRFD", "FoS"] = choice(
-        "ASD", "basis", "ASD compares the real force with an allowable one, as a shop thinks; LRFD factors load and strength apart; FoS is a plain factor on yield.",
-        words={"ASD": "allowable (ASD)", "LRFD": "factored (LRFD)", "FoS": "plain factor"}, group="Basis")  # fmt: skip
-    factor_of_safety: float = number(2.0, "plain factor on yield", "Used by the plain-factor basis: 2.0 on worst-case loads.", lo=1.0, hi=10, group="Basis")
+        "ASD",
+        "basis",
+        "ASD compares the real force with an allowable one, as a shop thinks; LRFD factors load and "
+        "strength apart; FoS is a plain factor on yield.",
+        words={"ASD": "allowable (ASD)", "LRFD": "factored (LRFD)", "FoS": "plain factor"},
+        group="Basis",
+    )
+    factor_of_safety: float = number(
+        2.0,
+        "plain factor on yield",
+        "Used by the plain-factor basis: 2.0 on worst-case loads.",
+        lo=1.0,
+        hi=10,
+        group="Basis",
+    )
     weld_method: Literal["elastic", "centre"] = choice(
-        "elastic", "weld groups", "Elastic is quick to follow and conservative, so it is the default; the instantaneous centre uses the weld's true strength for loads in its plane.",
-        words={"elastic": "elastic", "centre": "instantaneous centre"}, group="Basis")  # fmt: skip
+        "elastic",
+        "weld groups",
+        "Elastic is quick to follow and conservative, so it is the default; the instantaneous centre "
+        "uses the weld's true strength for loads in its plane.",
+        words={"elastic": "elastic", "centre": "instantaneous centre"},
+        group="Basis",
+    )
     foot: Literal["bolts", "fixed", "pinned"] = choice(
-        "bolts", "plates on the rails", "As stiff as the bolts and plate really are (default), or idealised.",
-        words={"bolts": "as stiff as the bolts", "fixed": "fixed", "pinned": "pinned"}, group="Basis")  # fmt: skip
+        "bolts",
+        "plates on the rails",
+        "As stiff as the bolts and plate really are (default), or idealised.",
+        words={"bolts": "as stiff as the bolts", "fixed": "fixed", "pinned": "pinned"},
+        group="Basis",
+    )
 
 
 class Welding(Value):
@@ -69,8 +142,13 @@ class Welding(Value):
 
     electrode: str = stock("E70", "electrode", "electrode", group="Welds")
     process: Literal["wire", "stick"] = choice(
-        "wire", "welded with", "Gas-shielded or flux-cored wire reaches twice as deep into the flare beside a round corner as a stick does (AISC table J2.2).",
-        words={"wire": "wire", "stick": "stick"}, group="Welds")  # fmt: skip
+        "wire",
+        "welded with",
+        "Gas-shielded or flux-cored wire reaches twice as deep into the flare beside a round corner "
+        "as a stick does (AISC table J2.2).",
+        words={"wire": "wire", "stick": "stick"},
+        group="Welds",
+    )
 
 
 class Design(Value):
@@ -80,7 +158,9 @@ class Design(Value):
 
 
 class Piece(Value):
-    """One piece of the stack: what it is, and the socket of the host or of an earlier piece that it sits in."""
+    """One piece of the stack: what it is, and the socket of the host or of an earlier piece that it sits
+    in.
+    """
 
     id: str = Field(pattern=r"^[1-9][0-9]{0,3}$", title="piece")
     on: str = Field("host", title="on", description="“host”, or the id of the piece it sits on.")
@@ -100,7 +180,10 @@ class Piece(Value):
             model = _DESIGNS.get(str(raw.get("family")))
             if model is None:
                 known = ", ".join(sorted(_DESIGNS)) or "none"
-                raise ValueError(f"The job has a piece of family “{raw.get('family')}”, which is not known here; there are {known}.")
+                raise ValueError(
+                    f"The job has a piece of family “{raw.get('family')}”, which is not known here; "
+                    f"there are {known}."
+                )
             data = {**data, "values": model.model_validate(raw)}
         return data
 
@@ -120,7 +203,9 @@ def designs() -> dict[str, type[Design]]:
 
 
 class Job(Value):
-    """One job: hosts, the stack of pieces on the first of them, what is asked of it.  Without a piece it is a survey."""
+    """One job: hosts, the stack of pieces on the first of them, what is asked of it.  Without a piece it
+    is a survey.
+    """
 
     format: Literal[3] = FORMAT
     title: str = text("New job", "title", group="Job")
@@ -128,13 +213,29 @@ class Job(Value):
     revision: str = text("", "revision", "A letter or number; the papers carry it.", group="Job")
     date: str = text("", "date", "Of this revision; empty: the day the papers are written.", group="Job")
     drawn: str = text("", "drawn by", group="Job")
-    checked: str = text("", "checked by", "Who signs for it. The packet leaves a line to sign on.", group="Job")
+    checked: str = text(
+        "", "checked by", "Who signs for it. The packet leaves a line to sign on.", group="Job"
+    )
     notes: str = Field("", title="notes", max_length=20_000)
-    units: Literal["inch", "metric"] = choice("metric", "units", words={"inch": "inches", "metric": "millimetres"}, group="Job")
-    nearest: Literal[16, 32] = choice(16, "inch fractions to", words={"16": "1/16", "32": "1/32"}, group="Job")
-    hosts: tuple[AnyHost, ...] = Field((Vehicle(),), title="hosts", min_length=1, max_length=8, description="The first is drawn; the part must serve them all.")
+    units: Literal["inch", "metric"] = choice(
+        "metric", "units", words={"inch": "inches", "metric": "millimetres"}, group="Job"
+    )
+    nearest: Literal[16, 32] = choice(
+        16, "inch fractions to", words={"16": "1/16", "32": "1/32"}, group="Job"
+    )
+    hosts: tuple[AnyHost, ...] = Field(
+        (Vehicle(),),
+        title="hosts",
+        min_length=1,
+        max_length=8,
+        description="The first is drawn; the part must serve them all.",
+    )
     stack: tuple[Piece, ...] = Field((), title="pieces", max_length=40)
-    marks: dict[str, str] = Field(default_factory=dict, title="marks", description="Marks given so far: steel that is cut keeps its mark.")
+    marks: dict[str, str] = Field(
+        default_factory=dict,
+        title="marks",
+        description="Marks given so far: steel that is cut keeps its mark.",
+    )
     welding: Welding = Field(default_factory=Welding)
     survey: Survey = Field(default_factory=Survey)
     duty: Towing = Field(default_factory=Towing)
@@ -143,7 +244,11 @@ class Job(Value):
     running: Running = Field(default_factory=Running)
     weighings: tuple[Weighing, ...] = Field((), title="weighings", max_length=60)
     proof: Proof = Field(default_factory=Proof)
-    origins: dict[str, Origin] = Field(default_factory=dict, title="origins", description="Who typed or measured a figure, by its path; a figure without one is assumed.")
+    origins: dict[str, Origin] = Field(
+        default_factory=dict,
+        title="origins",
+        description="Who typed or measured a figure, by its path; a figure without one is assumed.",
+    )
 
     @property
     def vehicle(self) -> AnyHost:
@@ -165,7 +270,13 @@ class Job(Value):
 
     def with_values(self, piece: str, values: Design) -> Job:
         """The job with other sizes of one piece."""
-        return self.model_copy(update={"stack": tuple(p.model_copy(update={"values": values}) if p.id == piece else p for p in self.stack)})
+        return self.model_copy(
+            update={
+                "stack": tuple(
+                    p.model_copy(update={"values": values}) if p.id == piece else p for p in self.stack
+                )
+            }
+        )
 
     @field_validator("nearest", mode="before")
     @classmethod
@@ -179,7 +290,10 @@ class Job(Value):
             if p.id in seen:
                 raise ValueError(f"Two pieces of the job are numbered {p.id}; give each its own number.")
             if p.on not in seen:
-                raise ValueError(f"Piece {p.id} sits on “{p.on}”, which is not a piece before it; put it on the host or on an earlier piece.")
+                raise ValueError(
+                    f"Piece {p.id} sits on “{p.on}”, which is not a piece before it; put it on the "
+                    "host or on an earlier piece."
+                )
             seen.add(p.id)
         return self
 

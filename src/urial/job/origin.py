@@ -1,7 +1,9 @@
-"""Where every figure of a job comes from: a starting value nobody measured, typed, measured by somebody, read from an instrument.
+"""Where every figure of a job comes from: a starting value nobody measured, typed, measured by somebody,
+read from an instrument.
 
-``Job.origins`` keeps an origin for each path that has one; a fact without one is *assumed*.  Facts are what is true of the
-host, the load and its machines whether or not anybody measured it; sizes of the part are decisions and no facts.
+``Job.origins`` keeps an origin for each path that has one; a fact without one is *assumed*. Facts are what
+is true of the host, the load and its machines whether or not anybody measured it; sizes of the part are
+decisions and no facts.
 """
 
 from __future__ import annotations
@@ -18,7 +20,12 @@ if TYPE_CHECKING:
     from urial.job.model import Job
 
 How = Literal["typed", "measured", "read", "simulated"]
-WORDS: dict[How, str] = {"typed": "typed", "measured": "measured", "read": "read from", "simulated": "simulated by"}
+WORDS: dict[How, str] = {
+    "typed": "typed",
+    "measured": "measured",
+    "read": "read from",
+    "simulated": "simulated by",
+}
 
 
 class Origin(Value):
@@ -39,12 +46,20 @@ class Origin(Value):
 BRANCHES = ("vehicle", "survey", "duty", "duties", "deck", "running", "weighings")
 """Where facts are kept."""
 DECIDED = {
-    "survey.datum", "survey.tape_sigma_mm", "survey.gauge_sigma_deg", "survey.photos", "duty.factors", "deck.target", "running.jerk_deg", "running.angle_deg",
-}  # fmt: skip
+    "survey.datum",
+    "survey.tape_sigma_mm",
+    "survey.gauge_sigma_deg",
+    "survey.photos",
+    "duty.factors",
+    "deck.target",
+    "running.jerk_deg",
+    "running.angle_deg",
+}
 """Decisions, settings and what is picked, among the facts."""
 DECIDED_ENDS = ("margin_mm", "sigma_kg", "zero_deg", "design_factor")
 FILLED = ("survey.marks", "survey.tapes", "survey.levels", "survey.fixes", "survey.answers", "weighings")
 """What starts empty: once filled, somebody filled it."""
+
 
 @lru_cache(maxsize=256)
 def _leaves(model: type[BaseModel]) -> tuple[tuple[str, bool, bool], ...]:
@@ -53,7 +68,13 @@ def _leaves(model: type[BaseModel]) -> tuple[tuple[str, bool, bool], ...]:
     for name, info in model.model_fields.items():
         kind = spec(name, info) if isinstance(info.json_schema_extra, dict) else None
         decided = name.endswith(DECIDED_ENDS)
-        out.append((name, kind is not None and kind.quantity is not None and not decided, kind is not None and kind.kind == "stock" and not decided))
+        out.append(
+            (
+                name,
+                kind is not None and kind.quantity is not None and not decided,
+                kind is not None and kind.kind == "stock" and not decided,
+            )
+        )
     return tuple(out)
 
 
@@ -93,9 +114,20 @@ def facts(job: Job) -> dict[str, float | str]:
 
 
 def assumed(job: Job) -> tuple[str, ...]:
-    """Paths of the facts that take part and that nobody has typed or measured: the host, what is in the way, and what is asked."""
-    branches = ["vehicle", "survey", "duties"] + (["duty"] if job.duty.towed else []) + (["deck"] if job.deck.cargo else [])
-    return tuple(p for b in branches for p, _ in _walk(getattr(job, b), b) if p not in job.origins and not p.startswith(FILLED))
+    """Paths of the facts that take part and that nobody has typed or measured: the host, what is in the
+    way, and what is asked.
+    """
+    branches = (
+        ["vehicle", "survey", "duties"]
+        + (["duty"] if job.duty.towed else [])
+        + (["deck"] if job.deck.cargo else [])
+    )
+    return tuple(
+        p
+        for b in branches
+        for p, _ in _walk(getattr(job, b), b)
+        if p not in job.origins and not p.startswith(FILLED)
+    )
 
 
 def is_fact(job: Job, path: str) -> bool:
@@ -106,7 +138,10 @@ def is_fact(job: Job, path: str) -> bool:
     model = _at(job, owner)
     if not isinstance(model, BaseModel) or getattr(model, leaf, None) is None:
         return False
-    return any(name == leaf and (quantity or (shelf and path.startswith("vehicle"))) for name, quantity, shelf in _leaves(type(model)))
+    return any(
+        name == leaf and (quantity or (shelf and path.startswith("vehicle")))
+        for name, quantity, shelf in _leaves(type(model))
+    )
 
 
 def is_assumed(job: Job, path: str) -> bool:
@@ -162,15 +197,18 @@ def _there(job: Job, path: str) -> bool:
 
 
 def follow(before: Job, after: Job, given: Origin | None, new_rows: bool = False) -> Job:
-    """The job ``after`` with its origins: kept where the figure is the same, ``given`` where it changed, none for new rows.
+    """The job ``after`` with its origins: kept where the figure is the same, ``given`` where it changed,
+    none for new rows.
 
-    ``given`` None: what changed is assumed (a starting value, a copy).  ``new_rows``: new rows come from there too.  Rows
-    are followed when others come or go.
+    ``given`` None: what changed is assumed (a starting value, a copy). ``new_rows``: new rows come from
+    there too. Rows are followed when others come or go.
     """
     if after is before:
         return after
     now, was = facts(after), facts(before)
-    lists_now, lists_was = ({k: v for b in BRANCHES for k, v in _lists(getattr(j, b), b)} for j in (after, before))
+    lists_now, lists_was = (
+        {k: v for b in BRANCHES for k, v in _lists(getattr(j, b), b)} for j in (after, before)
+    )
     rows = {k: (v, lists_was[k]) for k, v in lists_now.items() if k in lists_was and v is not lists_was[k]}
     origins: dict[str, Origin] = {}
     another = getattr(before.vehicle, "kind", "") != getattr(after.vehicle, "kind", "")
@@ -181,7 +219,9 @@ def follow(before: Job, after: Job, given: Origin | None, new_rows: bool = False
         if old is not None and was.get(old) == value:
             if old in before.origins:
                 origins[path] = before.origins[old]
-        elif given is not None and (new_rows or old in was or path.startswith(FILLED) or (old is not None and _there(before, old))):
+        elif given is not None and (
+            new_rows or old in was or path.startswith(FILLED) or (old is not None and _there(before, old))
+        ):
             origins[path] = given
     return after if origins == after.origins else after.model_copy(update={"origins": origins})
 
@@ -199,6 +239,16 @@ def mark(job: Job, paths: Iterable[str], origin: Origin | None) -> Job:
 
 
 def told_apart(job: Job, starting: Job) -> Job:
-    """A job from before origins were kept: what differs from its kind's starting values was typed by somebody."""
+    """A job from before origins were kept: what differs from its kind's starting values was typed by
+    somebody.
+    """
     first = facts(starting)
-    return job.model_copy(update={"origins": {p: Origin(how="typed") for p, v in facts(job).items() if first.get(p) != v or p.startswith(FILLED)}})
+    return job.model_copy(
+        update={
+            "origins": {
+                p: Origin(how="typed")
+                for p, v in facts(job).items()
+                if first.get(p) != v or p.startswith(FILLED)
+            }
+        }
+    )

@@ -1,4 +1,6 @@
-"""Recovery after a crash: every edit is kept beside the state of the application until the job is saved or closed."""
+"""Recovery after a crash: every edit is kept beside the state of the application until the job is saved or
+closed.
+"""
 
 from __future__ import annotations
 
@@ -68,7 +70,9 @@ class Recovery:
 
 
 def _started(pid: int) -> str | None:
-    """When a process began, so that a recycled process number is not mistaken for it; None when it is gone."""
+    """When a process began, so that a recycled process number is not mistaken for it; None when it is
+    gone.
+    """
     try:
         return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[19]
     except (OSError, IndexError):
@@ -88,9 +92,20 @@ def leftovers(folder: Path | None = None) -> list[Leftover]:
                 continue
             document = from_bytes(copy.read_bytes(), copy.name)
             origin = Path(note["origin"]) if isinstance(note.get("origin"), str) and note["origin"] else None
-        except (OSError, ValueError, KeyError, TypeError, AttributeError, OverflowError, RecursionError, FileError):
+        except (
+            OSError,
+            ValueError,
+            KeyError,
+            TypeError,
+            AttributeError,
+            OverflowError,
+            RecursionError,
+            FileError,
+        ):
             continue  # an odd note is left alone; it takes nobody's work with it
-        found.append(Leftover(document, copy, origin if origin is not None and origin.is_absolute() else None))
+        found.append(
+            Leftover(document, copy, origin if origin is not None and origin.is_absolute() else None)
+        )
     return found
 
 
@@ -99,7 +114,9 @@ OLD_S = 7 * 24 * 3600
 
 
 def _sweep(folder: Path) -> None:
-    """Take away what belongs to nothing: a note without its copy, a copy without its note, a write that was never finished."""
+    """Take away what belongs to nothing: a note without its copy, a copy without its note, a write that
+    was never finished.
+    """
     try:
         every = list(folder.iterdir())
     except OSError:

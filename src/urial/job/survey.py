@@ -1,7 +1,8 @@
-"""What else is measured: datum, squaring reference, cross-check tapes, fixes by tape, photos, keep-outs, forgotten things.
+"""What else is measured: datum, squaring reference, cross-check tapes, fixes by tape, photos, keep-outs,
+forgotten things.
 
-Places are in the host's own terms: ``behind`` rearward and ``height`` upward from its origin, ``across`` positive to the
-left.  Lengths mm, angles degrees, pixels of the stored picture.
+Places are in the host's own terms: ``behind`` rearward and ``height`` upward from its origin, ``across``
+positive to the left. Lengths mm, angles degrees, pixels of the stored picture.
 """
 
 from __future__ import annotations
@@ -28,7 +29,12 @@ def maybe_place(title: str, help_: str = "") -> float | None:
 class Datum(Value):
     """Where the tape starts.  Only what is written and shown moves with it; the host's own origin stays."""
 
-    called: str = text("", "datum", "What it is, in words: rear axle middle, bumper corner. Empty: the host's own origin.", group="Datum")
+    called: str = text(
+        "",
+        "datum",
+        "What it is, in words: rear axle middle, bumper corner. Empty: the host's own origin.",
+        group="Datum",
+    )
     behind_mm: float = place(0.0, "datum, behind", "Where the datum is, from the host's own origin.")
     across_mm: float = place(0.0, "datum, to the left")
     height_mm: float = place(0.0, "datum, height")
@@ -54,7 +60,9 @@ class TapeTo(Value):
     """One tape of a fix: from a mark (or hard point such as L1) to the place sought."""
 
     start: str = text("", "from")
-    length_mm: float | None = maybe_length("tape", "Empty: not read yet, and it takes no part.", lo=1, hi=30_000)
+    length_mm: float | None = maybe_length(
+        "tape", "Empty: not read yet, and it takes no part.", lo=1, hi=30_000
+    )
 
 
 class Fix(Value):
@@ -63,8 +71,18 @@ class Fix(Value):
     name: str = text("fix", "name")
     tapes: Annotated[tuple[TapeTo, ...], Field(min_length=3, max_length=12)] = ()
     towards: Literal["left", "right", "rear", "front", "up", "down"] = choice(
-        "rear", "lies to the", "Three tapes fit two places, one each side of the plane through their starts; say which.",
-        words={"left": "left", "right": "right", "rear": "rear", "front": "front", "up": "top", "down": "bottom"})  # fmt: skip
+        "rear",
+        "lies to the",
+        "Three tapes fit two places, one each side of the plane through their starts; say which.",
+        words={
+            "left": "left",
+            "right": "right",
+            "rear": "rear",
+            "front": "front",
+            "up": "top",
+            "down": "bottom",
+        },
+    )
 
 
 class Tape(Value):
@@ -72,20 +90,35 @@ class Tape(Value):
 
     start: str = text("", "from")
     end: str = text("", "to")
-    length_mm: float | None = maybe_length("reads", "Empty: not read yet, and it takes no part.", lo=1, hi=30_000)
+    length_mm: float | None = maybe_length(
+        "reads", "Empty: not read yet, and it takes no part.", lo=1, hi=30_000
+    )
 
 
 class Level(Value):
-    """An angle gauge laid from one place to another: what it reads, and what it read on the reference it was zeroed on."""
+    """An angle gauge laid from one place to another: what it reads, and what it read on the reference it
+    was zeroed on.
+    """
 
     start: str = text("", "from")
     end: str = text("", "to")
-    reading_deg: float | None = maybe_number("reads", "Positive when the far end is higher. Empty: not read yet.", lo=-90, hi=90, kind="angle")
-    zero_deg: float = number(0.0, "read on level", "What it read on the zero reference; 0 when it was zeroed there.", lo=-90, hi=90, kind="angle")
+    reading_deg: float | None = maybe_number(
+        "reads", "Positive when the far end is higher. Empty: not read yet.", lo=-90, hi=90, kind="angle"
+    )
+    zero_deg: float = number(
+        0.0,
+        "read on level",
+        "What it read on the zero reference; 0 when it was zeroed there.",
+        lo=-90,
+        hi=90,
+        kind="angle",
+    )
 
 
 class Corner(Value):
-    """A known point of the plane, in the picture (pixels) and on the thing (mm along, mm up, from the first)."""
+    """A known point of the plane, in the picture (pixels) and on the thing (mm along, mm up, from the
+    first).
+    """
 
     px: float = number(0.0, "pixels right", lo=-100_000, hi=100_000)
     py: float = number(0.0, "pixels down", lo=-100_000, hi=100_000)
@@ -99,7 +132,9 @@ class Pick(Value):
     name: str = text("pick", "name")
     px: float = number(0.0, "pixels right", lo=-100_000, hi=100_000)
     py: float = number(0.0, "pixels down", lo=-100_000, hi=100_000)
-    hole_mm: float | None = maybe_length("hole", "Diameter of the fitted circle; empty for a point.", lo=0.1, hi=2000)
+    hole_mm: float | None = maybe_length(
+        "hole", "Diameter of the fitted circle; empty for a point.", lo=0.1, hi=2000
+    )
     sigma_px: float = number(1.0, "picked to", "Standard deviation of the pick, pixels.", lo=0.001, hi=1000)
 
 
@@ -108,12 +143,16 @@ class Photo(Value):
 
     title: str = text("Photo", "title")
     file: str = text("", "attachment")
-    face: Literal["left", "right", "rear"] = choice("left", "shows the", words={"left": "left side", "right": "right side", "rear": "rear"})
+    face: Literal["left", "right", "rear"] = choice(
+        "left", "shows the", words={"left": "left side", "right": "right side", "rear": "rear"}
+    )
     width_mm: float = length(200.0, "rectangle, along", "Width of the known rectangle.", lo=1, hi=10_000)
     height_mm: float = length(100.0, "rectangle, up", lo=1, hi=10_000)
     corners: tuple[Corner, ...] = Field((), title="corners", max_length=16)
     picks: tuple[Pick, ...] = Field((), title="picks", max_length=60)
-    at_behind_mm: float = place(0.0, "first corner, behind", "Where the rectangle's first corner is on the host.")
+    at_behind_mm: float = place(
+        0.0, "first corner, behind", "Where the rectangle's first corner is on the host."
+    )
     at_height_mm: float = place(0.0, "first corner, height")
     at_across_mm: float = place(0.0, "first corner, to the left", "Only for a picture of the rear.")
 
@@ -143,7 +182,9 @@ class Drum(_KeepOut):
     behind_mm: float = place(900.0, "middle, behind")
     across_mm: float = place(0.0, "middle, to the left")
     height_mm: float = place(500.0, "middle, height")
-    axis: Literal["along", "across", "upright"] = choice("along", "lies", words={"along": "along", "across": "across", "upright": "upright"})
+    axis: Literal["along", "across", "upright"] = choice(
+        "along", "lies", words={"along": "along", "across": "across", "upright": "upright"}
+    )
     diameter_mm: float = length(60.0, "diameter", lo=1, hi=5000)
     long_mm: float = length(400.0, "long", lo=1, hi=20_000)
 
@@ -153,7 +194,9 @@ class WheelSweep(_KeepOut):
 
     shape: Literal["wheel"] = "wheel"
     axle: Literal["rear", "front"] = choice("rear", "axle", words={"rear": "rear", "front": "front"})
-    side: Literal["left", "right", "both"] = choice("both", "side", words={"left": "left", "right": "right", "both": "both"})
+    side: Literal["left", "right", "both"] = choice(
+        "both", "side", words={"left": "left", "right": "right", "both": "both"}
+    )
     bump_mm: float = length(90.0, "bump", "Travel up from where it stands.", lo=0, hi=600)
     droop_mm: float = length(60.0, "droop", lo=0, hi=600)
     lock_deg: float = number(0.0, "lock", "Steering angle to either side.", lo=0, hi=80, kind="angle")
@@ -163,14 +206,24 @@ class Swing(_KeepOut):
     """A hatch, tailgate or door: a flat panel that swings about a hinge."""
 
     shape: Literal["swing"] = "swing"
-    hinge: Literal["across", "upright"] = choice("across", "hinge", words={"across": "across", "upright": "upright"})
+    hinge: Literal["across", "upright"] = choice(
+        "across", "hinge", words={"across": "across", "upright": "upright"}
+    )
     behind_mm: float = place(1100.0, "hinge, behind")
     across_mm: float = place(0.0, "hinge, to the left", "Middle of an across hinge.")
     height_mm: float = place(1700.0, "hinge, height", "Lower end of an upright hinge.")
     panel_mm: float = length(900.0, "panel, hinge to edge", lo=10, hi=5000)
     wide_mm: float = length(1200.0, "panel, along the hinge", lo=10, hi=5000)
     thick_mm: float = length(60.0, "panel, thick", lo=1, hi=500)
-    start_deg: float = number(0.0, "from", "Across hinge: 0 hangs down, 90 level rearward. Upright: 0 to the left, 90 rearward, 180 to the right.", lo=-180, hi=360, kind="angle")
+    start_deg: float = number(
+        0.0,
+        "from",
+        "Across hinge: 0 hangs down, 90 level rearward. Upright: 0 to the left, 90 rearward, 180 to "
+        "the right.",
+        lo=-180,
+        hi=360,
+        kind="angle",
+    )
     stop_deg: float = number(95.0, "to", lo=-180, hi=360, kind="angle")
 
     @model_validator(mode="after")
@@ -187,7 +240,9 @@ class Cone(_KeepOut):
     behind_mm: float = place(1180.0, "tip, behind")
     across_mm: float = place(0.0, "tip, to the left")
     height_mm: float = place(560.0, "tip, height")
-    turn_deg: float = number(0.0, "looks", "0 straight rearward, positive to the left.", lo=-180, hi=180, kind="angle")
+    turn_deg: float = number(
+        0.0, "looks", "0 straight rearward, positive to the left.", lo=-180, hi=180, kind="angle"
+    )
     rise_deg: float = number(0.0, "looks up", lo=-90, hi=90, kind="angle")
     half_deg: float = number(20.0, "half angle", lo=1, hi=75, kind="angle")
     long_mm: float = length(600.0, "long", lo=10, hi=10_000)
@@ -201,16 +256,27 @@ class Spanner(_KeepOut):
     behind_mm: float = place(900.0, "bolt, behind")
     across_mm: float = place(500.0, "bolt, to the left")
     height_mm: float = place(600.0, "bolt, height")
-    axis: Literal["along", "across", "upright"] = choice("across", "bolt lies", words={"along": "along", "across": "across", "upright": "upright"})
+    axis: Literal["along", "across", "upright"] = choice(
+        "across", "bolt lies", words={"along": "along", "across": "across", "upright": "upright"}
+    )
     reach_mm: float = length(180.0, "spanner length", lo=20, hi=1500)
     deep_mm: float = length(60.0, "room along the bolt", lo=5, hi=1000)
-    start_deg: float = number(0.0, "from", "0 rearward (along: to the left), 90 up (upright: to the left).", lo=-360, hi=360, kind="angle")
+    start_deg: float = number(
+        0.0,
+        "from",
+        "0 rearward (along: to the left), 90 up (upright: to the left).",
+        lo=-360,
+        hi=360,
+        kind="angle",
+    )
     stop_deg: float = number(60.0, "to", lo=-360, hi=360, kind="angle")
 
     @model_validator(mode="after")
     def _turns(self) -> Spanner:
         if not 0 < self.stop_deg - self.start_deg <= 360:
-            raise ValueError("The spanner's second angle must be larger than the first, by a full turn at most.")
+            raise ValueError(
+                "The spanner's second angle must be larger than the first, by a full turn at most."
+            )
         return self
 
 
@@ -220,14 +286,58 @@ KeepOut = Annotated[Block | Drum | WheelSweep | Swing | Cone | Spanner, Field(di
 class Answers(Value):
     """What people forget, answered by measuring.  None is still open and blocks nothing."""
 
-    bar_mouth_to_pin_mm: float | None = maybe_length("bar: shoulder to pin hole", "On the bar that goes in: from where it sits at the receiver's mouth to the middle of its pin hole.", lo=1, hi=600, group="Forgotten")
-    pin_room_mm: float | None = maybe_length("room beside the mouth for the pin", "Free length to slide the pin in from the side once the part is in place.", lo=0, hi=3000, group="Forgotten")
-    nut_room_mm: float | None = maybe_length("room behind the holes for nut and fingers", "Free depth behind the worst hole.", lo=0, hi=1000, group="Forgotten")
-    second_side_mm: float | None = maybe_length("diagonal, first left hole to last right hole", "Measured, not thought: it proves that the second side was measured too.", lo=10, hi=10_000, group="Forgotten")
-    empty_mm: float | None = maybe_length("height at the rear, empty", "Ground to a mark near the ball's place.", lo=50, hi=3000, group="Forgotten")
-    loaded_mm: float | None = maybe_length("same mark, loaded", "With the tongue weight on it.", lo=50, hi=3000, group="Forgotten")
-    usable_mm: float | None = maybe_length("room round what must stay usable", "Around a tow hook, a jacking point, the spare wheel's winch. 0 when nothing has to.", lo=0, hi=2000, group="Forgotten")
-    swing_mm: float | None = maybe_length("how far behind the rear face anything swings", "Hatch, tailgate, wheel carrier: the farthest reach of its arc. 0 when nothing swings.", lo=0, hi=4000, group="Forgotten")
+    bar_mouth_to_pin_mm: float | None = maybe_length(
+        "bar: shoulder to pin hole",
+        "On the bar that goes in: from where it sits at the receiver's mouth to the middle of its pin hole.",
+        lo=1,
+        hi=600,
+        group="Forgotten",
+    )
+    pin_room_mm: float | None = maybe_length(
+        "room beside the mouth for the pin",
+        "Free length to slide the pin in from the side once the part is in place.",
+        lo=0,
+        hi=3000,
+        group="Forgotten",
+    )
+    nut_room_mm: float | None = maybe_length(
+        "room behind the holes for nut and fingers",
+        "Free depth behind the worst hole.",
+        lo=0,
+        hi=1000,
+        group="Forgotten",
+    )
+    second_side_mm: float | None = maybe_length(
+        "diagonal, first left hole to last right hole",
+        "Measured, not thought: it proves that the second side was measured too.",
+        lo=10,
+        hi=10_000,
+        group="Forgotten",
+    )
+    empty_mm: float | None = maybe_length(
+        "height at the rear, empty",
+        "Ground to a mark near the ball's place.",
+        lo=50,
+        hi=3000,
+        group="Forgotten",
+    )
+    loaded_mm: float | None = maybe_length(
+        "same mark, loaded", "With the tongue weight on it.", lo=50, hi=3000, group="Forgotten"
+    )
+    usable_mm: float | None = maybe_length(
+        "room round what must stay usable",
+        "Around a tow hook, a jacking point, the spare wheel's winch. 0 when nothing has to.",
+        lo=0,
+        hi=2000,
+        group="Forgotten",
+    )
+    swing_mm: float | None = maybe_length(
+        "how far behind the rear face anything swings",
+        "Hatch, tailgate, wheel carrier: the farthest reach of its arc. 0 when nothing swings.",
+        lo=0,
+        hi=4000,
+        group="Forgotten",
+    )
 
 
 class Survey(Value):
@@ -236,9 +346,26 @@ class Survey(Value):
     by: str = text("", "measured by", "Who holds the tape. What is typed from now on says so.", group="Datum")
     datum: Datum = Field(default_factory=Datum)
     square_to: Literal["rail", "axle", "wheel", "disc", "bumper"] = choice(
-        "axle", "square to", "What right angles are taken from. Half of all rework is a reference taken off something crooked.",
-        words={"rail": "frame rail", "axle": "axle, hub to hub", "wheel": "wheel plane", "disc": "brake disc", "bumper": "bumper"}, group="Datum")  # fmt: skip
-    tape_sigma_mm: float = length(1.0, "a tape is good to", "Standard deviation of one reading; two thirds of readings are nearer than this.", lo=0.05, hi=50, group="Datum")
+        "axle",
+        "square to",
+        "What right angles are taken from. Half of all rework is a reference taken off something crooked.",
+        words={
+            "rail": "frame rail",
+            "axle": "axle, hub to hub",
+            "wheel": "wheel plane",
+            "disc": "brake disc",
+            "bumper": "bumper",
+        },
+        group="Datum",
+    )
+    tape_sigma_mm: float = length(
+        1.0,
+        "a tape is good to",
+        "Standard deviation of one reading; two thirds of readings are nearer than this.",
+        lo=0.05,
+        hi=50,
+        group="Datum",
+    )
     gauge_sigma_deg: float = number(0.1, "the gauge is good to", lo=0.01, hi=5, kind="angle", group="Datum")
     marks: tuple[Mark, ...] = Field((), title="marks", max_length=40)
     fixes: tuple[Fix, ...] = Field((), title="fixes", max_length=40)

@@ -15,8 +15,8 @@ Six = tuple[float, float, float, float, float, float]
 class Case:
     """One load case: force and moment by load point (host axes, N and N·mm), and where it comes from.
 
-    ``weight`` scales demands (1/1.67 for a test or an accident, judged at nominal strength); ``pulls`` are where the
-    forces really act, for drawing (empty: at the load points)."""
+    ``weight`` scales demands (1/1.67 for a test or an accident, judged at nominal strength); ``pulls`` are
+    where the forces really act, for drawing (empty: at the load points)."""
 
     id: str
     title: str
@@ -40,7 +40,9 @@ MOUTH = " mouth"
 
 
 def load_points(assembly: Assembly) -> dict[str, LoadPoint]:
-    """Every place a duty may load: each socket, and the mouth of each bore (on the bar in it, where there is one)."""
+    """Every place a duty may load: each socket, and the mouth of each bore (on the bar in it, where there
+    is one).
+    """
     out = {}
     for s in assembly.sockets:
         part = assembly.loaded_part(s)

@@ -1,4 +1,6 @@
-"""The duties beside towing as load cases: each a force at a place, from the policy, with a reason and a source."""
+"""The duties beside towing as load cases: each a force at a place, from the policy, with a reason and a
+source.
+"""
 
 from __future__ import annotations
 
@@ -39,7 +41,10 @@ def policy() -> dict[str, tuple[Row, ...]]:
     out = {}
     for kind, rows in raw.items():
         try:
-            out[kind] = tuple(Row(r["id"], r["title"], {k: float(r[k]) for k in NAMES if k in r}, r["reason"], r["source"]) for r in rows)
+            out[kind] = tuple(
+                Row(r["id"], r["title"], {k: float(r[k]) for k in NAMES if k in r}, r["reason"], r["source"])
+                for r in rows
+            )
         except KeyError as missing:
             raise PolicyError(f"A row of the {kind} policy has no {missing}; add it.") from None
     return out
@@ -84,29 +89,57 @@ def outward(assembly: Assembly | None) -> float:
 
 
 def mass_places(duty: OtherDuty, mouth: Vec, out: float = -1.0) -> list[tuple[float, Vec]]:
-    """What a duty hangs on the host: kg and place.  Empty for pulls.  ``out``: the way the mouth looks along x."""
+    """What a duty hangs on the host: kg and place.  Empty for pulls.  ``out``: the way the mouth looks
+    along x.
+    """
     if isinstance(duty, Carrier):
-        return [(i.kg, (mouth[0] + out * (i.in_behind_mm if duty.folded else i.behind_mm), mouth[1] + i.across_mm, mouth[2] + (i.in_above_mm if duty.folded else i.above_mm))) for i in duty.items]
+        return [
+            (
+                i.kg,
+                (
+                    mouth[0] + out * (i.in_behind_mm if duty.folded else i.behind_mm),
+                    mouth[1] + i.across_mm,
+                    mouth[2] + (i.in_above_mm if duty.folded else i.above_mm),
+                ),
+            )
+            for i in duty.items
+        ]
     return []
 
 
 def carried(job: Job, assembly: Assembly | None) -> list[tuple[str, Vec, Vec]]:
-    """Every item on a carrier as a box where its duty is taken: name, low and high corner in the host's axes, mm."""
+    """Every item on a carrier as a box where its duty is taken: name, low and high corner in the host's
+    axes, mm.
+    """
     boxes = []
     for duty in job.duties:
         if isinstance(duty, Carrier):
-            for item, (_, at) in zip(duty.items, mass_places(duty, mouth_of(job, assembly, duty), outward(assembly)), strict=True):
+            for item, (_, at) in zip(
+                duty.items, mass_places(duty, mouth_of(job, assembly, duty), outward(assembly)), strict=True
+            ):
                 half = (item.long_mm / 2, item.wide_mm / 2, item.high_mm / 2)
                 low, high = ((at[0] + s * half[0], at[1] + s * half[1], at[2] + s * half[2]) for s in (-1, 1))
                 boxes.append((item.name, low, high))
     return boxes
 
 
-def _pulls(duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bore: bool, in_ring: bool) -> tuple[Pull, ...]:
+def _pulls(
+    duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bore: bool, in_ring: bool
+) -> tuple[Pull, ...]:
     f = {n: factor(duty, row, n) for n in NAMES}
     if isinstance(duty, Carrier):
         rough = 1.5 if duty.ground == "unpaved" else 1.0
-        return tuple(Pull(at, (rough * f["along"] * kg * G, rough * f["across"] * kg * G, (rough * f["up"] - f["static"]) * kg * G)) for kg, at in mass_places(duty, mouth, out))
+        return tuple(
+            Pull(
+                at,
+                (
+                    rough * f["along"] * kg * G,
+                    rough * f["across"] * kg * G,
+                    (rough * f["up"] - f["static"]) * kg * G,
+                ),
+            )
+            for kg, at in mass_places(duty, mouth, out)
+        )
     if isinstance(duty, Winch):
         at = mouth if in_ring else (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
         return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.rated_N, out)),)
@@ -119,7 +152,12 @@ def _pulls(duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bor
         return (Pull((-duty.behind_mm, 0.0, 500.0), (0.0, 0.0, f["up"] * duty.kg * G)),)
     if in_bore:
         return (Pull(mouth, _off(f["turn"], f["rise"], f["times"] * duty.pull_N, out)),)
-    return (Pull((-host.face("left"), 0.0, duty.height_mm), _off(f["turn"], f["rise"], f["times"] * duty.pull_N, -1.0)),)
+    return (
+        Pull(
+            (-host.face("left"), 0.0, duty.height_mm),
+            _off(f["turn"], f["rise"], f["times"] * duty.pull_N, -1.0),
+        ),
+    )
 
 
 def lower_pins(host: Host) -> Vec:
@@ -131,8 +169,8 @@ def lower_pins(host: Host) -> Vec:
 
 
 def push_up(host: Host, duty: Implement) -> float:
-    """The upward force at the tip that takes all load off the rear axle: the tractor tips about its front axle, so
-    N = rear weight × wheelbase / (wheelbase + rear axle to tip), N."""
+    """The upward force at the tip that takes all load off the rear axle: the tractor tips about its front
+    axle, so N = rear weight × wheelbase / (wheelbase + rear axle to tip), N."""
     if not isinstance(host, Wheeled):
         return 0.0
     reach = -lower_pins(host)[0] + duty.tip_mm
@@ -149,42 +187,63 @@ def _implement(duty: Implement, row: Row, f: Mapping[str, float], host: Host) ->
     if row.id == "push up":
         return (Pull(tip, (0.0, 0.0, f["times"] * push_up(host, duty))),)
     if row.id == "draft":
-        return (weight, Pull((middle[0], 0.0, middle[2] - duty.depth_mm), (-f["times"] * duty.draft_N, 0.0, 0.0)))
+        return (
+            weight,
+            Pull((middle[0], 0.0, middle[2] - duty.depth_mm), (-f["times"] * duty.draft_N, 0.0, 0.0)),
+        )
     return (Pull(middle, (0.0, 0.0, f["up"] * total * G)),)
 
 
 TAKES = {
-    "carrier": ("deck", "cradle", "receiver"), "winch": ("receiver", "ring"), "recovery": ("ring", "receiver"), "implement": ("fork", "linkage"),
-    "ballast": ("weights",), "anchor": ("ring", "receiver"),
-}  # fmt: skip
+    "carrier": ("deck", "cradle", "receiver"),
+    "winch": ("receiver", "ring"),
+    "recovery": ("ring", "receiver"),
+    "implement": ("fork", "linkage"),
+    "ballast": ("weights",),
+    "anchor": ("ring", "receiver"),
+}
 """Kinds of socket that take a duty, the likeliest first."""
 
 
 def taken_by(duty: OtherDuty, assembly: Assembly) -> list[str]:
-    """The load points a duty acts on: the socket it names, else the open ones of the likeliest kind, else the bore (on the bar in it)."""
+    """The load points a duty acts on: the socket it names, else the open ones of the likeliest kind, else
+    the bore (on the bar in it).
+    """
     named = assembly.socket_by_key.get(duty.socket)
     if named is not None:
         return [named.key + MOUTH if named.kind == "receiver" else named.key]
     for kind in TAKES[duty.kind]:
-        found = [s.key for s in assembly.sockets if s.kind == kind and (kind == "receiver" or s.key not in assembly.occupied)]
+        found = [
+            s.key
+            for s in assembly.sockets
+            if s.kind == kind and (kind == "receiver" or s.key not in assembly.occupied)
+        ]
         if found:
             return [found[0] + MOUTH] if kind == "receiver" else found
     return []
 
 
 def mouth_of(job: Job, assembly: Assembly | None, duty: OtherDuty | None = None) -> Vec:
-    """Where a duty is measured from: the receiver's mouth, else the middle of the sockets that take it; on a bare survey
-    the rear face at the holes' height."""
+    """Where a duty is measured from: the receiver's mouth, else the middle of the sockets that take it; on a
+    bare survey the rear face at the holes' height."""
     if assembly is not None and assembly.parts:
         taken = taken_by(duty, assembly) if duty is not None else []
-        if (not duty or not taken or taken[0].endswith(MOUTH) or "mouth" in assembly.places) and "mouth" in assembly.places:
+        if (
+            not duty or not taken or taken[0].endswith(MOUTH) or "mouth" in assembly.places
+        ) and "mouth" in assembly.places:
             return assembly.places["mouth"]
         if taken:
             points = load_points(assembly)
             at = [points[n].at for n in taken]
             return tuple(sum(p[k] for p in at) / len(at) for k in range(3))  # type: ignore[return-value]
     host = job.vehicle
-    back = host.rear_overhang_mm if isinstance(host, Wheeled) else host.face("left") if isinstance(host, Post) else host.left[-1].behind_mm
+    back = (
+        host.rear_overhang_mm
+        if isinstance(host, Wheeled)
+        else host.face("left")
+        if isinstance(host, Post)
+        else host.left[-1].behind_mm
+    )
     return (-back, 0.0, max(host.left[0].height_mm - 150.0, 100.0))
 
 
@@ -194,30 +253,65 @@ def duty_cases(job: Job, assembly: Assembly | None = None) -> tuple[DutyCase, ..
     for n, duty in enumerate(job.duties, 1):
         mouth = mouth_of(job, assembly, duty)
         ring = taken_by(duty, assembly)[:1] if assembly is not None else []
-        in_ring = bool(ring and assembly and ring[0] in assembly.socket_by_key and assembly.socket_by_key[ring[0]].kind == "ring")
+        in_ring = bool(
+            ring
+            and assembly
+            and ring[0] in assembly.socket_by_key
+            and assembly.socket_by_key[ring[0]].kind == "ring"
+        )
         named = duty.title if duty.title != "duty" else f"{duty.kind} {n}"
         for row in policy()[duty.kind]:
             changed = any(k.startswith(f"{row.id}/") for k in duty.factors)
-            out.append(DutyCase(f"{named}: {row.id}", f"{named}, {row.title}", _pulls(duty, row, job.vehicle, mouth, outward(assembly), assembly is not None and bool(assembly.parts), in_ring), row.reason, row.source, changed, n - 1))
+            out.append(
+                DutyCase(
+                    f"{named}: {row.id}",
+                    f"{named}, {row.title}",
+                    _pulls(
+                        duty,
+                        row,
+                        job.vehicle,
+                        mouth,
+                        outward(assembly),
+                        assembly is not None and bool(assembly.parts),
+                        in_ring,
+                    ),
+                    row.reason,
+                    row.source,
+                    changed,
+                    n - 1,
+                )
+            )
     seen: dict[str, int] = {}
     unique = []
     for c in out:  # two duties of one name keep their cases apart
         seen[c.id] = seen.get(c.id, 0) + 1
-        unique.append(c if seen[c.id] == 1 else replace(c, id=f"{c.id} ({seen[c.id]})", title=f"{c.title} ({seen[c.id]})"))
+        unique.append(
+            c
+            if seen[c.id] == 1
+            else replace(c, id=f"{c.id} ({seen[c.id]})", title=f"{c.title} ({seen[c.id]})")
+        )
     return tuple(unique)
 
 
 def origin(job: Job, case_id: str, assembly: Assembly | None = None) -> tuple[int, Row] | None:
     """Which duty (its number) and which row of its policy a case comes from; None for a towing case."""
     rows = [(n, row) for n, duty in enumerate(job.duties) for row in policy()[duty.kind]]
-    return next((where for where, case in zip(rows, duty_cases(job, assembly), strict=True) if case.id == case_id or case_id.startswith(f"{case.id}, ")), None)
+    return next(
+        (
+            where
+            for where, case in zip(rows, duty_cases(job, assembly), strict=True)
+            if case.id == case_id or case_id.startswith(f"{case.id}, ")
+        ),
+        None,
+    )
 
 
 def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
-    """Every case of the other duties whose socket the assembly has, as force and moment at the places that take it.
+    """Every case of the other duties whose socket the assembly has, as force and moment at the places that
+    take it.
 
-    Several sockets that take one duty share it as a rigid load does, by lever; what touches the ground touches it with
-    one of them."""
+    Several sockets that take one duty share it as a rigid load does, by lever; what touches the ground
+    touches it with one of them."""
     points = load_points(assembly)
     out = []
     for c in duty_cases(job, assembly):
@@ -226,7 +320,9 @@ def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
         if not names:
             continue
         pulls = tuple((p.at, p.force) for p in c.pulls)
-        one_by_one = len(names) > 1 and duty.kind == "implement" and c.id.split(": ")[-1].startswith("push up")
+        one_by_one = (
+            len(names) > 1 and duty.kind == "implement" and c.id.split(": ")[-1].startswith("push up")
+        )
         for name in names if one_by_one else [""]:
             on = [name] if one_by_one else names
             word = f", {name.rsplit('.', 1)[-1]}" if one_by_one else ""
@@ -236,10 +332,11 @@ def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
 
 
 def shared(at: Mapping[str, Vec], pulls: tuple[tuple[Vec, Vec], ...]) -> dict[str, Six]:
-    """Pulls on a rigid thing that rests on one or several places: what each place takes, force (N) and moment (N·mm) about it.
+    """Pulls on a rigid thing that rests on one or several places: what each place takes, force (N) and
+    moment (N·mm) about it.
 
-    Where the places lie apart (along x or y), each takes 1/n and its part of the couple by lever; across that direction the
-    pull's own line counts."""
+    Where the places lie apart (along x or y), each takes 1/n and its part of the couple by lever; across
+    that direction the pull's own line counts."""
     middle = [sum(p[k] for p in at.values()) / len(at) for k in range(3)]
     spread = [sum((p[k] - middle[k]) ** 2 for p in at.values()) for k in range(3)]
     apart = [spread[k] > 1.0 and k < 2 for k in range(3)]
@@ -247,7 +344,9 @@ def shared(at: Mapping[str, Vec], pulls: tuple[tuple[Vec, Vec], ...]) -> dict[st
     for name, here in at.items():
         six = [0.0] * 6
         for place, force in pulls:
-            part = 1 / len(at) + sum((place[k] - middle[k]) * (here[k] - middle[k]) / spread[k] for k in range(2) if apart[k])
+            part = 1 / len(at) + sum(
+                (place[k] - middle[k]) * (here[k] - middle[k]) / spread[k] for k in range(2) if apart[k]
+            )
             x, y, z = (part * f for f in force)
             rx, ry, rz = ((0.0 if apart[k] else place[k] - here[k]) for k in range(3))
             for k, v in enumerate((x, y, z, ry * z - rz * y, rz * x - rx * z, rx * y - ry * x)):
@@ -257,10 +356,18 @@ def shared(at: Mapping[str, Vec], pulls: tuple[tuple[Vec, Vec], ...]) -> dict[st
 
 
 def leant(loads: dict[str, Six], points: Mapping[str, LoadPoint], assembly: Assembly) -> dict[str, Six]:
-    """What lies in a cradle pushes sideways against the stop on that side: the force goes there, its couple stays in balance."""
+    """What lies in a cradle pushes sideways against the stop on that side: the force goes there, its
+    couple stays in balance.
+    """
     out = dict(loads)
     for name, (fx, fy, fz, mx, my, mz) in loads.items():
-        stops = [s for s in assembly.sockets if s.kind == "stop" and s.key.split("/")[0] == name.split("/")[0] and assembly.socket_by_key[name].kind == "cradle"]
+        stops = [
+            s
+            for s in assembly.sockets
+            if s.kind == "stop"
+            and s.key.split("/")[0] == name.split("/")[0]
+            and assembly.socket_by_key[name].kind == "cradle"
+        ]
         stop = next((s for s in stops if s.place.z[1] * fy < 0), None)
         if stop is not None:
             rx, _, rz = (a - b for a, b in zip(stop.place.o, points[name].at, strict=True))
@@ -274,4 +381,11 @@ def links_of(duty: Anchor) -> list[tuple[str, float, float]]:
     from urial.road.winch import leg_pull
 
     leg = leg_pull(duty.pull_N, duty.angle_deg, int(duty.legs))
-    return [(link.name, leg if link.legs else duty.pull_N, link.limit_N / (duty.design_factor if link.marked == "break" else 1.0)) for link in duty.links]
+    return [
+        (
+            link.name,
+            leg if link.legs else duty.pull_N,
+            link.limit_N / (duty.design_factor if link.marked == "break" else 1.0),
+        )
+        for link in duty.links
+    ]

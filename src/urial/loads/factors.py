@@ -5,9 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 BOUNDS: dict[str, tuple[float, float]] = {
-    "along": (-10, 10), "across": (-10, 10), "angled": (-10, 10), "up": (-10, 10), "static": (0, 5), "bounce": (-5, 5), "pitch": (-5, 5), "chain": (0, 5),
-    "times": (0, 10), "turn": (-90, 90), "rise": (-90, 90),
-}  # fmt: skip
+    "along": (-10, 10),
+    "across": (-10, 10),
+    "angled": (-10, 10),
+    "up": (-10, 10),
+    "static": (0, 5),
+    "bounce": (-5, 5),
+    "pitch": (-5, 5),
+    "chain": (0, 5),
+    "times": (0, 10),
+    "turn": (-90, 90),
+    "rise": (-90, 90),
+}
 """Least and greatest value of each factor: times a force, or degrees."""
 ANGLES = ("turn", "rise")
 
@@ -20,5 +29,8 @@ def refused(title: str, words: str, policy: Mapping[str, float], name: str, valu
     own = policy.get(name, 0.0)
     if own * value < 0 and name not in ANGLES:
         way = "positive" if own > 0 else "negative"
-        return f"{title}, {words}: the policy's {own:g} is {way}, and the other sign would be another case; write it {way}, or 0."
+        return (
+            f"{title}, {words}: the policy's {own:g} is {way}, and the other sign would be another "
+            f"case; write it {way}, or 0."
+        )
     return ""

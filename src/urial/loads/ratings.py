@@ -1,4 +1,6 @@
-"""Limits set by somebody else: what the host's maker and the ball's stamp allow against what all duties together ask, in kg."""
+"""Limits set by somebody else: what the host's maker and the ball's stamp allow against what all duties
+together ask, in kg.
+"""
 
 from __future__ import annotations
 
@@ -33,13 +35,21 @@ class Rating:
 def of_maker(job: Job, id: str, name: str, demand: float, limit: float, path: str) -> Rating:
     """A limit of the maker's; while nobody has typed it, it says that it is assumed."""
     guessed = is_assumed(job, path)
-    return Rating(id, f"{name} (assumed)" if guessed else name, "vehicle", demand, limit, path, ASSUMED if guessed else PLATE)
+    return Rating(
+        id,
+        f"{name} (assumed)" if guessed else name,
+        "vehicle",
+        demand,
+        limit,
+        path,
+        ASSUMED if guessed else PLATE,
+    )
 
 
 @dataclass(frozen=True)
 class Asked:
-    """What the duties put on the host: the ball's place behind the rear axle (mm), its own rating (kg, parameter's path),
-    and what is carried (kg, mm behind the rear axle)."""
+    """What the duties put on the host: the ball's place behind the rear axle (mm), its own rating (kg,
+    parameter's path), and what is carried (kg, mm behind the rear axle)."""
 
     ball_behind: float = 0.0
     ball: tuple[float, str] | None = None
@@ -59,13 +69,17 @@ def _(host: Wheeled, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
     tongue = d.tongue_mass_kg if d.towed else 0.0
     moment = tongue * asked.ball_behind + sum(kg * x for kg, x in asked.hung)
     total = tongue + sum(kg for kg, _ in asked.hung)
-    axles = balance.axle_loads(host.wheelbase_mm, moment / total if total else 0.0, host.front_kg, host.rear_kg, total)
+    axles = balance.axle_loads(
+        host.wheelbase_mm, moment / total if total else 0.0, host.front_kg, host.rear_kg, total
+    )
     gross = host.front_kg + host.rear_kg + total
     out: list[Rating] = []
     silent: list[str] = []
 
     def limit(id: str, name: str, demand: float, field: str) -> None:
-        """The maker's limit in a field; said to be none where the field is empty, nothing where the kind has none."""
+        """The maker's limit in a field; said to be none where the field is empty, nothing where the kind
+        has none.
+        """
         if not hasattr(host, field):
             return
         value = getattr(host, field)
@@ -75,10 +89,22 @@ def _(host: Wheeled, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
             out.append(of_maker(job, id, name, demand, value, f"vehicle.{field}"))
 
     if d.towed and asked.ball:
-        out.append(Rating("ball rating", "ball, stamped rating", "ball", d.trailer_mass_kg, asked.ball[0], asked.ball[1], SHELF))
+        out.append(
+            Rating(
+                "ball rating",
+                "ball, stamped rating",
+                "ball",
+                d.trailer_mass_kg,
+                asked.ball[0],
+                asked.ball[1],
+                SHELF,
+            )
+        )
     if d.towed:
         limit("towing limit", "towing limit", d.trailer_mass_kg, "tow_rating_kg")
-    limit("tongue limit", "tongue limit", tongue + sum(kg for kg, x in asked.hung if x > 0), "tongue_rating_kg")
+    limit(
+        "tongue limit", "tongue limit", tongue + sum(kg for kg, x in asked.hung if x > 0), "tongue_rating_kg"
+    )
     limit("rear axle", "rear axle", max(axles.rear_kg, 0.0), "rear_rating_kg")
     limit("front axle", "front axle", max(axles.front_kg, 0.0), "front_rating_kg")
     limit("gross vehicle", "gross vehicle mass", gross, "gross_rating_kg")
@@ -89,20 +115,52 @@ def _(host: Wheeled, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
 
 @ratings.register
 def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
-    """Lift capacity at the lower hitch points, axles, and a fifth of the unladen mass left on the front axle."""
-    hung = [(d.kg + d.payload_kg, host.lower_behind_mm + d.behind_mm) for d in job.duties if isinstance(d, Implement)]
+    """Lift capacity at the lower hitch points, axles, and a fifth of the unladen mass left on the front
+    axle.
+    """
+    hung = [
+        (d.kg + d.payload_kg, host.lower_behind_mm + d.behind_mm)
+        for d in job.duties
+        if isinstance(d, Implement)
+    ]
     total = sum(kg for kg, _ in hung)
     if not total:
         return (), ()
-    axles = balance.axle_loads(host.wheelbase_mm, sum(kg * x for kg, x in hung) / total, host.front_kg, host.rear_kg, total)
+    axles = balance.axle_loads(
+        host.wheelbase_mm, sum(kg * x for kg, x in hung) / total, host.front_kg, host.rear_kg, total
+    )
     # kept on the front axle: least over what is left
     least, left = 0.2 * host.standing(), max(axles.front_kg, 1e-3)
     rows = (
-        of_maker(job, "lift capacity", "lift capacity at the lower pins", total, host.lift_kg, "vehicle.lift_kg"),
-        of_maker(job, "rear axle", "rear axle", max(axles.rear_kg, 0.0), host.rear_rating_kg, "vehicle.rear_rating_kg"),
-        Rating("steering", "a fifth of the mass left on the front axle", "vehicle", least, left, "vehicle.front_kg", "20 % of the unladen mass, as tractors' handbooks ask"),
-        of_maker(job, "gross vehicle", "gross vehicle mass", host.standing() + total, host.gross_rating_kg, "vehicle.gross_rating_kg"),
-    )  # fmt: skip
+        of_maker(
+            job, "lift capacity", "lift capacity at the lower pins", total, host.lift_kg, "vehicle.lift_kg"
+        ),
+        of_maker(
+            job,
+            "rear axle",
+            "rear axle",
+            max(axles.rear_kg, 0.0),
+            host.rear_rating_kg,
+            "vehicle.rear_rating_kg",
+        ),
+        Rating(
+            "steering",
+            "a fifth of the mass left on the front axle",
+            "vehicle",
+            least,
+            left,
+            "vehicle.front_kg",
+            "20 % of the unladen mass, as tractors' handbooks ask",
+        ),
+        of_maker(
+            job,
+            "gross vehicle",
+            "gross vehicle mass",
+            host.standing() + total,
+            host.gross_rating_kg,
+            "vehicle.gross_rating_kg",
+        ),
+    )
     return rows, ("lift capacity with the load behind the pins: it falls with the distance, by the linkage",)
 
 
@@ -110,4 +168,13 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
 def _(host: Trailer, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
     """Gross mass with what is carried."""
     carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
-    return (of_maker(job, "gross trailer", "gross trailer mass", host.empty_kg + carried, host.gross_rating_kg, "vehicle.gross_rating_kg"),), ()
+    return (
+        of_maker(
+            job,
+            "gross trailer",
+            "gross trailer mass",
+            host.empty_kg + carried,
+            host.gross_rating_kg,
+            "vehicle.gross_rating_kg",
+        ),
+    ), ()

@@ -1,4 +1,6 @@
-"""Ball towing: coupling values and the load cases of the policy, as forces on the ball and the chain holes (N)."""
+"""Ball towing: coupling values and the load cases of the policy, as forces on the ball and the chain holes
+(N).
+"""
 
 from __future__ import annotations
 
@@ -41,8 +43,8 @@ class Row:
 
 @dataclass(frozen=True)
 class Coupling:
-    """UN R55 values of this vehicle and trailer: D, Dc, V in kN; static tongue force S in kN; ``pitch``, what braking with D
-    adds on the ball, kN; ``words`` say which masses they are of."""
+    """UN R55 values of this vehicle and trailer: D, Dc, V in kN; static tongue force S in kN; ``pitch``,
+    what braking with D adds on the ball, kN; ``words`` say which masses they are of."""
 
     D: float
     Dc: float
@@ -59,17 +61,31 @@ def policy() -> tuple[Row, ...]:
     rows = []
     for entry in raw["case"]:
         try:
-            rows.append(Row(entry["id"], entry["title"], {k: float(entry[k]) for k in FACTORS if k in entry},
-                            float(entry.get("spread_deg", 0.0)), entry.get("judged", "service"), entry["reason"], entry["source"]))  # fmt: skip
+            rows.append(
+                Row(
+                    entry["id"],
+                    entry["title"],
+                    {k: float(entry[k]) for k in FACTORS if k in entry},
+                    float(entry.get("spread_deg", 0.0)),
+                    entry.get("judged", "service"),
+                    entry["reason"],
+                    entry["source"],
+                )
+            )
         except KeyError as missing:
-            raise PolicyError(f"Row {entry.get('id', '?')} of the towing policy has no {missing}; add it.") from None
+            raise PolicyError(
+                f"Row {entry.get('id', '?')} of the towing policy has no {missing}; add it."
+            ) from None
     return tuple(rows)
 
 
 def towing_vehicle(job: Job) -> Wheeled:
     """The job's host as something that tows by these rules.  BuildError for a host that does not."""
     if not isinstance(job.vehicle, (Vehicle, Quad, TwoWheeler)):
-        raise BuildError(f"A {job.vehicle.words} does not tow by these load cases; say at Load that it tows no trailer, or choose a vehicle that does.")
+        raise BuildError(
+            f"A {job.vehicle.words} does not tow by these load cases; say at Load that it tows no "
+            "trailer, or choose a vehicle that does."
+        )
     return job.vehicle
 
 
@@ -81,13 +97,28 @@ def coupling(job: Job) -> Coupling:
     trailer = max(d.permissible_kg or 0.0, d.trailer_mass_kg) / 1000
     axle = max(trailer - d.tongue_mass_kg / 1000, 1e-6)
     push = balance.d_value(towing, trailer)
-    # the inertia acts at the trailer's middle, the ball holds it lower down: the couple is held by ball and axle
+    # the inertia acts at the trailer's middle, the ball holds it lower down: the couple is held by ball and
+    # axle
     pitch = push * max(d.middle_height_mm - d.coupler_height_mm, 0.0) / d.axle_behind_mm
-    of = "its gross rating" if v.gross_rating_kg >= weighed else "what it weighs, which is over its gross rating"
-    who = "its permissible mass" if d.permissible_kg and d.permissible_kg >= d.trailer_mass_kg else "its loaded mass"
+    of = (
+        "its gross rating"
+        if v.gross_rating_kg >= weighed
+        else "what it weighs, which is over its gross rating"
+    )
+    who = (
+        "its permissible mass"
+        if d.permissible_kg and d.permissible_kg >= d.trailer_mass_kg
+        else "its loaded mass"
+    )
     words = f"vehicle {1000 * towing:.0f} kg ({of}), trailer {1000 * trailer:.0f} kg ({who})"
-    return Coupling(push, balance.d_value(towing, axle), balance.v_value(axle, d.bed_length_mm, d.axle_behind_mm, d.air_suspension),
-                    d.tongue_mass_kg / 1000 * STANDARD_GRAVITY, pitch, words)  # fmt: skip
+    return Coupling(
+        push,
+        balance.d_value(towing, axle),
+        balance.v_value(axle, d.bed_length_mm, d.axle_behind_mm, d.air_suspension),
+        d.tongue_mass_kg / 1000 * STANDARD_GRAVITY,
+        pitch,
+        words,
+    )
 
 
 def factor(job: Job, row: Row, name: str) -> float:
@@ -101,7 +132,10 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
         return ()
     balls = sockets_of(assembly, "ball")
     if not balls:
-        raise Unasked("There is nothing to tow with: put a ball mount into the receiver, or say at Load that it tows no trailer.")
+        raise Unasked(
+            "There is nothing to tow with: put a ball mount into the receiver, or say at Load that it "
+            "tows no trailer."
+        )
     c = coupling(job)
     play = PLAY[job.duty.hitch]
     out: list[Case] = []
@@ -118,7 +152,11 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
         angled *= play
         fx = play * factor(job, row, "along") * c.D + abs(angled) * c.D * math.cos(swing)
         fy = factor(job, row, "across") * c.D - angled * c.D * math.sin(swing)
-        fz = -factor(job, row, "static") * c.S - factor(job, row, "bounce") * c.V - play * factor(job, row, "pitch") * c.pitch
+        fz = (
+            -factor(job, row, "static") * c.S
+            - factor(job, row, "bounce") * c.V
+            - play * factor(job, row, "pitch") * c.pitch
+        )
         load: Six = (1000 * fx, 1000 * fy, 1000 * fz, 0.0, 0.0, 0.0)
         out.append(Case(row.id, row.title, {balls[0]: load}, row.reason, row.source, weight, changed))
     return tuple(out)
@@ -127,13 +165,33 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
 def _chains(job: Job, assembly: Assembly, row: Row, judged: tuple[float, float], changed: bool) -> list[Case]:
     """Each chain alone holds the trailer, straying sideways or up and down."""
     times, weight = judged
-    pull, stray = times * max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg) * STANDARD_GRAVITY, math.radians(row.spread_deg)
+    pull, stray = (
+        times * max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg) * STANDARD_GRAVITY,
+        math.radians(row.spread_deg),
+    )
     out = []
     for node in sockets_of(assembly, "chain eye"):
         side, sign = ("left", 1) if node.endswith(".left") else ("right", -1)
         for word, y, z in (("outward", sign, 0), ("inward", -sign, 0), ("up", 0, 1), ("down", 0, -1)):
-            load: Six = (-pull * math.cos(stray), y * pull * math.sin(stray), z * pull * math.sin(stray), 0.0, 0.0, 0.0)
-            out.append(Case(f"{side} chain {word}", f"{side} chain alone, {word}", {node: load}, row.reason, row.source, weight, changed))
+            load: Six = (
+                -pull * math.cos(stray),
+                y * pull * math.sin(stray),
+                z * pull * math.sin(stray),
+                0.0,
+                0.0,
+                0.0,
+            )
+            out.append(
+                Case(
+                    f"{side} chain {word}",
+                    f"{side} chain alone, {word}",
+                    {node: load},
+                    row.reason,
+                    row.source,
+                    weight,
+                    changed,
+                )
+            )
     return out
 
 
@@ -154,9 +212,33 @@ def tongue_advice(job: Job) -> TongueAdvice:
     percent = 100 * d.tongue_mass_kg / d.trailer_mass_kg
     low, high = (10.0, 15.0) if d.school == "10-15" else (4.0, 8.0)
     if percent < 4:
-        return TongueAdvice(percent, low, high, f"{percent:.1f} % on the ball: below 4 % the trailer wanders and can start to sway by itself. Move cargo forward.", True)
+        return TongueAdvice(
+            percent,
+            low,
+            high,
+            f"{percent:.1f} % on the ball: below 4 % the trailer wanders and can start to sway by "
+            "itself. Move cargo forward.",
+            True,
+        )
     if percent < low:
-        return TongueAdvice(percent, low, high, f"{percent:.1f} % is under this school's {low:.0f} %. Move {(low - percent) / 100 * d.trailer_mass_kg:.0f} kg worth of tongue weight forward, or choose the other school.", True)
+        return TongueAdvice(
+            percent,
+            low,
+            high,
+            f"{percent:.1f} % is under this school's {low:.0f} %. Move "
+            f"{(low - percent) / 100 * d.trailer_mass_kg:.0f} kg worth of tongue weight forward, or "
+            "choose the other school.",
+            True,
+        )
     if percent > high:
-        return TongueAdvice(percent, low, high, f"{percent:.1f} % is over this school's {high:.0f} %. It unloads the steering axle; move cargo back.", True)
-    return TongueAdvice(percent, low, high, f"{percent:.1f} % is inside this school's {low:.0f}–{high:.0f} %.", False)
+        return TongueAdvice(
+            percent,
+            low,
+            high,
+            f"{percent:.1f} % is over this school's {high:.0f} %. It unloads the steering axle; move "
+            "cargo back.",
+            True,
+        )
+    return TongueAdvice(
+        percent, low, high, f"{percent:.1f} % is inside this school's {low:.0f}–{high:.0f} %.", False
+    )

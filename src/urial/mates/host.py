@@ -1,7 +1,8 @@
-"""The host's own places as sockets: rails, side bolts, three-point pins, a rail to clamp, a trunk to strap round.
+"""The host's own places as sockets: rails, side bolts, three-point pins, a rail to clamp, a trunk to strap
+round.
 
-Every bolt place has its own face (z out of the host), the metal behind it and how far that metal reaches, so that a part
-and its checks need to know nothing of vehicles.
+Every bolt place has its own face (z out of the host), the metal behind it and how far that metal reaches, so
+that a part and its checks need to know nothing of vehicles.
 """
 
 from __future__ import annotations
@@ -14,7 +15,19 @@ from typing import Literal
 
 from urial.assembly.model import BuildError, Dimension, Metal
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.job.host import GROUPS, SIDES, HardPoint, Host, Post, Quad, Side, Tractor, Trailer, TwoWheeler, Vehicle
+from urial.job.host import (
+    GROUPS,
+    SIDES,
+    HardPoint,
+    Host,
+    Post,
+    Quad,
+    Side,
+    Tractor,
+    Trailer,
+    TwoWheeler,
+    Vehicle,
+)
 from urial.stock import catalogue
 
 Face = Literal["outside", "inside"]
@@ -22,7 +35,8 @@ Face = Literal["outside", "inside"]
 
 @dataclass(frozen=True)
 class BoltPlace:
-    """One hole: its middle on the face (z out of the host, towards the part), diameter, metal behind, the metal's outline.
+    """One hole: its middle on the face (z out of the host, towards the part), diameter, metal behind, the
+    metal's outline.
 
     ``face`` are corners (host axes) of the flat metal the hole is in; empty when only the hole is known."""
 
@@ -38,7 +52,9 @@ class BoltPlace:
 
 @dataclass(frozen=True)
 class WeldOn:
-    """Metal of the host that a part may be welded to: what it is, what its maker says, who answers for it, its faces by side."""
+    """Metal of the host that a part may be welded to: what it is, what its maker says, who answers for it,
+    its faces by side.
+    """
 
     metal: Metal
     maker: Literal["unknown", "allowed", "forbidden"]
@@ -49,7 +65,9 @@ class WeldOn:
 
 @dataclass(frozen=True)
 class HostSocket:
-    """What a kind of host offers in one place.  ``bar``: section (width, height, mm) and line of something to clamp or strap."""
+    """What a kind of host offers in one place.  ``bar``: section (width, height, mm) and line of something
+    to clamp or strap.
+    """
 
     kind: str
     title: str
@@ -68,8 +86,14 @@ def _metal(point: HardPoint, material: str, t: float) -> Metal:
     return Metal(catalogue.material(point.wall_material or material), point.wall_mm or t)
 
 
-def side_bolts(host: Host, face: Face, material: str, wall: float, outline: Callable[[Side], tuple[Vec, ...]] | None,
-               group: str = "main") -> tuple[BoltPlace, ...]:  # fmt: skip
+def side_bolts(
+    host: Host,
+    face: Face,
+    material: str,
+    wall: float,
+    outline: Callable[[Side], tuple[Vec, ...]] | None,
+    group: str = "main",
+) -> tuple[BoltPlace, ...]:
     """The hard points of both sides that a part bolts to, on the outside or the inside faces of the rails."""
     out = []
     for side in SIDES:
@@ -77,16 +101,38 @@ def side_bolts(host: Host, face: Face, material: str, wall: float, outline: Call
         for n, h in enumerate(host.points(side), 1):
             if h.bolted and h.group == group:
                 at: Vec = (-h.behind_mm, host.across(side, h), h.height_mm)
-                out_of = {"side": times(Y, away), "front": X, "rear": times(X, -1), "up": Z, "down": times(Z, -1)}[h.facing]
+                out_of = {
+                    "side": times(Y, away),
+                    "front": X,
+                    "rear": times(X, -1),
+                    "up": Z,
+                    "down": times(Z, -1),
+                }[h.facing]
                 place = Place.facing(at, out_of, X if h.facing in ("side", "up", "down") else Y)
-                out.append(BoltPlace(f"{side} hole {n}", side, n, place, h.hole_mm, _metal(h, material, wall), h, outline(side) if outline and h.facing == "side" else ()))
+                out.append(
+                    BoltPlace(
+                        f"{side} hole {n}",
+                        side,
+                        n,
+                        place,
+                        h.hole_mm,
+                        _metal(h, material, wall),
+                        h,
+                        outline(side) if outline and h.facing == "side" else (),
+                    )
+                )
     return tuple(out)
 
 
 def other_places(host: Host, material: str, wall: float) -> tuple[HostSocket, ...]:
     """A socket for each further group of hard points: tow eyes, recovery points, pegs, posts, at any face."""
-    found = dict.fromkeys(h.group for side in SIDES for h in host.points(side) if h.bolted and h.group != "main")
-    return tuple(HostSocket(group, GROUPS[group], side_bolts(host, "outside", material, wall, None, group)) for group in found)
+    found = dict.fromkeys(
+        h.group for side in SIDES for h in host.points(side) if h.bolted and h.group != "main"
+    )
+    return tuple(
+        HostSocket(group, GROUPS[group], side_bolts(host, "outside", material, wall, None, group))
+        for group in found
+    )
 
 
 @singledispatch
@@ -105,33 +151,66 @@ def _(host: Vehicle, face: Face = "outside") -> tuple[HostSocket, ...]:
 
     x0, x1, z = -host.rail_end_mm, host.wheelbase_mm, host.rail_bottom_mm + host.rail_height_mm / 2
     half = (host.rail_spacing_mm - host.rail_width_mm) / 2
-    bodies = tuple((f"{side} frame rail", Place(((x0 + x1) / 2, y, z)), (x1 - x0, host.rail_width_mm, host.rail_height_mm))
-                   for side, y in (("left", half), ("right", -half)))  # fmt: skip
-    weld = WeldOn(Metal(catalogue.material(host.rail_material), host.rail_wall_mm), host.rail_welding, host.rail_treated, host.rail_override,
-                  tuple((side, rail(side)) for side in SIDES))  # fmt: skip
+    bodies = tuple(
+        (
+            f"{side} frame rail",
+            Place(((x0 + x1) / 2, y, z)),
+            (x1 - x0, host.rail_width_mm, host.rail_height_mm),
+        )
+        for side, y in (("left", half), ("right", -half))
+    )
+    weld = WeldOn(
+        Metal(catalogue.material(host.rail_material), host.rail_wall_mm),
+        host.rail_welding,
+        host.rail_treated,
+        host.rail_override,
+        tuple((side, rail(side)) for side in SIDES),
+    )
     bumper = Place((-host.rear_overhang_mm, 0.0, host.rail_bottom_mm))
-    return (HostSocket("frame rails", "frame rails, rear", side_bolts(host, face, host.rail_material, host.rail_wall_mm, rail), bumper, bodies=bodies, weld=weld), *other_places(host, host.rail_material, host.rail_wall_mm))
+    return (
+        HostSocket(
+            "frame rails",
+            "frame rails, rear",
+            side_bolts(host, face, host.rail_material, host.rail_wall_mm, rail),
+            bumper,
+            bodies=bodies,
+            weld=weld,
+        ),
+        *other_places(host, host.rail_material, host.rail_wall_mm),
+    )
 
 
 @host_sockets.register
 def _(host: Quad, face: Face = "outside") -> tuple[HostSocket, ...]:
-    return (HostSocket("frame bolts", "rear frame bolts", side_bolts(host, face, "S235", 3.0, None)), *other_places(host, "S235", 3.0))
+    return (
+        HostSocket("frame bolts", "rear frame bolts", side_bolts(host, face, "S235", 3.0, None)),
+        *other_places(host, "S235", 3.0),
+    )
 
 
 @host_sockets.register
 def _(host: TwoWheeler, face: Face = "outside") -> tuple[HostSocket, ...]:
-    return (HostSocket("peg and seat bolts", "foot-peg and seat-frame bolts", side_bolts(host, face, "S235", 4.0, None)), *other_places(host, "S235", 4.0))
+    return (
+        HostSocket(
+            "peg and seat bolts", "foot-peg and seat-frame bolts", side_bolts(host, face, "S235", 4.0, None)
+        ),
+        *other_places(host, "S235", 4.0),
+    )
 
 
 @host_sockets.register
 def _(host: Tractor, face: Face = "outside") -> tuple[HostSocket, ...]:
     half, back, up = host.lower_spread_mm / 2, -host.lower_behind_mm, host.lower_height_mm
     return (
-        HostSocket("three-point", "three-point linkage", place=Place.facing((back, 0.0, up), times(X, -1), Z),
-                   bar=("lower pins", 2 * half, host.top_height_mm - up, (back, half, up), (back, -half, up))),
+        HostSocket(
+            "three-point",
+            "three-point linkage",
+            place=Place.facing((back, 0.0, up), times(X, -1), Z),
+            bar=("lower pins", 2 * half, host.top_height_mm - up, (back, half, up), (back, -half, up)),
+        ),
         HostSocket("casting bolts", "rear casting bolts", side_bolts(host, face, "S235", 20.0, None)),
         *other_places(host, "S235", 20.0),
-    )  # fmt: skip
+    )
 
 
 @host_sockets.register
@@ -140,20 +219,45 @@ def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
     low = top - host.rail_height_mm
     front, back = -host.bed_behind_mm, -host.bed_behind_mm - host.bed_length_mm
     return (
-        HostSocket("side rail", "long rails", side_bolts(host, face, "S235", 3.0, None),
-                   bar=("rail", 50.0, host.rail_height_mm, (back, half - 25.0, (top + low) / 2), (front, half - 25.0, (top + low) / 2))),
-        HostSocket("trailer nose", "drawbar and nose", place=Place.facing((front, 0.0, (top + low) / 2), X, Z)),
+        HostSocket(
+            "side rail",
+            "long rails",
+            side_bolts(host, face, "S235", 3.0, None),
+            bar=(
+                "rail",
+                50.0,
+                host.rail_height_mm,
+                (back, half - 25.0, (top + low) / 2),
+                (front, half - 25.0, (top + low) / 2),
+            ),
+        ),
+        HostSocket(
+            "trailer nose", "drawbar and nose", place=Place.facing((front, 0.0, (top + low) / 2), X, Z)
+        ),
         HostSocket("timber deck", "deck", place=Place((front, 0.0, top), X, Y, Z)),
         *other_places(host, "S235", 3.0),
-    )  # fmt: skip
+    )
 
 
 @host_sockets.register
 def _(host: Post, face: Face = "outside") -> tuple[HostSocket, ...]:
     lean = math.radians(host.lean_deg)
     axis: Vec = (-math.sin(lean), 0.0, math.cos(lean))
-    return (HostSocket("trunk", "trunk or post", side_bolts(host, face, "S235", host.width_mm, None), Place.facing((0.0, 0.0, host.left[0].height_mm), times(X, -1), Z),
-                       ("round" if host.section == "round" else "square", host.width_mm, host.width_mm, (0.0, 0.0, 0.0), times(axis, host.top_mm))),)  # fmt: skip
+    return (
+        HostSocket(
+            "trunk",
+            "trunk or post",
+            side_bolts(host, face, "S235", host.width_mm, None),
+            Place.facing((0.0, 0.0, host.left[0].height_mm), times(X, -1), Z),
+            (
+                "round" if host.section == "round" else "square",
+                host.width_mm,
+                host.width_mm,
+                (0.0, 0.0, 0.0),
+                times(axis, host.top_mm),
+            ),
+        ),
+    )
 
 
 def host_dimensions(host: Host, socket: HostSocket) -> tuple[Dimension, ...]:
@@ -163,9 +267,27 @@ def host_dimensions(host: Host, socket: HostSocket) -> tuple[Dimension, ...]:
     x, face, rail = socket.place.o[0], host.rail_spacing_mm / 2, host.rail_bottom_mm
     middle = sum(b.place.o[0] for b in socket.bolts) / len(socket.bolts)
     return (
-        Dimension("rail spacing", (middle, face, rail), (middle, -face, rail), "y", ("rear", "top"), "vehicle.rail_spacing_mm", "high", 0),
-        Dimension("underside of rails", (x, face, 0.0), (x, face, rail), "z", ("rear",), "vehicle.rail_bottom_mm", "low", 0),
-    )  # fmt: skip
+        Dimension(
+            "rail spacing",
+            (middle, face, rail),
+            (middle, -face, rail),
+            "y",
+            ("rear", "top"),
+            "vehicle.rail_spacing_mm",
+            "high",
+            0,
+        ),
+        Dimension(
+            "underside of rails",
+            (x, face, 0.0),
+            (x, face, rail),
+            "z",
+            ("rear",),
+            "vehicle.rail_bottom_mm",
+            "low",
+            0,
+        ),
+    )
 
 
 def host_socket(host: Host, kind: str, face: Face = "outside") -> HostSocket:
@@ -174,4 +296,7 @@ def host_socket(host: Host, kind: str, face: Face = "outside") -> HostSocket:
     for s in have:
         if s.kind == kind:
             return s
-    raise BuildError(f"It does not go on a {host.words}: it wants {kind}, and a {host.words} has {', '.join(s.title for s in have)}.")
+    raise BuildError(
+        f"It does not go on a {host.words}: it wants {kind}, and a {host.words} has "
+        f"{', '.join(s.title for s in have)}."
+    )

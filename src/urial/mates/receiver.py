@@ -1,6 +1,7 @@
 """A bar in a receiver's bore: bearing at the mouth and at the bar's inner end, and the pin.
 
-The bar bears on both sides of its play, so each bearing pushes both ways; only the pin holds it along the bore.
+The bar bears on both sides of its play, so each bearing pushes both ways; only the pin holds it along the
+bore.
 """
 
 from __future__ import annotations
@@ -30,8 +31,18 @@ class Mated:
     warnings: tuple[str, ...] = ()
 
 
-def mate(socket: Socket, plug: Plug, bar: Bar, piece: str, called: str, rest: float, pin_material: Material, pin_path: str) -> Mated | Refusal:
-    """The bar of ``plug`` in the bore of ``socket``; the socket's place is the pin's middle, z out of the mouth.
+def mate(
+    socket: Socket,
+    plug: Plug,
+    bar: Bar,
+    piece: str,
+    called: str,
+    rest: float,
+    pin_material: Material,
+    pin_path: str,
+) -> Mated | Refusal:
+    """The bar of ``plug`` in the bore of ``socket``; the socket's place is the pin's middle, z out of the
+    mouth.
 
     ``called``: what the piece is; ``rest``: how far out of the pin's middle what is not the bar begins, mm.
     """
@@ -41,13 +52,24 @@ def mate(socket: Socket, plug: Plug, bar: Bar, piece: str, called: str, rest: fl
         return Refusal(f"{title} bar {stock.title} is not square; a receiver takes square bar or tube.")
     large = max(stock.width, stock.height)
     if large > size.opening:
-        return Refusal(f"{title} bar {stock.title} ({large:.4g} mm) is wider than the {size.name} in receiver's {size.opening:.4g} mm opening; choose a smaller bar or a bigger receiver.")
+        return Refusal(
+            f"{title} bar {stock.title} ({large:.4g} mm) is wider than the {size.name} in receiver's "
+            f"{size.opening:.4g} mm opening; choose a smaller bar or a bigger receiver."
+        )
     if rest < socket.depth + 3:
-        return Refusal(f"The {called} runs into the receiver's mouth: its bar is free for {rest:.0f} mm from the pin and the mouth is {socket.depth:.0f} mm away; make the bar longer or shorten mouth to pin.")
+        return Refusal(
+            f"The {called} runs into the receiver's mouth: its bar is free for {rest:.0f} mm from the "
+            f"pin and the mouth is {socket.depth:.0f} mm away; make the bar longer or shorten mouth "
+            "to pin."
+        )
     if pin_material.kind != "metal":
         return Refusal(f"The hitch pin is of {pin_material.title}; choose a steel.")
     play = (size.opening - min(stock.width, stock.height)) / 2
-    warnings = (f"The bar is {2 * play:.1f} mm loose in the receiver and will rattle; choose a {size.name} in bar.",) if play > 3 else ()
+    warnings = (
+        (f"The bar is {2 * play:.1f} mm loose in the receiver and will rattle; choose a {size.name} in bar.",)
+        if play > 3
+        else ()
+    )
     inward = times(socket.place.z, -1)
     here = socket.place
 
@@ -59,8 +81,17 @@ def mate(socket: Socket, plug: Plug, bar: Bar, piece: str, called: str, rest: fl
     def make(name: str, called: str, place: Place, how: How) -> Joint:
         return Joint(f"{piece}/{name}", called, plug.part, socket.part, place, how)
 
-    return Mated((
-        make("pin", "hitch pin", at(0.0), Pin(size.pin, pin_material, size.pin_hole, play, pin_path)),
-        make("mouth", "receiver wall at the mouth", at(socket.depth), Fit(True, True)),
-        make("end", "receiver wall at the bar's inner end", at(-min(plug.past, socket.inner)), Fit(False, False)),
-    ), play, warnings)  # fmt: skip
+    return Mated(
+        (
+            make("pin", "hitch pin", at(0.0), Pin(size.pin, pin_material, size.pin_hole, play, pin_path)),
+            make("mouth", "receiver wall at the mouth", at(socket.depth), Fit(True, True)),
+            make(
+                "end",
+                "receiver wall at the bar's inner end",
+                at(-min(plug.past, socket.inner)),
+                Fit(False, False),
+            ),
+        ),
+        play,
+        warnings,
+    )

@@ -17,7 +17,9 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Reading:
-    """One thing that was read: a coordinate (axis 0–2 of a place), a tape between two places, or a slope between them."""
+    """One thing that was read: a coordinate (axis 0–2 of a place), a tape between two places, or a slope
+    between them.
+    """
 
     words: str
     path: str
@@ -31,8 +33,9 @@ class Reading:
 
 @dataclass(frozen=True)
 class Judged:
-    """A reading after the adjustment: what it misses by (read minus fitted), that over its standard deviation, and how far
-    the reading itself would be off if it alone were wrong (the residual over the share of it that the others check)."""
+    """A reading after the adjustment: what it misses by (read minus fitted), that over its standard
+    deviation, and how far the reading itself would be off if it alone were wrong (the residual over the
+    share of it that the others check)."""
 
     reading: Reading
     residual: float
@@ -42,9 +45,9 @@ class Judged:
 
 @dataclass(frozen=True)
 class Agreement:
-    """``judged`` every reading; ``suspects`` those that may be wrong, likeliest first (more than one where the readings
-    cannot tell them apart); ``redundancy`` how many readings there are beyond need; ``unit_weight`` about 1 when the stated
-    accuracy is kept."""
+    """``judged`` every reading; ``suspects`` those that may be wrong, likeliest first (more than one where
+    the readings cannot tell them apart); ``redundancy`` how many readings there are beyond need;
+    ``unit_weight`` about 1 when the stated accuracy is kept."""
 
     judged: tuple[Judged, ...]
     suspects: tuple[Judged, ...]
@@ -75,12 +78,16 @@ def _model(reading: Reading, at: dict[str, int], x: Array) -> tuple[float, dict[
 
 
 def adjust(places: dict[str, Vec], readings: Sequence[Reading]) -> Agreement:
-    """Weighted least squares of every reading over every place, and Baarda's test of each (w = v / σ_v, critical 3.29).
+    """Weighted least squares of every reading over every place, and Baarda's test of each (w = v / σ_v,
+    critical 3.29).
 
-    ``places`` are the starting values.  Readings on places not in it are a KeyError.  A single check cannot tell which of
-    the readings it ties together is wrong: then all of them are suspects, the tape or gauge first.
+    ``places`` are the starting values. Readings on places not in it are a KeyError. A single check cannot
+    tell which of the readings it ties together is wrong: then all of them are suspects, the tape or gauge
+    first.
     """
-    names = sorted({n for r in readings for n in ((r.start,) if r.kind == "coordinate" else (r.start, r.end))})
+    names = sorted(
+        {n for r in readings for n in ((r.start,) if r.kind == "coordinate" else (r.start, r.end))}
+    )
     at = {n: k for k, n in enumerate(names)}
     x = np.array([places[n] for n in names], dtype=float).reshape(-1, 3)
     weight = np.array([1 / r.sigma for r in readings])
@@ -103,7 +110,10 @@ def adjust(places: dict[str, Vec], readings: Sequence[Reading]) -> Agreement:
     v = rest * weight
     checked = share > 1e-9
     w = np.where(checked, v / np.sqrt(np.where(checked, share, 1.0)), 0.0)
-    judged = tuple(Judged(r, float(rest[k]), float(w[k]), float(rest[k] / share[k]) if checked[k] else 0.0) for k, r in enumerate(readings))
+    judged = tuple(
+        Judged(r, float(rest[k]), float(w[k]), float(rest[k] / share[k]) if checked[k] else 0.0)
+        for k, r in enumerate(readings)
+    )
     redundancy = len(readings) - int(np.linalg.matrix_rank(scaled)) if len(readings) else 0
     worst = max((abs(j.normalised) for j in judged), default=0.0)
     suspects: tuple[Judged, ...] = ()

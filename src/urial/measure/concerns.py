@@ -20,14 +20,21 @@ def _threads(job: Job) -> list[str]:
                 continue
             bolt = catalogue.bolt(h.thread)
             if h.wall_mm is not None and h.wall_mm < 0.8 * bolt.diameter:
-                out.append(f"The thread of {side} hole {n} is {h.wall_mm:.3g} mm deep; below {0.8 * bolt.diameter:.0f} mm ({bolt.name} × 0.8) it strips before the bolt holds its load. Put a nut behind it.")
+                out.append(
+                    f"The thread of {side} hole {n} is {h.wall_mm:.3g} mm deep; below "
+                    f"{0.8 * bolt.diameter:.0f} mm ({bolt.name} × 0.8) it strips before the bolt "
+                    "holds its load. Put a nut behind it."
+                )
     grade = next((g for p in job.stack if (g := getattr(p.values, "bolt_grade", None))), None)
     if grade is not None:
         here = catalogue.bolt_grade(grade)
         for side in SIDES:
             for n, h in enumerate(job.vehicle.points(side), 1):
                 if h.bolted and h.thread_grade and catalogue.bolt_grade(h.thread_grade).Fu > here.Fu * 1.01:
-                    out.append(f"The bolt that was in {side} hole {n} is grade {h.thread_grade}; the new ones are {grade}, which is weaker. Take no less than came out.")
+                    out.append(
+                        f"The bolt that was in {side} hole {n} is grade {h.thread_grade}; the new "
+                        f"ones are {grade}, which is weaker. Take no less than came out."
+                    )
     return out
 
 
@@ -36,11 +43,17 @@ def _sides(job: Job, assembly: Assembly) -> list[str]:
     if not found.beyond_slots or found.count[0] != found.count[1]:
         return []
     worst = max(found.rows, key=lambda r: r.size)
-    reach = abs(assembly.places["ball"][0] + job.vehicle.left[0].behind_mm) if "ball" in assembly.places else 0.0
+    reach = (
+        abs(assembly.places["ball"][0] + job.vehicle.left[0].behind_mm) if "ball" in assembly.places else 0.0
+    )
     off = reach * math.tan(math.radians(abs(found.skew_deg)))
     at_ball = f" and {off:.0f} mm sideways at the ball" if off > 0.5 else ""
-    return [f"Right hole {worst.number} is {worst.size:.1f} mm from the mirror of the left one, more than the {found.slot_mm:.0f} mm that short slots take: "
-            f"cut two different plates and mark them. A mirrored pair would turn the part by {abs(found.skew_deg):.2f}°{at_ball}."]  # fmt: skip
+    return [
+        f"Right hole {worst.number} is {worst.size:.1f} mm from the mirror of the left one, more than "
+        f"the {found.slot_mm:.0f} mm that short slots take: "
+        "cut two different plates and mark them. A mirrored pair would turn the part by "
+        f"{abs(found.skew_deg):.2f}°{at_ball}."
+    ]
 
 
 def concerns(job: Job, assembly: Assembly) -> tuple[str, ...]:
@@ -51,6 +64,8 @@ def concerns(job: Job, assembly: Assembly) -> tuple[str, ...]:
     check = agree.cross_check(job)
     if check.agreement is not None and not check.agreement.agrees:
         out.append(check.words)
-    out += [f"Fix {f.fix.name}: {f.problem}" for f in fixes(job.vehicle, job.survey) if f.problem and not f.waits]
+    out += [
+        f"Fix {f.fix.name}: {f.problem}" for f in fixes(job.vehicle, job.survey) if f.problem and not f.waits
+    ]
     out += [i.words for i in forgotten.forgotten(job, assembly) if i.state == "mind"]
     return tuple(out)

@@ -1,4 +1,6 @@
-"""A simple scaled drawing of a host from its numbers: outlines and wheels as world polylines, and its survey dimensions."""
+"""A simple scaled drawing of a host from its numbers: outlines and wheels as world polylines, and its
+survey dimensions.
+"""
 
 from __future__ import annotations
 
@@ -63,34 +65,96 @@ def _vehicle(v: hosts.Vehicle, inside: bool) -> dict[str, Lines]:
     rails: Lines = []
     for s in (1, -1):
         near, far = s * face, s * (face + v.rail_width_mm if inside else face - v.rail_width_mm)
-        rails += _box(-v.rail_end_mm, front, min(near, far), max(near, far), v.rail_bottom_mm, v.rail_bottom_mm + v.rail_height_mm)
-    bumper = _box(-v.rear_overhang_mm, -v.rear_overhang_mm + v.bumper_depth_mm, -wide, wide, v.bumper_bottom_mm, v.bumper_bottom_mm + v.bumper_height_mm)
+        rails += _box(
+            -v.rail_end_mm,
+            front,
+            min(near, far),
+            max(near, far),
+            v.rail_bottom_mm,
+            v.rail_bottom_mm + v.rail_height_mm,
+        )
+    bumper = _box(
+        -v.rear_overhang_mm,
+        -v.rear_overhang_mm + v.bumper_depth_mm,
+        -wide,
+        wide,
+        v.bumper_bottom_mm,
+        v.bumper_bottom_mm + v.bumper_height_mm,
+    )
     nose, tail = v.wheelbase_mm + v.front_overhang_mm, -v.rear_overhang_mm + v.bumper_depth_mm
     foot = v.wheelbase_mm - 0.15 * v.wheelbase_mm  # foot of the windscreen
     top_front = foot - 0.7 * (v.roof_mm - v.bonnet_mm)
-    floor = [(nose, v.sill_mm), (nose - 0.02 * v.wheelbase_mm, v.bonnet_mm - 60), (foot, v.bonnet_mm), (top_front, v.roof_mm)]
+    floor = [
+        (nose, v.sill_mm),
+        (nose - 0.02 * v.wheelbase_mm, v.bonnet_mm - 60),
+        (foot, v.bonnet_mm),
+        (top_front, v.roof_mm),
+    ]
     if v.kind in ("pickup", "utility"):
-        body = [*floor, (v.cab_ahead_mm, v.roof_mm), (v.cab_ahead_mm, v.bed_mm), (tail, v.bed_mm), (tail, v.sill_mm + 60)]
+        body = [
+            *floor,
+            (v.cab_ahead_mm, v.roof_mm),
+            (v.cab_ahead_mm, v.bed_mm),
+            (tail, v.bed_mm),
+            (tail, v.sill_mm + 60),
+        ]
     elif v.kind == "van":
         body = [*floor, (tail + 40, v.roof_mm), (tail, v.bed_mm), (tail, v.sill_mm)]
     else:
         body = [*floor, (tail + 350, v.roof_mm - 40), (tail + 60, v.bed_mm), (tail, v.sill_mm + 60)]
     glass = [(foot - 70, v.bonnet_mm + 50), (top_front - 40, v.roof_mm - 90)]
-    back = v.cab_ahead_mm + 90 if v.kind in ("pickup", "utility") else tail + 420 if v.kind == "van" else tail + 430
+    back = (
+        v.cab_ahead_mm + 90
+        if v.kind in ("pickup", "utility")
+        else tail + 420
+        if v.kind == "van"
+        else tail + 430
+    )
     glass += [(back, v.roof_mm - 90), (back - (0 if v.kind != "car" else 180), v.bonnet_mm + 50)]
     if v.kind == "van":  # the doors have glass, the load room none
         glass = [*glass[:2], (0.5 * v.wheelbase_mm, v.roof_mm - 90), (0.5 * v.wheelbase_mm, v.bonnet_mm + 50)]
-    return {"wheels": wheels, "rails": rails, "bumper": bumper, "body": _slab(body, wide * 0.97), "glass": _slab(glass, wide * 0.97)[:2]}
+    return {
+        "wheels": wheels,
+        "rails": rails,
+        "bumper": bumper,
+        "body": _slab(body, wide * 0.97),
+        "glass": _slab(glass, wide * 0.97)[:2],
+    }
 
 
 def _quad(q: hosts.Quad) -> dict[str, Lines]:
     half, r = q.track_mm / 2, q.tyre_mm / 2
-    wheels = [line for x in (0.0, q.wheelbase_mm) for s in (1, -1) for line in _wheel(x, s * half, r, q.tyre_width_mm)]
+    wheels = [
+        line
+        for x in (0.0, q.wheelbase_mm)
+        for s in (1, -1)
+        for line in _wheel(x, s * half, r, q.tyre_width_mm)
+    ]
     h, f = q.wheelbase_mm, q.frame_mm / 2
-    body = [(h + q.front_overhang_mm, r + 60), (h + q.front_overhang_mm * 0.8, q.rack_mm), (h * 0.55, q.rack_mm), (h * 0.45, q.seat_mm - 40), (0.0, q.seat_mm),
-            (-0.3 * q.rear_overhang_mm, q.rack_mm), (-q.rear_overhang_mm, q.rack_mm), (-q.rear_overhang_mm * 0.8, r + 60)]  # fmt: skip
-    frame = [line for s in (1, -1) for line in _tube([(h, s * f, q.frame_height_mm), (-0.75 * q.rear_overhang_mm, s * f, q.frame_height_mm), (-0.9 * q.rear_overhang_mm, s * f, q.rack_mm)])]
-    bars = _tube([(h * 0.72, -half * 0.9, q.bars_mm), (h * 0.78, 0, q.bars_mm - 60), (h * 0.72, half * 0.9, q.bars_mm)])
+    body = [
+        (h + q.front_overhang_mm, r + 60),
+        (h + q.front_overhang_mm * 0.8, q.rack_mm),
+        (h * 0.55, q.rack_mm),
+        (h * 0.45, q.seat_mm - 40),
+        (0.0, q.seat_mm),
+        (-0.3 * q.rear_overhang_mm, q.rack_mm),
+        (-q.rear_overhang_mm, q.rack_mm),
+        (-q.rear_overhang_mm * 0.8, r + 60),
+    ]
+    frame = [
+        line
+        for s in (1, -1)
+        for line in _tube(
+            [
+                (h, s * f, q.frame_height_mm),
+                (-0.75 * q.rear_overhang_mm, s * f, q.frame_height_mm),
+                (-0.9 * q.rear_overhang_mm, s * f, q.rack_mm),
+            ]
+        )
+    ]
+    bars = _tube(
+        [(h * 0.72, -half * 0.9, q.bars_mm), (h * 0.78, 0, q.bars_mm - 60), (h * 0.72, half * 0.9, q.bars_mm)]
+    )
     bars += _tube([(h * 0.78, 0, q.bars_mm - 60), (h * 0.9, 0, q.rack_mm)])
     return {"wheels": wheels, "rails": frame, "body": _slab(body, half * 0.6), "bars": bars}
 
@@ -99,27 +163,96 @@ def _two_wheeler(m: hosts.TwoWheeler) -> dict[str, Lines]:
     r, h = m.tyre_mm / 2, m.wheelbase_mm
     wheels = [line for x in (0.0, h) for line in _wheel(x, 0.0, r, m.tyre_width_mm)]
     t = m.tail_mm / 2
-    body = [(0.72 * h, m.seat_mm + 60), (0.5 * h, m.seat_mm + 120), (0.36 * h, m.seat_mm), (-0.1 * h, m.seat_mm + 10), (-m.rear_overhang_mm, m.tail_height_mm + 60),
-            (-m.rear_overhang_mm, m.tail_height_mm), (0.3 * h, m.tail_height_mm - 120), (0.4 * h, 0.45 * m.seat_mm), (0.68 * h, 0.45 * m.seat_mm)]  # fmt: skip
-    frame = [line for s in (1, -1) for line in _tube([(0.0, s * t, r), (0.36 * h, s * t, 0.5 * m.seat_mm), (-0.5 * m.rear_overhang_mm, s * t, m.tail_height_mm)])]
-    fork = [line for s in (1, -1) for line in _tube([(h, s * 0.25 * m.tail_mm, r), (0.74 * h, s * 0.25 * m.tail_mm, m.bars_mm - 60)])]
-    bars = _tube([(0.68 * h, -m.bars_width_mm / 2, m.bars_mm), (0.74 * h, 0, m.bars_mm - 40), (0.68 * h, m.bars_width_mm / 2, m.bars_mm)])
+    body = [
+        (0.72 * h, m.seat_mm + 60),
+        (0.5 * h, m.seat_mm + 120),
+        (0.36 * h, m.seat_mm),
+        (-0.1 * h, m.seat_mm + 10),
+        (-m.rear_overhang_mm, m.tail_height_mm + 60),
+        (-m.rear_overhang_mm, m.tail_height_mm),
+        (0.3 * h, m.tail_height_mm - 120),
+        (0.4 * h, 0.45 * m.seat_mm),
+        (0.68 * h, 0.45 * m.seat_mm),
+    ]
+    frame = [
+        line
+        for s in (1, -1)
+        for line in _tube(
+            [
+                (0.0, s * t, r),
+                (0.36 * h, s * t, 0.5 * m.seat_mm),
+                (-0.5 * m.rear_overhang_mm, s * t, m.tail_height_mm),
+            ]
+        )
+    ]
+    fork = [
+        line
+        for s in (1, -1)
+        for line in _tube([(h, s * 0.25 * m.tail_mm, r), (0.74 * h, s * 0.25 * m.tail_mm, m.bars_mm - 60)])
+    ]
+    bars = _tube(
+        [
+            (0.68 * h, -m.bars_width_mm / 2, m.bars_mm),
+            (0.74 * h, 0, m.bars_mm - 40),
+            (0.68 * h, m.bars_width_mm / 2, m.bars_mm),
+        ]
+    )
     return {"wheels": wheels, "rails": frame, "body": _slab(body, 0.55 * m.tail_mm), "bars": [*fork, *bars]}
 
 
 def _tractor(t: hosts.Tractor) -> dict[str, Lines]:
-    wheels = [line for s in (1, -1) for line in _wheel(0.0, s * t.track_mm / 2, t.tyre_mm / 2, t.tyre_width_mm)]
-    wheels += [line for s in (1, -1) for line in _wheel(t.wheelbase_mm, s * t.front_track_mm / 2, t.front_tyre_mm / 2, 0.7 * t.tyre_width_mm)]
+    wheels = [
+        line for s in (1, -1) for line in _wheel(0.0, s * t.track_mm / 2, t.tyre_mm / 2, t.tyre_width_mm)
+    ]
+    wheels += [
+        line
+        for s in (1, -1)
+        for line in _wheel(
+            t.wheelbase_mm, s * t.front_track_mm / 2, t.front_tyre_mm / 2, 0.7 * t.tyre_width_mm
+        )
+    ]
     half, nose = t.casting_mm / 2, t.wheelbase_mm + t.front_overhang_mm
     casting = _box(-0.25 * t.tyre_mm, 0.3 * t.wheelbase_mm, -half, half, 0.36 * t.tyre_mm, 0.78 * t.tyre_mm)
-    body = [(nose, 0.5 * t.front_tyre_mm), (nose, t.bonnet_mm - 80), (nose - 120, t.bonnet_mm), (0.42 * t.wheelbase_mm, t.bonnet_mm), (0.36 * t.wheelbase_mm, 0.6 * t.tyre_mm),
-            (0.05 * t.wheelbase_mm, 0.7 * t.tyre_mm), (0.02 * t.wheelbase_mm, t.seat_mm), (-0.2 * t.wheelbase_mm, t.seat_mm + 330), (-0.24 * t.wheelbase_mm, 0.5 * t.tyre_mm)]  # fmt: skip
-    hoop = _tube([(-0.22 * t.wheelbase_mm, s * 0.42 * t.track_mm, z) for s, z in ((1, 0.5 * t.tyre_mm), (1, t.frame_top_mm), (-1, t.frame_top_mm), (-1, 0.5 * t.tyre_mm))])
+    body = [
+        (nose, 0.5 * t.front_tyre_mm),
+        (nose, t.bonnet_mm - 80),
+        (nose - 120, t.bonnet_mm),
+        (0.42 * t.wheelbase_mm, t.bonnet_mm),
+        (0.36 * t.wheelbase_mm, 0.6 * t.tyre_mm),
+        (0.05 * t.wheelbase_mm, 0.7 * t.tyre_mm),
+        (0.02 * t.wheelbase_mm, t.seat_mm),
+        (-0.2 * t.wheelbase_mm, t.seat_mm + 330),
+        (-0.24 * t.wheelbase_mm, 0.5 * t.tyre_mm),
+    ]
+    hoop = _tube(
+        [
+            (-0.22 * t.wheelbase_mm, s * 0.42 * t.track_mm, z)
+            for s, z in (
+                (1, 0.5 * t.tyre_mm),
+                (1, t.frame_top_mm),
+                (-1, t.frame_top_mm),
+                (-1, 0.5 * t.tyre_mm),
+            )
+        ]
+    )
     pin, spread = -t.lower_behind_mm, t.lower_spread_mm / 2
-    links = [line for s in (1, -1) for line in _tube([(-0.12 * t.tyre_mm, s * half * 0.8, 0.38 * t.tyre_mm), (pin, s * spread, t.lower_height_mm)])]
+    links = [
+        line
+        for s in (1, -1)
+        for line in _tube(
+            [(-0.12 * t.tyre_mm, s * half * 0.8, 0.38 * t.tyre_mm), (pin, s * spread, t.lower_height_mm)]
+        )
+    ]
     links += _tube([(-0.2 * t.tyre_mm, 0, 0.75 * t.tyre_mm), (-t.top_behind_mm, 0, t.top_height_mm)])
-    links += [_ring(pin, s * spread, t.lower_height_mm, 18, 25) for s in (1, -1)] + [_ring(-t.top_behind_mm, 0, t.top_height_mm, 15, 25)]
-    return {"wheels": wheels, "rails": casting, "body": _slab(body, 0.5 * t.casting_mm), "bars": [*hoop, *links]}
+    links += [_ring(pin, s * spread, t.lower_height_mm, 18, 25) for s in (1, -1)] + [
+        _ring(-t.top_behind_mm, 0, t.top_height_mm, 15, 25)
+    ]
+    return {
+        "wheels": wheels,
+        "rails": casting,
+        "body": _slab(body, 0.5 * t.casting_mm),
+        "bars": [*hoop, *links],
+    }
 
 
 def _trailer(t: hosts.Trailer) -> dict[str, Lines]:
@@ -130,9 +263,21 @@ def _trailer(t: hosts.Trailer) -> dict[str, Lines]:
         wheels += [line for s in (1, -1) for line in _wheel(x, s * t.track_mm / 2, r, t.tyre_width_mm)]
     front, back, face = -t.bed_behind_mm, -t.bed_behind_mm - t.bed_length_mm, t.rail_spacing_mm / 2
     under = t.deck_mm - 30 - t.rail_height_mm
-    rails = [line for s in (1, -1) for line in _box(back, front, min(s * face, s * (face - 50)), max(s * face, s * (face - 50)), under, t.deck_mm - 30)]
+    rails = [
+        line
+        for s in (1, -1)
+        for line in _box(
+            back, front, min(s * face, s * (face - 50)), max(s * face, s * (face - 50)), under, t.deck_mm - 30
+        )
+    ]
     bed = _box(back, front, -t.bed_width_mm / 2, t.bed_width_mm / 2, t.deck_mm - 30, t.deck_mm)
-    bar = [line for s in (1, -1) for line in _tube([(front, s * 0.8 * face, under + t.rail_height_mm / 2), (-60, 0, t.coupling_mm - 40)])]
+    bar = [
+        line
+        for s in (1, -1)
+        for line in _tube(
+            [(front, s * 0.8 * face, under + t.rail_height_mm / 2), (-60, 0, t.coupling_mm - 40)]
+        )
+    ]
     bar += [_ring(0, 0, t.coupling_mm - 30, 34, 33)]
     return {"wheels": wheels, "rails": rails, "body": bed, "bars": bar}
 
@@ -146,15 +291,23 @@ def _post(p: hosts.Post) -> dict[str, Lines]:
             a = np.linspace(0, 2 * np.pi, 49)
             out.append(np.stack([x + half * np.cos(a), half * np.sin(a), np.full_like(a, z)], axis=1))
         else:
-            out.append(np.array([(x + sx * half, sy * half, z) for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1), (1, 1))]))
-    for sx, sy in ((1, 0), (-1, 0), (0, 1), (0, -1)) if p.section == "round" else ((1, 1), (1, -1), (-1, 1), (-1, -1)):
+            out.append(
+                np.array(
+                    [(x + sx * half, sy * half, z) for sx, sy in ((1, 1), (-1, 1), (-1, -1), (1, -1), (1, 1))]
+                )
+            )
+    for sx, sy in (
+        ((1, 0), (-1, 0), (0, 1), (0, -1)) if p.section == "round" else ((1, 1), (1, -1), (-1, 1), (-1, -1))
+    ):
         out.append(np.array([(-lean * z + sx * half, sy * half, z) for z in (-p.buried_mm, p.top_mm)]))
     return {"body": out}
 
 
 @lru_cache(maxsize=16)
 def outline(host: Host, inside: bool = False) -> dict[str, Lines]:
-    """Named groups of polylines (n, 3) in the host's axes.  ``inside``: plates lie on the inner faces of the rails."""
+    """Named groups of polylines (n, 3) in the host's axes.  ``inside``: plates lie on the inner faces of
+    the rails.
+    """
     if isinstance(host, hosts.Vehicle):
         groups = _vehicle(host, inside)
     elif isinstance(host, hosts.Quad):
@@ -178,8 +331,8 @@ def outline(host: Host, inside: bool = False) -> dict[str, Lines]:
 
 @dataclass(frozen=True)
 class Patch:
-    """A filled piece of a host's silhouette: the group it belongs to and its faces as polygons (n, 3); ``hull``: what is seen
-    of it is the hull of them all; ``bar``: a line as thick as a tube."""
+    """A filled piece of a host's silhouette: the group it belongs to and its faces as polygons (n, 3);
+    ``hull``: what is seen of it is the hull of them all; ``bar``: a line as thick as a tube."""
 
     group: str
     faces: tuple[Array, ...]
@@ -227,7 +380,12 @@ def _patches(group: str, lines: Lines) -> Iterator[Patch]:
                 yield Patch("rims", (rings[k + 1], rings[k + 3]), hull=True)
         elif len(rings) == 2 and group in ("body", "rails", "bumper"):
             soft = [_rounded(r) if group == "body" else r[:-1] for r in rings]
-            quads = [np.array([a0, a1, b1, b0]) for a0, a1, b0, b1 in zip(soft[0], np.roll(soft[0], -1, axis=0), soft[1], np.roll(soft[1], -1, axis=0), strict=True)]
+            quads = [
+                np.array([a0, a1, b1, b0])
+                for a0, a1, b0, b1 in zip(
+                    soft[0], np.roll(soft[0], -1, axis=0), soft[1], np.roll(soft[1], -1, axis=0), strict=True
+                )
+            ]
             yield Patch(group, (*soft, *quads))
         elif group == "glass":
             yield from (Patch(group, (_rounded(r),)) for r in rings)
@@ -239,7 +397,12 @@ def _patches(group: str, lines: Lines) -> Iterator[Patch]:
 def silhouette(host: Host, inside: bool = False) -> tuple[Patch, ...]:
     """A host as soft filled pieces, in the order they are laid on each other."""
     order = ("body", "glass", "bars", "rails", "bumper", "tyres", "rims")
-    found = [patch for name, lines in outline(host, inside).items() if name != "holes" for patch in _patches(name, lines)]
+    found = [
+        patch
+        for name, lines in outline(host, inside).items()
+        if name != "holes"
+        for patch in _patches(name, lines)
+    ]
     return tuple(sorted(found, key=lambda q: order.index(q.group)))
 
 
@@ -248,12 +411,16 @@ def hidden_in(view: str) -> set[str]:
     return {"holes"} if view == "top" else set()
 
 
-def _dim(name: str, a: Vec, b: Vec, axis: str, views: tuple[View, ...], path: str, side: str = "low", row: int = 0) -> Dimension:
+def _dim(
+    name: str, a: Vec, b: Vec, axis: str, views: tuple[View, ...], path: str, side: str = "low", row: int = 0
+) -> Dimension:
     return Dimension(name, a, b, axis, views, path, side, row, survey=True)  # type: ignore[arg-type]
 
 
 def dimensions(job: Job) -> tuple[Dimension, ...]:
-    """The survey's dimensions: hard points from the datum, and the host's own numbers from where they are measured."""
+    """The survey's dimensions: hard points from the datum, and the host's own numbers from where they are
+    measured.
+    """
     host, d = job.vehicle, job.survey.datum
     zero: Vec = (-d.behind_mm, d.across_mm, d.height_mm)
     out: list[Dimension] = []
@@ -262,37 +429,161 @@ def dimensions(job: Job) -> tuple[Dimension, ...]:
         views: tuple[View, ...] = ("side",) if side == "left" else ()
         lead: Vec = (zero[0], place[1], place[2])
         if views:
-            out.append(_dim(f"{side} hole 1 behind the datum", lead, place, "x", views, f"vehicle.{side}.0.behind_mm", "high"))
-        out.append(_dim(f"{side} hole 1, height", (place[0], place[1], zero[2]), place, "z", (*views, "rear"), f"vehicle.{side}.0.height_mm", "low" if side == "left" else "high"))
+            out.append(
+                _dim(
+                    f"{side} hole 1 behind the datum",
+                    lead,
+                    place,
+                    "x",
+                    views,
+                    f"vehicle.{side}.0.behind_mm",
+                    "high",
+                )
+            )
+        out.append(
+            _dim(
+                f"{side} hole 1, height",
+                (place[0], place[1], zero[2]),
+                place,
+                "z",
+                (*views, "rear"),
+                f"vehicle.{side}.0.height_mm",
+                "low" if side == "left" else "high",
+            )
+        )
     if isinstance(host, hosts.Vehicle):
         face, rail, x = host.rail_spacing_mm / 2, host.rail_bottom_mm, -host.left[0].behind_mm
         out += [
-            _dim("axle to rear face", (0, 0, host.bumper_bottom_mm), (-host.rear_overhang_mm, 0, host.bumper_bottom_mm), "x", ("side",), "vehicle.rear_overhang_mm"),
-            _dim("underside of rails", (-host.rail_end_mm, 0, 0), (-host.rail_end_mm, 0, rail), "z", ("side",), "vehicle.rail_bottom_mm", "high"),
-            _dim("rail spacing", (x, face, rail), (x, -face, rail), "y", ("rear", "top"), "vehicle.rail_spacing_mm", "high"),
+            _dim(
+                "axle to rear face",
+                (0, 0, host.bumper_bottom_mm),
+                (-host.rear_overhang_mm, 0, host.bumper_bottom_mm),
+                "x",
+                ("side",),
+                "vehicle.rear_overhang_mm",
+            ),
+            _dim(
+                "underside of rails",
+                (-host.rail_end_mm, 0, 0),
+                (-host.rail_end_mm, 0, rail),
+                "z",
+                ("side",),
+                "vehicle.rail_bottom_mm",
+                "high",
+            ),
+            _dim(
+                "rail spacing",
+                (x, face, rail),
+                (x, -face, rail),
+                "y",
+                ("rear", "top"),
+                "vehicle.rail_spacing_mm",
+                "high",
+            ),
         ]
     elif isinstance(host, hosts.Wheeled):
-        out.append(_dim("axle to rear face", (0, 0, host.tyre_mm / 2), (-host.rear_overhang_mm, 0, host.tyre_mm / 2), "x", ("side",), "vehicle.rear_overhang_mm"))
+        out.append(
+            _dim(
+                "axle to rear face",
+                (0, 0, host.tyre_mm / 2),
+                (-host.rear_overhang_mm, 0, host.tyre_mm / 2),
+                "x",
+                ("side",),
+                "vehicle.rear_overhang_mm",
+            )
+        )
     if isinstance(host, hosts.Wheeled):
-        out.append(_dim("wheelbase", (host.wheelbase_mm, 0, 0), (0, 0, 0), "x", ("side",), "vehicle.wheelbase_mm"))
+        out.append(
+            _dim("wheelbase", (host.wheelbase_mm, 0, 0), (0, 0, 0), "x", ("side",), "vehicle.wheelbase_mm")
+        )
         if hasattr(host, "track_mm"):
             half = float(host.track_mm) / 2
             out.append(_dim("track", (0, half, 0), (0, -half, 0), "y", ("rear",), "vehicle.track_mm"))
     if isinstance(host, hosts.Tractor):
-        out.append(_dim("axle to lower pins", (0, 0, host.lower_height_mm), (-host.lower_behind_mm, 0, host.lower_height_mm), "x", ("side", "top"), "vehicle.lower_behind_mm"))
-        out.append(_dim("between lower pins", (-host.lower_behind_mm, host.lower_spread_mm / 2, 0), (-host.lower_behind_mm, -host.lower_spread_mm / 2, 0), "y", ("rear", "top"), "vehicle.lower_spread_mm"))
+        out.append(
+            _dim(
+                "axle to lower pins",
+                (0, 0, host.lower_height_mm),
+                (-host.lower_behind_mm, 0, host.lower_height_mm),
+                "x",
+                ("side", "top"),
+                "vehicle.lower_behind_mm",
+            )
+        )
+        out.append(
+            _dim(
+                "between lower pins",
+                (-host.lower_behind_mm, host.lower_spread_mm / 2, 0),
+                (-host.lower_behind_mm, -host.lower_spread_mm / 2, 0),
+                "y",
+                ("rear", "top"),
+                "vehicle.lower_spread_mm",
+            )
+        )
     elif isinstance(host, hosts.Trailer):
         out += [
-            _dim("coupling to bed", (0, 0, host.deck_mm), (-host.bed_behind_mm, 0, host.deck_mm), "x", ("side", "top"), "vehicle.bed_behind_mm"),
-            _dim("bed length", (-host.bed_behind_mm, 0, host.deck_mm), (-host.bed_behind_mm - host.bed_length_mm, 0, host.deck_mm), "x", ("side", "top"), "vehicle.bed_length_mm"),
-            _dim("coupling to axle", (0, 0, 0), (-host.axle_behind_mm, 0, 0), "x", ("side",), "vehicle.axle_behind_mm"),
-            _dim("coupling height", (0, 0, 0), (0, 0, host.coupling_mm), "z", ("side",), "vehicle.coupling_mm", "low"),
-            _dim("bed width", (-host.bed_behind_mm, host.bed_width_mm / 2, 0), (-host.bed_behind_mm, -host.bed_width_mm / 2, 0), "y", ("rear", "top"), "vehicle.bed_width_mm"),
+            _dim(
+                "coupling to bed",
+                (0, 0, host.deck_mm),
+                (-host.bed_behind_mm, 0, host.deck_mm),
+                "x",
+                ("side", "top"),
+                "vehicle.bed_behind_mm",
+            ),
+            _dim(
+                "bed length",
+                (-host.bed_behind_mm, 0, host.deck_mm),
+                (-host.bed_behind_mm - host.bed_length_mm, 0, host.deck_mm),
+                "x",
+                ("side", "top"),
+                "vehicle.bed_length_mm",
+            ),
+            _dim(
+                "coupling to axle",
+                (0, 0, 0),
+                (-host.axle_behind_mm, 0, 0),
+                "x",
+                ("side",),
+                "vehicle.axle_behind_mm",
+            ),
+            _dim(
+                "coupling height",
+                (0, 0, 0),
+                (0, 0, host.coupling_mm),
+                "z",
+                ("side",),
+                "vehicle.coupling_mm",
+                "low",
+            ),
+            _dim(
+                "bed width",
+                (-host.bed_behind_mm, host.bed_width_mm / 2, 0),
+                (-host.bed_behind_mm, -host.bed_width_mm / 2, 0),
+                "y",
+                ("rear", "top"),
+                "vehicle.bed_width_mm",
+            ),
         ]
     elif isinstance(host, hosts.Post):
         half = host.width_mm / 2
         out += [
-            _dim("height of the top", (half, 0, 0), (half, 0, host.top_mm), "z", ("side", "rear"), "vehicle.top_mm", "low"),
-            _dim("diameter or width", (half, half, host.top_mm), (-half, -half, host.top_mm), "x", ("side", "top"), "vehicle.width_mm", "high"),
+            _dim(
+                "height of the top",
+                (half, 0, 0),
+                (half, 0, host.top_mm),
+                "z",
+                ("side", "rear"),
+                "vehicle.top_mm",
+                "low",
+            ),
+            _dim(
+                "diameter or width",
+                (half, half, host.top_mm),
+                (-half, -half, host.top_mm),
+                "x",
+                ("side", "top"),
+                "vehicle.width_mm",
+                "high",
+            ),
         ]
     return tuple(out)

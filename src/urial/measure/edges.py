@@ -1,4 +1,6 @@
-"""Sub-pixel help for picking in a picture: the middle of a hole, a corner, an edge.  Grey pictures (rows, columns), 0–1."""
+"""Sub-pixel help for picking in a picture: the middle of a hole, a corner, an edge.  Grey pictures (rows,
+columns), 0–1.
+"""
 
 from __future__ import annotations
 
@@ -19,13 +21,17 @@ def sample(grey: Array, x: NDArray[Any], y: NDArray[Any]) -> Array:
     x, y = np.clip(x, 0, wide - 1.001), np.clip(y, 0, high - 1.001)
     i, j = np.floor(y).astype(int), np.floor(x).astype(int)
     fy, fx = y - i, x - j
-    out: Array = (grey[i, j] * (1 - fx) + grey[i, j + 1] * fx) * (1 - fy) + (grey[i + 1, j] * (1 - fx) + grey[i + 1, j + 1] * fx) * fy
+    out: Array = (grey[i, j] * (1 - fx) + grey[i, j + 1] * fx) * (1 - fy) + (
+        grey[i + 1, j] * (1 - fx) + grey[i + 1, j + 1] * fx
+    ) * fy
     return out
 
 
 @dataclass(frozen=True)
 class Rim:
-    """A hole's middle and radius on the plane (mm), its middle in the picture (pixels), and the fit's standard deviation."""
+    """A hole's middle and radius on the plane (mm), its middle in the picture (pixels), and the fit's
+    standard deviation.
+    """
 
     u: float
     v: float
@@ -36,20 +42,28 @@ class Rim:
 
 
 def fit_circle(points: Array) -> tuple[float, float, float]:
-    """Middle and radius of the circle through points (n, 2): least squares on x² + y² (Kåsa 1976), then on distance."""
+    """Middle and radius of the circle through points (n, 2): least squares on x² + y² (Kåsa 1976), then on
+    distance.
+    """
     a = np.column_stack([2 * points, np.ones(len(points))])
     (cx, cy, c), *_ = np.linalg.lstsq(a, (points**2).sum(axis=1), rcond=None)
     r = float(np.sqrt(max(c + cx**2 + cy**2, 1e-12)))
     for _ in range(8):  # Gauss–Newton on the true distances
         away = points - [cx, cy]
         size = np.maximum(np.linalg.norm(away, axis=1), 1e-12)
-        step, *_ = np.linalg.lstsq(np.column_stack([away / size[:, None], np.ones(len(points))]), size - r, rcond=None)
+        step, *_ = np.linalg.lstsq(
+            np.column_stack([away / size[:, None], np.ones(len(points))]), size - r, rcond=None
+        )
         cx, cy, r = cx + step[0], cy + step[1], r + float(step[2])
     return float(cx), float(cy), r
 
 
-def _rim_points(grey: Array, back: Array, u: float, v: float, search: float, step: float, near: float | None) -> Array:
-    """Edge places (n, 2) on the plane along 96 spokes: on each the steepest change of the common sign, to a part of a pixel."""
+def _rim_points(
+    grey: Array, back: Array, u: float, v: float, search: float, step: float, near: float | None
+) -> Array:
+    """Edge places (n, 2) on the plane along 96 spokes: on each the steepest change of the common sign, to
+    a part of a pixel.
+    """
     angle = np.linspace(0, 2 * np.pi, 96, endpoint=False)
     radius = np.arange(2 * step, search, step / 2)
     if near is not None:
@@ -64,9 +78,14 @@ def _rim_points(grey: Array, back: Array, u: float, v: float, search: float, ste
     sign = 1.0 if change.max(axis=1).mean() >= -change.min(axis=1).mean() else -1.0
     steep = sign * change
     if near is None:
-        # over all spokes together a rim stands out where a straight edge near by does not; take the innermost that does
+        # over all spokes together a rim stands out where a straight edge near by does not; take the
+        # innermost that does
         profile = np.convolve(np.clip(steep, 0, None).mean(axis=0), np.ones(5) / 5, "same")
-        peak = (profile[1:-1] >= profile[:-2]) & (profile[1:-1] >= profile[2:]) & (profile[1:-1] > 0.5 * profile.max())
+        peak = (
+            (profile[1:-1] >= profile[:-2])
+            & (profile[1:-1] >= profile[2:])
+            & (profile[1:-1] > 0.5 * profile.max())
+        )
         rough = radius[int(peak.argmax()) + 1] if peak.any() else radius[int(profile.argmax())]
         steep = np.where((radius > 0.5 * rough) & (radius < 1.6 * rough), steep, -1.0)
     k = steep.argmax(axis=1)
@@ -82,15 +101,17 @@ def _rim_points(grey: Array, back: Array, u: float, v: float, search: float, ste
 
 
 def find_hole(grey: Array, h: Array, px: float, py: float, search_mm: float) -> Rim:
-    """The hole round a click: its rim found on the plane, where a round hole is round, whatever the picture's slant.
+    """The hole round a click: its rim found on the plane, where a round hole is round, whatever the
+    picture's slant.
 
-    ``h`` maps pixels to mm.  ``search_mm`` is the largest radius looked for.  PictureError when there is no rim.
+    ``h`` maps pixels to mm. ``search_mm`` is the largest radius looked for. PictureError when there is no
+    rim.
     """
     high, wide = grey.shape
     if not (0 <= px < wide and 0 <= py < high):
         raise PictureError("That place is outside the picture; click inside it.")
     back = inverse(h)
-    (u, v), = project(h, [(px, py)])
+    ((u, v),) = project(h, [(px, py)])
     near = project(h, [(px + 1, py), (px, py + 1)]) - [u, v]
     step = float(np.sqrt(abs(near[0, 0] * near[1, 1] - near[0, 1] * near[1, 0])))  # mm a pixel covers
     radius: float | None = None
@@ -108,20 +129,26 @@ def find_hole(grey: Array, h: Array, px: float, py: float, search_mm: float) -> 
                 break
             kept = kept[off <= limit]
     if radius is None or len(kept) < 24 or not step < radius < search_mm * 1.05:
-        raise PictureError("No round rim is clear there; click nearer the hole's middle, or pick it as a point.")
+        raise PictureError(
+            "No round rim is clear there; click nearer the hole's middle, or pick it as a point."
+        )
     u, v, radius = fit_circle(kept)
     off = np.hypot(kept[:, 0] - u, kept[:, 1] - v) - radius
     spread = float(np.sqrt((off**2).sum() / max(len(kept) - 3, 1)))
     if spread > 0.12 * radius:
-        raise PictureError("What is there is not round; click nearer the hole's middle, or pick it as a point.")
-    (cx, cy), = project(back, [(u, v)])
+        raise PictureError(
+            "What is there is not round; click nearer the hole's middle, or pick it as a point."
+        )
+    ((cx, cy),) = project(back, [(u, v)])
     return Rim(u, v, radius, float(cx), float(cy), spread * float(np.sqrt(2 / len(kept))))
 
 
 def snap_corner(grey: Array, px: float, py: float, window: float = 9.0) -> tuple[float, float, float]:
-    """The corner nearest a click, pixels, and its standard deviation: where the gradients round it best agree.
+    """The corner nearest a click, pixels, and its standard deviation: where the gradients round it best
+    agree.
 
-    Förstner and Gülch 1987: the place x with Σ w·g·gᵀ·(p − x) = 0.  The click comes back where there is no corner.
+    Förstner and Gülch 1987: the place x with Σ w·g·gᵀ·(p − x) = 0. The click comes back where there is no
+    corner.
     """
     x, y = px, py
     sigma = 1.0
@@ -149,7 +176,9 @@ def snap_corner(grey: Array, px: float, py: float, window: float = 9.0) -> tuple
 
 
 def snap_edge(grey: Array, px: float, py: float, window: float = 8.0) -> tuple[float, float]:
-    """The steepest change nearest a click along the local gradient, to a part of a pixel; the click where all is flat."""
+    """The steepest change nearest a click along the local gradient, to a part of a pixel; the click where
+    all is flat.
+    """
     reach = np.arange(-int(window), int(window) + 1, dtype=np.float64)
     gx, gy = np.meshgrid(reach, reach)
     dx = (sample(grey, px + gx + 1, py + gy) - sample(grey, px + gx - 1, py + gy)) / 2

@@ -41,10 +41,19 @@ def _angles(start: float, stop: float) -> Array:
 
 def _wheel(k: WheelSweep, host: Host) -> Manifold:
     if not isinstance(host, Wheeled):
-        track, r, width, x = float(getattr(host, "track_mm", 1000.0)), float(getattr(host, "tyre_mm", 500.0)) / 2, float(getattr(host, "tyre_width_mm", 150.0)), -float(getattr(host, "axle_behind_mm", 0.0))
+        track, r, width, x = (
+            float(getattr(host, "track_mm", 1000.0)),
+            float(getattr(host, "tyre_mm", 500.0)) / 2,
+            float(getattr(host, "tyre_width_mm", 150.0)),
+            -float(getattr(host, "axle_behind_mm", 0.0)),
+        )
     else:
         front = k.axle == "front"
-        track = 0.0 if isinstance(host, TwoWheeler) else float(getattr(host, "front_track_mm" if front and isinstance(host, Tractor) else "track_mm"))
+        track = (
+            0.0
+            if isinstance(host, TwoWheeler)
+            else float(getattr(host, "front_track_mm" if front and isinstance(host, Tractor) else "track_mm"))
+        )
         r = (host.front_tyre_mm if front and isinstance(host, Tractor) else host.tyre_mm) / 2
         width, x = host.tyre_width_mm, host.wheelbase_mm if front else 0.0
     steer = _angles(-k.lock_deg, k.lock_deg) if k.lock_deg > 0 else np.zeros(1)
@@ -54,8 +63,14 @@ def _wheel(k: WheelSweep, host: Host) -> Manifold:
             continue
         turned = []
         for angle in steer:
-            rest = _cylinder((0, 0, 0), "across", 2 * r, width).rotate([0, 0, float(angle)]).translate([x, side * track / 2, r])
-            turned.append(Manifold.batch_hull([rest.translate([0, 0, k.bump_mm]), rest.translate([0, 0, -k.droop_mm])]))
+            rest = (
+                _cylinder((0, 0, 0), "across", 2 * r, width)
+                .rotate([0, 0, float(angle)])
+                .translate([x, side * track / 2, r])
+            )
+            turned.append(
+                Manifold.batch_hull([rest.translate([0, 0, k.bump_mm]), rest.translate([0, 0, -k.droop_mm])])
+            )
         out.append(_sweep(turned) if len(turned) > 1 else turned[0])
     return Manifold.batch_boolean(out, bodies.UNION)
 
@@ -74,14 +89,31 @@ def _swing(k: Swing) -> Manifold:
 def _cone(k: Cone) -> Manifold:
     far = k.mouth_mm / 2 + k.long_mm * math.tan(math.radians(k.half_deg))
     body = Manifold.cylinder(k.long_mm, k.mouth_mm / 2, far, ROUND)  # along +z
-    return body.rotate([0, -90, 0]).rotate([0, k.rise_deg, 0]).rotate([0, 0, -k.turn_deg]).translate([-k.behind_mm, k.across_mm, k.height_mm])
+    return (
+        body.rotate([0, -90, 0])
+        .rotate([0, k.rise_deg, 0])
+        .rotate([0, 0, -k.turn_deg])
+        .translate([-k.behind_mm, k.across_mm, k.height_mm])
+    )
 
 
 def _spanner(k: Spanner) -> Manifold:
-    wedge = [[(0.0, 0.0), *((k.reach_mm * math.cos(a), k.reach_mm * math.sin(a)) for a in np.radians(_angles(k.start_deg, k.stop_deg)))]]
+    wedge = [
+        [
+            (0.0, 0.0),
+            *(
+                (k.reach_mm * math.cos(a), k.reach_mm * math.sin(a))
+                for a in np.radians(_angles(k.start_deg, k.stop_deg))
+            ),
+        ]
+    ]
     body = Manifold.extrude(bodies.CrossSection(wedge), k.deep_mm).translate([0, 0, -k.deep_mm / 2])
     # wedge's x and y onto: rearward and up, to the left and up, rearward and to the left
-    frame = {"across": ((-1, 0, 0), (0, 0, 1)), "along": ((0, 1, 0), (0, 0, 1)), "upright": ((-1, 0, 0), (0, 1, 0))}[k.axis]
+    frame = {
+        "across": ((-1, 0, 0), (0, 0, 1)),
+        "along": ((0, 1, 0), (0, 0, 1)),
+        "upright": ((-1, 0, 0), (0, 1, 0)),
+    }[k.axis]
     x, y = (np.array(v, dtype=float) for v in frame)
     return body.transform(np.column_stack([x, y, np.cross(x, y), (-k.behind_mm, k.across_mm, k.height_mm)]))
 
@@ -93,7 +125,9 @@ def solid(keep: KeepOut, host: Host) -> Manifold:
         low = (-keep.behind_mm - keep.long_mm, keep.across_mm - keep.wide_mm / 2, keep.height_mm)
         return Manifold.cube([keep.long_mm, keep.wide_mm, keep.high_mm]).translate(list(low))
     if isinstance(keep, Drum):
-        return _cylinder((-keep.behind_mm, keep.across_mm, keep.height_mm), keep.axis, keep.diameter_mm, keep.long_mm)
+        return _cylinder(
+            (-keep.behind_mm, keep.across_mm, keep.height_mm), keep.axis, keep.diameter_mm, keep.long_mm
+        )
     if isinstance(keep, WheelSweep):
         return _wheel(keep, host)
     if isinstance(keep, Swing):
@@ -141,7 +175,10 @@ class Clash:
         """In a sentence."""
         because = f": {self.keep.reason}" if self.keep.reason else ""
         if self.gap_mm > 0:
-            return f"The {self.part} ({self.mark}) passes “{self.keep.name}” with {self.gap_mm:.0f} mm of air; {self.keep.margin_mm:.0f} mm is wanted{because}."
+            return (
+                f"The {self.part} ({self.mark}) passes “{self.keep.name}” with {self.gap_mm:.0f} mm of "
+                f"air; {self.keep.margin_mm:.0f} mm is wanted{because}."
+            )
         return f"The {self.part} ({self.mark}) cuts into “{self.keep.name}”{because}. Move one of them."
 
 
@@ -164,14 +201,18 @@ def clashes(job: Job, assembly: Assembly) -> tuple[Clash, ...]:
             if inside > 1.0 or gap < keep.margin_mm - 1e-6:
                 here = (gap, inside) if inside > 1.0 or gap > 0 else (1e-9, inside)
                 before = found.get((part.mark, part.name))
-                found[(part.mark, part.name)] = here if before is None else (min(before[0], here[0]), before[1] + here[1])
+                found[(part.mark, part.name)] = (
+                    here if before is None else (min(before[0], here[0]), before[1] + here[1])
+                )
         out += [Clash(mark, name, keep, *worst) for (mark, name), worst in found.items()]
     return tuple(sorted(out, key=lambda c: (c.gap_mm, -c.volume_mm3)))
 
 
 @lru_cache(maxsize=4096)
 def _meets(keep: KeepOut, host: Host, shape: Shape, place: Place) -> tuple[float, float]:
-    """Air between a keep-out and a part's body (no more than the margin and 1 mm), and what they share, mm³."""
+    """Air between a keep-out and a part's body (no more than the margin and 1 mm), and what they share,
+    mm³.
+    """
     room, own = solid(keep, host), bodies.placed_body(shape, place)
     inside = max(float((room ^ own).volume()), 0.0)
     return (0.0 if inside > 1.0 else float(room.min_gap(own, keep.margin_mm + 1.0))), inside

@@ -23,8 +23,22 @@ Image.MAX_IMAGE_PIXELS = None  # sizes are looked at here, before anything is un
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
 """What a camera or a scanner writes; nothing that an outside program would have to read."""
 PIXELS = 100_000_000
-UNREADABLE = (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError, EOFError, TypeError, KeyError, IndexError, AttributeError, OverflowError, MemoryError, struct.error,
-              ZeroDivisionError)  # fmt: skip
+UNREADABLE = (
+    UnidentifiedImageError,
+    OSError,
+    ValueError,
+    SyntaxError,
+    Image.DecompressionBombError,
+    EOFError,
+    TypeError,
+    KeyError,
+    IndexError,
+    AttributeError,
+    OverflowError,
+    MemoryError,
+    struct.error,
+    ZeroDivisionError,
+)
 """What reading a damaged picture may end in."""
 
 
@@ -34,8 +48,14 @@ def _eight_bit(picture: Image.Image) -> Image.Image:
         return picture
     values = np.asarray(picture, dtype=np.float64)
     finite = values[np.isfinite(values)]
-    low, high = (0.0, 65535.0) if picture.mode.startswith("I") and finite.size and finite.min() >= 0 and 255 < finite.max() <= 65535 else (float(finite.min(initial=0.0)), float(finite.max(initial=1.0)))
-    return Image.fromarray((255 * np.clip((np.nan_to_num(values) - low) / max(high - low, 1e-12), 0, 1)).astype(np.uint8))
+    low, high = (
+        (0.0, 65535.0)
+        if picture.mode.startswith("I") and finite.size and finite.min() >= 0 and 255 < finite.max() <= 65535
+        else (float(finite.min(initial=0.0)), float(finite.max(initial=1.0)))
+    )
+    return Image.fromarray(
+        (255 * np.clip((np.nan_to_num(values) - low) / max(high - low, 1e-12), 0, 1)).astype(np.uint8)
+    )
 
 
 @dataclass(frozen=True)
@@ -48,21 +68,30 @@ class Stored:
 
 
 def store(data: bytes, called: str = "The file") -> Stored:
-    """Make a picture fit to be kept: EXIF orientation applied, longest side at most 2400 px, JPEG without other EXIF.
+    """Make a picture fit to be kept: EXIF orientation applied, longest side at most 2400 px, JPEG without
+    other EXIF.
 
-    PictureError when it is not a picture.  The name is made from the contents, so the same picture is kept once.
+    PictureError when it is not a picture. The name is made from the contents, so the same picture is kept
+    once.
     """
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
             if opened.width * opened.height > PIXELS:
-                raise PictureError(f"{called} has {opened.width} × {opened.height} pixels, more than the 100 million that are taken; scale it down first.")
+                raise PictureError(
+                    f"{called} has {opened.width} × {opened.height} pixels, more than the 100 million "
+                    "that are taken; scale it down first."
+                )
             picture = _eight_bit(ImageOps.exif_transpose(opened)).convert("RGB")
     except PictureError:
         raise
     except UNREADABLE:
-        raise PictureError(f"{called} is not a picture Urial can read; take a JPEG, PNG, TIFF or WebP.") from None
+        raise PictureError(
+            f"{called} is not a picture Urial can read; take a JPEG, PNG, TIFF or WebP."
+        ) from None
     if min(picture.size) < 16:
-        raise PictureError(f"{called} is only {picture.width} × {picture.height} pixels; there is nothing to measure in it.")
+        raise PictureError(
+            f"{called} is only {picture.width} × {picture.height} pixels; there is nothing to measure in it."
+        )
     picture.thumbnail((LONGEST, LONGEST), Image.Resampling.LANCZOS)
     out = io.BytesIO()
     picture.save(out, "JPEG", quality=QUALITY)
@@ -76,8 +105,13 @@ def grey(data: bytes) -> NDArray[np.float64]:
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
             if opened.width * opened.height > PIXELS:
-                raise PictureError("The picture kept in the job has more than 100 million pixels; take a smaller one in again.")
-            return np.asarray(_eight_bit(ImageOps.exif_transpose(opened)).convert("L"), dtype=np.float64) / 255
+                raise PictureError(
+                    "The picture kept in the job has more than 100 million pixels; take a smaller one "
+                    "in again."
+                )
+            return (
+                np.asarray(_eight_bit(ImageOps.exif_transpose(opened)).convert("L"), dtype=np.float64) / 255
+            )
     except PictureError:
         raise
     except UNREADABLE:

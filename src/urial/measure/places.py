@@ -13,7 +13,14 @@ from urial.job.model import Job
 from urial.job.survey import Fix, Mark, Survey
 from urial.measure.triangulate import Located, TapeError, locate
 
-TOWARDS: dict[str, Vec] = {"left": (0, 1, 0), "right": (0, -1, 0), "rear": (-1, 0, 0), "front": (1, 0, 0), "up": (0, 0, 1), "down": (0, 0, -1)}
+TOWARDS: dict[str, Vec] = {
+    "left": (0, 1, 0),
+    "right": (0, -1, 0),
+    "rear": (-1, 0, 0),
+    "front": (1, 0, 0),
+    "up": (0, 0, 1),
+    "down": (0, 0, -1),
+}
 
 
 def where(item: Mark) -> Vec | None:
@@ -24,7 +31,11 @@ def where(item: Mark) -> Vec | None:
 
 def hard_points(host: Host) -> dict[str, Vec]:
     """Hard points by short name: L1 is the first on the left."""
-    return {f"{side[0].upper()}{n + 1}": host.place(side, n) for side in SIDES for n in range(len(host.points(side)))}
+    return {
+        f"{side[0].upper()}{n + 1}": host.place(side, n)
+        for side in SIDES
+        for n in range(len(host.points(side)))
+    }
 
 
 @dataclass(frozen=True)
@@ -54,14 +65,39 @@ def fixes(host: Host, survey: Survey) -> tuple[Found, ...]:
     for fix in survey.fixes:
         read = [(t.start, t.length_mm) for t in fix.tapes if t.length_mm is not None]
         if len(read) < 3:
-            out.append(Found(fix, None, f"{len(read)} of {len(fix.tapes)} tapes read; three are needed before it takes part.", waits=True))
+            out.append(
+                Found(
+                    fix,
+                    None,
+                    f"{len(read)} of {len(fix.tapes)} tapes read; three are needed before it takes part.",
+                    waits=True,
+                )
+            )
             continue
         missing = [start for start, _ in read if start not in known]
         if missing:
-            out.append(Found(fix, None, f"“{missing[0]}” is neither a mark nor a hard point; name one of {', '.join(known) or 'none yet'}."))
+            out.append(
+                Found(
+                    fix,
+                    None,
+                    f"“{missing[0]}” is neither a mark nor a hard point; name one of "
+                    f"{', '.join(known) or 'none yet'}.",
+                )
+            )
             continue
         try:
-            out.append(Found(fix, locate([known[start] for start, _ in read], [size for _, size in read], survey.tape_sigma_mm, 0.0, TOWARDS[fix.towards])))
+            out.append(
+                Found(
+                    fix,
+                    locate(
+                        [known[start] for start, _ in read],
+                        [size for _, size in read],
+                        survey.tape_sigma_mm,
+                        0.0,
+                        TOWARDS[fix.towards],
+                    ),
+                )
+            )
         except TapeError as error:
             out.append(Found(fix, None, str(error)))
     return tuple(out)

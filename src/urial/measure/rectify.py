@@ -1,7 +1,8 @@
-"""A flat face in a picture, squared up: the homography from known points, places picked on it, and how sure they are.
+"""A flat face in a picture, squared up: the homography from known points, places picked on it, and how sure
+they are.
 
-Pixels run right and down from the picture's upper left corner, pixel centres at whole numbers; the plane's u and v run
-along and up, in mm.
+Pixels run right and down from the picture's upper left corner, pixel centres at whole numbers; the plane's u
+and v run along and up, in mm.
 """
 
 from __future__ import annotations
@@ -30,7 +31,9 @@ def _normaliser(points: Array) -> Array:
 
 
 def homography(source: ArrayLike, target: ArrayLike) -> Array:
-    """H (3, 3) with target ~ H·source for points (n, 2), n ≥ 4: direct linear transform (Hartley and Zisserman 2004, 4.1)."""
+    """H (3, 3) with target ~ H·source for points (n, 2), n ≥ 4: direct linear transform (Hartley and
+    Zisserman 2004, 4.1).
+    """
     a, b = np.asarray(source, dtype=float), np.asarray(target, dtype=float)
     ta, tb = _normaliser(a), _normaliser(b)
     p, q = project(ta, a), project(tb, b)
@@ -64,28 +67,39 @@ def _turns(points: Array) -> Array:
 
 
 def check_corners(pixels: Array, plane: Array) -> None:
-    """Refuse corners that cross, run the wrong way round, lie in a line or on each other.  PictureError says which."""
+    """Refuse corners that cross, run the wrong way round, lie in a line or on each other.  PictureError
+    says which.
+    """
     if len(pixels) < 4 or len(pixels) != len(plane):
-        raise PictureError(f"{len(pixels)} corners are marked; four known points or more are needed to square a picture up.")
+        raise PictureError(
+            f"{len(pixels)} corners are marked; four known points or more are needed to square a picture up."
+        )
     for name, p in (("picture", pixels), ("plane", plane)):
         gaps = [float(np.hypot(*(a - b))) for a, b in combinations(p, 2)]
         if min(gaps) < 1e-6 * max(gaps):
             raise PictureError(f"Two corners are at the same place in the {name}; mark them apart.")
     if len(pixels) == 4:
         image, true = _turns(pixels * [1, -1]), _turns(plane)
-        if bool((np.abs(image) < 1e-3 * np.abs(image).max()).any()) or bool((np.abs(true) < 1e-9 * np.abs(true).max()).any()):
+        if bool((np.abs(image) < 1e-3 * np.abs(image).max()).any()) or bool(
+            (np.abs(true) < 1e-9 * np.abs(true).max()).any()
+        ):
             raise PictureError("Three corners lie in one line; mark corners of a true rectangle.")
         if bool((true > 0).all() or (true < 0).all()):
             if not bool((image > 0).all() or (image < 0).all()):
-                raise PictureError("The corners cross: mark them in turn, lower left, lower right, upper right, upper left.")
+                raise PictureError(
+                    "The corners cross: mark them in turn, lower left, lower right, upper right, upper left."
+                )
             if image[0] * true[0] < 0:
-                raise PictureError("The corners run the wrong way round: mark them in turn, lower left, lower right, upper right, upper left.")
+                raise PictureError(
+                    "The corners run the wrong way round: mark them in turn, lower left, lower right, "
+                    "upper right, upper left."
+                )
 
 
 @dataclass(frozen=True)
 class Squared:
-    """Picks on the plane: ``points`` (n, 2) mm; ``covariance`` (2n, 2n) mm² of them all; ``misfit_px`` how far the known
-    points beyond four miss, root mean square."""
+    """Picks on the plane: ``points`` (n, 2) mm; ``covariance`` (2n, 2n) mm² of them all; ``misfit_px`` how
+    far the known points beyond four miss, root mean square."""
 
     h: Array
     points: Array
@@ -108,14 +122,24 @@ class Squared:
         return size, math.sqrt(max(float(slope @ self.covariance @ slope), 0.0))
 
 
-def square_up(corners_px: ArrayLike, corners_mm: ArrayLike, picks_px: ArrayLike, corner_sigma_px: float = 1.0,
-              pick_sigma_px: float | Sequence[float] = 1.0, corner_sigma_mm: float = 0.0) -> Squared:  # fmt: skip
+def square_up(
+    corners_px: ArrayLike,
+    corners_mm: ArrayLike,
+    picks_px: ArrayLike,
+    corner_sigma_px: float = 1.0,
+    pick_sigma_px: float | Sequence[float] = 1.0,
+    corner_sigma_mm: float = 0.0,
+) -> Squared:
     """Picks (n, 2) in pixels on the plane of four or more known points (k, 2) in pixels and mm.
 
-    The uncertainty is carried from the corners' and picks' own by the numerical derivative of the whole calculation, so
-    picks far outside the known points say so.  PictureError for corners that cannot be used or a pick beyond the horizon.
+    The uncertainty is carried from the corners' and picks' own by the numerical derivative of the whole
+    calculation, so picks far outside the known points say so. PictureError for corners that cannot be used
+    or a pick beyond the horizon.
     """
-    px, mm = np.asarray(corners_px, dtype=float).reshape(-1, 2), np.asarray(corners_mm, dtype=float).reshape(-1, 2)
+    px, mm = (
+        np.asarray(corners_px, dtype=float).reshape(-1, 2),
+        np.asarray(corners_mm, dtype=float).reshape(-1, 2),
+    )
     picks = np.asarray(picks_px, dtype=float).reshape(-1, 2)
     check_corners(px, mm)
     h = homography(px, mm)
@@ -126,7 +150,13 @@ def square_up(corners_px: ArrayLike, corners_mm: ArrayLike, picks_px: ArrayLike,
         return project(homography(values[:k], values[k : 2 * k]), values[2 * k :]).ravel()
 
     every = np.concatenate([px, mm, picks])
-    sigma = np.concatenate([np.full(2 * len(px), corner_sigma_px), np.full(2 * len(mm), corner_sigma_mm), np.repeat(np.broadcast_to(pick_sigma_px, (len(picks),)), 2)])
+    sigma = np.concatenate(
+        [
+            np.full(2 * len(px), corner_sigma_px),
+            np.full(2 * len(mm), corner_sigma_mm),
+            np.repeat(np.broadcast_to(pick_sigma_px, (len(picks),)), 2),
+        ]
+    )
     covariance = np.zeros((2 * len(picks), 2 * len(picks)))
     for n in np.flatnonzero(sigma):
         step = np.zeros(every.size)
@@ -135,7 +165,9 @@ def square_up(corners_px: ArrayLike, corners_mm: ArrayLike, picks_px: ArrayLike,
         covariance += sigma[n] ** 2 * np.outer(slope, slope)
     miss = project(inverse(h), mm) - px
     spare = max(2 * len(px) - 8, 0)
-    return Squared(h, project(h, picks), covariance, float(np.sqrt((miss**2).sum() / spare)) if spare else 0.0)
+    return Squared(
+        h, project(h, picks), covariance, float(np.sqrt((miss**2).sum() / spare)) if spare else 0.0
+    )
 
 
 def _in_front(h: Array, corners: Array, picks: Array) -> None:
@@ -144,4 +176,7 @@ def _in_front(h: Array, corners: Array, picks: Array) -> None:
     depth = (picks @ h[2, :2] + h[2, 2]) * side
     least = 0.02 * np.abs(corners @ h[2, :2] + h[2, 2]).min()
     for n in np.flatnonzero(depth < least):
-        raise PictureError(f"Pick {n + 1} lies at or beyond the plane's horizon in the picture; pick a place on the squared-up face.")
+        raise PictureError(
+            f"Pick {n + 1} lies at or beyond the plane's horizon in the picture; pick a place on the "
+            "squared-up face."
+        )

@@ -27,8 +27,8 @@ class Difference:
 
 @dataclass(frozen=True)
 class Sides:
-    """``rows`` the pairs; ``skew_deg`` how far a mirrored pair of plates would turn the part (positive: it points left);
-    ``slot_mm`` what short slots in a mirrored pair can take; ``count`` holes left and right."""
+    """``rows`` the pairs; ``skew_deg`` how far a mirrored pair of plates would turn the part (positive: it
+    points left); ``slot_mm`` what short slots in a mirrored pair can take; ``count`` holes left and right."""
 
     rows: tuple[Difference, ...]
     skew_deg: float
@@ -52,8 +52,8 @@ class Sides:
 
 
 def slot_play(hole_mm: float) -> float:
-    """How far a bolt that fills a hole moves in a short slot, mm (EN 1090-2:2018 table 11: 4 mm to M14, 6 to M22, 8 at M24,
-    10 above)."""
+    """How far a bolt that fills a hole moves in a short slot, mm (EN 1090-2:2018 table 11: 4 mm to M14, 6 to
+    M22, 8 at M24, 10 above)."""
     return 4.0 if hole_mm < 17 else 6.0 if hole_mm < 25 else 8.0 if hole_mm < 28 else 10.0
 
 
@@ -62,7 +62,14 @@ def compare(host: Host) -> Sides:
     left, right = ([h for h in side if h.bolted] for side in (host.left, host.right))
     rows = []
     for n, (a, b) in enumerate(zip(left, right, strict=False), 1):
-        rows.append(Difference(n, b.behind_mm - a.behind_mm, -host.across("right", b) - host.across("left", a), b.height_mm - a.height_mm))
+        rows.append(
+            Difference(
+                n,
+                b.behind_mm - a.behind_mm,
+                -host.across("right", b) - host.across("left", a),
+                b.height_mm - a.height_mm,
+            )
+        )
     spread = [host.across("left", a) - host.across("right", b) for a, b in zip(left, right, strict=False)]
     mean, wide = sum(r.behind for r in rows) / max(len(rows), 1), sum(spread) / max(len(spread), 1)
     skew = math.degrees(math.atan2(mean, wide)) if wide > 1 else 0.0

@@ -1,4 +1,6 @@
-"""A photo of the survey, squared up: where its picks are on the face and on the host, and how sure that is."""
+"""A photo of the survey, squared up: where its picks are on the face and on the host, and how sure that
+is.
+"""
 
 from __future__ import annotations
 
@@ -20,12 +22,19 @@ def squared(photo: Photo, tape_sigma_mm: float, corner_sigma_px: float = 0.5) ->
     """The photo's picks on its plane.  PictureError while the corners cannot be used."""
     known = [(c.along_mm, c.up_mm) for c in photo.corners]
     picks = [(p.px, p.py) for p in photo.picks]
-    return square_up([(c.px, c.py) for c in photo.corners], known, picks, corner_sigma_px, [p.sigma_px for p in photo.picks], tape_sigma_mm)
+    return square_up(
+        [(c.px, c.py) for c in photo.corners],
+        known,
+        picks,
+        corner_sigma_px,
+        [p.sigma_px for p in photo.picks],
+        tape_sigma_mm,
+    )
 
 
 def on_host(photo: Photo, along: float, up: float, host: Host) -> Vec:
-    """A place of the plane in the host's axes.  In a picture of the left side rearward is to the right; of the right side
-    it is to the left; a picture of the rear shows the left side on the left."""
+    """A place of the plane in the host's axes. In a picture of the left side rearward is to the right; of
+    the right side it is to the left; a picture of the rear shows the left side on the left."""
     if photo.face == "rear":
         return -photo.at_behind_mm, photo.at_across_mm - along, photo.at_height_mm + up
     behind = photo.at_behind_mm + (along if photo.face == "left" else -along)
@@ -45,9 +54,16 @@ class Found:
 def picks_on_host(photo: Photo, tape_sigma_mm: float, host: Host) -> list[Found]:
     """Every pick of a photo on the host."""
     found = squared(photo, tape_sigma_mm)
-    return [Found(p.name, on_host(photo, float(uv[0]), float(uv[1]), host), (float(s[0]), float(s[1])), p.hole_mm) for p, uv, s in zip(photo.picks, found.points, found.sigma, strict=True)]
+    return [
+        Found(p.name, on_host(photo, float(uv[0]), float(uv[1]), host), (float(s[0]), float(s[1])), p.hole_mm)
+        for p, uv, s in zip(photo.picks, found.points, found.sigma, strict=True)
+    ]
 
 
 def as_hard_point(found: Found) -> HardPoint:
     """A pick as a hard point of the side it was taken on, to the nearest 0.1 mm."""
-    return HardPoint(behind_mm=round(-found.place[0], 1), height_mm=round(found.place[2], 1), hole_mm=round(found.hole_mm, 1) if found.hole_mm else 14.0)
+    return HardPoint(
+        behind_mm=round(-found.place[0], 1),
+        height_mm=round(found.place[2], 1),
+        hole_mm=round(found.hole_mm, 1) if found.hole_mm else 14.0,
+    )

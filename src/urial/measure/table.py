@@ -33,7 +33,12 @@ def _flat(value: Any, path: str) -> list[tuple[str, Any]]:
     if isinstance(value, dict):
         return [row for k, v in value.items() for row in _flat(v, f"{path}.{k}")]
     if isinstance(value, list):
-        return [row for n, v in enumerate(value) for row in _flat(v, f"{path}.{n}")] + [(f"{path}.{COUNT}", len(value))] if value else [(path, [])]
+        return (
+            [row for n, v in enumerate(value) for row in _flat(v, f"{path}.{n}")]
+            + [(f"{path}.{COUNT}", len(value))]
+            if value
+            else [(path, [])]
+        )
     return [(path, value)]
 
 
@@ -95,13 +100,33 @@ def _kind(path: str, tree: dict[str, str]) -> str | None:
     leaf = parts[-1]
     models: tuple[type[BaseModel], ...]
     if parts[0] == "vehicle":
-        models = (hosts.HardPoint,) if len(parts) == 4 else (hosts.kinds().get(tree.get("vehicle.kind", ""), hosts.Vehicle),)
+        models = (
+            (hosts.HardPoint,)
+            if len(parts) == 4
+            else (hosts.kinds().get(tree.get("vehicle.kind", ""), hosts.Vehicle),)
+        )
     elif parts[1] == "keep_outs" and len(parts) == 4:
-        shapes: dict[str, type[BaseModel]] = {"block": survey.Block, "drum": survey.Drum, "wheel": survey.WheelSweep, "swing": survey.Swing, "cone": survey.Cone, "spanner": survey.Spanner}
+        shapes: dict[str, type[BaseModel]] = {
+            "block": survey.Block,
+            "drum": survey.Drum,
+            "wheel": survey.WheelSweep,
+            "swing": survey.Swing,
+            "cone": survey.Cone,
+            "spanner": survey.Spanner,
+        }
         models = (shapes.get(tree.get(".".join((*parts[:3], "shape")), ""), survey.Block),)
     else:
-        by_list: dict[str, type[BaseModel]] = {"marks": survey.Mark, "tapes": survey.TapeTo if len(parts) == 6 else survey.Tape, "levels": survey.Level, "corners": survey.Corner, "picks": survey.Pick,
-                                               "fixes": survey.Fix, "photos": survey.Photo, "datum": survey.Datum, "answers": survey.Answers}  # fmt: skip
+        by_list: dict[str, type[BaseModel]] = {
+            "marks": survey.Mark,
+            "tapes": survey.TapeTo if len(parts) == 6 else survey.Tape,
+            "levels": survey.Level,
+            "corners": survey.Corner,
+            "picks": survey.Pick,
+            "fixes": survey.Fix,
+            "photos": survey.Photo,
+            "datum": survey.Datum,
+            "answers": survey.Answers,
+        }
         owner = next((p for p in reversed(parts[1:-1]) if not p.isdigit()), "")
         models = (by_list.get(owner, survey.Survey),)
     info = models[0].model_fields.get(leaf)
@@ -125,7 +150,9 @@ def _row_number(key: str) -> int | None:
 
 
 class _Reader:
-    """Puts lines into a survey: each changes what it names and nothing else, or is refused with its number."""
+    """Puts lines into a survey: each changes what it names and nothing else, or is refused with its
+    number.
+    """
 
     def __init__(self, lines: dict[str, int]) -> None:
         self.lines = lines
@@ -149,43 +176,73 @@ class _Reader:
         out = list(old)
         odd = next((k for k in new if k != COUNT and _row_number(k) is None), None)
         if odd is not None:
-            raise TableError(f"{self.line(f'{path}.{odd}')}: “{odd}” is no row number of {path}; write 0 for the first row, 1 for the next.")
+            raise TableError(
+                f"{self.line(f'{path}.{odd}')}: “{odd}” is no row number of {path}; write 0 for the "
+                "first row, 1 for the next."
+            )
         for key in sorted((k for k in new if k != COUNT), key=int):
             here = f"{path}.{key}"
             if int(key) < len(out):
                 out[int(key)] = self.merged(out[int(key)], new[key], here)
             elif int(key) == len(out):
-                missing = [n for n in NEEDED.get(path.rsplit(".", 1)[-1], ()) if not isinstance(new[key], dict) or n not in new[key]]
+                missing = [
+                    n
+                    for n in NEEDED.get(path.rsplit(".", 1)[-1], ())
+                    if not isinstance(new[key], dict) or n not in new[key]
+                ]
                 if missing:
-                    raise TableError(f"{self.line(here)}: row {key} of {path} is new, so it needs its {', '.join(missing)} as well.")
+                    raise TableError(
+                        f"{self.line(here)}: row {key} of {path} is new, so it needs its "
+                        f"{', '.join(missing)} as well."
+                    )
                 out.append(self.merged({}, new[key], here) if isinstance(new[key], dict) else new[key])
             else:
-                raise TableError(f"{self.line(here)}: there are {len(out)} rows in {path}, counted from 0; row {key} is not the next one.")
+                raise TableError(
+                    f"{self.line(here)}: there are {len(out)} rows in {path}, counted from 0; row "
+                    f"{key} is not the next one."
+                )
         if COUNT in new:
             wanted = _row_number(str(new[COUNT]))
             if wanted is None or wanted > len(out):
-                raise TableError(f"{self.line(f'{path}.{COUNT}')}: {path} has {len(out)} rows; “{new[COUNT]}” rows cannot be left of them.")
+                raise TableError(
+                    f"{self.line(f'{path}.{COUNT}')}: {path} has {len(out)} rows; “{new[COUNT]}” rows "
+                    "cannot be left of them."
+                )
             out = out[:wanted]
         return out
 
 
 def read_csv(job: Job, text: str) -> Job:
-    """The job with the survey of a table: what a line names is replaced, the rest stays; rows go by their number, counted
-    from 0, and a ``count`` line takes away those beyond.
+    """The job with the survey of a table: what a line names is replaced, the rest stays; rows go by their
+    number, counted from 0, and a ``count`` line takes away those beyond.
 
     TableError with one sentence for a line that is not understood; the job is then unchanged.
     """
     try:
         lines = list(csv.reader(io.StringIO(text.lstrip("\ufeff"))))
     except csv.Error as error:
-        raise TableError(f"That is not a table Urial can read ({error}); save it as CSV with commas.") from None
+        raise TableError(
+            f"That is not a table Urial can read ({error}); save it as CSV with commas."
+        ) from None
     if not lines or [c.strip().lower() for c in lines[0][:1]] != ["path"]:
-        raise TableError("That is not a survey table: its first line must begin with “path”; write one with the survey's own CSV and change it.")
+        raise TableError(
+            "That is not a survey table: its first line must begin with “path”; write one with the "
+            "survey's own CSV and change it."
+        )
     head = [c.strip().lower() for c in lines[0]]
     if "value" not in head:
         raise TableError("The survey table has no column “value”; add it.")
     at_value, at_unit = head.index("value"), head.index("unit") if "unit" in head else -1
-    cells = [(n, row[0].strip(), row[at_value] if len(row) > at_value else "", row[at_unit].strip() if 0 <= at_unit < len(row) else "") for n, row in enumerate(lines[1:], 2) if row and row[0].strip()]
+    cells = [
+        (
+            n,
+            row[0].strip(),
+            row[at_value] if len(row) > at_value else "",
+            row[at_unit].strip() if 0 <= at_unit < len(row) else "",
+        )
+        for n, row in enumerate(lines[1:], 2)
+        if row and row[0].strip()
+    ]
     tree = {path: text for _, path, text, _ in cells}
     tree.setdefault("vehicle.kind", str(getattr(job.vehicle, "kind", "")))
     raw: dict[str, Any] = {}
@@ -195,11 +252,15 @@ def read_csv(job: Job, text: str) -> Job:
         else:
             kind = _kind(path, tree) if path.split(".")[0] in BRANCHES and len(path.split(".")) > 1 else None
         if kind is None and written != "[]":
-            raise TableError(f"Line {line}: there is no place in a survey called “{path}”; check its spelling.")
+            raise TableError(
+                f"Line {line}: there is no place in a survey called “{path}”; check its spelling."
+            )
         try:
             _plant(raw, path.split("."), _value(written, unit, path, line, kind))
         except (KeyError, TypeError, AttributeError):
-            raise TableError(f"Line {line}: “{path}” does not fit the lines above it; number rows from 0.") from None
+            raise TableError(
+                f"Line {line}: “{path}” does not fit the lines above it; number rows from 0."
+            ) from None
     data = job.model_dump(mode="json")
     data["vehicle"] = data["hosts"][0]
     reader = _Reader({path: line for line, path, _, _ in reversed(cells)})
@@ -207,8 +268,12 @@ def read_csv(job: Job, text: str) -> Job:
         if branch in raw:
             new = raw[branch]
             if not isinstance(new, dict):
-                raise TableError(f"{reader.line(branch)}: “{branch}” is not one value; name what of it changes.")
-            kind_changes = branch == "vehicle" and new.get("kind", data["vehicle"]["kind"]) != data["vehicle"]["kind"]
+                raise TableError(
+                    f"{reader.line(branch)}: “{branch}” is not one value; name what of it changes."
+                )
+            kind_changes = (
+                branch == "vehicle" and new.get("kind", data["vehicle"]["kind"]) != data["vehicle"]["kind"]
+            )
             data[branch] = reader.merged(_fresh(new) if kind_changes else data[branch], new, branch)
     try:
         vehicle = data.pop("vehicle")

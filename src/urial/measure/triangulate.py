@@ -10,8 +10,12 @@ from scipy.special import chdtri
 
 Array = NDArray[np.float64]
 
-CHI2_95 = 7.814727903251179  # χ² of three degrees of freedom that holds 95 % (closed form checked in the tests)
-SUSPECT = 3.29  # a normalised residual beyond this happens once in a thousand sound tapes (Baarda's data snooping)
+CHI2_95 = (
+    7.814727903251179  # χ² of three degrees of freedom that holds 95 % (closed form checked in the tests)
+)
+SUSPECT = (
+    3.29  # a normalised residual beyond this happens once in a thousand sound tapes (Baarda's data snooping)
+)
 RARE = 1e-3  # how seldom sound tapes are taken for unsound ones
 FLATTEST = 0.03  # least sine between the tapes and their common plane
 
@@ -24,10 +28,10 @@ class TapeError(ValueError):
 class Located:
     """A place found by tapes.
 
-    ``point`` (3,) mm; ``other`` the mirror place that fits as well, or None; ``residuals`` (n,) tape read minus distance
-    found, mm; ``normalised`` (n,) residual over its own standard deviation, 0 where nothing checks the tape;
-    ``covariance`` (3, 3) mm²; ``suspect`` the number of the tape that does not fit; ``disagree`` True where one of them is
-    wrong, even if it cannot be told which.
+    ``point`` (3,) mm; ``other`` the mirror place that fits as well, or None; ``residuals`` (n,) tape read
+    minus distance found, mm; ``normalised`` (n,) residual over its own standard deviation, 0 where nothing
+    checks the tape; ``covariance`` (3, 3) mm²; ``suspect`` the number of the tape that does not fit;
+    ``disagree`` True where one of them is wrong, even if it cannot be told which.
     """
 
     point: Array
@@ -53,12 +57,17 @@ class Located:
 
 
 def _starts(known: Array, tapes: Array) -> list[Array]:
-    """One or two rough places: linear in the span of the known places, and a height over it where they lie in a plane."""
+    """One or two rough places: linear in the span of the known places, and a height over it where they lie
+    in a plane.
+    """
     middle = known.mean(axis=0)
     rel = known - middle
     _, spread, axes = np.linalg.svd(rel)
     if spread[1] < 1e-3 * spread[0]:
-        raise TapeError("The known places lie in one line, and tapes from a line fit a whole circle; hook one tape on a place off the line.")
+        raise TapeError(
+            "The known places lie in one line, and tapes from a line fit a whole circle; hook one "
+            "tape on a place off the line."
+        )
     flat = spread[2] < 0.02 * spread[0] if len(spread) > 2 else True
     span = axes[:2] if flat else axes
     inside = rel @ span.T
@@ -99,10 +108,12 @@ class _Off:
 
 
 def _one_off(known: Array, tapes: Array, sigma: float) -> _Off | None:
-    """Each tape left out in turn, and both sides of the plane tried: the one whose absence makes the rest meet.
+    """Each tape left out in turn, and both sides of the plane tried: the one whose absence makes the rest
+    meet.
 
-    None with fewer than five tapes (four without one always meet), where the rest meet without none of them, or without
-    more than one: then nobody can say which is wrong.  Meeting is χ² below its one-in-a-thousand value.
+    None with fewer than five tapes (four without one always meet), where the rest meet without none of them,
+    or without more than one: then nobody can say which is wrong. Meeting is χ² below its one-in-a-thousand
+    value.
     """
     if len(tapes) < 5:
         return None
@@ -120,18 +131,27 @@ def _one_off(known: Array, tapes: Array, sigma: float) -> _Off | None:
     return _Off(rows[0][1], rows[0][2]) if rows[0][0] <= limit < rows[1][0] else None
 
 
-def locate(known_mm: ArrayLike, tapes_mm: ArrayLike, sigma_mm: float = 1.0, known_sigma_mm: float = 0.0,
-           towards: ArrayLike | None = None) -> Located:  # fmt: skip
+def locate(
+    known_mm: ArrayLike,
+    tapes_mm: ArrayLike,
+    sigma_mm: float = 1.0,
+    known_sigma_mm: float = 0.0,
+    towards: ArrayLike | None = None,
+) -> Located:
     """The place whose distances from ``known_mm`` (n, 3), n ≥ 3, are best the ``tapes_mm`` (n,).
 
-    ``sigma_mm`` is the standard deviation of a tape, ``known_sigma_mm`` of each coordinate of the known places: along a tape
-    both count, so its variance is their sum of squares.  ``towards`` (3,) is a direction: of two mirror places the one
-    farther that way is taken.  Covariance σ²(JᵀJ)⁻¹ with the tapes' directions J (Mikhail and Gracie, *Analysis and
-    adjustment of survey measurements*, 1981).  TapeError when the tapes do not meet, or cannot say where.
+    ``sigma_mm`` is the standard deviation of a tape, ``known_sigma_mm`` of each coordinate of the known
+    places: along a tape both count, so its variance is their sum of squares. ``towards`` (3,) is a
+    direction: of two mirror places the one farther that way is taken. Covariance σ²(JᵀJ)⁻¹ with the tapes'
+    directions J (Mikhail and Gracie, *Analysis and adjustment of survey measurements*, 1981). TapeError when
+    the tapes do not meet, or cannot say where.
     """
     known, tapes = np.asarray(known_mm, dtype=float), np.asarray(tapes_mm, dtype=float)
     if len(known) != len(tapes) or len(tapes) < 3:
-        raise TapeError(f"{min(len(known), len(tapes))} tapes are too few; a place wants tapes from three known places or more.")
+        raise TapeError(
+            f"{min(len(known), len(tapes))} tapes are too few; a place wants tapes from three known "
+            "places or more."
+        )
     if (tapes <= 0).any():
         raise TapeError("A tape of no length finds nothing; measure it again.")
     gaps = np.linalg.norm(known[:, None] - known[None], axis=2)[np.triu_indices(len(known), 1)]
@@ -143,7 +163,12 @@ def locate(known_mm: ArrayLike, tapes_mm: ArrayLike, sigma_mm: float = 1.0, know
     best = min(fit)
     off = _one_off(known, tapes, sigma) if best / sigma**2 > chdtri(max(len(tapes) - 3, 1), RARE) else None
     if off is not None:  # the others say on which side it lies, whatever the wrong one says
-        found = [min((_refine(known, tapes, off.point), *found), key=lambda f: float(np.linalg.norm(f[0] - off.point)))]
+        found = [
+            min(
+                (_refine(known, tapes, off.point), *found),
+                key=lambda f: float(np.linalg.norm(f[0] - off.point)),
+            )
+        ]
     elif len(found) == 2 and abs(fit[0] - fit[1]) > max(9 * sigma**2, 4 * best):
         found = [found[int(np.argmin(fit))]]  # the tapes leave the plane enough to tell the sides apart
     way = np.asarray(towards if towards is not None else (0.0, 0.0, 1.0), dtype=float)
@@ -153,14 +178,30 @@ def locate(known_mm: ArrayLike, tapes_mm: ArrayLike, sigma_mm: float = 1.0, know
     worst = float(np.abs(residuals).max())
     free = len(tapes) - 3
     if worst > (5 * sigma if not free else 200 * sigma):
-        raise TapeError(f"The tapes do not meet: the nearest place misses one of them by {worst:.1f} mm; measure them again.")
+        raise TapeError(
+            f"The tapes do not meet: the nearest place misses one of them by {worst:.1f} mm; measure "
+            "them again."
+        )
     values = np.linalg.svd(unit, compute_uv=False)
     if values[2] < FLATTEST * values[0]:
-        raise TapeError("The place lies in the plane of the known places, where tapes cannot tell which side it is on; hook one tape well outside that plane.")
+        raise TapeError(
+            "The place lies in the plane of the known places, where tapes cannot tell which side it "
+            "is on; hook one tape well outside that plane."
+        )
     normal: Array = np.asarray(np.linalg.inv(unit.T @ unit), dtype=np.float64)
-    share = np.clip(1 - np.einsum("ij,jk,ik->i", unit, normal, unit), 0, 1)  # how far the others check each tape
+    share = np.clip(
+        1 - np.einsum("ij,jk,ik->i", unit, normal, unit), 0, 1
+    )  # how far the others check each tape
     checked = share > 1e-6
     normalised = np.where(checked, residuals / (sigma * np.sqrt(np.where(checked, share, 1.0))), 0.0)
     size = np.abs(normalised)
     disagree = bool(size.max() > SUSPECT)
-    return Located(point, other, residuals, normalised, np.asarray(sigma**2 * normal, dtype=np.float64), off.tape if off is not None else None, disagree or off is not None)
+    return Located(
+        point,
+        other,
+        residuals,
+        normalised,
+        np.asarray(sigma**2 * normal, dtype=np.float64),
+        off.tape if off is not None else None,
+        disagree or off is not None,
+    )

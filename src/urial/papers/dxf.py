@@ -28,11 +28,18 @@ def plate_drawing(shape: Plate, label: Sequence[str]) -> Drawing:
             layer.dxf.linetype = "CENTER"
     space = doc.modelspace()
     u0, v0, _, _ = bounds(shape.outline)
-    space.add_lwpolyline([(u - u0, v - v0, bulge) for u, v, bulge in shape.outline], format="xyb", close=True, dxfattribs={"layer": "OUTLINE"})
+    space.add_lwpolyline(
+        [(u - u0, v - v0, bulge) for u, v, bulge in shape.outline],
+        format="xyb",
+        close=True,
+        dxfattribs={"layer": "OUTLINE"},
+    )
     for u, v, d in shape.holes:
         space.add_circle((u - u0, v - v0), d / 2, dxfattribs={"layer": "HOLES"})
         for du, dv in ((0.9 * d, 0.0), (0.0, 0.9 * d)):
-            space.add_line((u - u0 - du, v - v0 - dv), (u - u0 + du, v - v0 + dv), dxfattribs={"layer": "CENTRE"})
+            space.add_line(
+                (u - u0 - du, v - v0 - dv), (u - u0 + du, v - v0 + dv), dxfattribs={"layer": "CENTRE"}
+            )
     for name, lines in (("CENTRE", shape.centre_lines), ("FOLD", flat(shape).bend_lines)):
         for x0, y0, x1, y1 in lines:
             space.add_line((x0 - u0, y0 - v0), (x1 - u0, y1 - v0), dxfattribs={"layer": name})

@@ -1,4 +1,6 @@
-"""The shop packet: cover with caution and basis, dimensioned elevations, parts, load chain, every check with its working."""
+"""The shop packet: cover with caution and basis, dimensioned elevations, parts, load chain, every check
+with its working.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +26,21 @@ from urial.job.file import FileError, os_words, write_atomically
 from urial.loads import duties, towing
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
-from urial.papers.pdf import BOLD, BRICK, FONT, GREY, INK, MM, OCHRE, PALE, PAPERS, SLATE, Elevation, Pages, plain
+from urial.papers.pdf import (
+    BOLD,
+    BRICK,
+    FONT,
+    GREY,
+    INK,
+    MM,
+    OCHRE,
+    PALE,
+    PAPERS,
+    SLATE,
+    Elevation,
+    Pages,
+    plain,
+)
 from urial.papers.survey_sheet import add_survey, hatch
 from urial.shop.buying import KERF, SCRAP, TRIM, buying_list
 from urial.shop.parts import Row, parts_list, torque_note
@@ -47,17 +63,37 @@ def tone(utilisation: float) -> str:
 
 
 def _cover(p: Pages, v: Verdict, mass: float) -> None:
-    """What, for whom, when, which revision; the sketch; does it hold; the weak link; what was assumed; who signs."""
+    """What, for whom, when, which revision; the sketch; does it hold; the weak link; what was assumed; who
+    signs.
+    """
     job, worst = v.job, v.weak_link
     p.heading(job.title, 20)
     what = job.duty.trailer_name if job.duty.towed else ", ".join(d.title for d in job.duties)
     p.paragraph(f"{job.vehicle.name} · {what}" + (f" · for {job.customer}" if job.customer else ""), 11, GREY)
     date = job.date or p.when.strftime("%Y-%m-%d")
-    p.paragraph(" · ".join(x for x in (f"revision {job.revision}" if job.revision else "no revision given", date, f"drawn by {job.drawn}" if job.drawn else "") if x), 9, GREY)
+    p.paragraph(
+        " · ".join(
+            x
+            for x in (
+                f"revision {job.revision}" if job.revision else "no revision given",
+                date,
+                f"drawn by {job.drawn}" if job.drawn else "",
+            )
+            if x
+        ),
+        9,
+        GREY,
+    )
     _sketch(p, v)
-    verdict = ("It holds" if not v.unchecked else f"What is judged holds; {len(v.unchecked)} not judged") if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}"
+    verdict = (
+        ("It holds" if not v.unchecked else f"What is judged holds; {len(v.unchecked)} not judged")
+        if v.holds
+        else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}"
+    )
     p.paragraph(verdict, 18, BRICK if not v.holds else INK, BOLD)
-    p.paragraph(f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”.", 11)
+    p.paragraph(
+        f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”.", 11
+    )
     p.gap(4)
     p.paragraph(CAUTION, 9, BRICK)
     _unmeasured(p, v)
@@ -66,30 +102,59 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         p.heading("Notes", 11)
         for line in job.notes.splitlines():
             p.paragraph(line, 9)
-    basis = {"ASD": "ASD: real forces against strength divided by its factor Ω", "LRFD": "LRFD: loads × 1.6 against φ × strength", "FoS": f"plain factor {job.proof.factor_of_safety:g} on yield"}[v.basis.name]
+    basis = {
+        "ASD": "ASD: real forces against strength divided by its factor Ω",
+        "LRFD": "LRFD: loads × 1.6 against φ × strength",
+        "FoS": f"plain factor {job.proof.factor_of_safety:g} on yield",
+    }[v.basis.name]
 
     def show(value: float, kind: units.Kind) -> str:
         return units.show(value, kind, job.units, job.nearest)
 
     p.gap(6)
-    p.table(["Basis", ""], [
-        ["strength", f"{basis}; AISC 360-22 and the clauses named at each check. Weld groups: {job.proof.weld_method}. Plates on the rails: {job.proof.foot}."],
-        *_towed(v, show),
-        ["the part weighs", f"{show(mass, 'mass')} with hardware"],
-        ["centre of mass", "{} behind the rear axle, {} above ground".format(*(show(x, "length") for x in (-bodies.centre_of_mass(v.assembly)[0], bodies.centre_of_mass(v.assembly)[2])))],
-        *([["set up", "; ".join(set_up(job))]] if set_up(job) else []),
-        *([["bolts", note]] if (note := torque_note(v.assembly)) else []),
-    ], [1, 4], 9)  # fmt: skip
+    p.table(
+        ["Basis", ""],
+        [
+            [
+                "strength",
+                f"{basis}; AISC 360-22 and the clauses named at each check. Weld groups: "
+                f"{job.proof.weld_method}. Plates on the rails: {job.proof.foot}.",
+            ],
+            *_towed(v, show),
+            ["the part weighs", f"{show(mass, 'mass')} with hardware"],
+            [
+                "centre of mass",
+                "{} behind the rear axle, {} above ground".format(
+                    *(
+                        show(x, "length")
+                        for x in (-bodies.centre_of_mass(v.assembly)[0], bodies.centre_of_mass(v.assembly)[2])
+                    )
+                ),
+            ],
+            *([["set up", "; ".join(set_up(job))]] if set_up(job) else []),
+            *([["bolts", note]] if (note := torque_note(v.assembly)) else []),
+        ],
+        [1, 4],
+        9,
+    )
     if v.warnings:
         p.heading("Mind", 11)
         for w in v.warnings:
             p.paragraph("· " + w, 9)
     _changed_factors(p, v)
-    p.heading("Load cases" + (", at the ball, the chains and the receiver's mouth" if job.duty.towed else ""), 11)
+    p.heading(
+        "Load cases" + (", at the ball, the chains and the receiver's mouth" if job.duty.towed else ""), 11
+    )
     rows = []
     for case in v.cases:
         force = next(iter(case.loads.values()))
-        rows.append([case.title + (" (changed)" if case.changed else ""), *(units.show(f, "force", job.units) for f in force[:3]), case.reason])
+        rows.append(
+            [
+                case.title + (" (changed)" if case.changed else ""),
+                *(units.show(f, "force", job.units) for f in force[:3]),
+                case.reason,
+            ]
+        )
     p.table(["case", "along", "across", "up", "why"], rows, [1.6, 0.9, 0.9, 0.9, 4], 7.5, right=(1, 2, 3))
 
 
@@ -123,17 +188,32 @@ def _signatures(p: Pages, v: Verdict) -> None:
 
 
 def _unmeasured(p: Pages, v: Verdict) -> None:
-    """What nobody measured, what only a simulated instrument read, and whether the survey agrees with itself."""
+    """What nobody measured, what only a simulated instrument read, and whether the survey agrees with
+    itself.
+    """
     job = v.job
     if agree.contradicts(job):
         p.heading("The survey contradicts itself", 11)
         p.paragraph(f"{agree.cross_check(job).words} Measure again before steel is cut.", 9, BRICK)
-    for paths, head, why in ((origin.assumed(job), "Assumed, not measured", "Starting values that nobody has typed or measured; every figure of this packet rests on them."),
-                             (origin.simulated(job), "From a simulated instrument", "These readings were made up to try the instruments out; they measure nothing.")):  # fmt: skip
+    for paths, head, why in (
+        (
+            origin.assumed(job),
+            "Assumed, not measured",
+            "Starting values that nobody has typed or measured; every figure of this packet rests on them.",
+        ),
+        (
+            origin.simulated(job),
+            "From a simulated instrument",
+            "These readings were made up to try the instruments out; they measure nothing.",
+        ),
+    ):
         if paths:
             p.heading(head, 11)
             p.paragraph(why, 9, BRICK)
-            p.paragraph("; ".join(f"{edit.spec_of(job, path).title} {edit.shown(job, path)}" for path in paths) + ".", 8)
+            p.paragraph(
+                "; ".join(f"{edit.spec_of(job, path).title} {edit.shown(job, path)}" for path in paths) + ".",
+                8,
+            )
 
 
 def _towed(v: Verdict, show: Callable[[float, units.Kind], str]) -> list[list[str]]:
@@ -145,7 +225,10 @@ def _towed(v: Verdict, show: Callable[[float, units.Kind], str]) -> list[list[st
     return [
         ["trailer, loaded", show(job.duty.trailer_mass_kg, "mass")],
         ["tongue weight", f"{show(job.duty.tongue_mass_kg, 'mass')}: {advice.words}"],
-        ["coupling values", f"D {c.D:.2f} kN, Dc {c.Dc:.2f} kN, V {c.V:.2f} kN, S {c.S:.2f} kN (UN R55), of {c.words}"],
+        [
+            "coupling values",
+            f"D {c.D:.2f} kN, Dc {c.Dc:.2f} kN, V {c.V:.2f} kN, S {c.S:.2f} kN (UN R55), of {c.words}",
+        ],
     ]
 
 
@@ -154,17 +237,36 @@ def _changed_factors(p: Pages, v: Verdict) -> None:
     job = v.job
     if job.duties:
         p.heading("Duties beside the trailer" if job.duty.towed else "Duties", 11)
-        p.table(["duty", "kind", "hardest case"], [[d.title, d.kind, max((c for c in duties.duty_cases(job.model_copy(update={"duties": (d,)}), v.assembly)), key=lambda c: max(sum(x * x for x in q.force) for q in c.pulls)).title]
-                                                   for d in job.duties], [1.5, 1, 3], 8.5)  # fmt: skip
+        p.table(
+            ["duty", "kind", "hardest case"],
+            [
+                [
+                    d.title,
+                    d.kind,
+                    max(
+                        (c for c in duties.duty_cases(job.model_copy(update={"duties": (d,)}), v.assembly)),
+                        key=lambda c: max(sum(x * x for x in q.force) for q in c.pulls),
+                    ).title,
+                ]
+                for d in job.duties
+            ],
+            [1.5, 1, 3],
+            8.5,
+        )
     rows = []
-    for where, factors, policies in (("towing", job.duty.factors, {r.id: r.factors for r in towing.policy()}), *((d.title, d.factors, {r.id: r.factors for r in duties.policy()[d.kind]}) for d in job.duties)):
+    for where, factors, policies in (
+        ("towing", job.duty.factors, {r.id: r.factors for r in towing.policy()}),
+        *((d.title, d.factors, {r.id: r.factors for r in duties.policy()[d.kind]}) for d in job.duties),
+    ):
         for key, value in factors.items():
             row, name = key.rsplit("/", 1)
             own = policies.get(row, {}).get(name)
             rows.append([where, row, name, f"{value:g}", f"{own:g}" if own is not None else "none"])
     if rows:
         p.heading("Factors changed from the policy", 11)
-        p.table(["duty", "case", "factor", "here", "policy"], rows, [1.5, 1.5, 1, 0.7, 0.7], 8.5, right=(3, 4))
+        p.table(
+            ["duty", "case", "factor", "here", "policy"], rows, [1.5, 1.5, 1, 0.7, 0.7], 8.5, right=(3, 4)
+        )
 
 
 def _elevations(p: Pages, v: Verdict) -> None:
@@ -179,11 +281,17 @@ def _elevations(p: Pages, v: Verdict) -> None:
         for d in v.assembly.dimensions:
             if view in d.views:
                 size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
-                drawing.dimension(p.canvas, d, f"{d.name} {units.show(size, 'length', job.units, job.nearest)}")
+                drawing.dimension(
+                    p.canvas, d, f"{d.name} {units.show(size, 'length', job.units, job.nearest)}"
+                )
         _marks(p, v, drawing)
         p.canvas.setFont(FONT, 8)
         p.canvas.setFillColor(GREY)
-        p.canvas.drawString(p.margin, 20 * MM, f"scale 1 : {MM / scale:.1f} on this page; work to the figures, not the drawing")
+        p.canvas.drawString(
+            p.margin,
+            20 * MM,
+            f"scale 1 : {MM / scale:.1f} on this page; work to the figures, not the drawing",
+        )
 
 
 def _marks(p: Pages, v: Verdict, drawing: Elevation) -> None:
@@ -216,7 +324,9 @@ def _marks(p: Pages, v: Verdict, drawing: Elevation) -> None:
 
 
 def _symbol(p: Pages, row: WeldRow, x: float, y: float, to_right: bool) -> None:
-    """A weld symbol on its reference line: fillet or flare on one side or both, its leg, the ring of all-round, the number."""
+    """A weld symbol on its reference line: fillet or flare on one side or both, its leg, the ring of
+    all-round, the number.
+    """
     c, way = p.canvas, 1.0 if to_right else -1.0
     end = x + way * 78
     c.setStrokeColor(INK)
@@ -224,7 +334,7 @@ def _symbol(p: Pages, row: WeldRow, x: float, y: float, to_right: bool) -> None:
     c.setLineWidth(0.7)
     c.line(x, y, end, y)
     at = x + way * 34
-    for side in ((1, -1) if row.both_sides else (-1,)):
+    for side in (1, -1) if row.both_sides else (-1,):
         if row.kind == "plug":
             c.rect(at - 5, y if side > 0 else y - 7, 10, 7, stroke=1, fill=0)
         elif row.kind == "flare-bevel":
@@ -249,15 +359,22 @@ def _welds(p: Pages, v: Verdict) -> None:
         return
     p.new_page()
     p.heading("Welds")
-    p.paragraph(f"Electrode and process as the table says ({v.job.welding.process} throughout). Leg sizes are those of the finished bead; lengths are of all beads of one joint. "
-                "An open ring: all round. Run a coupon in the same metal first.", 9)  # fmt: skip
+    p.paragraph(
+        f"Electrode and process as the table says ({v.job.welding.process} throughout). Leg sizes are "
+        "those of the finished bead; lengths are of all beads of one joint. "
+        "An open ring: all round. Run a coupon in the same metal first.",
+        9,
+    )
     drawing, high = Elevation(v.assembly, "side"), 250.0
     p.gap(6)
     drawing.fit(p.margin + 90, p.y - high, p.width - 2 * p.margin - 180, high, border=6)
     drawing.draw(p.canvas)
     spots = sorted(((row, drawing.at(row.at[0])) for row in plan), key=lambda s: s[1][0])
     half = (len(spots) + 1) // 2
-    for rows, x, right in ((spots[:half], p.margin + 82, False), (spots[half:], p.width - p.margin - 82, True)):
+    for rows, x, right in (
+        (spots[:half], p.margin + 82, False),
+        (spots[half:], p.width - p.margin - 82, True),
+    ):
         ordered = sorted(rows, key=lambda s: -s[1][1])
         step = high / max(len(ordered), 1)
         for n, (row, (wx, wy)) in enumerate(ordered):
@@ -268,8 +385,28 @@ def _welds(p: Pages, v: Verdict) -> None:
             p.canvas.circle(wx, wy, 1.2, stroke=0, fill=1)
             _symbol(p, row, x, y, right)
     p.y -= high + 12
-    body = [[r.number, " + ".join(r.marks), r.what, r.kind, p.length(r.leg), r.where, p.length(r.length) if r.length else f"{r.beads} plugs", str(r.qty), r.electrode, "; ".join(x for x in (r.prep, r.note) if x)] for r in plan]
-    p.table(["no.", "marks", "joint", "type", "leg", "", "length", "qty", "filler", "prepare, note"], body, [0.5, 0.8, 1.9, 1.0, 0.75, 0.9, 0.95, 0.4, 0.6, 2.4], 7, right=(4, 6, 7))
+    body = [
+        [
+            r.number,
+            " + ".join(r.marks),
+            r.what,
+            r.kind,
+            p.length(r.leg),
+            r.where,
+            p.length(r.length) if r.length else f"{r.beads} plugs",
+            str(r.qty),
+            r.electrode,
+            "; ".join(x for x in (r.prep, r.note) if x),
+        ]
+        for r in plan
+    ]
+    p.table(
+        ["no.", "marks", "joint", "type", "leg", "", "length", "qty", "filler", "prepare, note"],
+        body,
+        [0.5, 0.8, 1.9, 1.0, 0.75, 0.9, 0.95, 0.4, 0.6, 2.4],
+        7,
+        right=(4, 6, 7),
+    )
 
 
 def _holes(p: Pages, v: Verdict, rows: list[Row]) -> None:
@@ -278,10 +415,25 @@ def _holes(p: Pages, v: Verdict, rows: list[Row]) -> None:
     for mark, shape, note in plate_pieces(v, rows):
         u0, v0, _, _ = bounds(shape.outline)
         for n, (u, w, d) in enumerate(sorted(shape.holes, key=lambda h: (round(h[1], 1), h[0])), 1):
-            body.append([mark if n == 1 else "", note.split(",")[0] if n == 1 else "", f"H{n}", p.length(u - u0), p.length(w - v0), p.length(d)])
+            body.append(
+                [
+                    mark if n == 1 else "",
+                    note.split(",")[0] if n == 1 else "",
+                    f"H{n}",
+                    p.length(u - u0),
+                    p.length(w - v0),
+                    p.length(d),
+                ]
+            )
     if body:
         p.heading("Holes, from the plate's lower left corner", 11)
-        p.table(["mark", "plate", "hole", "from left", "from bottom", "diameter"], body, [0.6, 2.6, 0.6, 1, 1, 1], 8, right=(3, 4, 5))
+        p.table(
+            ["mark", "plate", "hole", "from left", "from bottom", "diameter"],
+            body,
+            [0.6, 2.6, 0.6, 1, 1, 1],
+            8,
+            right=(3, 4, 5),
+        )
 
 
 def _buying(p: Pages, v: Verdict, rows: list[Row]) -> None:
@@ -291,24 +443,65 @@ def _buying(p: Pages, v: Verdict, rows: list[Row]) -> None:
     body = []
     for b in found.bars:
         cuts = "; ".join(" + ".join(f"{mark} {p.length(size)}" for mark, size in one) for one in b.bars)
-        body.append([b.stock, b.material, f"{len(b.bars)} × {p.length(b.length)}", f"{cuts}; left over {p.length(b.left)}"])
+        body.append(
+            [
+                b.stock,
+                b.material,
+                f"{len(b.bars)} × {p.length(b.length)}",
+                f"{cuts}; left over {p.length(b.left)}",
+            ]
+        )
     for s in found.sheets:
         long, wide = max(a for _, a, _ in s.pieces), max(c for _, _, c in s.pieces)
         area = p.said(f"{s.area / 1e6:.2f} m²")
-        body.append([s.stock, s.material, area, f"{len(s.pieces)} pieces, the largest {p.length(long)} × {p.length(wide)}"])
+        body.append(
+            [
+                s.stock,
+                s.material,
+                area,
+                f"{len(s.pieces)} pieces, the largest {p.length(long)} × {p.length(wide)}",
+            ]
+        )
     body += [[name, "", str(count), ""] for name, count in found.hardware]
     p.table(["what", "steel", "buy", "cut from it"], body, [2.2, 1.6, 1.1, 4], 8)
-    p.paragraph(f"Saw cut {KERF:.0f} mm, {TRIM:.0f} mm trimmed off each bought length. Sheet with {100 * (SCRAP - 1):.0f} % over the rectangles.", 8, GREY)
+    p.paragraph(
+        f"Saw cut {KERF:.0f} mm, {TRIM:.0f} mm trimmed off each bought length. Sheet with "
+        f"{100 * (SCRAP - 1):.0f} % over the rectangles.",
+        8,
+        GREY,
+    )
 
 
 def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
     p.new_page()
     p.heading("Parts")
-    body = [[r.mark, r.name, r.stock, str(r.qty), p.length(r.cut_length_mm) if not r.hardware else "", p.length(r.width_mm) if not r.ends and not r.hardware else "",
-             r.ends, "mirror pair" if r.mirror else "", units.show(r.mass_kg, "mass", v.job.units) if r.mass_kg >= 1 else p.said(f"{r.mass_kg:.2f} kg")] for r in rows]  # fmt: skip
-    p.table(["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "mass"], body, [0.5, 2.3, 1.7, 0.4, 1, 0.9, 0.7, 0.9, 0.8], 8, right=(3, 4, 5, 8))
+    body = [
+        [
+            r.mark,
+            r.name,
+            r.stock,
+            str(r.qty),
+            p.length(r.cut_length_mm) if not r.hardware else "",
+            p.length(r.width_mm) if not r.ends and not r.hardware else "",
+            r.ends,
+            "mirror pair" if r.mirror else "",
+            units.show(r.mass_kg, "mass", v.job.units) if r.mass_kg >= 1 else p.said(f"{r.mass_kg:.2f} kg"),
+        ]
+        for r in rows
+    ]
+    p.table(
+        ["mark", "part", "stock", "qty", "cut length", "width", "ends", "", "mass"],
+        body,
+        [0.5, 2.3, 1.7, 0.4, 1, 0.9, 0.7, 0.9, 0.8],
+        8,
+        right=(3, 4, 5, 8),
+    )
     paint = sum(r.paint_mm2 for r in rows if not r.hardware) / 1e6
-    p.paragraph(f"Total {sum(r.mass_kg for r in rows):.1f} kg. Surface to paint {paint:.2f} m² (inside of tubes included).", 9)
+    p.paragraph(
+        f"Total {sum(r.mass_kg for r in rows):.1f} kg. Surface to paint {paint:.2f} m² (inside of "
+        "tubes included).",
+        9,
+    )
     if note := torque_note(v.assembly):
         p.paragraph(note, 9)
 
@@ -319,7 +512,15 @@ def _chain(p: Pages, v: Verdict) -> None:
     for state in v.chain:
         if state.worst is None:
             continue
-        rows.append([state.link.name + ("" if state.link.yours else " (not yours)"), state.worst.name, state.worst.case, f"{100 * state.utilisation:.0f} %", "SHORT" if state.worst.short else ""])
+        rows.append(
+            [
+                state.link.name + ("" if state.link.yours else " (not yours)"),
+                state.worst.name,
+                state.worst.case,
+                f"{100 * state.utilisation:.0f} %",
+                "SHORT" if state.worst.short else "",
+            ]
+        )
     p.table(["link", "worst check", "in", "used", ""], rows, [1.4, 3, 1.4, 0.6, 0.6], 8.5, right=(3,))
     p.gap(10)
     p.need(60)
@@ -360,17 +561,28 @@ def _workings(p: Pages, v: Verdict) -> None:
     for c in v.checks:
         p.need(60)
         p.gap(5)
-        p.paragraph(f"{'SHORT  ' if c.short else ''}{c.name}: {100 * c.utilisation:.0f} % in “{c.case}”", 9.5, BRICK if c.short else INK, BOLD)
+        p.paragraph(
+            f"{'SHORT  ' if c.short else ''}{c.name}: {100 * c.utilisation:.0f} % in “{c.case}”",
+            9.5,
+            BRICK if c.short else INK,
+            BOLD,
+        )
         p.paragraph(f"{c.clause} · {c.basis} · part {c.part}", 7.5, GREY)
         for line in c.working():
-            text = f"{line.what}: {line.formula}" + (f" = {line.numbers}" if line.numbers else "") + (f" = {line.result}" if line.result else "")
+            text = (
+                f"{line.what}: {line.formula}"
+                + (f" = {line.numbers}" if line.numbers else "")
+                + (f" = {line.result}" if line.result else "")
+            )
             p.paragraph(text, 8, INK, FONT, 10, beside=True)
 
 
 def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4", when: datetime | None = None) -> bytes:
     """The packet as PDF, made ``when`` (now)."""
     mass = sum(r.mass_kg for r in rows)
-    p = Pages(v.job.title, "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper], when or datetime.now())
+    p = Pages(
+        v.job.title, "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper], when or datetime.now()
+    )
     _cover(p, v, mass)
     _elevations(p, v)
     add_survey(p, v.job, v.assembly)
@@ -390,7 +602,9 @@ def plate_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
     for r in rows:
         shape = v.assembly.by_key[r.parts[0]].shape
         if isinstance(shape, Plate):
-            note = f"{r.qty} off, {r.stock}, {r.material}" + (", one as drawn and one mirrored: mark the outer face of each" if r.mirror else "")
+            note = f"{r.qty} off, {r.stock}, {r.material}" + (
+                ", one as drawn and one mirrored: mark the outer face of each" if r.mirror else ""
+            )
             out.append((r.mark, shape, f"{r.name}, {note}"))
     return out
 
@@ -404,8 +618,16 @@ def wrap_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
             for which, end in (("i", "first"), ("j", "second")):
                 sheet = flat.wrap_paper(shape, which)
                 if sheet is not None:
-                    out.append((f"{r.mark} {end} end", sheet, f"{r.name}, {r.qty} off. Wrap it round, print outside, straight edge square to the tube; "
-                                "the side edges of both ends' papers meet on one line along the tube; cut along the curve"))  # fmt: skip
+                    out.append(
+                        (
+                            f"{r.mark} {end} end",
+                            sheet,
+                            f"{r.name}, {r.qty} off. Wrap it round, print outside, straight edge "
+                            "square to the tube; "
+                            "the side edges of both ends' papers meet on one line along the tube; cut "
+                            "along the curve",
+                        )
+                    )
     return out
 
 
@@ -413,12 +635,23 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
     """All templates at 1:1: plates, and papers to wrap round the ends of round tube."""
     p = Pages(f"{v.job.title}: templates", "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper])
     p.heading("True-size templates")
-    p.paragraph("Print at 100 %. Measure the 100 mm and the 4 in bar on every sheet before you cut. Glue tiled sheets cross on cross.")
+    p.paragraph(
+        "Print at 100 %. Measure the 100 mm and the 4 in bar on every sheet before you cut. Glue "
+        "tiled sheets cross on cross."
+    )
     pieces = plate_pieces(v, rows) + wrap_pieces(v, rows)
     p.gap(8)
     sheets = [templates.tiles(s, paper) for _, s, _ in pieces]
-    p.table(["mark", "what", "sheets"], [[m, note, str(t[0] * t[1])] for (m, _, note), t in zip(pieces, sheets, strict=True)], [0.5, 5, 0.7])
-    lies = {r.mark: templates.lie_of(part, r.mirror) for r in rows if isinstance((part := v.assembly.by_key[r.parts[0]]).shape, Plate)}
+    p.table(
+        ["mark", "what", "sheets"],
+        [[m, note, str(t[0] * t[1])] for (m, _, note), t in zip(pieces, sheets, strict=True)],
+        [0.5, 5, 0.7],
+    )
+    lies = {
+        r.mark: templates.lie_of(part, r.mirror)
+        for r in rows
+        if isinstance((part := v.assembly.by_key[r.parts[0]]).shape, Plate)
+    }
     for mark, shape, note in pieces:
         templates.add_template(p, shape, mark, note, paper, lies.get(mark))
     return p.finish()
@@ -437,7 +670,9 @@ def packet(v: Verdict, paper: str = "A4", progress: Callable[[str], None] = lamb
         progress(f"plate {mark}")
         files[f"plate-{mark}.dxf"] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
     files["parts.csv"] = tables.parts_csv(rows)
-    files["results.json"] = (json.dumps(tables.results_json(v, rows, mass), indent=1, ensure_ascii=False) + "\n").encode()
+    files["results.json"] = (
+        json.dumps(tables.results_json(v, rows, mass), indent=1, ensure_ascii=False) + "\n"
+    ).encode()
     return Packet(files)
 
 
@@ -454,8 +689,9 @@ def earlier(folder: Path) -> list[Path]:
 
 
 def write_packet(p: Packet, folder: Path) -> list[Path]:
-    """Write the files into a folder: all of them beside it first, then in its place at once, so that a full disk leaves the
-    earlier packet as it was and no two are mixed.  FileError with one sentence when the place will not take them."""
+    """Write the files into a folder: all of them beside it first, then in its place at once, so that a full
+    disk leaves the earlier packet as it was and no two are mixed. FileError with one sentence when the place
+    will not take them."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
         aside = Path(tempfile.mkdtemp(prefix=".packet-", dir=folder))

@@ -1,4 +1,6 @@
-"""PDF pages: fonts, colours, elevations drawn from the solids, dimensions, tables.  Points inside, millimetres outside."""
+"""PDF pages: fonts, colours, elevations drawn from the solids, dimensions, tables.  Points inside,
+millimetres outside.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,15 @@ from urial.assembly.model import Assembly, Dimension, View
 from urial.units import System, in_words, show_length
 
 MM = 72 / 25.4
-INK, GREY, PALE, BLUE, BRICK, OCHRE, SLATE = "#20292E", "#6E7678", "#E7E2D8", "#2A4B9B", "#A63A2B", "#B57A1C", "#5D7283"
+INK, GREY, PALE, BLUE, BRICK, OCHRE, SLATE = (
+    "#20292E",
+    "#6E7678",
+    "#E7E2D8",
+    "#2A4B9B",
+    "#A63A2B",
+    "#B57A1C",
+    "#5D7283",
+)
 FONT, BOLD = "B612", "B612-Bold"
 
 # a few signs the typeface lacks have a plain spelling on paper
@@ -109,9 +119,21 @@ class Pages:
         """A text with its figures in the job's units."""
         return in_words(text, self.system, self.nearest, beside)
 
-    def paragraph(self, text: str, size: float = 9, colour: str = INK, font: str = FONT, indent: float = 0.0, beside: bool = False) -> None:
-        """Wrapped text, its figures in the job's units; ``beside``: the metric ones kept, the others in brackets."""
-        for line in simpleSplit(plain(self.said(text, beside)), font, size, self.width - 2 * self.margin - indent):
+    def paragraph(
+        self,
+        text: str,
+        size: float = 9,
+        colour: str = INK,
+        font: str = FONT,
+        indent: float = 0.0,
+        beside: bool = False,
+    ) -> None:
+        """Wrapped text, its figures in the job's units; ``beside``: the metric ones kept, the others in
+        brackets.
+        """
+        for line in simpleSplit(
+            plain(self.said(text, beside)), font, size, self.width - 2 * self.margin - indent
+        ):
             self.need(size * 1.35)
             self.y -= size * 1.35
             self.canvas.setFont(font, size)
@@ -122,7 +144,14 @@ class Pages:
         """White space."""
         self.y -= points
 
-    def table(self, head: Sequence[str], rows: Sequence[Sequence[str]], widths: Sequence[float], size: float = 8, right: Sequence[int] = ()) -> None:
+    def table(
+        self,
+        head: Sequence[str],
+        rows: Sequence[Sequence[str]],
+        widths: Sequence[float],
+        size: float = 8,
+        right: Sequence[int] = (),
+    ) -> None:
         """A table; ``widths`` are shares of the text width; cells wrap; the head repeats on each page."""
         total = self.width - 2 * self.margin
         edges = [self.margin]
@@ -131,7 +160,10 @@ class Pages:
 
         def draw(cells: Sequence[str], bold: bool) -> None:
             font = BOLD if bold else FONT
-            split = [simpleSplit(plain(self.said(c)), font, size, edges[k + 1] - edges[k] - 5) or [""] for k, c in enumerate(cells)]
+            split = [
+                simpleSplit(plain(self.said(c)), font, size, edges[k + 1] - edges[k] - 5) or [""]
+                for k, c in enumerate(cells)
+            ]
             high = max(len(s) for s in split) * size * 1.25 + 4
             if not bold and self.y - high < 16 * MM:
                 self.new_page()
@@ -170,7 +202,9 @@ PAPERS = {"A4": A4, "Letter": letter}
 
 
 class Elevation:
-    """An elevation on paper: world millimetres to points, parts drawn back to front so that near ones hide far ones."""
+    """An elevation on paper: world millimetres to points, parts drawn back to front so that near ones hide
+    far ones.
+    """
 
     def __init__(self, assembly: Assembly, view: View) -> None:
         self.assembly, self.view = assembly, view

@@ -17,14 +17,21 @@ from urial.measure.places import fixes
 from urial.measure.sheet import OF_A_POINT, Box, boxes
 from urial.papers.pdf import BOLD, BRICK, FONT, GREY, INK, MM, PAPERS, Elevation, Pages, plain
 
-SAFE = "Chock the wheels, stand it on axle stands rated for it, never on a jack alone; battery off before anything is unplugged."
+SAFE = (
+    "Chock the wheels, stand it on axle stands rated for it, never on a jack alone; battery off before "
+    "anything is unplugged."
+)
 
 
 class HostView:
     """A host's drawing in a box of the page, points per mm the same both ways."""
 
     def __init__(self, job: Job, view: View, x: float, y: float, wide: float, high: float) -> None:
-        self.groups = {name: lines for name, lines in drawing.outline(job.vehicle).items() if name not in drawing.hidden_in(view)}
+        self.groups = {
+            name: lines
+            for name, lines in drawing.outline(job.vehicle).items()
+            if name not in drawing.hidden_in(view)
+        }
         self.axes = [np.array(a, dtype=float) for a in view_axes(view)[:2]]
         every = np.concatenate([self._flat(line) for lines in self.groups.values() for line in lines])
         low, high_ = every.min(axis=0), every.max(axis=0)
@@ -38,7 +45,7 @@ class HostView:
 
     def at(self, point: object) -> tuple[float, float]:
         """A world point on the page."""
-        (x, y), = self._flat(point) * self.scale + self.offset
+        ((x, y),) = self._flat(point) * self.scale + self.offset
         return float(x), float(y)
 
     def draw(self, pages: Pages) -> None:
@@ -56,7 +63,11 @@ class HostView:
                 c.drawPath(path)
         if self.view != "top":
             _, ground = self.at((0, 0, 0))
-            ends = [self._flat(line) * self.scale + self.offset for lines in self.groups.values() for line in lines]
+            ends = [
+                self._flat(line) * self.scale + self.offset
+                for lines in self.groups.values()
+                for line in lines
+            ]
             left, right = min(float(e[:, 0].min()) for e in ends), max(float(e[:, 0].max()) for e in ends)
             c.setStrokeColor(INK)
             c.setLineWidth(0.8)
@@ -67,7 +78,13 @@ def _balloons(pages: Pages, view: HostView, every: list[Box]) -> None:
     """Numbers beside the places, stepping aside from each other; boxes of one hole share a balloon."""
     c = pages.canvas
     taken: list[tuple[float, float, float]] = []
-    spots = [(at, [b.number for b in group]) for (at, _), group in groupby((b for b in every if b.at is not None), key=lambda b: (b.at, b.group if "hole" in b.group else b.path))]
+    spots = [
+        (at, [b.number for b in group])
+        for (at, _), group in groupby(
+            (b for b in every if b.at is not None),
+            key=lambda b: (b.at, b.group if "hole" in b.group else b.path),
+        )
+    ]
     for at, numbers in spots:
         text = str(numbers[0]) if len(numbers) == 1 else f"{numbers[0]}–{numbers[-1]}"
         x, y = view.at(at)
@@ -90,7 +107,9 @@ def _balloons(pages: Pages, view: HostView, every: list[Box]) -> None:
         c.drawCentredString(bx, by - 2.3, plain(text))
 
 
-def _entry(pages: Pages, x: float, wide: float, number: int, title: str, unit: str, box: float = 70.0) -> None:
+def _entry(
+    pages: Pages, x: float, wide: float, number: int, title: str, unit: str, box: float = 70.0
+) -> None:
     """A numbered line with an empty box to write in."""
     c = pages.canvas
     c.setFillColor(INK)
@@ -109,13 +128,20 @@ def _entry(pages: Pages, x: float, wide: float, number: int, title: str, unit: s
 
 
 def survey_pdf(job: Job, paper: str = "A4") -> bytes:
-    """The blank sheet for the job's kind of host: its drawing with numbered boxes in the order the tape goes."""
+    """The blank sheet for the job's kind of host: its drawing with numbered boxes in the order the tape
+    goes.
+    """
     host = job.vehicle
     p = Pages(f"Survey sheet: {host.name}", SAFE, job.units, job.nearest, PAPERS[paper])
     p.heading(f"Survey sheet: {host.name}", 16)
     unit = "inches" if job.units == "inch" else "mm"
-    p.paragraph(f"Datum: {datum.called(job)}. All lengths in {unit}; behind = rearward from the datum, across = from the centre plane, height = above level ground, empty. "
-                f"Square to the {squaring.worth(host, job.survey.square_to).name}. Fill the boxes in their order; type them in later in the same order with the Tab key.", 9)  # fmt: skip
+    p.paragraph(
+        f"Datum: {datum.called(job)}. All lengths in {unit}; behind = rearward from the datum, across "
+        "= from the centre plane, height = above level ground, empty. "
+        f"Square to the {squaring.worth(host, job.survey.square_to).name}. Fill the boxes in their "
+        "order; type them in later in the same order with the Tab key.",
+        9,
+    )
     every = list(boxes(job))
     wide = p.width - 2 * p.margin
     side = HostView(job, "side", p.margin + 20, p.y - 190, wide - 40, 170)
@@ -130,7 +156,11 @@ def survey_pdf(job: Job, paper: str = "A4") -> bytes:
     c = p.canvas
     c.setFont(FONT, 7)
     c.setFillColor(GREY)
-    for words, x, y in (("side, from the left", p.margin, p.y - 202), ("rear", p.margin, p.y - 397), ("top", p.margin + wide * 0.44, p.y - 397)):
+    for words, x, y in (
+        ("side, from the left", p.margin, p.y - 202),
+        ("rear", p.margin, p.y - 397),
+        ("top", p.margin + wide * 0.44, p.y - 397),
+    ):
         c.drawString(x, y, words)
     p.y -= 405
     units_of = {"length": unit, "mass": "lb" if job.units == "inch" else "kg", "angle": "degrees"}
@@ -143,16 +173,35 @@ def survey_pdf(job: Job, paper: str = "A4") -> bytes:
         for n in range(0, len(listed), columns):
             p.need(22)
             for k, box in enumerate(listed[n : n + columns]):
-                _entry(p, p.margin + k * (column + gap), column, box.number, box.title, units_of.get(edit.spec_of(job, box.path).kind, ""), box_wide)
+                _entry(
+                    p,
+                    p.margin + k * (column + gap),
+                    column,
+                    box.number,
+                    box.title,
+                    units_of.get(edit.spec_of(job, box.path).kind, ""),
+                    box_wide,
+                )
             p.y -= 19
         if "hole" in group:
-            p.paragraph("through / thread, size ______   marked ______   reached from:  both   outside   inside   neither   must still work as ______________", 7.5, GREY)
+            p.paragraph(
+                "through / thread, size ______   marked ______   reached from:  both   outside   "
+                "inside   neither   must still work as ______________",
+                7.5,
+                GREY,
+            )
     p.heading("Check tapes and keep-outs", 10)
-    for words in ("tape from ______ to ______ reads ____________", "tape from ______ to ______ reads ____________", "in the way: ____________________________ where, how big, why",
-                  "in the way: ____________________________ where, how big, why"):  # fmt: skip
+    for words in (
+        "tape from ______ to ______ reads ____________",
+        "tape from ______ to ______ reads ____________",
+        "in the way: ____________________________ where, how big, why",
+        "in the way: ____________________________ where, how big, why",
+    ):
         p.gap(5)
         p.paragraph(words, 9)
-    p.paragraph("measured by ________________   date ____________   empty / loaded with ____________", 9, GREY)
+    p.paragraph(
+        "measured by ________________   date ____________   empty / loaded with ____________", 9, GREY
+    )
     return p.finish()
 
 
@@ -162,17 +211,37 @@ def add_survey(p: Pages, job: Job, assembly: Assembly | None) -> None:
     p.new_page()
     p.heading("Survey")
     ref = squaring.worth(host, job.survey.square_to)
-    p.paragraph(f"{host.name}. Datum: {datum.called(job)}. Square to the {ref.name}, good to {ref.degrees:.2f}°: {p.length(ref.at_rear_mm)} at the rear face ({ref.reason}).", 9)
+    p.paragraph(
+        f"{host.name}. Datum: {datum.called(job)}. Square to the {ref.name}, good to "
+        f"{ref.degrees:.2f}°: {p.length(ref.at_rear_mm)} at the rear face ({ref.reason}).",
+        9,
+    )
     p.gap(4)
     rows = []
     for s in SIDES:
         for n, h in enumerate(host.points(s)):
             path = f"vehicle.{s}.{n}"
-            spots = [("≈ " if origin.is_assumed(job, f"{path}.{f}") else "") + edit.shown(job, f"{path}.{f}") for f in OF_A_POINT]
+            spots = [
+                ("≈ " if origin.is_assumed(job, f"{path}.{f}") else "") + edit.shown(job, f"{path}.{f}")
+                for f in OF_A_POINT
+            ]
             thread = h.thread or "" if h.fixing != "through" else ""
             fixing, reach = (edit.shown(job, f"{path}.{f}") for f in ("fixing", "reach"))
-            rows.append([f"{s[0].upper()}{n + 1}", *spots, f"{fixing} {thread}".strip(), reach, h.keeps or ("" if h.bolted else "not used")])
-    p.table(["hole", "behind", "height", "across", "hole", "metal", "fixing", "reached", "must still work"], rows, [0.5, 1, 1, 0.9, 0.8, 0.7, 0.9, 0.9, 1.4], 8)
+            rows.append(
+                [
+                    f"{s[0].upper()}{n + 1}",
+                    *spots,
+                    f"{fixing} {thread}".strip(),
+                    reach,
+                    h.keeps or ("" if h.bolted else "not used"),
+                ]
+            )
+    p.table(
+        ["hole", "behind", "height", "across", "hole", "metal", "fixing", "reached", "must still work"],
+        rows,
+        [0.5, 1, 1, 0.9, 0.8, 0.7, 0.9, 0.9, 1.4],
+        8,
+    )
     if any("≈" in cell for row in rows for cell in row):
         p.paragraph("≈ assumed: a starting value that nobody measured.", 8, GREY)
     found = sides.compare(host)
@@ -180,8 +249,15 @@ def add_survey(p: Pages, job: Job, assembly: Assembly | None) -> None:
     if found.alike:
         p.paragraph("Left and right mirror each other.", 9)
     else:
-        words = "; ".join(f"hole {r.number}: behind {r.behind:+.1f}, across {r.across:+.1f}, height {r.height:+.1f} mm" for r in found.rows)
-        p.paragraph(f"Right against left: {words or 'a different number of holes'}. Short slots take {found.slot_mm:.0f} mm.", 9)
+        words = "; ".join(
+            f"hole {r.number}: behind {r.behind:+.1f}, across {r.across:+.1f}, height {r.height:+.1f} mm"
+            for r in found.rows
+        )
+        p.paragraph(
+            f"Right against left: {words or 'a different number of holes'}. Short slots take "
+            f"{found.slot_mm:.0f} mm.",
+            9,
+        )
     check = agree.cross_check(job)
     p.paragraph(check.words, 9, BRICK if check.wrong else INK)
     for fix in fixes(host, job.survey):
@@ -190,14 +266,28 @@ def add_survey(p: Pages, job: Job, assembly: Assembly | None) -> None:
         else:
             x, y, z = (float(v) for v in fix.located.point)
             half, _ = fix.located.ellipsoid
-            p.paragraph(f"Fix {fix.fix.name}: {p.length(-x)} behind, {p.length(y)} to the left, {p.length(z)} high from the origin; within {float(half[0]):.1f} mm at 95 %.", 9)
+            p.paragraph(
+                f"Fix {fix.fix.name}: {p.length(-x)} behind, {p.length(y)} to the left, {p.length(z)} "
+                f"high from the origin; within {float(half[0]):.1f} mm at 95 %.",
+                9,
+            )
     if job.survey.keep_outs:
         p.gap(4)
-        p.table(["keep-out", "because", "margin"], [[k.name, k.reason, p.length(k.margin_mm)] for k in job.survey.keep_outs], [1.4, 4, 0.8], 8.5)
+        p.table(
+            ["keep-out", "because", "margin"],
+            [[k.name, k.reason, p.length(k.margin_mm)] for k in job.survey.keep_outs],
+            [1.4, 4, 0.8],
+            8.5,
+        )
     p.heading("What people forget", 11)
     for item in forgotten.forgotten(job, assembly):
         mark = {"open": "OPEN  ", "mind": "MIND  ", "good": ""}[item.state]
-        p.paragraph(f"{mark}{item.question} {item.words}", 9, BRICK if item.state == "mind" else INK, BOLD if item.state == "open" else FONT)
+        p.paragraph(
+            f"{mark}{item.question} {item.words}",
+            9,
+            BRICK if item.state == "mind" else INK,
+            BOLD if item.state == "open" else FONT,
+        )
 
 
 def hatch(drawing_: Elevation, pages: Pages, job: Job) -> None:

@@ -14,23 +14,50 @@ from urial.strength.verdict import CAUTION, Verdict
 def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
     """The output of ``urial check --json``."""
     return {
-        "verdict": verdict.verdict, "basis": verdict.basis.name, "governing": verdict.governing.id, "mass_kg": mass_kg,
-        "checks": [{"id": c.id, "part": c.part, "kind": c.kind, "case": c.case, "demand": c.demand, "available": c.available,
-                    "unit": c.unit, "utilisation": c.utilisation, "clause": c.clause} for c in verdict.checks],
-        "unchecked": [{"part": u.part, "what": u.what} for u in verdict.unchecked], "warnings": list(verdict.warnings),
+        "verdict": verdict.verdict,
+        "basis": verdict.basis.name,
+        "governing": verdict.governing.id,
+        "mass_kg": mass_kg,
+        "checks": [
+            {
+                "id": c.id,
+                "part": c.part,
+                "kind": c.kind,
+                "case": c.case,
+                "demand": c.demand,
+                "available": c.available,
+                "unit": c.unit,
+                "utilisation": c.utilisation,
+                "clause": c.clause,
+            }
+            for c in verdict.checks
+        ],
+        "unchecked": [{"part": u.part, "what": u.what} for u in verdict.unchecked],
+        "warnings": list(verdict.warnings),
         "assumed": list(origin.assumed(verdict.job)),
-    }  # fmt: skip
+    }
 
 
 def results_json(verdict: Verdict, rows: list[Row], mass_kg: float) -> dict[str, Any]:
-    """Everything a packet holds, for other programs: checks with workings, cases, parts, warnings, caution."""
+    """Everything a packet holds, for other programs: checks with workings, cases, parts, warnings,
+    caution.
+    """
     out = check_json(verdict, mass_kg)
     for entry, c in zip(out["checks"], verdict.checks, strict=True):
         entry["name"], entry["link"] = c.name, c.link
         entry["working"] = [line._asdict() for line in c.working()]
         entry["by_case"] = {case.id: float(u) for case, u in zip(verdict.cases, c.by_case, strict=True)}
-    out["cases"] = [{"id": c.id, "title": c.title, "loads_N_Nmm": {n: list(v) for n, v in c.loads.items()}, "reason": c.reason,
-                     "source": c.source, "changed": c.changed} for c in verdict.cases]  # fmt: skip
+    out["cases"] = [
+        {
+            "id": c.id,
+            "title": c.title,
+            "loads_N_Nmm": {n: list(v) for n, v in c.loads.items()},
+            "reason": c.reason,
+            "source": c.source,
+            "changed": c.changed,
+        }
+        for c in verdict.cases
+    ]
     out["parts"] = parts_json(rows)
     out["caution"] = CAUTION
     return out
@@ -38,16 +65,54 @@ def results_json(verdict: Verdict, rows: list[Row], mass_kg: float) -> dict[str,
 
 def parts_json(rows: list[Row]) -> list[dict[str, Any]]:
     """The output of ``urial parts --json``."""
-    return [{"mark": r.mark, "name": r.name, "stock": r.stock, "qty": r.qty, "cut_length_mm": r.cut_length_mm, "mass_kg": r.mass_kg,
-             "mirror": r.mirror, "hardware": r.hardware} for r in rows]  # fmt: skip
+    return [
+        {
+            "mark": r.mark,
+            "name": r.name,
+            "stock": r.stock,
+            "qty": r.qty,
+            "cut_length_mm": r.cut_length_mm,
+            "mass_kg": r.mass_kg,
+            "mirror": r.mirror,
+            "hardware": r.hardware,
+        }
+        for r in rows
+    ]
 
 
 def parts_csv(rows: list[Row]) -> bytes:
     """The parts list as CSV (UTF-8)."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(["mark", "name", "stock", "material", "qty", "cut_length_mm", "width_mm", "ends", "mass_kg", "mirror", "hardware"])
+    writer.writerow(
+        [
+            "mark",
+            "name",
+            "stock",
+            "material",
+            "qty",
+            "cut_length_mm",
+            "width_mm",
+            "ends",
+            "mass_kg",
+            "mirror",
+            "hardware",
+        ]
+    )
     for r in rows:
-        writer.writerow([r.mark, r.name, r.stock, r.material, r.qty, f"{r.cut_length_mm:.1f}", f"{r.width_mm:.1f}", r.ends, f"{r.mass_kg:.3f}",
-                         "yes" if r.mirror else "no", "yes" if r.hardware else "no"])  # fmt: skip
+        writer.writerow(
+            [
+                r.mark,
+                r.name,
+                r.stock,
+                r.material,
+                r.qty,
+                f"{r.cut_length_mm:.1f}",
+                f"{r.width_mm:.1f}",
+                r.ends,
+                f"{r.mass_kg:.3f}",
+                "yes" if r.mirror else "no",
+                "yes" if r.hardware else "no",
+            ]
+        )
     return out.getvalue().encode()

@@ -1,4 +1,6 @@
-"""True-size paper templates of the plates: 1:1 with check bars, tiled with overlap and marks where wider than the paper."""
+"""True-size paper templates of the plates: 1:1 with check bars, tiled with overlap and marks where wider
+than the paper.
+"""
 
 from __future__ import annotations
 
@@ -32,13 +34,20 @@ def tiles(shape: Plate, paper: str = "A4") -> tuple[int, int, float, float]:
     return count(u1 - u0, wide), count(v1 - v0, high), wide, high
 
 
-SIDES = {(1, 0, 0): "front", (-1, 0, 0): "rear", (0, 1, 0): "left", (0, -1, 0): "right", (0, 0, 1): "top", (0, 0, -1): "bottom"}
+SIDES = {
+    (1, 0, 0): "front",
+    (-1, 0, 0): "rear",
+    (0, 1, 0): "left",
+    (0, -1, 0): "right",
+    (0, 0, 1): "top",
+    (0, 0, -1): "bottom",
+}
 
 
 @dataclass(frozen=True)
 class Lie:
-    """How a plate on its template lies on the host: which side the drawn face looks to, and the ways FRONT, UP or LEFT are on
-    the sheet (unit directions); ``mirror``: one more is cut mirrored."""
+    """How a plate on its template lies on the host: which side the drawn face looks to, and the ways FRONT,
+    UP or LEFT are on the sheet (unit directions); ``mirror``: one more is cut mirrored."""
 
     face: str
     ways: tuple[tuple[str, float, float], ...]
@@ -47,7 +56,9 @@ class Lie:
     @property
     def words(self) -> str:
         """For the sheet's foot."""
-        return f"The face you see looks to the {self.face}." + (" Cut one as drawn and one MIRRORED (turn the paper over)." if self.mirror else "")
+        return f"The face you see looks to the {self.face}." + (
+            " Cut one as drawn and one MIRRORED (turn the paper over)." if self.mirror else ""
+        )
 
 
 def lie_of(part: Part, mirror: bool = False) -> Lie:
@@ -76,13 +87,19 @@ def _ways(pages: Pages, lie: Lie) -> None:
         tip = (x + 26 * u, y + 26 * v)
         c.line(x, y, *tip)
         for side in (2.6, -2.6):
-            c.line(*tip, tip[0] + 7 * (u * math.cos(side) - v * math.sin(side)), tip[1] + 7 * (u * math.sin(side) + v * math.cos(side)))
+            c.line(
+                *tip,
+                tip[0] + 7 * (u * math.cos(side) - v * math.sin(side)),
+                tip[1] + 7 * (u * math.sin(side) + v * math.cos(side)),
+            )
         c.drawCentredString(x + 42 * u, y + 38 * v - 3, name)
 
 
-def add_template(pages: Pages, shape: Plate, mark: str, note: str, paper: str = "A4", lie: Lie | None = None) -> None:
-    """Draw a plate at 1:1 on as many sheets as it takes, each with a 100 mm and a 4 in check bar; ``lie`` says how it lies on
-    the host."""
+def add_template(
+    pages: Pages, shape: Plate, mark: str, note: str, paper: str = "A4", lie: Lie | None = None
+) -> None:
+    """Draw a plate at 1:1 on as many sheets as it takes, each with a 100 mm and a 4 in check bar; ``lie``
+    says how it lies on the host."""
     columns, rows, wide, high = tiles(shape, paper)
     u0, v0, u1, v1 = bounds(shape.outline)
     for row in range(rows):
@@ -95,8 +112,16 @@ def add_template(pages: Pages, shape: Plate, mark: str, note: str, paper: str = 
                 _ways(pages, lie)
 
 
-def _sheet(pages: Pages, shape: Plate, mark: str, note: str, origin: tuple[float, float], room: tuple[float, float],
-           tile: tuple[int, int], count: tuple[int, int]) -> None:  # fmt: skip
+def _sheet(
+    pages: Pages,
+    shape: Plate,
+    mark: str,
+    note: str,
+    origin: tuple[float, float],
+    room: tuple[float, float],
+    tile: tuple[int, int],
+    count: tuple[int, int],
+) -> None:
     c, (left, low), (wide, high) = pages.canvas, origin, room
 
     def at(u: float, v: float) -> tuple[float, float]:
@@ -138,10 +163,14 @@ def _sheet(pages: Pages, shape: Plate, mark: str, note: str, origin: tuple[float
     c.setFont(BOLD, 9)
     part = f", sheet {tile[0] + 1 + tile[1] * count[0]} of {count[0] * count[1]}" if count != (1, 1) else ""
     pages.y = pages.height - 14 * MM
-    pages.paragraph(f"Template {mark}: {note}{part}. Print at 100 %, no fitting; measure both bars before cutting.", 8.5)
+    pages.paragraph(
+        f"Template {mark}: {note}{part}. Print at 100 %, no fitting; measure both bars before cutting.", 8.5
+    )
 
 
-def _registration(pages: Pages, room: tuple[float, float], tile: tuple[int, int], count: tuple[int, int]) -> None:
+def _registration(
+    pages: Pages, room: tuple[float, float], tile: tuple[int, int], count: tuple[int, int]
+) -> None:
     """Crosses on the overlaps: those of neighbouring sheets fall on each other."""
     if count == (1, 1):
         return

@@ -12,14 +12,30 @@ FLANGE = 1.7
 
 
 def ball_on(b: Build, ball: Ball, at: Vec, plate: float, seat: Part) -> Part:
-    """The ball on a level plate ``plate`` mm thick, ``at`` the stem's middle on the plate's top face; ``ball`` is its parameter."""
+    """The ball on a level plate ``plate`` mm thick, ``at`` the stem's middle on the plate's top face;
+    ``ball`` is its parameter.
+    """
     x, y, top = at
     under = plate + 1.1 * ball.shank
-    made = b.turned("ball", Place((x, y, top - under), X, Y, Z), (
-        (0.9 * ball.shank, 1.6 * ball.shank, 6), (0.2 * ball.shank + plate, ball.shank, 0), (6.0, FLANGE * ball.shank, 0),
-        (ball.height - 0.3 * ball.ball - 6, 0.62 * ball.ball, 0)), material="4140-QT", stock=ball.name, sphere=(under + ball.height, ball.ball), called=f"ball {ball.name}", paths=("ball",))  # fmt: skip
+    made = b.turned(
+        "ball",
+        Place((x, y, top - under), X, Y, Z),
+        (
+            (0.9 * ball.shank, 1.6 * ball.shank, 6),
+            (0.2 * ball.shank + plate, ball.shank, 0),
+            (6.0, FLANGE * ball.shank, 0),
+            (ball.height - 0.3 * ball.ball - 6, 0.62 * ball.ball, 0),
+        ),
+        material="4140-QT",
+        stock=ball.name,
+        sphere=(under + ball.height, ball.ball),
+        called=f"ball {ball.name}",
+        paths=("ball",),
+    )
     b.joint("ball seat", seat, made, Place(at, X, Y, Z), Shank(ball.shank, FLANGE * ball.shank))
     middle: Vec = (x, y, top + ball.height)
-    b.socket("ball", "ball", made, Place(middle, X, Y, Z), size=ball.name, rating_kg=ball.rated_kg, path="ball")
+    b.socket(
+        "ball", "ball", made, Place(middle, X, Y, Z), size=ball.name, rating_kg=ball.rated_kg, path="ball"
+    )
     b.places.update(ball=middle, ball_seat=at)
     return made

@@ -28,13 +28,21 @@ def check_holes(places: Sequence[BoltPlace], bolt: Bolt, side: str) -> None:
     """Refuse holes a bolt does not go through, other threads, and holes that run into each other."""
     for b in places:
         if bolt.diameter > b.hole_d:
-            raise BuildError(f"A {bolt.name} bolt does not go through the {b.hole_d:.4g} mm hole {b.number} on the {side}; choose a smaller bolt or open the hole.")
+            raise BuildError(
+                f"A {bolt.name} bolt does not go through the {b.hole_d:.4g} mm hole {b.number} on the "
+                f"{side}; choose a smaller bolt or open the hole."
+            )
         if b.point.fixing != "through" and b.point.thread and b.point.thread != bolt.name:
-            raise BuildError(f"Hole {b.number} on the {side} has a thread {b.point.thread}, and the rail bolts are {bolt.name}; choose {b.point.thread} bolts or leave that hole out.")
+            raise BuildError(
+                f"Hole {b.number} on the {side} has a thread {b.point.thread}, and the rail bolts are "
+                f"{bolt.name}; choose {b.point.thread} bolts or leave that hole out."
+            )
     for n, a in enumerate(places):
         for c in places[:n]:
             if norm(minus(a.place.o, c.place.o)) < 1.5 * bolt.diameter:
-                raise BuildError(f"Holes {c.number} and {a.number} on the {side} run into each other; measure them again.")
+                raise BuildError(
+                    f"Holes {c.number} and {a.number} on the {side} run into each other; measure them again."
+                )
 
 
 def place_bolts(b: Build, places: Sequence[BoltPlace], plate: float, spec: BoltSpec) -> None:
@@ -65,27 +73,70 @@ def place_bolts(b: Build, places: Sequence[BoltPlace], plate: float, spec: BoltS
     _made(b, spec, screws, nuts, washers)
 
 
-def fasten(b: Build, spots: Sequence[tuple[Vec, Vec]], grip: float, spec: BoltSpec, path: str = "bolt") -> None:
-    """A bolt, two washers and a self-locking nut at each spot: its middle on the face under the head, and the way the bolt points."""
+def fasten(
+    b: Build, spots: Sequence[tuple[Vec, Vec]], grip: float, spec: BoltSpec, path: str = "bolt"
+) -> None:
+    """A bolt, two washers and a self-locking nut at each spot: its middle on the face under the head, and
+    the way the bolt points.
+    """
     bolt = spec.bolt
     step = 5.0 if bolt.system == "metric" else 6.35
     size = math.ceil((grip + 2 * bolt.washer + bolt.nut + 3 * bolt.pitch) / step) * step
-    _made(b, spec, {size: [(along(o, z, -bolt.washer - bolt.head), z) for o, z in spots]}, [(along(o, z, grip + bolt.washer), z) for o, z in spots],
-          [(along(o, z, s), z) for o, z in spots for s in (-bolt.washer, grip)], path)  # fmt: skip
+    _made(
+        b,
+        spec,
+        {size: [(along(o, z, -bolt.washer - bolt.head), z) for o, z in spots]},
+        [(along(o, z, grip + bolt.washer), z) for o, z in spots],
+        [(along(o, z, s), z) for o, z in spots for s in (-bolt.washer, grip)],
+        path,
+    )
 
 
-def _made(b: Build, spec: BoltSpec, screws: dict[float, list[tuple[Vec, Vec]]], nuts: list[tuple[Vec, Vec]], washers: list[tuple[Vec, Vec]], path: str = "bolt") -> None:
+def _made(
+    b: Build,
+    spec: BoltSpec,
+    screws: dict[float, list[tuple[Vec, Vec]]],
+    nuts: list[tuple[Vec, Vec]],
+    washers: list[tuple[Vec, Vec]],
+    path: str = "bolt",
+) -> None:
     """Bolts by length, nuts and washers as parts."""
     bolt, grade = spec.bolt, spec.grade
     tag = f" {bolt.name}" if path != "bolt" else ""
     for size, spots in sorted(screws.items()):
         long = f"{size:g} mm" if bolt.system == "metric" else f"{size / 25.4:g} in"
         for n, (o, z) in enumerate(spots, 1):
-            b.turned(f"bolt{tag} {size:g}", Place.facing(o, z), ((bolt.head, bolt.across_flats, 6), (size, bolt.diameter, 0)), material=STEEL, stock=f"{bolt.name} grade {grade.name}",
-                     called=f"bolt {bolt.name} × {long}", instance=str(n), paths=(path,))  # fmt: skip
+            b.turned(
+                f"bolt{tag} {size:g}",
+                Place.facing(o, z),
+                ((bolt.head, bolt.across_flats, 6), (size, bolt.diameter, 0)),
+                material=STEEL,
+                stock=f"{bolt.name} grade {grade.name}",
+                called=f"bolt {bolt.name} × {long}",
+                instance=str(n),
+                paths=(path,),
+            )
     for n, (o, z) in enumerate(nuts, 1):
-        b.turned(f"nut{tag}", Place.facing(o, z), ((bolt.nut, bolt.across_flats, 6),), bore=bolt.diameter, material=STEEL, stock=f"{bolt.name} for grade {grade.name}",
-                 called=f"self-locking nut {bolt.name}", instance=str(n), paths=(path,))  # fmt: skip
+        b.turned(
+            f"nut{tag}",
+            Place.facing(o, z),
+            ((bolt.nut, bolt.across_flats, 6),),
+            bore=bolt.diameter,
+            material=STEEL,
+            stock=f"{bolt.name} for grade {grade.name}",
+            called=f"self-locking nut {bolt.name}",
+            instance=str(n),
+            paths=(path,),
+        )
     for n, (o, z) in enumerate(washers, 1):
-        b.turned(f"washer{tag}", Place.facing(o, z), ((bolt.washer, bolt.washer_od, 0),), bore=bolt.diameter + 0.5, material=WASHER, stock=bolt.name,
-                 called=f"washer {bolt.name}", instance=str(n), paths=(path,))  # fmt: skip
+        b.turned(
+            f"washer{tag}",
+            Place.facing(o, z),
+            ((bolt.washer, bolt.washer_od, 0),),
+            bore=bolt.diameter + 0.5,
+            material=WASHER,
+            stock=bolt.name,
+            called=f"washer {bolt.name}",
+            instance=str(n),
+            paths=(path,),
+        )

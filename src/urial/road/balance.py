@@ -1,4 +1,6 @@
-"""Levers between axles, coupling and load; coupling values of UN Regulation 55.  Tonnes, kN, mm, kg as named."""
+"""Levers between axles, coupling and load; coupling values of UN Regulation 55.  Tonnes, kN, mm, kg as
+named.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,9 @@ def d_value(towing_t: float, trailer_t: float) -> float:
 
 
 def v_value(axle_t: float, bed_length_m: float, drawbar_m: float, air_suspension: bool = False) -> float:
-    """V = a·(X²/L²)·C, kN (UN R55 2.12): the added vertical force of a centre-axle trailer; X²/L² at least 1."""
+    """V = a·(X²/L²)·C, kN (UN R55 2.12): the added vertical force of a centre-axle trailer; X²/L² at least
+    1.
+    """
     a = 1.8 if air_suspension else 2.4
     return a * max(1.0, (bed_length_m / drawbar_m) ** 2) * axle_t
 
@@ -28,7 +32,9 @@ class AxleLoads:
     front_change_percent: float
 
 
-def axle_loads(wheelbase_mm: float, ball_overhang_mm: float, front_kg: float, rear_kg: float, tongue_kg: float) -> AxleLoads:
+def axle_loads(
+    wheelbase_mm: float, ball_overhang_mm: float, front_kg: float, rear_kg: float, tongue_kg: float
+) -> AxleLoads:
     """Tongue mass at ``ball_overhang_mm`` behind the rear axle lifts the front and adds to the rear."""
     lift = tongue_kg * ball_overhang_mm / wheelbase_mm
     return AxleLoads(front_kg - lift, rear_kg + tongue_kg + lift, -100 * lift / front_kg)
@@ -56,8 +62,12 @@ def hitch_drop(receiver_mm: float, coupler_mm: float, ball_mm: float, squat_mm: 
     return receiver_mm - squat_mm + ball_mm - coupler_mm
 
 
-def front_share_left(wheelbase_mm: float, front_kg: float, standing_kg: float, hung_kg: float, behind_mm: float) -> float:
-    """What the front axle keeps, in percent of the unladen mass, with a mass hung behind the rear axle (least 20 % on a tractor)."""
+def front_share_left(
+    wheelbase_mm: float, front_kg: float, standing_kg: float, hung_kg: float, behind_mm: float
+) -> float:
+    """What the front axle keeps, in percent of the unladen mass, with a mass hung behind the rear axle
+    (least 20 % on a tractor).
+    """
     return 100 * (front_kg - hung_kg * behind_mm / wheelbase_mm) / standing_kg
 
 
@@ -71,6 +81,8 @@ class Ballasted:
 
 
 def ballasted(wheelbase_mm: float, kg: float, behind_mm: float, grip: float) -> Ballasted:
-    """Ballast ``behind_mm`` behind the driving rear axle, by the lever; traction = grip × what the axle gains."""
+    """Ballast ``behind_mm`` behind the driving rear axle, by the lever; traction = grip × what the axle
+    gains.
+    """
     loss = kg * behind_mm / wheelbase_mm
     return Ballasted(kg + loss, loss, grip * (kg + loss) * STANDARD_GRAVITY)

@@ -1,4 +1,6 @@
-"""A deck on one to three axles: tongue weight, axle and tyre loads, roll-over, and the range they run through on the way."""
+"""A deck on one to three axles: tongue weight, axle and tyre loads, roll-over, and the range they run
+through on the way.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,9 @@ class Lump:
 
 @dataclass(frozen=True)
 class Balance:
-    """How the trailer stands: totals in kg, the centre of mass in mm, each axle's and each tyre's load (left, right)."""
+    """How the trailer stands: totals in kg, the centre of mass in mm, each axle's and each tyre's load
+    (left, right).
+    """
 
     total_kg: float
     tongue_kg: float
@@ -47,12 +51,20 @@ class Placed:
     def lump(self, deck: Deck, kg: float | None = None, shift_mm: float = 0.0) -> Lump:
         """The block as a mass."""
         c = self.cargo
-        return Lump(c.kg if kg is None else kg, deck.front_mm + c.front_mm + c.long_mm / 2 + shift_mm, c.across_mm, self.base_mm + c.high_mm / 2)
+        return Lump(
+            c.kg if kg is None else kg,
+            deck.front_mm + c.front_mm + c.long_mm / 2 + shift_mm,
+            c.across_mm,
+            self.base_mm + c.high_mm / 2,
+        )
 
 
 def _overlap(a: Cargo, b: Cargo) -> bool:
-    return (a.front_mm < b.front_mm + b.long_mm - 1 and b.front_mm < a.front_mm + a.long_mm - 1
-            and abs(a.across_mm - b.across_mm) < (a.wide_mm + b.wide_mm) / 2 - 1)  # fmt: skip
+    return (
+        a.front_mm < b.front_mm + b.long_mm - 1
+        and b.front_mm < a.front_mm + a.long_mm - 1
+        and abs(a.across_mm - b.across_mm) < (a.wide_mm + b.wide_mm) / 2 - 1
+    )
 
 
 def stacked(deck: Deck) -> tuple[Placed, ...]:
@@ -72,11 +84,14 @@ def axle_places(deck: Deck) -> tuple[float, ...]:
 
 def empty(deck: Deck) -> Lump:
     """The empty trailer as a mass: where its own tongue weight puts it."""
-    return Lump(deck.empty_kg, deck.axle_mm * (1 - deck.empty_tongue_kg / deck.empty_kg), 0.0, deck.empty_height_mm)
+    return Lump(
+        deck.empty_kg, deck.axle_mm * (1 - deck.empty_tongue_kg / deck.empty_kg), 0.0, deck.empty_height_mm
+    )
 
 
 def balance(deck: Deck, lumps: Sequence[Lump]) -> Balance:
-    """Static equilibrium of masses on the coupling and on axles that share alike (linked by springs or rockers).
+    """Static equilibrium of masses on the coupling and on axles that share alike (linked by springs or
+    rockers).
 
     The coupling, a ball, takes no rolling moment, so the tyres take it over the track.
     """
@@ -85,7 +100,14 @@ def balance(deck: Deck, lumps: Sequence[Lump]) -> Balance:
     on_axles = total * x / deck.axle_mm
     side = total * y / deck.track_mm
     n = int(deck.axles)
-    return Balance(total, total - on_axles, on_axles, n, (x, y, z), ((on_axles / 2 + side) / n, (on_axles / 2 - side) / n))
+    return Balance(
+        total,
+        total - on_axles,
+        on_axles,
+        n,
+        (x, y, z),
+        ((on_axles / 2 + side) / n, (on_axles / 2 - side) / n),
+    )
 
 
 def loaded(deck: Deck) -> Balance:
@@ -96,8 +118,8 @@ def loaded(deck: Deck) -> Balance:
 def shift(c: Cargo) -> float:
     """How far a block's centre can move fore and aft by itself, mm each way.
 
-    A tank filled to ``fill`` of its length when all its liquid has run to one end: its middle is then half the empty length off.
-    An animal walks in its pen likewise.
+    A tank filled to ``fill`` of its length when all its liquid has run to one end: its middle is then half
+    the empty length off. An animal walks in its pen likewise.
     """
     return (1 - c.fill / 100) * c.long_mm / 2 if c.kind in ("liquid", "animal") else 0.0
 
@@ -126,10 +148,11 @@ def _states(p: Placed, deck: Deck) -> list[tuple[Lump | None, str]]:
 
 
 def tongue_range(deck: Deck) -> Range:
-    """Tongue weight over every state: loads used up or not, picked up or not yet, liquids and animals fore or aft.
+    """Tongue weight over every state: loads used up or not, picked up or not yet, liquids and animals fore
+    or aft.
 
-    Every block's states are tried together with every other's, as sums of mass and moment; beyond a million of them the last
-    blocks stay as loaded.
+    Every block's states are tried together with every other's, as sums of mass and moment; beyond a million
+    of them the last blocks stay as loaded.
     """
     base = empty(deck)
     options = [_states(p, deck) for p in stacked(deck)]
@@ -145,7 +168,9 @@ def tongue_range(deck: Deck) -> Range:
 
     def state(k: int) -> tuple[Balance, str]:
         picks = [options[n][int(i)] for n, i in enumerate(np.unravel_index(k, shape))] if shape else []
-        return balance(deck, [base, *(m for m, _ in picks if m)]), ", ".join(w for _, w in picks if w) or "as loaded"
+        return balance(deck, [base, *(m for m, _ in picks if m)]), ", ".join(
+            w for _, w in picks if w
+        ) or "as loaded"
 
     (least, why_least), (most, why_most) = state(int(share.argmin())), state(int(share.argmax()))
     return Range(least, most, why_least, why_most)
@@ -165,12 +190,17 @@ def place_for(deck: Deck, number: int, percent: float) -> float:
     front = moment / c.kg - deck.front_mm - c.long_mm / 2
     if not -1e-6 <= front <= deck.long_mm - c.long_mm + 1e-6:
         way, edge = ("ahead of", -front) if front < 0 else ("behind", front + c.long_mm - deck.long_mm)
-        raise ValueError(f"“{c.name}” alone cannot make {percent:g} %: it would stand {edge:.0f} mm {way} the deck; move something heavier too.")
+        raise ValueError(
+            f"“{c.name}” alone cannot make {percent:g} %: it would stand {edge:.0f} mm {way} the "
+            "deck; move something heavier too."
+        )
     return min(max(front, 0.0), deck.long_mm - c.long_mm)
 
 
 def tip_g(deck: Deck, b: Balance) -> float:
-    """Sideways acceleration (in g) at which the inner tyres lift: half the track, less how far off the middle is, over the height."""
+    """Sideways acceleration (in g) at which the inner tyres lift: half the track, less how far off the
+    middle is, over the height.
+    """
     return max(deck.track_mm / 2 - abs(b.centre[1]), 0.0) / b.centre[2]
 
 
@@ -195,12 +225,16 @@ class Limit:
 
 def limits(deck: Deck, b: Balance) -> tuple[Limit, ...]:
     """Gross, axle, tyre and coupling ratings."""
-    return (Limit("gross", b.total_kg, deck.gross_rating_kg), Limit("each axle", b.axle_kg / b.axles, deck.axle_rating_kg),
-            Limit("heavier tyre", max(b.tyres), deck.tyre_rating_kg), Limit("coupling", max(b.tongue_kg, 0.0), deck.tongue_rating_kg))  # fmt: skip
+    return (
+        Limit("gross", b.total_kg, deck.gross_rating_kg),
+        Limit("each axle", b.axle_kg / b.axles, deck.axle_rating_kg),
+        Limit("heavier tyre", max(b.tyres), deck.tyre_rating_kg),
+        Limit("coupling", max(b.tongue_kg, 0.0), deck.tongue_rating_kg),
+    )
 
 
 def yaw_inertia(deck: Deck, lumps: Sequence[Lump], b: Balance) -> float:
-    """Yaw inertia of the loaded trailer about its centre of mass, kg·m²: blocks as points and the empty trailer as a bar
-    from the coupling to the deck's end."""
+    """Yaw inertia of the loaded trailer about its centre of mass, kg·m²: blocks as points and the empty
+    trailer as a bar from the coupling to the deck's end."""
     bar = deck.empty_kg * ((deck.front_mm + deck.long_mm) / 1000) ** 2 / 12
     return bar + sum(m.kg * ((m.x - b.centre[0]) ** 2 + (m.y - b.centre[1]) ** 2) for m in lumps) / 1e6

@@ -1,4 +1,6 @@
-"""A hitch on two wheels: the plain mechanics of mass ratio, height and rolling moment.  No verdict, no speed."""
+"""A hitch on two wheels: the plain mechanics of mass ratio, height and rolling moment.  No verdict, no
+speed.
+"""
 
 from __future__ import annotations
 
@@ -14,8 +16,9 @@ SIDE_G = 0.3
 
 @dataclass(frozen=True)
 class Lean:
-    """``mass_ratio`` trailer over machine; ``moment_Nmm`` about the ground of a side force at the hitch; ``lean_deg`` how far
-    the machine would have to lean to balance it; ``steer_percent`` what the tongue takes off the front wheel."""
+    """``mass_ratio`` trailer over machine; ``moment_Nmm`` about the ground of a side force at the hitch;
+    ``lean_deg`` how far the machine would have to lean to balance it; ``steer_percent`` what the tongue
+    takes off the front wheel."""
 
     mass_ratio: float
     moment_Nmm: float
@@ -23,13 +26,21 @@ class Lean:
     steer_percent: float
 
 
-def lean(host: TwoWheeler, hitch_height_mm: float, hitch_behind_mm: float, tongue_kg: float, trailer_kg: float) -> Lean:
-    """Side force SIDE_G × the tongue's mass at the hitch, against the machine's weight at about seat height × 0.7.
+def lean(
+    host: TwoWheeler, hitch_height_mm: float, hitch_behind_mm: float, tongue_kg: float, trailer_kg: float
+) -> Lean:
+    """Side force SIDE_G × the tongue's mass at the hitch, against the machine's weight at about seat height
+    × 0.7.
 
-    Moment F·h about the ground; the lean that balances it is asin(F·h / ((m·h_cg + tongue·h)·g)); the front wheel loses
-    tongue × behind / wheelbase.
+    Moment F·h about the ground; the lean that balances it is asin(F·h / ((m·h_cg + tongue·h)·g)); the front
+    wheel loses tongue × behind / wheelbase.
     """
     machine = host.standing()
     moment = SIDE_G * tongue_kg * STANDARD_GRAVITY * hitch_height_mm
     righting = STANDARD_GRAVITY * (machine * 0.7 * host.seat_mm + tongue_kg * hitch_height_mm)
-    return Lean(trailer_kg / machine, moment, math.degrees(math.asin(min(moment / righting, 1.0))), 100 * tongue_kg * hitch_behind_mm / host.wheelbase_mm / host.front_kg)
+    return Lean(
+        trailer_kg / machine,
+        moment,
+        math.degrees(math.asin(min(moment / righting, 1.0))),
+        100 * tongue_kg * hitch_behind_mm / host.wheelbase_mm / host.front_kg,
+    )

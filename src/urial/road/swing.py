@@ -1,4 +1,5 @@
-"""Swing: at what articulation the trailer first touches the vehicle, where, and the tongue that lets it turn square.
+"""Swing: at what articulation the trailer first touches the vehicle, where, and the tongue that lets it turn
+square.
 
 Bodies are blocks: the vehicle's stay, the trailer's turn about the ball by articulation, pitch and roll.
 """
@@ -25,8 +26,8 @@ FARTHEST = 110.0
 
 @dataclass(frozen=True)
 class Body:
-    """A named block, low and high corner in mm: the vehicle's in host axes, the trailer's behind the ball (x rearward
-    negative, ball at the origin)."""
+    """A named block, low and high corner in mm: the vehicle's in host axes, the trailer's behind the ball (x
+    rearward negative, ball at the origin)."""
 
     name: str
     low: Vec
@@ -50,8 +51,15 @@ def solid_of(body: Body) -> Manifold:
 
 
 def turned(body: Manifold, ball: Vec, yaw_deg: float, pitch_deg: float, roll_deg: float) -> Manifold:
-    """A trailer body at an articulation (positive: its tail to the left), pitch (nose down positive) and roll, in host axes."""
-    return body.rotate([roll_deg, 0, 0]).rotate([0, -pitch_deg, 0]).rotate([0, 0, -yaw_deg]).translate(list(ball))
+    """A trailer body at an articulation (positive: its tail to the left), pitch (nose down positive) and
+    roll, in host axes.
+    """
+    return (
+        body.rotate([roll_deg, 0, 0])
+        .rotate([0, -pitch_deg, 0])
+        .rotate([0, 0, -yaw_deg])
+        .translate(list(ball))
+    )
 
 
 def rotation(yaw_deg: float, pitch_deg: float, roll_deg: float) -> Array:
@@ -64,8 +72,17 @@ def rotation(yaw_deg: float, pitch_deg: float, roll_deg: float) -> Array:
     return out
 
 
-def hits(fixed: list[tuple[str, Manifold]], moving: list[tuple[str, Manifold]], ball: Vec, angle: float, pitch: float, roll: float) -> tuple[str, str, Vec] | None:
-    """Which body of the trailer stands in which of the vehicle at an articulation, and where (mm); None if none does."""
+def hits(
+    fixed: list[tuple[str, Manifold]],
+    moving: list[tuple[str, Manifold]],
+    ball: Vec,
+    angle: float,
+    pitch: float,
+    roll: float,
+) -> tuple[str, str, Vec] | None:
+    """Which body of the trailer stands in which of the vehicle at an articulation, and where (mm); None if
+    none does.
+    """
     for name, body in moving:
         here = turned(body, ball, angle, pitch, roll)
         box = here.bounding_box()
@@ -80,8 +97,18 @@ def hits(fixed: list[tuple[str, Manifold]], moving: list[tuple[str, Manifold]], 
     return None
 
 
-def first_touch(vehicle: list[Body] | list[tuple[str, Manifold]], trailer: list[Body], ball: Vec, side: int = 1, pitch_deg: float = 0.0, roll_deg: float = 0.0, farthest: float = FARTHEST) -> Touch | None:
-    """The first touch as the trailer's tail swings to a side (+1 left, −1 right), to a hundredth of a degree; None if none."""
+def first_touch(
+    vehicle: list[Body] | list[tuple[str, Manifold]],
+    trailer: list[Body],
+    ball: Vec,
+    side: int = 1,
+    pitch_deg: float = 0.0,
+    roll_deg: float = 0.0,
+    farthest: float = FARTHEST,
+) -> Touch | None:
+    """The first touch as the trailer's tail swings to a side (+1 left, −1 right), to a hundredth of a
+    degree; None if none.
+    """
     fixed = [(b.name, solid_of(b)) if isinstance(b, Body) else b for b in vehicle]
     moving = [(b.name, solid_of(b)) for b in trailer]
     before = 0.0
@@ -102,7 +129,8 @@ def first_touch(vehicle: list[Body] | list[tuple[str, Manifold]], trailer: list[
 
 
 def least_tongue(vehicle: list[Body], nose: Body, ball: Vec, step: float = 1.0) -> float | None:
-    """The least distance from ball to the trailer's nose that turns 90° to both sides without touching, mm, to 1 mm.
+    """The least distance from ball to the trailer's nose that turns 90° to both sides without touching, mm,
+    to 1 mm.
 
     ``nose`` is the trailer's body; it is slid back along the tongue.  None when 10 m would not do.
     """
@@ -110,7 +138,9 @@ def least_tongue(vehicle: list[Body], nose: Body, ball: Vec, step: float = 1.0) 
     long = nose.high[0] - nose.low[0]
 
     def clears(tongue: float) -> bool:
-        moved = Body(nose.name, (-tongue - long, nose.low[1], nose.low[2]), (-tongue, nose.high[1], nose.high[2]))
+        moved = Body(
+            nose.name, (-tongue - long, nose.low[1], nose.low[2]), (-tongue, nose.high[1], nose.high[2])
+        )
         return all(first_touch(fixed, [moved], ball, side, farthest=90.0) is None for side in (1, -1))
 
     low, high = 0.0, 10_000.0
@@ -125,25 +155,55 @@ def least_tongue(vehicle: list[Body], nose: Body, ball: Vec, step: float = 1.0) 
     return high
 
 
-def bodies(job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec, Vec]] = ()) -> tuple[list[tuple[str, Manifold]], list[Body], Vec]:
-    """The job's vehicle bodies (bumper, body, what is ``carried`` by name and corners, spare wheel and other solid
-    keep-outs), the trailer's bodies, and the ball."""
+def bodies(
+    job: Job, assembly: Assembly, carried: Sequence[tuple[str, Vec, Vec]] = ()
+) -> tuple[list[tuple[str, Manifold]], list[Body], Vec]:
+    """The job's vehicle bodies (bumper, body, what is ``carried`` by name and corners, spare wheel and other
+    solid keep-outs), the trailer's bodies, and the ball."""
     host, run, deck = job.vehicle, job.running, job.deck
     assert isinstance(host, Vehicle)
     ball = assembly.places.get("ball") or assembly.places["mouth"]
     wide = host.track_mm / 2 + host.tyre_width_mm / 2
     rear = -host.rear_overhang_mm
     fixed: list[tuple[str, Manifold]] = [
-        ("bumper", solid_of(Body("bumper", (rear, -wide, host.bumper_bottom_mm), (rear + host.bumper_depth_mm, wide, host.bumper_bottom_mm + host.bumper_height_mm)))),
-        ("body", solid_of(Body("body", (rear + host.bumper_depth_mm, -wide, host.sill_mm), (rear + host.bumper_depth_mm + 600, wide, host.bed_mm)))),
+        (
+            "bumper",
+            solid_of(
+                Body(
+                    "bumper",
+                    (rear, -wide, host.bumper_bottom_mm),
+                    (rear + host.bumper_depth_mm, wide, host.bumper_bottom_mm + host.bumper_height_mm),
+                )
+            ),
+        ),
+        (
+            "body",
+            solid_of(
+                Body(
+                    "body",
+                    (rear + host.bumper_depth_mm, -wide, host.sill_mm),
+                    (rear + host.bumper_depth_mm + 600, wide, host.bed_mm),
+                )
+            ),
+        ),
     ]
     fixed += [(name, solid_of(Body(name, low, high))) for name, low, high in carried]
-    fixed += [(k.name, keepout.solid(k, host)) for k in job.survey.keep_outs if k.shape in ("block", "drum")]  # spare wheel, steps, skins
+    fixed += [
+        (k.name, keepout.solid(k, host)) for k in job.survey.keep_outs if k.shape in ("block", "drum")
+    ]  # spare wheel, steps, skins
     nose = deck.front_mm
     trailer = [
         Body("tongue", (-nose, -50.0, -120.0), (-60.0, 50.0, -20.0)),
-        Body("jack", (-run.jack_mm - 60, -120.0, run.jack_foot_mm - deck.coupling_mm), (-run.jack_mm + 60, 60.0, 350.0)),
-        Body("nose", (-nose - 500, -run.nose_wide_mm / 2, deck.height_mm - deck.coupling_mm - 60), (-nose, run.nose_wide_mm / 2, deck.height_mm - deck.coupling_mm + run.nose_high_mm)),
+        Body(
+            "jack",
+            (-run.jack_mm - 60, -120.0, run.jack_foot_mm - deck.coupling_mm),
+            (-run.jack_mm + 60, 60.0, 350.0),
+        ),
+        Body(
+            "nose",
+            (-nose - 500, -run.nose_wide_mm / 2, deck.height_mm - deck.coupling_mm - 60),
+            (-nose, run.nose_wide_mm / 2, deck.height_mm - deck.coupling_mm + run.nose_high_mm),
+        ),
     ]
     return fixed, trailer, ball
 
@@ -153,7 +213,9 @@ def open_bodies(job: Job) -> list[tuple[str, Manifold]]:
     return [(k.name, keepout.solid(k, job.vehicle)) for k in job.survey.keep_outs if k.shape == "swing"]
 
 
-def hull_of(vehicle: list[tuple[str, Manifold]], axes: tuple[Vec, Vec]) -> list[tuple[str, tuple[Array, ...]]]:
+def hull_of(
+    vehicle: list[tuple[str, Manifold]], axes: tuple[Vec, Vec]
+) -> list[tuple[str, tuple[Array, ...]]]:
     """Shadows of bodies along right × up, for drawing."""
     r, u = (np.array(a) for a in axes)
     out = []

@@ -50,7 +50,10 @@ def _read(w: Weighing, name: str) -> float:
 
 def _jack(r: float, s: float, jack: float, axle: float) -> Weighed:
     if jack >= axle:
-        raise ValueError("The jack is behind the trailer's axles, where it lifts no tongue; measure both from the coupling again.")
+        raise ValueError(
+            "The jack is behind the trailer's axles, where it lifts no tongue; measure both from the "
+            "coupling again."
+        )
     arm = (axle - jack) / axle
     lever = r * LENGTH_SIGMA * math.hypot(1, jack / axle) / axle if jack else 0.0
     return Weighed(r * arm, math.hypot(s * arm, lever))
@@ -66,10 +69,18 @@ def _beam(r: float, s: float, coupler: float, scale: float) -> Weighed:
 
 def _bridge(w: Weighing) -> Weighed:
     s = w.sigma_kg
-    tongue = _read(w, "hitched_front_kg") + _read(w, "hitched_rear_kg") - _read(w, "alone_front_kg") - _read(w, "alone_rear_kg")
+    tongue = (
+        _read(w, "hitched_front_kg")
+        + _read(w, "hitched_rear_kg")
+        - _read(w, "alone_front_kg")
+        - _read(w, "alone_rear_kg")
+    )
     axles = _read(w, "trailer_axles_kg")
     if axles <= 0:
         raise ValueError("The trailer's axles were not on the bridge; weigh them hitched as well.")
     if tongue < -3 * 2 * s:
-        raise ValueError(f"Hitched, the vehicle weighs {-tongue:.0f} kg less than alone: the trailer lifts it. Weigh again, or load the trailer farther forward.")
+        raise ValueError(
+            f"Hitched, the vehicle weighs {-tongue:.0f} kg less than alone: the trailer lifts it. "
+            "Weigh again, or load the trailer farther forward."
+        )
     return Weighed(tongue, 2 * s, tongue + axles, math.sqrt(5) * s)

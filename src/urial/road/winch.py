@@ -1,4 +1,6 @@
-"""Winches, straps and anchors: pull by layer, legs by their angle, links by their working limit, and where a broken line goes."""
+"""Winches, straps and anchors: pull by layer, legs by their angle, links by their working limit, and where
+a broken line goes.
+"""
 
 from __future__ import annotations
 
@@ -10,11 +12,15 @@ RECOIL_DEG = 15.0
 
 
 def leg_pull(pull_N: float, angle_deg: float, legs: int) -> float:
-    """Pull in one leg: T = P / (2·cos(β/2)), β the angle between two legs; all of it in one leg.  ValueError from 180°."""
+    """Pull in one leg: T = P / (2·cos(β/2)), β the angle between two legs; all of it in one leg.
+    ValueError from 180°.
+    """
     if legs == 1:
         return pull_N
     if not 0 <= angle_deg < 180:
-        raise ValueError("The legs are in one line, and no pull between them can hold; bring them closer together.")
+        raise ValueError(
+            "The legs are in one line, and no pull between them can hold; bring them closer together."
+        )
     return pull_N / (2 * math.cos(math.radians(angle_deg) / 2))
 
 
@@ -28,8 +34,11 @@ class Layer:
     pull_N: float
 
 
-def layers(rated_N: float, drum_mm: float, drum_width_mm: float, rope_mm: float, rope_m: float) -> tuple[Layer, ...]:
-    """The pull falls as rope piles up: each layer stands one rope diameter farther out, and the motor's torque is the same.
+def layers(
+    rated_N: float, drum_mm: float, drum_width_mm: float, rope_mm: float, rope_m: float
+) -> tuple[Layer, ...]:
+    """The pull falls as rope piles up: each layer stands one rope diameter farther out, and the motor's
+    torque is the same.
 
     The rated pull is that of the first layer.  Layers are counted until ``rope_m`` is wound.
     """
@@ -55,8 +64,12 @@ def layer_at(all_layers: tuple[Layer, ...], rope_out_m: float) -> Layer:
     return all_layers[-1]
 
 
-def danger_zone(start: tuple[float, float], stop: tuple[float, float], points: int = 16) -> list[tuple[float, float]]:
-    """Corners (mm) of the ground nobody may stand on: within 15° of the line from either end, as far as the line is long."""
+def danger_zone(
+    start: tuple[float, float], stop: tuple[float, float], points: int = 16
+) -> list[tuple[float, float]]:
+    """Corners (mm) of the ground nobody may stand on: within 15° of the line from either end, as far as
+    the line is long.
+    """
     length = math.dist(start, stop)
     if length <= 0:
         return []

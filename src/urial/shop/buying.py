@@ -20,7 +20,9 @@ SCRAP = 1.15
 
 @dataclass(frozen=True)
 class Bars:
-    """One section and steel: the bought length (mm), and for each of them the cuts out of it (mark, mm), longest first."""
+    """One section and steel: the bought length (mm), and for each of them the cuts out of it (mark, mm),
+    longest first.
+    """
 
     stock: str
     material: str
@@ -35,7 +37,9 @@ class Bars:
 
 @dataclass(frozen=True)
 class Sheet:
-    """One thickness and steel: the rectangles to be cut (mark, long, wide, mm; as many as there are plates) and the area to buy, mm²."""
+    """One thickness and steel: the rectangles to be cut (mark, long, wide, mm; as many as there are
+    plates) and the area to buy, mm².
+    """
 
     stock: str
     material: str
@@ -53,8 +57,8 @@ class Buying:
 
 
 def _packed(cuts: list[tuple[str, float]], room: float) -> tuple[tuple[tuple[str, float], ...], ...]:
-    """Longest first, each into the first bought length that still takes it (first fit decreasing: never more than 11/9 of the
-    least number and one; Johnson, 1973).  A cut longer than a bought length stands alone."""
+    """Longest first, each into the first bought length that still takes it (first fit decreasing: never more
+    than 11/9 of the least number and one; Johnson, 1973). A cut longer than a bought length stands alone."""
     out: list[tuple[float, list[tuple[str, float]]]] = []
     for mark, size in sorted(cuts, key=lambda c: -c[1]):
         for k, (free, have) in enumerate(out):
@@ -78,7 +82,9 @@ def buying_list(assembly: Assembly, rows: list[Row]) -> Buying:
         elif isinstance(shape, Bar):
             bars.setdefault((r.stock, r.material), []).extend([(r.mark, r.cut_length_mm)] * r.qty)
         elif isinstance(shape, Plate):
-            sheets.setdefault((r.stock, r.material), []).extend([(r.mark, max(r.cut_length_mm, r.width_mm), min(r.cut_length_mm, r.width_mm))] * r.qty)
+            sheets.setdefault((r.stock, r.material), []).extend(
+                [(r.mark, max(r.cut_length_mm, r.width_mm), min(r.cut_length_mm, r.width_mm))] * r.qty
+            )
         else:
             hardware[f"{r.name}, {r.stock}"] = hardware.get(f"{r.name}, {r.stock}", 0) + r.qty
     found = []
@@ -86,8 +92,23 @@ def buying_list(assembly: Assembly, rows: list[Row]) -> Buying:
         shape = next(s for p in assembly.parts if p.stock == stock and isinstance(s := p.shape, Bar))
         whole = LENGTHS.get(shape.stock.system, 6000.0)
         longest = max(size for _, size in cuts)
-        found.append(Bars(stock, material, max(whole, longest + TRIM + KERF), _packed(cuts, max(whole - TRIM, longest + KERF))))
-    plates = [Sheet(stock, material, tuple(sorted(pieces, key=lambda p: -p[1] * p[2])), SCRAP * sum(a * b for _, a, b in pieces)) for (stock, material), pieces in sheets.items()]
+        found.append(
+            Bars(
+                stock,
+                material,
+                max(whole, longest + TRIM + KERF),
+                _packed(cuts, max(whole - TRIM, longest + KERF)),
+            )
+        )
+    plates = [
+        Sheet(
+            stock,
+            material,
+            tuple(sorted(pieces, key=lambda p: -p[1] * p[2])),
+            SCRAP * sum(a * b for _, a, b in pieces),
+        )
+        for (stock, material), pieces in sheets.items()
+    ]
     return Buying(tuple(found), tuple(plates), tuple(sorted(hardware.items())))
 
 

@@ -22,7 +22,8 @@ from urial.strength import bolts
 
 @dataclass(frozen=True)
 class Row:
-    """One line: ``mass_kg`` is for all ``qty``; ``cut_length_mm`` is the long point of a bar, the long side of a plate.
+    """One line: ``mass_kg`` is for all ``qty``; ``cut_length_mm`` is the long point of a bar, the long side
+    of a plate.
 
     ``parts`` are the keys of the parts it counts."""
 
@@ -52,7 +53,8 @@ def _ends(part: Part) -> str:
 
 
 def mirrored(a: Part, b: Part, tolerance: float = 0.5) -> bool:
-    """Are two plates on opposite sides the same seen from outside each (outline and holes, to half a millimetre)?
+    """Are two plates on opposite sides the same seen from outside each (outline and holes, to half a
+    millimetre)?
 
     The two lie in parallel planes with the same u and v, as a left and a right do."""
     p, q = a.shape, b.shape
@@ -62,14 +64,35 @@ def mirrored(a: Part, b: Part, tolerance: float = 0.5) -> bool:
         return False
     if dot(p.place.x, q.place.x) < 0.999 or dot(p.place.y, q.place.y) < 0.999:
         return False
-    close = all(abs(x - y) <= tolerance for m, n in zip(p.outline, q.outline, strict=True) for x, y in zip(m[:2], n[:2], strict=True))
-    return close and all(abs(x - y) <= tolerance for m, n in zip(p.holes, q.holes, strict=True) for x, y in zip(m, n, strict=True))
+    close = all(
+        abs(x - y) <= tolerance
+        for m, n in zip(p.outline, q.outline, strict=True)
+        for x, y in zip(m[:2], n[:2], strict=True)
+    )
+    return close and all(
+        abs(x - y) <= tolerance
+        for m, n in zip(p.holes, q.holes, strict=True)
+        for x, y in zip(m, n, strict=True)
+    )
 
 
 def _row(members: list[Part], mark: str, name: str, mirror: bool) -> Row:
     first = members[0]
-    return Row(mark, name, first.stock, len(members), flat.cut_length(first.shape), flat.width(first.shape), _ends(first), first.material.title,
-               sum(bodies.mass(p) for p in members), sum(bodies.surface(p) for p in members), mirror, first.hardware, tuple(p.key for p in members))  # fmt: skip
+    return Row(
+        mark,
+        name,
+        first.stock,
+        len(members),
+        flat.cut_length(first.shape),
+        flat.width(first.shape),
+        _ends(first),
+        first.material.title,
+        sum(bodies.mass(p) for p in members),
+        sum(bodies.surface(p) for p in members),
+        mirror,
+        first.hardware,
+        tuple(p.key for p in members),
+    )
 
 
 def _alike(a: Part, b: Part) -> bool:
@@ -79,12 +102,21 @@ def _alike(a: Part, b: Part) -> bool:
     if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
         u, v = bounds(a.shape.outline), bounds(b.shape.outline)
         same = all(abs((u[k + 2] - u[k]) - (v[k + 2] - v[k])) < 0.05 for k in (0, 1))
-        return same and len(a.shape.holes) == len(b.shape.holes) and abs(bodies.mass(a) - bodies.mass(b)) < 1e-6 * max(bodies.mass(a), 1e-3) + 1e-9
-    return abs(bodies.mass(a) - bodies.mass(b)) < 1e-3 * bodies.mass(a) and abs(flat.cut_length(a.shape) - flat.cut_length(b.shape)) < 0.05
+        return (
+            same
+            and len(a.shape.holes) == len(b.shape.holes)
+            and abs(bodies.mass(a) - bodies.mass(b)) < 1e-6 * max(bodies.mass(a), 1e-3) + 1e-9
+        )
+    return (
+        abs(bodies.mass(a) - bodies.mass(b)) < 1e-3 * bodies.mass(a)
+        and abs(flat.cut_length(a.shape) - flat.cut_length(b.shape)) < 0.05
+    )
 
 
 def _twins(a: Part, b: Part) -> bool:
-    """A left and a right of one size: bars of one cut length, plates whose outlines are the same figure or its mirror."""
+    """A left and a right of one size: bars of one cut length, plates whose outlines are the same figure or
+    its mirror.
+    """
     if not _alike(a, replace(b, name=a.name)):
         return False
     if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
@@ -94,15 +126,25 @@ def _twins(a: Part, b: Part) -> bool:
 
 
 def _handed(a: Part) -> bool:
-    """Is a part unlike its mirror image?  Bent bars and bars with cut ends are marked as pairs; plates by their outline."""
+    """Is a part unlike its mirror image?  Bent bars and bars with cut ends are marked as pairs; plates by
+    their outline.
+    """
     if isinstance(a.shape, Plate):
         figure = _figure(a.shape)
         return min(figure.symmetric_difference(turn(figure)).area for turn in TURNS[2:]) > 1e-3 * figure.area
-    return isinstance(a.shape, Bar) and not (isinstance(a.shape.path, Line) and isinstance(a.shape.end_i, Square) and isinstance(a.shape.end_j, Square))
+    return isinstance(a.shape, Bar) and not (
+        isinstance(a.shape.path, Line)
+        and isinstance(a.shape.end_i, Square)
+        and isinstance(a.shape.end_j, Square)
+    )
 
 
 TURNS: tuple[Callable[[BaseGeometry], BaseGeometry], ...] = (
-    lambda f: f, lambda f: affinity.scale(f, -1, -1, origin=(0, 0)), lambda f: affinity.scale(f, 1, -1, origin=(0, 0)), lambda f: affinity.scale(f, -1, 1, origin=(0, 0)))  # fmt: skip
+    lambda f: f,
+    lambda f: affinity.scale(f, -1, -1, origin=(0, 0)),
+    lambda f: affinity.scale(f, 1, -1, origin=(0, 0)),
+    lambda f: affinity.scale(f, -1, 1, origin=(0, 0)),
+)
 """As it is, turned half round, and its two mirror images."""
 
 
@@ -116,7 +158,9 @@ def _figure(shape: Plate) -> BaseGeometry:
 
 
 def parts_list(assembly: Assembly) -> list[Row]:
-    """Every line, steel first, hardware after, by mark.  A true left and right pair is one line of two, marked mirror."""
+    """Every line, steel first, hardware after, by mark.  A true left and right pair is one line of two,
+    marked mirror.
+    """
     groups: dict[str, list[Part]] = {}
     for part in assembly.parts:
         groups.setdefault(part.family, []).append(part)
@@ -125,12 +169,26 @@ def parts_list(assembly: Assembly) -> list[Row]:
         sides = {p.side: p for p in members}
         if set(sides) == {"left", "right"} and mirrored(sides["left"], sides["right"]):
             mark = members[0].mark[:-1]
-            rows.append(_row([sides["left"], sides["right"]], mark, sides["left"].name.replace("left ", "") + ", one left one right", True))
+            rows.append(
+                _row(
+                    [sides["left"], sides["right"]],
+                    mark,
+                    sides["left"].name.replace("left ", "") + ", one left one right",
+                    True,
+                )
+            )
             continue
         if set(sides) == {"left", "right"} and len(members) == 2 and _twins(sides["left"], sides["right"]):
             mirror = _handed(sides["left"])
             what = ", one left one right" if mirror else ", two alike"
-            rows.append(_row([sides["left"], sides["right"]], members[0].mark[:-1] if members[0].mark[-1:] in "LR" else members[0].mark, sides["left"].name.replace("left ", "") + what, mirror))
+            rows.append(
+                _row(
+                    [sides["left"], sides["right"]],
+                    members[0].mark[:-1] if members[0].mark[-1:] in "LR" else members[0].mark,
+                    sides["left"].name.replace("left ", "") + what,
+                    mirror,
+                )
+            )
             continue
         left = list(members)
         while left:
@@ -145,10 +203,15 @@ def torque_note(assembly: Assembly) -> str:
     kinds: dict[tuple[str, str], tuple[Bolt, BoltGrade]] = {}
     for j in assembly.joints:
         if isinstance(j.how, (Bolts, Clamp)):
-            kinds.setdefault((j.how.bolt.name, j.how.grade.name), (j.how.bolt, j.how.grade.of(j.how.bolt.diameter)))
+            kinds.setdefault(
+                (j.how.bolt.name, j.how.grade.name), (j.how.bolt, j.how.grade.of(j.how.bolt.diameter))
+            )
     out = []
     for bolt, grade in kinds.values():
         preload = bolts.preload(grade.proof, bolt.stress_area)
         torque = bolts.torque(bolt.diameter, preload) / 1000
-        out.append(f"{bolt.name} grade {grade.name}: {torque:.0f} N·m dry (K 0.20), {torque * 0.75:.0f} N·m oiled, for {preload / 1000:.1f} kN")
+        out.append(
+            f"{bolt.name} grade {grade.name}: {torque:.0f} N·m dry (K 0.20), {torque * 0.75:.0f} N·m "
+            f"oiled, for {preload / 1000:.1f} kN"
+        )
     return "; ".join(out) + "; retorque after the first trip." if out else ""

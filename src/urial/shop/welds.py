@@ -1,4 +1,6 @@
-"""The weld plan: every welded joint once, numbered along the load chain: what joins what, type, size, length, sides, metal."""
+"""The weld plan: every welded joint once, numbered along the load chain: what joins what, type, size,
+length, sides, metal.
+"""
 
 from __future__ import annotations
 
@@ -15,7 +17,9 @@ CLOSED = 3.0
 
 @dataclass(frozen=True)
 class WeldRow:
-    """One line of the plan.  ``at`` are the middles of the like joints it counts (host's axes, mm); lengths mm."""
+    """One line of the plan.  ``at`` are the middles of the like joints it counts (host's axes, mm);
+    lengths mm.
+    """
 
     number: str
     marks: tuple[str, str]
@@ -35,7 +39,13 @@ class WeldRow:
     @property
     def where(self) -> str:
         """All round, both sides, or so many beads."""
-        return "all round" if self.all_round else "both sides" if self.both_sides else f"{self.beads} bead{'' if self.beads == 1 else 's'}"
+        return (
+            "all round"
+            if self.all_round
+            else "both sides"
+            if self.both_sides
+            else f"{self.beads} bead{'' if self.beads == 1 else 's'}"
+        )
 
 
 def _mark(assembly: Assembly, key: str) -> str:
@@ -48,7 +58,9 @@ def _all_round(weld: Weld) -> bool:
         return False
     ends = [p for r in weld.runs for p in (r.a, r.b)]
     reach = CLOSED + max((2 * r.radius for r in weld.runs), default=0.0) + 2 * weld.leg
-    return all(min(dist(p, q) for m, q in enumerate(ends) if m // 2 != n // 2) <= reach for n, p in enumerate(ends))
+    return all(
+        min(dist(p, q) for m, q in enumerate(ends) if m // 2 != n // 2) <= reach for n, p in enumerate(ends)
+    )
 
 
 def _kind(weld: Weld) -> str:
@@ -59,7 +71,9 @@ def _kind(weld: Weld) -> str:
 def _prep(assembly: Assembly, j: Joint, weld: Weld) -> str:
     """What is done to the metal before the bead is laid."""
     steels = {assembly.by_key[k].material for k in (j.a, j.b) if k in assembly.by_key}
-    said = [f"groove {max(r.groove for r in weld.runs):.1f} mm deep"] if any(r.groove for r in weld.runs) else []
+    said = (
+        [f"groove {max(r.groove for r in weld.runs):.1f} mm deep"] if any(r.groove for r in weld.runs) else []
+    )
     said += ["mill scale and paint off 25 mm each side"]
     if any(s.haz_Fy < 1 for s in steels):
         said.append("brush bright, wipe clean, weld at once")
@@ -70,15 +84,56 @@ def _row(assembly: Assembly, number: str, group: list[Joint]) -> WeldRow:
     j = group[0]
     marks = (_mark(assembly, j.a), _mark(assembly, j.b))
     at = tuple(facts.weld_centre(k.how.runs) if isinstance(k.how, Weld) else k.place.o for k in group)
-    name = " ".join(w for w in j.name.split() if all(w in k.name.split() for k in group))  # what all of them are called
+    name = " ".join(
+        w for w in j.name.split() if all(w in k.name.split() for k in group)
+    )  # what all of them are called
     if isinstance(j.how, Plugs):
-        return WeldRow(number, marks, name, "plug", j.how.diameter, 0.0, len(j.how.spots), False, False, len(group), j.how.electrode.name, "holes drilled, edges clean", "fill flush", at)
+        return WeldRow(
+            number,
+            marks,
+            name,
+            "plug",
+            j.how.diameter,
+            0.0,
+            len(j.how.spots),
+            False,
+            False,
+            len(group),
+            j.how.electrode.name,
+            "holes drilled, edges clean",
+            "fill flush",
+            at,
+        )
     assert isinstance(j.how, Weld)
     weld, lengths = j.how, [dist(r.a, r.b) for r in j.how.runs]
     sided = len(weld.runs) == 2 and abs(lengths[0] - lengths[1]) < 1.0
-    notes = "; ".join(x for x in (weld.note, "ground flush" if weld.ground else "", "strengthens " + assembly.joint_by_key[weld.helps].name if weld.helps in assembly.joint_by_key else "") if x)
-    return WeldRow(number, marks, name, _kind(weld), weld.leg, sum(lengths), len(weld.runs), _all_round(weld), sided, len(group), weld.electrode.name,
-                   _prep(assembly, j, weld), notes, at)  # fmt: skip
+    notes = "; ".join(
+        x
+        for x in (
+            weld.note,
+            "ground flush" if weld.ground else "",
+            "strengthens " + assembly.joint_by_key[weld.helps].name
+            if weld.helps in assembly.joint_by_key
+            else "",
+        )
+        if x
+    )
+    return WeldRow(
+        number,
+        marks,
+        name,
+        _kind(weld),
+        weld.leg,
+        sum(lengths),
+        len(weld.runs),
+        _all_round(weld),
+        sided,
+        len(group),
+        weld.electrode.name,
+        _prep(assembly, j, weld),
+        notes,
+        at,
+    )
 
 
 def weld_plan(assembly: Assembly) -> list[WeldRow]:
@@ -87,9 +142,14 @@ def weld_plan(assembly: Assembly) -> list[WeldRow]:
     for j in assembly.joints:
         if isinstance(j.how, Weld):
             size = round(sum(dist(r.a, r.b) for r in j.how.runs))
-            groups.setdefault((bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), j.how.leg, size), []).append(j)
+            groups.setdefault(
+                (bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), j.how.leg, size), []
+            ).append(j)
         elif isinstance(j.how, Plugs):
-            groups.setdefault((bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), j.how.diameter, len(j.how.spots)), []).append(j)
+            groups.setdefault(
+                (bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), j.how.diameter, len(j.how.spots)),
+                [],
+            ).append(j)
     return [_row(assembly, f"W{n}", group) for n, group in enumerate(groups.values(), 1)]
 
 

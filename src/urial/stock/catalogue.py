@@ -48,8 +48,20 @@ class Material:
         """The same material softened by welding (itself, when welding does not soften it)."""
         if self.haz_Fy == self.haz_Fu == 1.0:
             return self
-        return Material(self.name, f"{self.title}, beside a weld", self.Fy * self.haz_Fy, self.Fu * self.haz_Fu,
-                        self.E, self.G, self.density, self.wall_factor, 1.0, 1.0, self.source, self.kind)  # fmt: skip
+        return Material(
+            self.name,
+            f"{self.title}, beside a weld",
+            self.Fy * self.haz_Fy,
+            self.Fu * self.haz_Fu,
+            self.E,
+            self.G,
+            self.density,
+            self.wall_factor,
+            1.0,
+            1.0,
+            self.source,
+            self.kind,
+        )
 
 
 @dataclass(frozen=True)
@@ -105,7 +117,9 @@ class Plate:
 
 @dataclass(frozen=True)
 class BoltGrade:
-    """Tensile and proof strength, MPa; up to ``small_mm`` diameter the standard asks for the small sizes' values."""
+    """Tensile and proof strength, MPa; up to ``small_mm`` diameter the standard asks for the small sizes'
+    values.
+    """
 
     name: str
     Fu: float
@@ -118,7 +132,11 @@ class BoltGrade:
 
     def of(self, diameter: float) -> BoltGrade:
         """The grade as it is for a bolt of this diameter, mm."""
-        return replace(self, Fu=self.small_Fu, proof=self.small_proof, small_mm=0.0) if diameter <= self.small_mm else self
+        return (
+            replace(self, Fu=self.small_Fu, proof=self.small_proof, small_mm=0.0)
+            if diameter <= self.small_mm
+            else self
+        )
 
 
 @dataclass(frozen=True)
@@ -162,7 +180,8 @@ class Electrode:
 class Receiver:
     """A receiver size: bar it takes, bore, tube it is cut from, pin and its hole, pin behind the mouth; mm.
 
-    ``towed`` is the largest trailer (kg) of the SAE J684 class such bores are made for; None where there is no class."""
+    ``towed`` is the largest trailer (kg) of the SAE J684 class such bores are made for; None where there is
+    no class."""
 
     name: str
     system: str
@@ -202,11 +221,15 @@ def _rows(file: str, make: Callable[[Mapping[str, str]], T]) -> dict[str, T]:
     with (files("urial.stock") / "data" / file).open(encoding="utf-8") as handle:
         for number, row in enumerate(csv.DictReader(handle), start=2):
             if not row.get("source"):
-                raise StockError(f"{file} line {number} has no source; every row of stock states where it comes from.")
+                raise StockError(
+                    f"{file} line {number} has no source; every row of stock states where it comes from."
+                )
             try:
                 table[_key(row["name"])] = make(row)
             except (KeyError, ValueError, TypeError) as error:
-                raise StockError(f"{file} line {number} cannot be read ({error}); correct that row.") from None
+                raise StockError(
+                    f"{file} line {number} cannot be read ({error}); correct that row."
+                ) from None
     return table
 
 
@@ -223,18 +246,41 @@ def _num(row: Mapping[str, str], column: str, default: float | None = None) -> f
 @cache
 def materials() -> dict[str, Material]:
     """Every material by key."""
-    return _rows("materials.csv", lambda r: Material(
-        r["name"], r["title"], _num(r, "Fy_MPa"), _num(r, "Fu_MPa"), _num(r, "E_MPa"), _num(r, "G_MPa"),
-        _num(r, "density_kg_m3"), _num(r, "wall_factor", 1.0), _num(r, "haz_Fy_factor", 1.0),
-        _num(r, "haz_Fu_factor", 1.0), r["source"], r["kind"] or "metal"))  # fmt: skip
+    return _rows(
+        "materials.csv",
+        lambda r: Material(
+            r["name"],
+            r["title"],
+            _num(r, "Fy_MPa"),
+            _num(r, "Fu_MPa"),
+            _num(r, "E_MPa"),
+            _num(r, "G_MPa"),
+            _num(r, "density_kg_m3"),
+            _num(r, "wall_factor", 1.0),
+            _num(r, "haz_Fy_factor", 1.0),
+            _num(r, "haz_Fu_factor", 1.0),
+            r["source"],
+            r["kind"] or "metal",
+        ),
+    )
 
 
 @cache
 def bars() -> dict[str, StockSection]:
     """Every bar, tube, angle and channel by key."""
-    return _rows("sections.csv", lambda r: StockSection(
-        r["name"], r["shape"], r["system"], _num(r, "width_mm"), _num(r, "height_mm"), _num(r, "wall_mm"),  # type: ignore[arg-type]
-        float(r["radius_or_flange_mm"]) if r["radius_or_flange_mm"] else None, r["source"]))  # fmt: skip
+    return _rows(
+        "sections.csv",
+        lambda r: StockSection(
+            r["name"],
+            r["shape"],  # type: ignore[arg-type]
+            r["system"],
+            _num(r, "width_mm"),
+            _num(r, "height_mm"),
+            _num(r, "wall_mm"),
+            float(r["radius_or_flange_mm"]) if r["radius_or_flange_mm"] else None,
+            r["source"],
+        ),
+    )
 
 
 @cache
@@ -246,46 +292,95 @@ def plates() -> dict[str, Plate]:
 @cache
 def bolt_grades() -> dict[str, BoltGrade]:
     """Every bolt grade by key."""
-    return _rows("bolt_grades.csv", lambda r: BoltGrade(
-        r["name"], _num(r, "Fu_MPa"), _num(r, "proof_MPa"), r["system"], r["source"],
-        *(float(r[k] or 0) for k in ("small_mm", "small_Fu_MPa", "small_proof_MPa"))))  # fmt: skip
+    return _rows(
+        "bolt_grades.csv",
+        lambda r: BoltGrade(
+            r["name"],
+            _num(r, "Fu_MPa"),
+            _num(r, "proof_MPa"),
+            r["system"],
+            r["source"],
+            *(float(r[k] or 0) for k in ("small_mm", "small_Fu_MPa", "small_proof_MPa")),
+        ),
+    )
 
 
 @cache
 def bolts() -> dict[str, Bolt]:
     """Every bolt size by key."""
-    return _rows("bolts.csv", lambda r: Bolt(
-        r["name"], r["system"], _num(r, "diameter_mm"), _num(r, "pitch_mm"), _num(r, "across_flats_mm"),
-        _num(r, "head_mm"), _num(r, "nut_mm"), _num(r, "washer_od_mm"), _num(r, "washer_mm"), _num(r, "hole_mm"),
-        r["source"]))  # fmt: skip
+    return _rows(
+        "bolts.csv",
+        lambda r: Bolt(
+            r["name"],
+            r["system"],
+            _num(r, "diameter_mm"),
+            _num(r, "pitch_mm"),
+            _num(r, "across_flats_mm"),
+            _num(r, "head_mm"),
+            _num(r, "nut_mm"),
+            _num(r, "washer_od_mm"),
+            _num(r, "washer_mm"),
+            _num(r, "hole_mm"),
+            r["source"],
+        ),
+    )
 
 
 @cache
 def electrodes() -> dict[str, Electrode]:
     """Every filler metal by key."""
-    return _rows("electrodes.csv", lambda r: Electrode(r["name"], r["title"], _num(r, "FEXX_MPa"), r["source"]))
+    return _rows(
+        "electrodes.csv", lambda r: Electrode(r["name"], r["title"], _num(r, "FEXX_MPa"), r["source"])
+    )
 
 
 @cache
 def receivers() -> dict[str, Receiver]:
     """Every receiver size by key."""
-    return _rows("receivers.csv", lambda r: Receiver(
-        r["name"], r["system"], _num(r, "bar_mm"), _num(r, "opening_mm"), r["tube"], _num(r, "pin_mm"),
-        _num(r, "pin_hole_mm"), _num(r, "pin_from_mouth_mm"), _num(r, "class_kg") if r["class_kg"] else None, r["source"]))  # fmt: skip
+    return _rows(
+        "receivers.csv",
+        lambda r: Receiver(
+            r["name"],
+            r["system"],
+            _num(r, "bar_mm"),
+            _num(r, "opening_mm"),
+            r["tube"],
+            _num(r, "pin_mm"),
+            _num(r, "pin_hole_mm"),
+            _num(r, "pin_from_mouth_mm"),
+            _num(r, "class_kg") if r["class_kg"] else None,
+            r["source"],
+        ),
+    )
 
 
 @cache
 def balls() -> dict[str, Ball]:
     """Every tow ball by key."""
-    return _rows("balls.csv", lambda r: Ball(
-        r["name"], r["system"], _num(r, "ball_mm"), _num(r, "shank_mm"), _num(r, "height_mm"), _num(r, "rated_kg"),
-        r["source"]))  # fmt: skip
+    return _rows(
+        "balls.csv",
+        lambda r: Ball(
+            r["name"],
+            r["system"],
+            _num(r, "ball_mm"),
+            _num(r, "shank_mm"),
+            _num(r, "height_mm"),
+            _num(r, "rated_kg"),
+            r["source"],
+        ),
+    )
 
 
 SHELVES: dict[str, Callable[[], dict[str, Any]]] = {
-    "material": materials, "bar": bars, "plate": plates, "bolt grade": bolt_grades, "bolt": bolts,
-    "electrode": electrodes, "receiver": receivers, "ball": balls,
-}  # fmt: skip
+    "material": materials,
+    "bar": bars,
+    "plate": plates,
+    "bolt grade": bolt_grades,
+    "bolt": bolts,
+    "electrode": electrodes,
+    "receiver": receivers,
+    "ball": balls,
+}
 
 
 def find(shelf: str, name: str) -> Any:

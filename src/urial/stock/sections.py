@@ -23,9 +23,11 @@ class SectionError(ValueError):
 
 @dataclass(frozen=True)
 class Section:
-    """Properties about the centroid in mm units: area, Iy, Iz, Iyz, J, elastic and plastic moduli, shear areas.
+    """Properties about the centroid in mm units: area, Iy, Iz, Iyz, J, elastic and plastic moduli, shear
+    areas.
 
-    ``width``/``height`` are overall sizes, ``wall`` the (thinnest) wall or thickness, ``radius`` the outer corner.
+    ``width``/``height`` are overall sizes, ``wall`` the (thinnest) wall or thickness, ``radius`` the outer
+    corner.
     """
 
     shape: Shape
@@ -95,13 +97,16 @@ def _rounded_rectangle(b: float, h: float, r: float) -> tuple[float, float, floa
 
 @lru_cache(maxsize=4096)
 def rect_tube(width: float, height: float, wall: float, outer_radius: float | None = None) -> Section:
-    """Rectangular hollow section; outer corner radius 2·wall unless given (never more than half a side), inner = outer − wall.
+    """Rectangular hollow section; outer corner radius 2·wall unless given (never more than half a side),
+    inner = outer − wall.
 
     J is Bredt's on the mid-line with real corners plus the wall's own Σ s t³/3.
     """
     _positive(width=width, height=height, wall=wall)
     if 2 * wall >= min(width, height):
-        raise SectionError(f"wall {wall:g} mm leaves no bore in a {width:g} × {height:g} mm tube; choose a thinner wall.")
+        raise SectionError(
+            f"wall {wall:g} mm leaves no bore in a {width:g} × {height:g} mm tube; choose a thinner wall."
+        )
     ro = min(2 * wall, width / 2, height / 2) if outer_radius is None else outer_radius
     if ro < 0 or 2 * ro > min(width, height) * (1 + 1e-9):
         raise SectionError(f"outer_radius {ro:g} mm does not fit a {width:g} × {height:g} mm tube.")
@@ -116,11 +121,23 @@ def rect_tube(width: float, height: float, wall: float, outer_radius: float | No
     around = 2 * (bm + hm) - (8 - 2 * math.pi) * rm
     iy, iz = iyo - iyi, izo - izi
     return Section(
-        "rect_tube", width, height, wall, ro, ao - ai, iy, iz, 0.0,
+        "rect_tube",
+        width,
+        height,
+        wall,
+        ro,
+        ao - ai,
+        iy,
+        iz,
+        0.0,
         4 * enclosed**2 * wall / around + around * wall**3 / 3,
-        iy / (height / 2), iz / (width / 2), pyo - pyi, pzo - pzi,
-        2 * (width - wall) * wall * 0.9, 2 * (height - wall) * wall * 0.9,
-    )  # fmt: skip
+        iy / (height / 2),
+        iz / (width / 2),
+        pyo - pyi,
+        pzo - pzi,
+        2 * (width - wall) * wall * 0.9,
+        2 * (height - wall) * wall * 0.9,
+    )
 
 
 @lru_cache(maxsize=4096)
@@ -134,8 +151,24 @@ def round_tube(od: float, wall: float) -> Section:
     second = math.pi * (od**4 - bore**4) / 64
     plastic = (od**3 - bore**3) / 6
     elastic = second / (od / 2)
-    return Section("round_tube", od, od, wall, od / 2, area, second, second, 0.0, 2 * second,
-                   elastic, elastic, plastic, plastic, area / 2, area / 2)  # fmt: skip
+    return Section(
+        "round_tube",
+        od,
+        od,
+        wall,
+        od / 2,
+        area,
+        second,
+        second,
+        0.0,
+        2 * second,
+        elastic,
+        elastic,
+        plastic,
+        plastic,
+        area / 2,
+        area / 2,
+    )
 
 
 @lru_cache(maxsize=1024)
@@ -144,8 +177,24 @@ def round_bar(od: float) -> Section:
     _positive(od=od)
     area, second = math.pi * od**2 / 4, math.pi * od**4 / 64
     elastic = second / (od / 2)
-    return Section("round_bar", od, od, od, od / 2, area, second, second, 0.0, 2 * second,
-                   elastic, elastic, od**3 / 6, od**3 / 6, 0.9 * area, 0.9 * area)  # fmt: skip
+    return Section(
+        "round_bar",
+        od,
+        od,
+        od,
+        od / 2,
+        area,
+        second,
+        second,
+        0.0,
+        2 * second,
+        elastic,
+        elastic,
+        od**3 / 6,
+        od**3 / 6,
+        0.9 * area,
+        0.9 * area,
+    )
 
 
 def rect_bar_torsion(long: float, short: float) -> float:
@@ -158,7 +207,9 @@ def rect_bar_torsion_modulus(long: float, short: float) -> float:
     """Torque over greatest shear stress (at the middle of the long side) of a solid rectangle, mm³."""
     slender = math.pi * long / (2 * short)
     # 1/cosh as decaying exponentials: cosh of a thin strip's argument overflows
-    series = sum(2 * math.exp(-n * slender) / (n**2 * (1 + math.exp(-2 * n * slender))) for n in range(1, 20, 2))
+    series = sum(
+        2 * math.exp(-n * slender) / (n**2 * (1 + math.exp(-2 * n * slender))) for n in range(1, 20, 2)
+    )
     return rect_bar_torsion(long, short) / (short * (1 - 8 / math.pi**2 * series))
 
 
@@ -167,9 +218,24 @@ def rect_bar(width: float, height: float) -> Section:
     """Solid rectangle."""
     _positive(width=width, height=height)
     b, h = width, height
-    return Section("rect_bar", b, h, min(b, h), 0.0, b * h, b * h**3 / 12, h * b**3 / 12, 0.0,
-                   rect_bar_torsion(max(b, h), min(b, h)), b * h * h / 6, h * b * b / 6, b * h * h / 4, h * b * b / 4,
-                   5 / 6 * b * h, 5 / 6 * b * h)  # fmt: skip
+    return Section(
+        "rect_bar",
+        b,
+        h,
+        min(b, h),
+        0.0,
+        b * h,
+        b * h**3 / 12,
+        h * b**3 / 12,
+        0.0,
+        rect_bar_torsion(max(b, h), min(b, h)),
+        b * h * h / 6,
+        h * b * b / 6,
+        b * h * h / 4,
+        h * b * b / 4,
+        5 / 6 * b * h,
+        5 / 6 * b * h,
+    )
 
 
 _Rect = tuple[float, float, float, float]  # y0, y1, z0, z1
@@ -177,7 +243,9 @@ _Rect = tuple[float, float, float, float]  # y0, y1, z0, z1
 
 def _plastic(rects: list[_Rect], axis: int) -> float:
     """Plastic modulus about the equal-area axis, for strips measured along y (axis 0) or z (axis 2)."""
-    strips = [(r[axis], r[axis + 1], abs((r[1] - r[0]) * (r[3] - r[2]) / (r[axis + 1] - r[axis]))) for r in rects]
+    strips = [
+        (r[axis], r[axis + 1], abs((r[1] - r[0]) * (r[3] - r[2]) / (r[axis + 1] - r[axis]))) for r in rects
+    ]
     half = sum((hi - lo) * b for lo, hi, b in strips) / 2
     cuts = sorted({x for lo, hi, _ in strips for x in (lo, hi)})
     below, neutral = 0.0, cuts[0]
@@ -195,8 +263,16 @@ def _plastic(rects: list[_Rect], axis: int) -> float:
     return total
 
 
-def _from_rectangles(shape: Shape, rects: list[_Rect], width: float, height: float, wall: float, j: float,
-                     avy: float, avz: float) -> Section:  # fmt: skip
+def _from_rectangles(
+    shape: Shape,
+    rects: list[_Rect],
+    width: float,
+    height: float,
+    wall: float,
+    j: float,
+    avy: float,
+    avz: float,
+) -> Section:
     areas = [(y1 - y0) * (z1 - z0) for y0, y1, z0, z1 in rects]
     area = sum(areas)
     cy = sum(a * (r[0] + r[1]) / 2 for a, r in zip(areas, rects, strict=True)) / area
@@ -209,8 +285,24 @@ def _from_rectangles(shape: Shape, rects: list[_Rect], width: float, height: flo
         iyz += a * dy * dz
     reach_y = max(cy - min(r[0] for r in rects), max(r[1] for r in rects) - cy)
     reach_z = max(cz - min(r[2] for r in rects), max(r[3] for r in rects) - cz)
-    return Section(shape, width, height, wall, 0.0, area, iy, iz, iyz, j, iy / reach_z, iz / reach_y,
-                   _plastic(rects, 2), _plastic(rects, 0), avy, avz)  # fmt: skip
+    return Section(
+        shape,
+        width,
+        height,
+        wall,
+        0.0,
+        area,
+        iy,
+        iz,
+        iyz,
+        j,
+        iy / reach_z,
+        iz / reach_y,
+        _plastic(rects, 2),
+        _plastic(rects, 0),
+        avy,
+        avz,
+    )
 
 
 @lru_cache(maxsize=1024)
@@ -221,7 +313,9 @@ def angle(leg_z: float, leg_y: float, thickness: float) -> Section:
     if t >= min(leg_y, leg_z):
         raise SectionError(f"thickness {t:g} mm is as wide as a leg; an angle's leg must be longer.")
     rects: list[_Rect] = [(0, t, 0, leg_z), (t, leg_y, 0, t)]
-    return _from_rectangles("angle", rects, leg_y, leg_z, t, (leg_z + leg_y - t) * t**3 / 3, leg_y * t, leg_z * t)
+    return _from_rectangles(
+        "angle", rects, leg_y, leg_z, t, (leg_z + leg_y - t) * t**3 / 3, leg_y * t, leg_z * t
+    )
 
 
 @lru_cache(maxsize=1024)

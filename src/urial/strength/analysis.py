@@ -24,12 +24,16 @@ Loads = dict[str, dict[str, tuple[float, ...]]]
 
 def _member(b: Beam, assembly: Assembly) -> frames.Member:
     s, steel = b.section, assembly.by_key[b.part].material
-    return frames.Member(b.id, b.i, b.j, steel.E, steel.G, s.area, s.Iy, s.Iz, s.J, b.up, s.Avy, s.Avz, Iyz=s.Iyz)
+    return frames.Member(
+        b.id, b.i, b.j, steel.E, steel.G, s.area, s.Iy, s.Iz, s.J, b.up, s.Avy, s.Avz, Iyz=s.Iyz
+    )
 
 
 def frame_of(assembly: Assembly, net: Mesh, foot: Foot = "bolts") -> frames.Frame:
     """The analysis model of an assembly with its feet as asked."""
-    return frames.Frame(net.nodes, [_member(b, assembly) for b in net.beams], {}, {}, links_of(assembly, net, foot))
+    return frames.Frame(
+        net.nodes, [_member(b, assembly) for b in net.beams], {}, {}, links_of(assembly, net, foot)
+    )
 
 
 def at_nodes(cases: Sequence[Case], points: Mapping[str, LoadPoint], net: Mesh) -> Loads:
@@ -68,14 +72,18 @@ class Forces:
         return out
 
     def wrench(self, joint: Joint, about: Vec | Array | None = None) -> tuple[Array, Array]:
-        """Force and moment (case, 3) that b puts on a through a joint, about a place (the joint's own), host axes."""
+        """Force and moment (case, 3) that b puts on a through a joint, about a place (the joint's own),
+        host axes.
+        """
         point = np.array(joint.place.o if about is None else about, dtype=float)
         if joint.b == LOAD:
             return self._applied(joint, point)
         if joint.key not in self.raw.link_index:
             nothing = np.zeros((len(self.cases), 3))
             return nothing, nothing.copy()
-        force, moment = frames.link_forces_at(self.raw, joint.key, (float(point[0]), float(point[1]), float(point[2])))
+        force, moment = frames.link_forces_at(
+            self.raw, joint.key, (float(point[0]), float(point[1]), float(point[2]))
+        )
         return force * self.weight[:, None], moment * self.weight[:, None]
 
     def _applied(self, joint: Joint, point: Array) -> tuple[Array, Array]:
@@ -110,7 +118,13 @@ def used_points(cases: Sequence[Case], points: Mapping[str, LoadPoint]) -> tuple
     return tuple((n, points[n]) for n in names)
 
 
-def analyse(assembly: Assembly, cases: tuple[Case, ...], points: Mapping[str, LoadPoint], foot: Foot = "bolts", load_factor: float = 1.0) -> Forces:
+def analyse(
+    assembly: Assembly,
+    cases: tuple[Case, ...],
+    points: Mapping[str, LoadPoint],
+    foot: Foot = "bolts",
+    load_factor: float = 1.0,
+) -> Forces:
     """Solve every case on the assembly's frame.  BuildError in words when it cannot stand."""
     used = used_points(cases, points)
     key = ("frame", used, foot)
@@ -119,7 +133,9 @@ def analyse(assembly: Assembly, cases: tuple[Case, ...], points: Mapping[str, Lo
         assembly.memo[key] = (net, frame_of(assembly, net, foot))
     net, frame = cast(tuple[Mesh, frames.Frame], assembly.memo[key])
     if not net.nodes:
-        raise BuildError("Nothing holds the part: it is not joined to the host; bolt or plug it to something.")
+        raise BuildError(
+            "Nothing holds the part: it is not joined to the host; bolt or plug it to something."
+        )
     try:
         raw = frames.solve(frame, at_nodes(cases, points, net))
     except frames.FrameError as error:

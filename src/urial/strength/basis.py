@@ -1,4 +1,6 @@
-"""Design bases behind one interface: ASD, LRFD, plain factor of safety.  No limit state knows which is in force."""
+"""Design bases behind one interface: ASD, LRFD, plain factor of safety.  No limit state knows which is in
+force.
+"""
 
 from __future__ import annotations
 
@@ -49,7 +51,9 @@ class AllowableStrength:
 
 @dataclass(frozen=True)
 class LoadAndResistance:
-    """LRFD: φ Rn against 1.6 × loads; φ = 1.5 / Ω, the relation AISC's own pairs keep (AISC 360-22 B3.1, ASCE 7)."""
+    """LRFD: φ Rn against 1.6 × loads; φ = 1.5 / Ω, the relation AISC's own pairs keep (AISC 360-22 B3.1,
+    ASCE 7).
+    """
 
     name: str = "LRFD"
     load_factor: float = 1.6
@@ -66,7 +70,9 @@ class LoadAndResistance:
 
 @dataclass(frozen=True)
 class PlainFactor:
-    """A plain factor on yield; limits that break rather than yield keep AISC's larger reserve in proportion (Ω/1.67)."""
+    """A plain factor on yield; limits that break rather than yield keep AISC's larger reserve in
+    proportion (Ω/1.67).
+    """
 
     factor: float = 2.0
     name: str = "FoS"

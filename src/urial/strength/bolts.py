@@ -1,6 +1,8 @@
-"""Bolts: strengths of one bolt, groups in the plane (elastic and instantaneous centre), tension, prying, preload.
+"""Bolts: strengths of one bolt, groups in the plane (elastic and instantaneous centre), tension, prying,
+preload.
 
-Sources: AISC 360-22 J3 (Ω 2.00, slip Ω 1.50), Manual parts 7 (groups, Crawford and Kulak curve) and 9 (prying).
+Sources: AISC 360-22 J3 (Ω 2.00, slip Ω 1.50), Manual parts 7 (groups, Crawford and Kulak curve) and 9
+(prying).
 """
 
 from __future__ import annotations
@@ -55,7 +57,9 @@ def torque(diameter: float, tension: float, k: float = 0.20) -> float:
 
 
 def minimum_edge_distance(diameter: float) -> float:
-    """Least distance hole centre to edge, mm (table J3.4M: about 1.25 d; steps of the table for M16 and larger)."""
+    """Least distance hole centre to edge, mm (table J3.4M: about 1.25 d; steps of the table for M16 and
+    larger).
+    """
     table = {16: 22, 20: 26, 22: 28, 24: 30, 27: 34, 30: 38, 36: 46}
     for size, distance in table.items():
         if abs(diameter - size) < 0.2:
@@ -78,9 +82,11 @@ def elastic_shears(xy: Array, force: Array, moment: Array) -> Array:
 
 
 def group_coefficient(xy: Array, force: tuple[float, float], moment: float) -> float:
-    """C: the group's strength along the given load over one bolt's, by the instantaneous centre (Manual part 7).
+    """C: the group's strength along the given load over one bolt's, by the instantaneous centre (Manual part
+    7).
 
-    ``xy`` (n, 2) mm, ``moment`` about the centroid.  A centred force gives n.  Units cancel: one bolt's is Rult.
+    ``xy`` (n, 2) mm, ``moment`` about the centroid. A centred force gives n. Units cancel: one bolt's is
+    Rult.
     """
     n = len(xy)
     size = math.hypot(*force)
@@ -111,8 +117,9 @@ def group_coefficient(xy: Array, force: tuple[float, float], moment: float) -> f
 def tensions_about_edge(levers: Array, moment: Array, lever_low: float, lever_high: float) -> Array:
     """Bolt tensions (case, bolt) from an out-of-plane moment, turning about the plate's bearing edge, N.
 
-    ``levers`` (bolt,) are positions across the turning axis from the bolts' centroid; a positive moment lifts the
-    high side and bears at ``lever_low`` below, a negative one bears at ``lever_high`` above (both distances > 0).
+    ``levers`` (bolt,) are positions across the turning axis from the bolts' centroid; a positive moment
+    lifts the high side and bears at ``lever_low`` below, a negative one bears at ``lever_high`` above (both
+    distances > 0).
     """
     from_low, from_high = levers + lever_low, lever_high - levers
     up = np.clip(moment, 0, None)[:, None] * from_low / float((from_low**2).sum())

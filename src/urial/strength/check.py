@@ -1,4 +1,6 @@
-"""What a check is: demand, available, utilisation, the clause, and its working, made only when it is opened."""
+"""What a check is: demand, available, utilisation, the clause, and its working, made only when it is
+opened.
+"""
 
 from __future__ import annotations
 
@@ -37,8 +39,8 @@ class Unchecked:
 class Check:
     """One limit state of one part or joint, over every load case.
 
-    ``demand`` and ``available`` are those of the governing case, in ``unit``; ``by_case`` (case,) holds every case's
-    utilisation = 1 / (how many times the loads could grow).
+    ``demand`` and ``available`` are those of the governing case, in ``unit``; ``by_case`` (case,) holds
+    every case's utilisation = 1 / (how many times the loads could grow).
     """
 
     id: str

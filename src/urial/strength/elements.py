@@ -1,7 +1,8 @@
-"""Stiffness of the frame's elements: Timoshenko members and six-way links, and the global matrix made of them.
+"""Stiffness of the frame's elements: Timoshenko members and six-way links, and the global matrix made of
+them.
 
-Matrices are formed for all members together as (m, 12, 12) arrays.  Source of the member: Przemieniecki, *Theory of
-Matrix Structural Analysis*, §5.6 (shear parameter Φ = 12EI/GA_vL²).
+Matrices are formed for all members together as (m, 12, 12) arrays. Source of the member: Przemieniecki,
+*Theory of Matrix Structural Analysis*, §5.6 (shear parameter Φ = 12EI/GA_vL²).
 """
 
 from __future__ import annotations
@@ -41,8 +42,12 @@ class Elements:
     rotation: Array  # (m, 3, 3)
     ends: Array  # (m, 2, 3)
     lengths: Array
-    condensed: dict[int, tuple[Array, list[int]]]  # members with releases: their whole stiffness, the freed ends
-    link_dofs: NDArray[np.intp]  # (l, 12); a link to the ground has its j at the node itself, with no part in it
+    condensed: dict[
+        int, tuple[Array, list[int]]
+    ]  # members with releases: their whole stiffness, the freed ends
+    link_dofs: NDArray[
+        np.intp
+    ]  # (l, 12); a link to the ground has its j at the node itself, with no part in it
     link_stretch: Array  # (l, 6, 12): node displacements to the link's own stretch
     link_stiffness: Array  # (l, 6)
 
@@ -58,7 +63,9 @@ class Elements:
         return _triplets(self.dofs, blocks)
 
     def link_blocks(self, share: Array) -> tuple[NDArray[np.intp], NDArray[np.intp], Array]:
-        """The same of the links, their springs multiplied by ``share`` (link, 6): 1 carries, next to 0 has let go."""
+        """The same of the links, their springs multiplied by ``share`` (link, 6): 1 carries, next to 0 has
+        let go.
+        """
         stiff = self.link_stiffness * share
         blocks = self.link_stretch.transpose(0, 2, 1) @ (stiff[:, :, None] * self.link_stretch)
         return _triplets(self.link_dofs, blocks)
@@ -72,8 +79,13 @@ def _triplets(dofs: NDArray[np.intp], blocks: Array) -> tuple[NDArray[np.intp], 
 
 def global_matrix(frame: Frame, elements: Elements, share: Array) -> Array | sparse.csc_matrix:
     """The stiffness matrix, full when it is small and sparse when it is not."""
-    parts: list[tuple[NDArray[np.intp], NDArray[np.intp], Array]] = [elements.member_blocks, elements.link_blocks(share)]
-    springs = [(6 * known(elements.index, node, "A spring"), spring) for node, spring in frame.springs.items()]
+    parts: list[tuple[NDArray[np.intp], NDArray[np.intp], Array]] = [
+        elements.member_blocks,
+        elements.link_blocks(share),
+    ]
+    springs = [
+        (6 * known(elements.index, node, "A spring"), spring) for node, spring in frame.springs.items()
+    ]
     if springs:
         at = np.concatenate([np.arange(start, start + 6) for start, _ in springs]).astype(np.intp)
         stiff: Array = np.concatenate([np.asarray(s, dtype=float) for _, s in springs])
@@ -104,7 +116,9 @@ def elements_of(frame: Frame) -> Elements:
     for m in members:
         for node in (m.i, m.j):
             if node not in index:
-                raise FrameError(f"Member {m.id} ends at node {node}, which does not exist; add it or rename the end.")
+                raise FrameError(
+                    f"Member {m.id} ends at node {node}, which does not exist; add it or rename the end."
+                )
     six = np.arange(6)
     if members:
         rotation, ends, lengths = _local_axes(frame, index)
@@ -126,7 +140,9 @@ def elements_of(frame: Frame) -> Elements:
         local = transform = np.zeros((0, 12, 12))
         dofs, condensed = np.zeros((0, 12), dtype=np.intp), {}
     link_dofs, stretch, stiff = _links(frame.links, frame, index)
-    return Elements(names, index, dofs, transform, local, rotation, ends, lengths, condensed, link_dofs, stretch, stiff)
+    return Elements(
+        names, index, dofs, transform, local, rotation, ends, lengths, condensed, link_dofs, stretch, stiff
+    )
 
 
 def _lever(arm: Array) -> Array:
@@ -139,13 +155,17 @@ def _lever(arm: Array) -> Array:
     return out
 
 
-def _links(links: Sequence[Link], frame: Frame, index: Mapping[str, int]) -> tuple[NDArray[np.intp], Array, Array]:
+def _links(
+    links: Sequence[Link], frame: Frame, index: Mapping[str, int]
+) -> tuple[NDArray[np.intp], Array, Array]:
     if not links:
         return np.zeros((0, 12), dtype=np.intp), np.zeros((0, 6, 12)), np.zeros((0, 6))
     rotation = np.array([link.axes for link in links], dtype=float)
     at = np.array([link.at for link in links], dtype=float)
     first = np.array([known(index, link.i, f"Link {link.id}") for link in links])
-    second = np.array([known(index, link.j, f"Link {link.id}") if link.j else first[n] for n, link in enumerate(links)])
+    second = np.array(
+        [known(index, link.j, f"Link {link.id}") if link.j else first[n] for n, link in enumerate(links)]
+    )
     xyz = np.array(list(frame.nodes.values()), dtype=float).reshape(-1, 3)
     stretch = np.zeros((len(links), 6, 12))
     for end, nodes, sign in ((0, first, -1.0), (1, second, 1.0)):
@@ -177,21 +197,29 @@ def _local_axes(frame: Frame, index: Mapping[str, int]) -> tuple[Array, Array, A
     ex = along / lengths[:, None]
     up_size = np.sqrt((up * up).sum(axis=1))
     if (up_size < 1e-12).any():
-        raise FrameError(f"Member {members[int(np.argmin(up_size))].id} has no up direction; give one that is not zero.")
+        raise FrameError(
+            f"Member {members[int(np.argmin(up_size))].id} has no up direction; give one that is not zero."
+        )
     up = up / up_size[:, None]
     ey = cross(up, ex)
     size = np.sqrt((ey * ey).sum(axis=1))
     parallel = np.flatnonzero(size < 1e-6)
     if parallel.size:
-        raise FrameError(f"Member {members[parallel[0]].id} has its up direction along itself; give an up to one side.")
+        raise FrameError(
+            f"Member {members[parallel[0]].id} has its up direction along itself; give an up to one side."
+        )
     ey /= size[:, None]
     return np.stack([ex, ey, cross(ex, ey)], axis=1), ends, lengths
 
 
 def local_stiffness(members: Sequence[Member], length: Array) -> Array:
-    """Timoshenko beam stiffness (m, 12, 12) in the section's axes, formed about its principal ones where they differ."""
+    """Timoshenko beam stiffness (m, 12, 12) in the section's axes, formed about its principal ones where
+    they differ.
+    """
     inf = float("inf")
-    props = np.array([(m.E, m.G, m.area, m.Iy, m.Iz, m.J, m.Avy or inf, m.Avz or inf, m.Iyz) for m in members], dtype=float).T
+    props = np.array(
+        [(m.E, m.G, m.area, m.Iy, m.Iz, m.J, m.Avy or inf, m.Avz or inf, m.Iyz) for m in members], dtype=float
+    ).T
     e, g, a, iy, iz, tor, avy, avz, iyz = props
     half, diff = (iy + iz) / 2, (iy - iz) / 2
     turn = np.where(iyz != 0, 0.5 * np.arctan2(-2 * iyz, 2 * diff), 0.0)
@@ -229,8 +257,8 @@ def local_stiffness(members: Sequence[Member], length: Array) -> Array:
 def _condense(k: Array, member: Member) -> tuple[Array, list[int]] | None:
     """Static condensation of one member's released degrees of freedom, in place; None if there are none.
 
-    They are eliminated one after the other.  One that the others have already freed (torsion released at both ends)
-    has no pivot left and carries no force.
+    They are eliminated one after the other. One that the others have already freed (torsion released at both
+    ends) has no pivot left and carries no force.
     """
     free = [n for n, flag in enumerate((*member.release_i, *member.release_j)) if flag]
     if not free:

@@ -1,7 +1,8 @@
 """Links as short beams: a frame with links in the plain input form every frame program understands.
 
-A straight Timoshenko beam has, about its middle, a diagonal stiffness: EA/L, GJ/L, EI/L, and 1/(L³/12EI + L/GA) across.
-So a link with all its turns held is one beam about its place; one without hinges there and runs on from it.
+A straight Timoshenko beam has, about its middle, a diagonal stiffness: EA/L, GJ/L, EI/L, and 1/(L³/12EI +
+L/GA) across. So a link with all its turns held is one beam about its place; one without hinges there and
+runs on from it.
 """
 
 from __future__ import annotations
@@ -16,7 +17,9 @@ CYCLIC = ((0, 1, 2), (1, 2, 0), (2, 0, 1))
 
 
 def as_members(frame: Frame) -> Frame:
-    """The same frame with every link a beam and the ground a held node.  One-way links are taken as carrying both ways."""
+    """The same frame with every link a beam and the ground a held node.  One-way links are taken as
+    carrying both ways.
+    """
     nodes, members, supports = dict(frame.nodes), list(frame.members), dict(frame.supports)
     for link in frame.links:
         j = link.j
@@ -30,7 +33,9 @@ def as_members(frame: Frame) -> Frame:
 
 def _beam(link: Link, nodes: dict[str, Vec]) -> Member:
     order = next((p for p in CYCLIC if _alike(link.stiffness, p)), None)
-    assert order is not None and order in list(permutations(range(3))), "no axis of the link has its two turns across it alike"
+    assert order is not None and order in list(permutations(range(3))), (
+        "no axis of the link has its two turns across it alike"
+    )
     k = [link.stiffness[o] for o in order] + [link.stiffness[3 + o] for o in order]
     e1, _, e3 = (link.axes[o] for o in order)
     held = k[4] > 0
@@ -54,9 +59,27 @@ def _beam(link: Link, nodes: dict[str, Vec]) -> Member:
         else:
             inertia[n] = 1.0
     release = tuple(0 if value > 0 else 1 for value in k)
-    off = tuple(first[n] - nodes[link.i][n] for n in range(3)), tuple(last[n] - nodes[str(link.j)][n] for n in range(3))
-    return Member(f"link {link.id}", link.i, str(link.j), E, G, k[0] * length / E or 1.0, inertia[1], inertia[0], k[3] * length / G or 1.0, e3,
-                  shear_area[0], shear_area[1], release, (0,) * 6, *off)  # type: ignore[arg-type]  # fmt: skip
+    off = (
+        tuple(first[n] - nodes[link.i][n] for n in range(3)),
+        tuple(last[n] - nodes[str(link.j)][n] for n in range(3)),
+    )
+    return Member(
+        f"link {link.id}",
+        link.i,
+        str(link.j),
+        E,
+        G,
+        k[0] * length / E or 1.0,
+        inertia[1],
+        inertia[0],
+        k[3] * length / G or 1.0,
+        e3,
+        shear_area[0],
+        shear_area[1],
+        release,
+        (0,) * 6,
+        *off,  # type: ignore[arg-type]
+    )
 
 
 def _alike(k: tuple[float, ...], order: tuple[int, int, int]) -> bool:

@@ -1,10 +1,10 @@
 """Three-dimensional frames of Timoshenko beams and six-way links, solved for all load cases at once.
 
-Each member has two nodes, twelve degrees of freedom, and may have rigid offsets at its ends (global axes), end
-releases (local axes), shear flexibility and a section without symmetry.  A link joins two nodes, or a node and the
-ground, at a place of its own by six springs in its own axes; a one-way link carries only push or only pull and lets go
-of everything when it would have to do the other.  Axes and units as everywhere: mm, N, N·mm, MPa; member x from i to j,
-z as near to ``up`` as it can be, y = z × x.
+Each member has two nodes, twelve degrees of freedom, and may have rigid offsets at its ends (global axes),
+end releases (local axes), shear flexibility and a section without symmetry. A link joins two nodes, or a
+node and the ground, at a place of its own by six springs in its own axes; a one-way link carries only push
+or only pull and lets go of everything when it would have to do the other. Axes and units as everywhere: mm,
+N, N·mm, MPa; member x from i to j, z as near to ``up`` as it can be, y = z × x.
 """
 
 from __future__ import annotations
@@ -27,15 +27,26 @@ DIRECTIONS = ("move along x", "move along y", "move along z", "turn about x", "t
 LET_GO = 1e-7
 """Share of its stiffness that a link keeps where it has let go, so that what hangs loose stays near."""
 
-__all__ = ["DIRECTIONS", "Frame", "FrameError", "FrameResult", "Link", "Loads", "Member", "solve", "stiffness_matrix"]
+__all__ = [
+    "DIRECTIONS",
+    "Frame",
+    "FrameError",
+    "FrameResult",
+    "Link",
+    "Loads",
+    "Member",
+    "solve",
+    "stiffness_matrix",
+]
 
 
 @dataclass(frozen=True)
 class Member:
     """A beam from node ``i`` to node ``j``.
 
-    Area and shear areas mm² (``Avy``/``Avz`` None: no shear deformation), Iy, Iz, Iyz, J mm⁴, E, G MPa.  ``release_i``
-    and ``release_j`` hold six flags (Fx Fy Fz Mx My Mz, local), 1 = free.  Offsets are rigid and global, mm.
+    Area and shear areas mm² (``Avy``/``Avz`` None: no shear deformation), Iy, Iz, Iyz, J mm⁴, E, G MPa.
+    ``release_i`` and ``release_j`` hold six flags (Fx Fy Fz Mx My Mz, local), 1 = free. Offsets are rigid
+    and global, mm.
     """
 
     id: str
@@ -59,10 +70,12 @@ class Member:
 
 @dataclass(frozen=True)
 class Link:
-    """Springs between nodes ``i`` and ``j`` (None: the ground) at a place: N/mm ×3 and N·mm/rad ×3 along and about its axes.
+    """Springs between nodes ``i`` and ``j`` (None: the ground) at a place: N/mm ×3 and N·mm/rad ×3 along and
+    about its axes.
 
-    ``axes`` are rows.  The stretch is j's movement less i's, both carried rigidly to ``at``.  ``one_way`` names a
-    component (0–5) and the sign of stretch in which the link carries: (2, −1) carries only push along z.
+    ``axes`` are rows. The stretch is j's movement less i's, both carried rigidly to ``at``. ``one_way``
+    names a component (0–5) and the sign of stretch in which the link carries: (2, −1) carries only push
+    along z.
     """
 
     id: str
@@ -76,7 +89,9 @@ class Link:
 
 @dataclass(frozen=True)
 class Frame:
-    """Nodes (name → x, y, z in mm), members, links, supports (six flags, 1 = held) and springs (N/mm, N·mm/rad)."""
+    """Nodes (name → x, y, z in mm), members, links, supports (six flags, 1 = held) and springs (N/mm,
+    N·mm/rad).
+    """
 
     nodes: Mapping[str, Vec]
     members: Sequence[Member]
@@ -96,8 +111,9 @@ Loads = Mapping[str, Mapping[str, Sequence[float]]]
 
 @dataclass(frozen=True)
 class FrameResult:
-    """Displacements (case, node, 6), reactions (case, node, 6), local member end forces (case, member, 12), and what each
-    link passes on to its node i (case, link, 6) in its own axes at its place, with whether it carries (case, link)."""
+    """Displacements (case, node, 6), reactions (case, node, 6), local member end forces (case, member, 12),
+    and what each link passes on to its node i (case, link, 6) in its own axes at its place, with whether it
+    carries (case, link)."""
 
     frame: Frame
     cases: tuple[str, ...]
@@ -122,7 +138,10 @@ class FrameResult:
         out: Array = d.copy()
         for m, (whole, free) in model.condensed.items():
             kept = [n for n in range(12) if n not in free]
-            back = np.linalg.pinv(whole[np.ix_(free, free)], rcond=1e-10, hermitian=True) @ whole[np.ix_(free, kept)]
+            back = (
+                np.linalg.pinv(whole[np.ix_(free, free)], rcond=1e-10, hermitian=True)
+                @ whole[np.ix_(free, kept)]
+            )
             out[:, m, free] = -d[:, m, kept] @ back.T
         return out
 
@@ -131,7 +150,9 @@ Solve = Callable[[Array], Array]
 
 
 def _factorised(matrix: Array | sparse.csc_matrix, free: NDArray[np.intp], names: Sequence[str]) -> Solve:
-    """A function that solves the free part of the matrix for many right-hand sides.  FrameError for a mechanism."""
+    """A function that solves the free part of the matrix for many right-hand sides.  FrameError for a
+    mechanism.
+    """
     if sparse.issparse(matrix):
         return _factorised_sparse(matrix[free][:, free].tocsc(), free, names)
     kff = matrix[np.ix_(free, free)]
@@ -139,8 +160,13 @@ def _factorised(matrix: Array | sparse.csc_matrix, free: NDArray[np.intp], names
     scale = 1 / np.sqrt(np.where(diagonal > 0, diagonal, 1.0))
     scaled = kff * scale[:, None] * scale[None, :]
     factor, info = lapack.dpotrf(scaled, lower=1, clean=0, overwrite_a=0)
-    # rounding leaves a mechanism a tiny pivot; a small one is only a suspicion, which the softest mode settles
-    if info != 0 or diagonal.min() <= 0 or (np.diag(factor).min() ** 2 < 1e-9 and np.linalg.eigvalsh(scaled)[0] < 1e-13):
+    # rounding leaves a mechanism a tiny pivot; a small one is only a suspicion, which the softest mode
+    # settles
+    if (
+        info != 0
+        or diagonal.min() <= 0
+        or (np.diag(factor).min() ** 2 < 1e-9 and np.linalg.eigvalsh(scaled)[0] < 1e-13)
+    ):
         _, vectors = np.linalg.eigh(scaled)
         raise _mechanism(free, np.abs(vectors[:, 0]), names)
 
@@ -187,10 +213,13 @@ def _factorised_sparse(kff: sparse.csc_matrix, free: NDArray[np.intp], names: Se
 
 def _mechanism(free: NDArray[np.intp], motion: Array, names: Sequence[str]) -> FrameError:
     """Name the node and direction that moves most in the softest mode."""
-    # among directions that take part fully, prefer the first: a whole part that swings is named by its first node
+    # among directions that take part fully, prefer the first: a whole part that swings is named by its first
+    # node
     worst = int(free[int(np.argmax(motion > 0.98 * motion.max()))])
     node, direction = names[worst // 6], DIRECTIONS[worst % 6]
-    return FrameError(f"The frame is a mechanism: node {node} is free to {direction}; hold it or join it to something.")
+    return FrameError(
+        f"The frame is a mechanism: node {node} is free to {direction}; hold it or join it to something."
+    )
 
 
 def stiffness_matrix(frame: Frame) -> tuple[Array, NDArray[np.intp]]:
@@ -213,8 +242,9 @@ def _free_dofs(frame: Frame, model: Elements) -> NDArray[np.intp]:
 def solve(frame: Frame, loads: Loads) -> FrameResult:
     """Displacements, reactions, member end forces and link forces for every case.
 
-    Raises FrameError for a mechanism (naming a free node and direction), unknown nodes, members with no length or an
-    ``up`` along the member, and for a load that nothing holds once the one-way links have let go (naming both).
+    Raises FrameError for a mechanism (naming a free node and direction), unknown nodes, members with no
+    length or an ``up`` along the member, and for a load that nothing holds once the one-way links have let
+    go (naming both).
     """
     model = frame.elements
     force = np.zeros((model.size, len(loads)))
@@ -225,17 +255,23 @@ def solve(frame: Frame, loads: Loads) -> FrameResult:
     free = _free_dofs(frame, model)
     u, carries = _by_states(frame, model, free, force, tuple(loads))
     if not np.isfinite(u).all():
-        raise FrameError("The frame's numbers run out of range; check sizes and loads for a misplaced decimal point.")
+        raise FrameError(
+            "The frame's numbers run out of range; check sizes and loads for a misplaced decimal point."
+        )
     return _result(frame, model, tuple(loads), force, u, carries)
 
 
-def _by_states(frame: Frame, model: Elements, free: NDArray[np.intp], force: Array, cases: tuple[str, ...]) -> tuple[Array, NDArray[np.bool_]]:
-    """Displacements (unknown, case) and which links carry (case, link): each case in the state of its one-way links.
+def _by_states(
+    frame: Frame, model: Elements, free: NDArray[np.intp], force: Array, cases: tuple[str, ...]
+) -> tuple[Array, NDArray[np.bool_]]:
+    """Displacements (unknown, case) and which links carry (case, link): each case in the state of its
+    one-way links.
 
-    Active set: every case starts with all links carrying; those that would have to do the other let go, those that
-    close again carry.  If a case has not settled after a while only its worst link changes at a time, which ends since
-    the energy falls with every change.  The matrix is factorised once, with all links carrying; what a link's letting go
-    changes follows from the stretches it causes (Sherman–Morrison–Woodbury), a system as small as the links are few.
+    Active set: every case starts with all links carrying; those that would have to do the other let go,
+    those that close again carry. If a case has not settled after a while only its worst link changes at a
+    time, which ends since the energy falls with every change. The matrix is factorised once, with all links
+    carrying; what a link's letting go changes follows from the stretches it causes
+    (Sherman–Morrison–Woodbury), a system as small as the links are few.
     """
     links = frame.links
     carries = np.ones((len(cases), len(links)), dtype=bool)
@@ -252,25 +288,38 @@ def _by_states(frame: Frame, model: Elements, free: NDArray[np.intp], force: Arr
     waiting = np.arange(len(cases))
     for turn in range(40 + 4 * len(one_way)):
         now = np.stack([found.stretched(stretch[:, c], ~carries[c, one_way]) for c in waiting])
-        waiting = _changed(now, found.sign, model.link_stiffness[one_way, found.part], one_way, carries, waiting, gently=turn > 12)
+        waiting = _changed(
+            now,
+            found.sign,
+            model.link_stiffness[one_way, found.part],
+            one_way,
+            carries,
+            waiting,
+            gently=turn > 12,
+        )
         if not waiting.size:
             break
     else:
-        raise FrameError(f"The joints that carry only one way do not settle in case {cases[int(waiting[0])]}; give one of them a second direction.")
+        raise FrameError(
+            f"The joints that carry only one way do not settle in case {cases[int(waiting[0])]}; give "
+            "one of them a second direction."
+        )
     _settle(frame, model, (free, one_way), force, (u, carries), found)
     _refuse_unheld(links, model, one_way, u, carries, force, cases)
     return u, carries
 
 
 SMALL = 1e5
-"""Condition of the small system beyond which a state's own matrix is factorised: little then holds the part."""
+"""Condition of the small system beyond which a state's own matrix is factorised: little then holds the
+part.
+"""
 
 
 @dataclass(frozen=True)
 class _OneWay:
-    """One-way links of a frame: the component each carries in and its sign; the stretch of each by the free displacements
-    (unknown, link), the displacements by a unit pull of each (unknown, link), the stretch of each by each (link, link), and
-    the stiffness that goes when it lets go."""
+    """One-way links of a frame: the component each carries in and its sign; the stretch of each by the free
+    displacements (unknown, link), the displacements by a unit pull of each (unknown, link), the stretch of
+    each by each (link, link), and the stiffness that goes when it lets go."""
 
     part: NDArray[np.intp]
     sign: Array
@@ -293,7 +342,9 @@ class _OneWay:
         return out
 
 
-def _one_way(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], free: NDArray[np.intp], solved: Solve) -> _OneWay:
+def _one_way(
+    links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], free: NDArray[np.intp], solved: Solve
+) -> _OneWay:
     ways = [links[n].one_way or (0, 1) for n in one_way]
     part = np.array([w[0] for w in ways], dtype=np.intp)
     whole = np.zeros((model.size, len(one_way)))
@@ -301,10 +352,24 @@ def _one_way(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], 
         np.add.at(whole[:, c], model.link_dofs[n], model.link_stretch[n, k])
     column = whole[free]
     moved = solved(column)
-    return _OneWay(part, np.array([float(w[1]) for w in ways]), column, moved, column.T @ moved, model.link_stiffness[one_way, part] * (1 - LET_GO))
+    return _OneWay(
+        part,
+        np.array([float(w[1]) for w in ways]),
+        column,
+        moved,
+        column.T @ moved,
+        model.link_stiffness[one_way, part] * (1 - LET_GO),
+    )
 
 
-def _settle(frame: Frame, model: Elements, which: tuple[NDArray[np.intp], NDArray[np.intp]], force: Array, result: tuple[Array, NDArray[np.bool_]], found: _OneWay) -> None:
+def _settle(
+    frame: Frame,
+    model: Elements,
+    which: tuple[NDArray[np.intp], NDArray[np.intp]],
+    force: Array,
+    result: tuple[Array, NDArray[np.bool_]],
+    found: _OneWay,
+) -> None:
     """Displacements of every case in the state it has come to, in place."""
     (free, one_way), (u, carries) = which, result
     states: dict[bytes, list[int]] = {}
@@ -319,13 +384,17 @@ def _settle(frame: Frame, model: Elements, which: tuple[NDArray[np.intp], NDArra
         if np.linalg.cond(small * found.lost[gone][:, None]) < SMALL:
             u[here] += found.moved[:, gone] @ np.linalg.solve(small, found.column[:, gone].T @ u[here])
         else:
-            u[here] = _factorised(global_matrix(frame, model, _shares(frame.links, carries[numbers[0]])), free, model.names)(force[here])
+            u[here] = _factorised(
+                global_matrix(frame, model, _shares(frame.links, carries[numbers[0]])), free, model.names
+            )(force[here])
 
 
 def _shares(links: Sequence[Link], carries: NDArray[np.bool_]) -> Array:
-    """How much of each link's six springs there is (link, 6): all, or of a link that has let go all but what it carries one way.
+    """How much of each link's six springs there is (link, 6): all, or of a link that has let go all but what
+    it carries one way.
 
-    What holds sideways stays: a state then never costs energy to enter, so that stepping from state to state ends."""
+    What holds sideways stays: a state then never costs energy to enter, so that stepping from state to state
+    ends."""
     out = np.ones((len(links), 6))
     for n, link in enumerate(links):
         if link.one_way and not carries[n]:
@@ -339,9 +408,18 @@ def _stretch(model: Elements, u: Array, which: NDArray[np.intp]) -> Array:
     return out
 
 
-def _changed(stretch: Array, sign: Array, stiffness: Array, one_way: NDArray[np.intp], carries: NDArray[np.bool_],
-             waiting: NDArray[np.intp], gently: bool) -> NDArray[np.intp]:  # fmt: skip
-    """Opens and closes one-way links in place by their stretch (case waiting, link); the cases in which one changed."""
+def _changed(
+    stretch: Array,
+    sign: Array,
+    stiffness: Array,
+    one_way: NDArray[np.intp],
+    carries: NDArray[np.bool_],
+    waiting: NDArray[np.intp],
+    gently: bool,
+) -> NDArray[np.intp]:
+    """Opens and closes one-way links in place by their stretch (case waiting, link); the cases in which
+    one changed.
+    """
     off = stretch * sign
     tiny = 1e-12 * np.abs(stretch).max(axis=1, initial=0.0)[:, None]
     now = carries[np.ix_(waiting, one_way)]
@@ -356,19 +434,33 @@ def _changed(stretch: Array, sign: Array, stiffness: Array, one_way: NDArray[np.
     return changed
 
 
-def _refuse_unheld(links: Sequence[Link], model: Elements, one_way: NDArray[np.intp], u: Array, carries: NDArray[np.bool_],
-                   force: Array, cases: tuple[str, ...]) -> None:  # fmt: skip
+def _refuse_unheld(
+    links: Sequence[Link],
+    model: Elements,
+    one_way: NDArray[np.intp],
+    u: Array,
+    carries: NDArray[np.bool_],
+    force: Array,
+    cases: tuple[str, ...],
+) -> None:
     stretch = _stretch(model, u, one_way)
     part = np.array([(links[n].one_way or (0, 1))[0] for n in one_way])
     each = np.arange(len(one_way))
-    stray = np.abs(stretch[:, each, part] * model.link_stiffness[one_way, part] * LET_GO) * ~carries[:, one_way]
+    stray = (
+        np.abs(stretch[:, each, part] * model.link_stiffness[one_way, part] * LET_GO) * ~carries[:, one_way]
+    )
     loose = stray > 1e-3 * np.abs(force).max(axis=0)[:, None]
     if loose.any():
         c, n = (int(v) for v in np.argwhere(loose)[0])
-        raise FrameError(f"In case {cases[c]} nothing holds the load: {links[int(one_way[n])].id} carries only one way and lets go; hold the part against it.")
+        raise FrameError(
+            f"In case {cases[c]} nothing holds the load: {links[int(one_way[n])].id} carries only one "
+            "way and lets go; hold the part against it."
+        )
 
 
-def _result(frame: Frame, model: Elements, cases: tuple[str, ...], force: Array, u: Array, carries: NDArray[np.bool_]) -> FrameResult:
+def _result(
+    frame: Frame, model: Elements, cases: tuple[str, ...], force: Array, u: Array, carries: NDArray[np.bool_]
+) -> FrameResult:
     """Forces from displacements; reactions from the equilibrium of every node."""
     by_case = u.T
     local_u = np.einsum("mab,cmb->cma", model.transform, by_case[:, model.dofs])
@@ -385,10 +477,20 @@ def _result(frame: Frame, model: Elements, cases: tuple[str, ...], force: Array,
         for c in range(len(cases)):
             balance[c] += np.bincount(model.link_dofs.ravel(), pushed[c].ravel(), model.size)
     return FrameResult(
-        frame, cases, model.index, {m.id: n for n, m in enumerate(frame.members)}, by_case.reshape(len(cases), -1, 6),
-        balance.reshape(len(cases), -1, 6), end_forces, model.rotation, model.ends, model.lengths,
-        {link.id: n for n, link in enumerate(frame.links)}, link_forces, carries,
-    )  # fmt: skip
+        frame,
+        cases,
+        model.index,
+        {m.id: n for n, m in enumerate(frame.members)},
+        by_case.reshape(len(cases), -1, 6),
+        balance.reshape(len(cases), -1, 6),
+        end_forces,
+        model.rotation,
+        model.ends,
+        model.lengths,
+        {link.id: n for n, link in enumerate(frame.links)},
+        link_forces,
+        carries,
+    )
 
 
 def link_forces_at(result: FrameResult, link: str, point: Vec) -> tuple[Array, Array]:

@@ -36,7 +36,11 @@ def compression(s: Section, steel: Material, effective_length: float) -> float:
 def _effective_area(s: Section, steel: Material, critical: float) -> float:
     if s.shape == "round_tube":
         d_t = s.width / s.wall
-        return s.area if d_t <= 0.11 * steel.E / steel.Fy else (0.038 * steel.E / (steel.Fy * d_t) + 2 / 3) * s.area
+        return (
+            s.area
+            if d_t <= 0.11 * steel.E / steel.Fy
+            else (0.038 * steel.E / (steel.Fy * d_t) + 2 / 3) * s.area
+        )
     if s.shape != "rect_tube":
         return s.area
     limit, area = 1.40 * _slenderness(steel), s.area
@@ -63,7 +67,9 @@ def flexure(s: Section, steel: Material, axis: str, unbraced: float) -> float:
     return min(steel.Fy * plastic, 1.6 * steel.Fy * elastic)
 
 
-def _flexure_rect(s: Section, steel: Material, axis: str, elastic: float, plastic: float, unbraced: float) -> float:
+def _flexure_rect(
+    s: Section, steel: Material, axis: str, elastic: float, plastic: float, unbraced: float
+) -> float:
     """F7: yielding, flange and web local buckling, lateral-torsional buckling about the strong axis."""
     depth, breadth, t = (s.height, s.width, s.wall) if axis == "y" else (s.width, s.height, s.wall)
     full, first, root = steel.Fy * plastic, steel.Fy * elastic, _slenderness(steel)
@@ -99,7 +105,9 @@ def _flexure_round(s: Section, steel: Material, elastic: float, plastic: float) 
     return 0.33 * steel.E / ratio * elastic
 
 
-def _flexure_bar(s: Section, steel: Material, axis: str, elastic: float, plastic: float, unbraced: float) -> float:
+def _flexure_bar(
+    s: Section, steel: Material, axis: str, elastic: float, plastic: float, unbraced: float
+) -> float:
     """F11: Mp ≤ 1.6 My, and lateral-torsional buckling of a rectangle bent about its strong axis."""
     full, first = min(steel.Fy * plastic, 1.6 * steel.Fy * elastic), steel.Fy * elastic
     depth, t = (s.height, s.width) if axis == "y" else (s.width, s.height)
@@ -114,7 +122,9 @@ def _flexure_bar(s: Section, steel: Material, axis: str, elastic: float, plastic
 
 
 def _flexure_angle(s: Section, steel: Material, elastic: float) -> float:
-    """F10 about a leg's axis: 1.5 My, leg local buckling; the toe taken in compression, 0.8 My for free twist (F10.2)."""
+    """F10 about a leg's axis: 1.5 My, leg local buckling; the toe taken in compression, 0.8 My for free
+    twist (F10.2).
+    """
     first = 0.8 * steel.Fy * elastic
     ratio, root = max(s.width, s.height) / s.wall, _slenderness(steel)
     best = 1.5 * first
@@ -130,7 +140,13 @@ def shear(s: Section, steel: Material, axis: str) -> float:
     if s.shape == "rect_tube":
         clear = (s.height if axis == "z" else s.width) - 3 * s.wall
         ratio, limit = clear / s.wall, math.sqrt(5 * steel.E / steel.Fy)
-        factor = 1.0 if ratio <= 1.10 * limit else 1.10 * limit / ratio if ratio <= 1.37 * limit else 1.51 * 5 * steel.E / (ratio**2 * steel.Fy)
+        factor = (
+            1.0
+            if ratio <= 1.10 * limit
+            else 1.10 * limit / ratio
+            if ratio <= 1.37 * limit
+            else 1.51 * 5 * steel.E / (ratio**2 * steel.Fy)
+        )
         return 0.6 * steel.Fy * 2 * clear * s.wall * factor
     if s.shape == "round_tube":
         return float(min(0.6 * steel.Fy, 0.78 * steel.E / (s.width / s.wall) ** 1.5) * s.area / 2)
@@ -172,5 +188,12 @@ class Nominal:
 @lru_cache(maxsize=2048)
 def nominal(s: Section, steel: Material, effective_length: float, unbraced: float) -> Nominal:
     """All nominal strengths of a member."""
-    return Nominal(tension_yield(s, steel), compression(s, steel, effective_length), shear(s, steel, "y"), shear(s, steel, "z"),
-                   torsion(s, steel), flexure(s, steel, "y", unbraced), flexure(s, steel, "z", unbraced))  # fmt: skip
+    return Nominal(
+        tension_yield(s, steel),
+        compression(s, steel, effective_length),
+        shear(s, steel, "y"),
+        shear(s, steel, "z"),
+        torsion(s, steel),
+        flexure(s, steel, "y", unbraced),
+        flexure(s, steel, "z", unbraced),
+    )

@@ -1,4 +1,6 @@
-"""What could go into an open place: every family tried there, built and judged, or the reason why it does not go."""
+"""What could go into an open place: every family tried there, built and judged, or the reason why it does
+not go.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ from urial.strength.verdict import prove
 
 @dataclass(frozen=True)
 class Offer:
-    """A family for an open place: does it go there, in words (how it does, or why it does not), and the job with it in."""
+    """A family for an open place: does it go there, in words (how it does, or why it does not), and the
+    job with it in.
+    """
 
     family: Family
     fits: bool
@@ -51,11 +55,23 @@ def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
         return Offer(family, False, str(error), put)
     kg = sum(bodies.mass(p) for p in v.assembly.parts if p.piece == number)
     own = [c for c in v.checks if any(p.mark == c.part and p.piece == number for p in v.assembly.parts)]
-    over = max((c for c in v.checks if c.kind == "rating" and c.short and c.link != VEHICLE), key=lambda c: c.utilisation, default=None)
+    over = max(
+        (c for c in v.checks if c.kind == "rating" and c.short and c.link != VEHICLE),
+        key=lambda c: c.utilisation,
+        default=None,
+    )
     if over is not None:
         asked, allowed = (units.show(x, "mass", job.units) for x in (over.demand, over.available))
-        return Offer(family, True, f"goes in, but is too small for what is asked: {over.name} {allowed}, asked {asked}", put, holds=False)
+        return Offer(
+            family,
+            True,
+            f"goes in, but is too small for what is asked: {over.name} {allowed}, asked {asked}",
+            put,
+            holds=False,
+        )
     used = max((c.utilisation for c in v.checks), default=0.0)
     mine = max((c.utilisation for c in own), default=0.0)
-    words = f"fits · {kg:.1f} kg · {100 * mine:.0f} % used" + (f", and {v.governing.name} {100 * used:.0f} %" if used >= 1 > mine else "")
+    words = f"fits · {kg:.1f} kg · {100 * mine:.0f} % used" + (
+        f", and {v.governing.name} {100 * used:.0f} %" if used >= 1 > mine else ""
+    )
     return Offer(family, True, words, put, used < 1)

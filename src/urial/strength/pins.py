@@ -1,7 +1,7 @@
 """Pins in double shear and the plates they pass through; the bar in its receiver.
 
-Sources: AISC 360-22 J3 (shear), F1 (bending, Ω 1.67), J7 (bearing 1.8 Fy A, Ω 2.00), D5 (pin-connected plates);
-pin moment M = P/2·(to/2 + gap + ti/4) as in Melcon and Hoblit's lug method.
+Sources: AISC 360-22 J3 (shear), F1 (bending, Ω 1.67), J7 (bearing 1.8 Fy A, Ω 2.00), D5 (pin-connected
+plates); pin moment M = P/2·(to/2 + gap + ti/4) as in Melcon and Hoblit's lug method.
 """
 
 from __future__ import annotations

@@ -1,4 +1,5 @@
-"""Plates and tube walls: block shear, Whitmore width, side walls under a branch, concentrated thrust on a wall.
+"""Plates and tube walls: block shear, Whitmore width, side walls under a branch, concentrated thrust on a
+wall.
 
 Sources: AISC 360-22 J4.3, J10.2, K2.3/K4; Manual part 9 (Whitmore).
 """
@@ -10,7 +11,9 @@ import math
 from urial.stock.catalogue import Material
 
 
-def block_shear(fy: float, fu: float, thickness: float, gross_shear: float, net_shear: float, net_tension: float) -> float:
+def block_shear(
+    fy: float, fu: float, thickness: float, gross_shear: float, net_shear: float, net_tension: float
+) -> float:
     """J4-5: 0.60 Fu Anv + Fu Ant ≤ 0.60 Fy Agv + Fu Ant, N; lengths in mm (Ω 2.00)."""
     pull = fu * net_tension * thickness
     return min(0.60 * fu * net_shear * thickness, 0.60 * fy * gross_shear * thickness) + pull
@@ -22,7 +25,9 @@ def wall_yielding(fy: float, wall: float, k: float, bearing: float, at_end: bool
 
 
 def wall_crippling(steel: Material, wall: float, depth: float, bearing: float) -> float:
-    """K2-10: 1.6 t² (1 + 3 lb/(H − 3t)) √(E Fy), N (Ω 2.00), inward thrust only; H the depth of the side walls."""
+    """K2-10: 1.6 t² (1 + 3 lb/(H − 3t)) √(E Fy), N (Ω 2.00), inward thrust only; H the depth of the side
+    walls.
+    """
     return 1.6 * wall**2 * (1 + 3 * bearing / (depth - 3 * wall)) * math.sqrt(steel.E * steel.Fy)
 
 
@@ -39,7 +44,9 @@ def out_of_plane_moment(steel: Material, wall: float, face: float, depth: float,
 
 
 def longitudinal_plate(fy: float, wall: float, face: float, plate: float, edge: float) -> float:
-    """A plate's edge lengthwise on a tube's face, pulled square to it: plastification, N (table K2.1, Ω 1.50)."""
+    """A plate's edge lengthwise on a tube's face, pulled square to it: plastification, N (table K2.1, Ω
+    1.50).
+    """
     ratio = min(plate / face, 0.95)
     return fy * wall**2 / (1 - ratio) * (2 * edge / face + 4 * math.sqrt(1 - ratio))
 
@@ -52,7 +59,9 @@ def transverse_plate(fy: float, wall: float, face: float, edge: float) -> float:
     """
     beta = min(edge / face, 1.0)
     uneven = 10 / (face / wall) * fy * wall * edge
-    return min(uneven, fy * wall**2 * (2 + 2.8 * beta) / math.sqrt(1 - 0.9 * beta)) if beta <= 0.85 else uneven
+    return (
+        min(uneven, fy * wall**2 * (2 + 2.8 * beta) / math.sqrt(1 - 0.9 * beta)) if beta <= 0.85 else uneven
+    )
 
 
 def round_thrust(fy: float, wall: float, beta: float, gamma: float, sine: float) -> float:

@@ -1,7 +1,7 @@
 """Which of the six motions the host holds a part against, and which motion of its loaded place is softest.
 
-Read from stiffness: the joints to the host as springs under a rigid part say what is held at all; unit loads on the frame
-say how far the loaded place gives.
+Read from stiffness: the joints to the host as springs under a rigid part say what is held at all; unit loads
+on the frame say how far the loaded place gives.
 """
 
 from __future__ import annotations
@@ -25,8 +25,9 @@ LENGTH = 300.0
 
 @dataclass(frozen=True)
 class Restraint:
-    """``held`` both ways and ``one_way`` (only while what pushes or pulls does), by motion; the softest motion of the loaded
-    place: in words, its direction, N per mm, and each node's movement for 1 mm there (node, 6)."""
+    """``held`` both ways and ``one_way`` (only while what pushes or pulls does), by motion; the softest
+    motion of the loaded place: in words, its direction, N per mm, and each node's movement for 1 mm there
+    (node, 6)."""
 
     held: tuple[bool, ...]
     one_way: tuple[bool, ...]
@@ -45,11 +46,17 @@ class Restraint:
         elif len(half) == 6:
             first = "Held in all six directions, only while it is pressed on or pulled tight."
         elif half:
-            first = f"Held in all six directions; {', '.join(half)} only while it is pressed on or pulled tight."
+            first = (
+                f"Held in all six directions; {', '.join(half)} only while it is pressed on or pulled tight."
+            )
         else:
             first = "Held in all six directions."
         kn = self.stiffness / 1000
-        return f"{first} Softest: {self.softest}, 1 mm at {kn:.0f} kN." if kn >= 10 else f"{first} Softest: {self.softest}, 1 mm at {kn:.2g} kN."
+        return (
+            f"{first} Softest: {self.softest}, 1 mm at {kn:.0f} kN."
+            if kn >= 10
+            else f"{first} Softest: {self.softest}, 1 mm at {kn:.2g} kN."
+        )
 
 
 def restraint(forces: Forces, name: str, point: LoadPoint) -> Restraint:
@@ -57,8 +64,17 @@ def restraint(forces: Forces, name: str, point: LoadPoint) -> Restraint:
     frame = frame_of(forces.assembly, forces.net)
     held, half = _held(forces, frame)
     node = forces.net.at_part[point.part][name]
-    rigid = frames.Frame(frame.nodes, frame.members, frame.supports, frame.springs, tuple(_both_ways(link) for link in frame.links))
-    unit = {axis: {node: tuple(1000.0 if k == n else 0.0 for k in range(6))} for n, axis in enumerate(("x", "y", "z"))}
+    rigid = frames.Frame(
+        frame.nodes,
+        frame.members,
+        frame.supports,
+        frame.springs,
+        tuple(_both_ways(link) for link in frame.links),
+    )
+    unit = {
+        axis: {node: tuple(1000.0 if k == n else 0.0 for k in range(6))}
+        for n, axis in enumerate(("x", "y", "z"))
+    }
     result = frames.solve(rigid, unit)
     at = result.node_index[node]
     give = result.displacements[:, at, :3].T / 1000.0  # mm per N
@@ -66,7 +82,14 @@ def restraint(forces: Forces, name: str, point: LoadPoint) -> Restraint:
     way = vectors[:, -1]
     way = way if way[np.argmax(np.abs(way))] > 0 else -way
     moved: Array = np.einsum("c,cnk->nk", way, result.displacements) / 1000.0 / float(values[-1])
-    return Restraint(held, half, MOTIONS[int(np.argmax(np.abs(way)))], (float(way[0]), float(way[1]), float(way[2])), 1.0 / float(values[-1]), moved)
+    return Restraint(
+        held,
+        half,
+        MOTIONS[int(np.argmax(np.abs(way)))],
+        (float(way[0]), float(way[1]), float(way[2])),
+        1.0 / float(values[-1]),
+        moved,
+    )
 
 
 def _both_ways(link: frames.Link) -> frames.Link:
@@ -74,7 +97,9 @@ def _both_ways(link: frames.Link) -> frames.Link:
 
 
 def _held(forces: Forces, frame: frames.Frame) -> tuple[tuple[bool, ...], tuple[bool, ...]]:
-    """Which motions of a rigid part its joints to the host resist, by those that carry both ways and by those that do not."""
+    """Which motions of a rigid part its joints to the host resist, by those that carry both ways and by
+    those that do not.
+    """
     joints = forces.assembly.joint_by_key
     middle = np.array(list(frame.nodes.values())).mean(axis=0)
     both, all_ = np.zeros((6, 6)), np.zeros((6, 6))
@@ -84,7 +109,9 @@ def _held(forces: Forces, frame: frames.Frame) -> tuple[tuple[bool, ...], tuple[
         rows = np.array(link.axes)  # rows: the link's axes
         arm = np.array(link.at) - middle
         skew = np.array([[0, -arm[2], arm[1]], [arm[2], 0, -arm[0]], [-arm[1], arm[0], 0]]) / LENGTH
-        move = np.block([[rows, -rows @ skew], [np.zeros((3, 3)), rows / LENGTH]])  # (dx, LENGTH·turn) → the link's own six
+        move = np.block(
+            [[rows, -rows @ skew], [np.zeros((3, 3)), rows / LENGTH]]
+        )  # (dx, LENGTH·turn) → the link's own six
         k = move.T @ np.diag(link.stiffness) @ move
         all_ += k
         if link.one_way is None:

@@ -1,4 +1,6 @@
-"""What would mend a short check: the nearest changes of stock, weld, bolt or lever that hold, each really tried."""
+"""What would mend a short check: the nearest changes of stock, weld, bolt or lever that hold, each really
+tried.
+"""
 
 from __future__ import annotations
 
@@ -35,13 +37,19 @@ GROWS = ("weld", "plate", "spacing", "margin", "edge", "gusset", "past")
 
 
 def levers(job: Job, verdict: Verdict, check: Check) -> list[str]:
-    """Parameters that may mend a check: its own, those of the joint or part it belongs to, and of what that joins."""
+    """Parameters that may mend a check: its own, those of the joint or part it belongs to, and of what
+    that joins.
+    """
     assembly = verdict.assembly
     out = [check.path] if check.path else []
     out += [p for part in assembly.parts if part.family == check.link for p in part.paths]
     for j in assembly.joints:
         ends = [assembly.by_key[k] for k in (j.a, j.b) if k in assembly.by_key]
-        touches = j.family == check.link or (check.link == HOST and HOST in (j.a, j.b)) or any(p.family == check.link for p in ends)
+        touches = (
+            j.family == check.link
+            or (check.link == HOST and HOST in (j.a, j.b))
+            or any(p.family == check.link for p in ends)
+        )
         if touches:
             out.append(getattr(j.how, "path", ""))
             if j.family == check.link or check.link == HOST:
@@ -54,23 +62,40 @@ def levers(job: Job, verdict: Verdict, check: Check) -> list[str]:
 
 def _bigger_tubes(name: str) -> Iterator[str]:
     here = catalogue.bar(name)
-    same = [b for b in catalogue.bars().values() if b.shape == here.shape and b.system == here.system
-            and b.section().Wply >= here.section().Wply * 1.01 and b.width >= here.width and b.height >= here.height]  # fmt: skip
+    same = [
+        b
+        for b in catalogue.bars().values()
+        if b.shape == here.shape
+        and b.system == here.system
+        and b.section().Wply >= here.section().Wply * 1.01
+        and b.width >= here.width
+        and b.height >= here.height
+    ]
     yield from (b.name for b in sorted(same, key=lambda b: b.section().area)[:12])
 
 
 def _thicker_plates(name: str) -> Iterator[str]:
     here = catalogue.plate(name)
-    yield from (p.name for p in sorted(catalogue.plates().values(), key=lambda p: p.thickness)
-                if p.thickness > here.thickness and p.system == here.system)  # fmt: skip
+    yield from (
+        p.name
+        for p in sorted(catalogue.plates().values(), key=lambda p: p.thickness)
+        if p.thickness > here.thickness and p.system == here.system
+    )
 
 
 def _stronger(shelf: str, name: str) -> Iterator[str]:
     table = catalogue.SHELVES[shelf]()
     strength: Callable[[object], float] = lambda row: getattr(row, "Fy", getattr(row, "Fu", 0.0))  # noqa: E731
     here = catalogue.find(shelf, name)
-    same = [r for r in table.values() if strength(r) > strength(here) and getattr(r, "system", "") == getattr(here, "system", "")
-            and getattr(r, "wall_factor", 1) == getattr(here, "wall_factor", 1) and getattr(r, "haz_Fy", 1) == 1 and getattr(r, "E", 2e5) == getattr(here, "E", 2e5)]  # fmt: skip
+    same = [
+        r
+        for r in table.values()
+        if strength(r) > strength(here)
+        and getattr(r, "system", "") == getattr(here, "system", "")
+        and getattr(r, "wall_factor", 1) == getattr(here, "wall_factor", 1)
+        and getattr(r, "haz_Fy", 1) == 1
+        and getattr(r, "E", 2e5) == getattr(here, "E", 2e5)
+    ]
     yield from (r.name for r in sorted(same, key=strength)[:2])
 
 
@@ -85,10 +110,22 @@ def candidates(job: Job, path: str) -> Iterator[object]:
         yield from _stronger(field.shelf, value)
     elif field.shelf == "bolt":
         here = catalogue.bolt(value)
-        yield from (b.name for b in catalogue.bolts().values() if b.system == here.system and b.diameter > here.diameter)
+        yield from (
+            b.name
+            for b in catalogue.bolts().values()
+            if b.system == here.system and b.diameter > here.diameter
+        )
     elif field.shelf in ("receiver", "ball"):
         rows = list(catalogue.SHELVES[field.shelf]().values())
-        yield from (r.name for r in rows if (getattr(r, "bar", 0), getattr(r, "rated_kg", 0)) > (getattr(catalogue.find(field.shelf, value), "bar", 0), getattr(catalogue.find(field.shelf, value), "rated_kg", 0)))
+        yield from (
+            r.name
+            for r in rows
+            if (getattr(r, "bar", 0), getattr(r, "rated_kg", 0))
+            > (
+                getattr(catalogue.find(field.shelf, value), "bar", 0),
+                getattr(catalogue.find(field.shelf, value), "rated_kg", 0),
+            )
+        )
     elif field.choices == ("yes", "no"):
         yield not value
     elif field.kind == "choice":
@@ -104,9 +141,14 @@ def candidates(job: Job, path: str) -> Iterator[object]:
 
 
 def leg_limit(assembly: Assembly, path: str) -> float:
-    """The largest leg worth advising for welds sized by a parameter, mm: the thicker metal beside them; inf if it sizes none."""
-    legs = [max(thickness(assembly.by_key[k]) for k in (j.a, j.b) if k in assembly.by_key)
-            for j in assembly.joints if isinstance(j.how, Weld) and j.how.path == path]  # fmt: skip
+    """The largest leg worth advising for welds sized by a parameter, mm: the thicker metal beside them;
+    inf if it sizes none.
+    """
+    legs = [
+        max(thickness(assembly.by_key[k]) for k in (j.a, j.b) if k in assembly.by_key)
+        for j in assembly.joints
+        if isinstance(j.how, Weld) and j.how.path == path
+    ]
     return max(legs, default=math.inf)
 
 
@@ -114,8 +156,12 @@ def _size(job: Job) -> float:
     return total_mass(build(job))
 
 
-def remedies(job: Job, check: Check, target: float = 1.0, stopped: Callable[[], bool] = lambda: False) -> list[Remedy]:
-    """For a check, the least change of each parameter that brings it under ``target``; best first.  Empty if none does."""
+def remedies(
+    job: Job, check: Check, target: float = 1.0, stopped: Callable[[], bool] = lambda: False
+) -> list[Remedy]:
+    """For a check, the least change of each parameter that brings it under ``target``; best first.  Empty
+    if none does.
+    """
     out: list[Remedy] = []
     now = prove(job)
     before, here = total_mass(now.assembly), now.governing.utilisation

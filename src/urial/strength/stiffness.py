@@ -1,6 +1,7 @@
 """How stiff each kind of joint is: six springs in the joint's own axes, chosen by the kind.
 
-Beads are taken as rigid for all purposes: 1e5 N/mm on each mm of length, a hundred times the metal beside them.
+Beads are taken as rigid for all purposes: 1e5 N/mm on each mm of length, a hundred times the metal beside
+them.
 """
 
 from __future__ import annotations
@@ -11,7 +12,23 @@ import numpy as np
 
 from urial.assembly import facts
 from urial.assembly.mesh import Mesh
-from urial.assembly.model import HOST, Assembly, Bolts, Clamp, Contact, Eye, Fit, Joint, Pin, Plugs, Seat, Shank, StrapRound, Stud, Weld
+from urial.assembly.model import (
+    HOST,
+    Assembly,
+    Bolts,
+    Clamp,
+    Contact,
+    Eye,
+    Fit,
+    Joint,
+    Pin,
+    Plugs,
+    Seat,
+    Shank,
+    StrapRound,
+    Stud,
+    Weld,
+)
 from urial.geometry.place import Place, Vec
 from urial.strength.frame import Link
 
@@ -41,7 +58,9 @@ def bead_axes(lines: tuple[tuple[Vec, Vec], ...]) -> tuple[tuple[Vec, Vec, Vec],
 
 
 @singledispatch
-def stiffness(how: object, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+def stiffness(
+    how: object, joint: Joint, assembly: Assembly, foot: str
+) -> tuple[Six, Place, tuple[int, int] | None]:
     """Springs, the axes they lie in, and which component carries only one way."""
     raise TypeError(f"nothing is known of how stiff a {type(how).__name__} is")
 
@@ -74,7 +93,9 @@ def _(how: Contact, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, P
 
 
 @stiffness.register
-def _(how: StrapRound, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+def _(
+    how: StrapRound, joint: Joint, assembly: Assembly, foot: str
+) -> tuple[Six, Place, tuple[int, int] | None]:
     side = 0.5 * how.stiffness if how.mu > 0 else 0.0
     return (side, 0.0, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, 1)
 
@@ -89,7 +110,11 @@ def _(how: Plugs, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Pla
     own = how.diameter**2 / 8  # ∫x² of a ring over its girth
     about_x, about_y = (k * float((arms[:, c] ** 2 + own).sum()) for c in (1, 0))
     n = len(spots) * k
-    return (n, n, n, about_x, about_y, about_x + about_y), Place(centre, joint.place.x, joint.place.y, joint.place.z), None
+    return (
+        (n, n, n, about_x, about_y, about_x + about_y),
+        Place(centre, joint.place.x, joint.place.y, joint.place.z),
+        None,
+    )
 
 
 @stiffness.register
@@ -113,10 +138,12 @@ def _(how: Clamp, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Pla
 
 @stiffness.register
 def _(how: Bolts, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
-    """Each bolt: shear k11 and bearing k12 on both metals in series (EN 1993-1-8 table 6.11), and its own stretch across.
+    """Each bolt: shear k11 and bearing k12 on both metals in series (EN 1993-1-8 table 6.11), and its own
+    stretch across.
 
-    Turning out of the plane is held by each bolt against the edge the plate bears on.  Idealised feet are as stiff as
-    nothing gives (fixed), or do not hold that turning at all (pinned); in their own plane two bolts still hold it.
+    Turning out of the plane is held by each bolt against the edge the plate bears on. Idealised feet are as
+    stiff as nothing gives (fixed), or do not hold that turning at all (pinned); in their own plane two bolts
+    still hold it.
     """
     part = assembly.by_key[joint.a]
     holes = np.array(how.holes)

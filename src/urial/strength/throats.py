@@ -18,16 +18,19 @@ def fillet_throat(leg: float) -> float:
 
 
 def counted_leg(leg: float, ledge: float, length: float) -> float:
-    """Leg that counts: no wider than the ledge it lies on, and a quarter of the bead where that is shorter (J2.2b)."""
+    """Leg that counts: no wider than the ledge it lies on, and a quarter of the bead where that is shorter
+    (J2.2b).
+    """
     return min(leg, ledge, length / 4)
 
 
 def flare_throat(leg: float, radius: float, process: Process) -> float:
     """A bead of ``leg`` in the flare between a tube's round corner and a flat.
 
-    Filled flush it has 5/8 R for wire, 5/16 R for stick.  A bead whose face stands ``leg`` high is at the place where the
-    gap is as wide; what is missing from there to flush is deducted, and no more counts than the bead laid.  A bead that
-    stands out beyond flush adds as a fillet; on corners below 10 mm nothing else counts.
+    Filled flush it has 5/8 R for wire, 5/16 R for stick. A bead whose face stands ``leg`` high is at the
+    place where the gap is as wide; what is missing from there to flush is deducted, and no more counts than
+    the bead laid. A bead that stands out beyond flush adds as a fillet; on corners below 10 mm nothing else
+    counts.
     """
     beyond = fillet_throat(max(leg - radius, 0.0))
     if radius < LEAST_RADIUS:

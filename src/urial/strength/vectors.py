@@ -9,7 +9,9 @@ Array = NDArray[np.float64]
 
 
 def cross(a: Array, b: Array) -> Array:
-    """a × b along the last axis, with broadcasting; several times quicker than the general routine on small arrays."""
+    """a × b along the last axis, with broadcasting; several times quicker than the general routine on
+    small arrays.
+    """
     ax, ay, az = a[..., 0], a[..., 1], a[..., 2]
     bx, by, bz = b[..., 0], b[..., 1], b[..., 2]
     x = ay * bz - az * by

@@ -38,8 +38,10 @@ from urial.strength.checks.welds import weld_warnings
 from urial.strength.restraint import Restraint, restraint
 
 CAUTION = (
-    "Planning values by the stated methods, for the loads and sizes given here. Road use, carrying people and anything sold "
-    "are decided by the local code, the vehicle maker's limits, a qualified welder and a licensed engineer or inspector."
+    "Planning values by the stated methods, for the loads and sizes given here. Road use, carrying "
+    "people and anything sold "
+    "are decided by the local code, the vehicle maker's limits, a qualified welder and a licensed "
+    "engineer or inspector."
 )
 
 
@@ -58,8 +60,8 @@ class LinkState:
 
 @dataclass(frozen=True)
 class Verdict:
-    """Everything derived from one job: assembly, cases, forces, checks ranked largest utilisation first, what no check
-    knows, warnings."""
+    """Everything derived from one job: assembly, cases, forces, checks ranked largest utilisation first,
+    what no check knows, warnings."""
 
     job: Job
     assembly: Assembly
@@ -97,7 +99,9 @@ class Verdict:
     @cached_property
     def weak_link(self) -> Check:
         """The worst check of the part itself, the vehicle's own limits apart."""
-        return next((c for c in self.checks if c.link not in (HOST, VEHICLE) and c.kind != "rating"), self.checks[0])
+        return next(
+            (c for c in self.checks if c.link not in (HOST, VEHICLE) and c.kind != "rating"), self.checks[0]
+        )
 
     @cached_property
     def links(self) -> tuple[ChainLink, ...]:
@@ -108,7 +112,11 @@ class Verdict:
     def loaded(self) -> tuple[str, ...]:
         """The sockets that some case loads, the one whose cases use the part most first."""
         used: dict[str, float] = {}
-        most = np.max([c.by_case for c in self.checks if len(c.by_case) == len(self.cases)], axis=0) if self.checks else np.zeros(len(self.cases))
+        most = (
+            np.max([c.by_case for c in self.checks if len(c.by_case) == len(self.cases)], axis=0)
+            if self.checks
+            else np.zeros(len(self.cases))
+        )
         for n, case in enumerate(self.cases):
             for name in case.loads:
                 key = name.removesuffix(" mouth")
@@ -117,17 +125,30 @@ class Verdict:
 
     def links_from(self, sockets: tuple[str, ...]) -> tuple[ChainLink, ...]:
         """The load chain from some loaded places back to the vehicle."""
-        named = {"vehicle": "frame rail", "quad": "frame", "two-wheeler": "frame", "tractor": "linkage", "trailer": "trailer's rail", "post": "trunk"}.get(self.job.vehicle.words, "host")
+        named = {
+            "vehicle": "frame rail",
+            "quad": "frame",
+            "two-wheeler": "frame",
+            "tractor": "linkage",
+            "trailer": "trailer's rail",
+            "post": "trunk",
+        }.get(self.job.vehicle.words, "host")
         return chain(self.assembly, sockets, named) if self.assembly.parts else ()
 
     @cached_property
     def chain(self) -> tuple[LinkState, ...]:
-        """The load chain with the worst check of each link; what lies off it counts in the link it hangs on."""
+        """The load chain with the worst check of each link; what lies off it counts in the link it hangs
+        on.
+        """
         return self.chain_from(self.loaded)
 
     def chain_from(self, sockets: tuple[str, ...]) -> tuple[LinkState, ...]:
         """The chain of some loaded places: each link's worst check in the cases that load one of them."""
-        some = [n for n, case in enumerate(self.cases) if any(name.removesuffix(" mouth") in sockets for name in case.loads)]
+        some = [
+            n
+            for n, case in enumerate(self.cases)
+            if any(name.removesuffix(" mouth") in sockets for name in case.loads)
+        ]
         whole = len(some) == len(self.cases)
         worst: dict[str, Check] = {}
         for c in self.checks if whole else (self._in_cases(c, some) for c in self.checks):
@@ -149,11 +170,17 @@ class Verdict:
 
     @cached_property
     def softest(self) -> Restraint | None:
-        """How the host holds the part, and the motion of the loaded place that gives most; None before it is judged."""
+        """How the host holds the part, and the motion of the loaded place that gives most; None before it
+        is judged.
+        """
         if self.forces is None:
             return None
         names = list(dict.fromkeys(n for c in self.cases for n in c.loads))[:6]
-        return min((restraint(self.forces, n, self.points[n]) for n in names), key=lambda r: r.stiffness, default=None)
+        return min(
+            (restraint(self.forces, n, self.points[n]) for n in names),
+            key=lambda r: r.stiffness,
+            default=None,
+        )
 
     @cached_property
     def warnings(self) -> tuple[str, ...]:
@@ -177,7 +204,10 @@ class Verdict:
         out += [o.words for o in bodies.overlaps(self.assembly, host_bodies(self.job))]
         out += ground_words(self.assembly)
         if self.unchecked:
-            out.append(f"{len(self.unchecked)} place{'s are' if len(self.unchecked) > 1 else ' is'} not judged by any rule here: " + "; ".join(dict.fromkeys(u.what for u in self.unchecked)) + ".")
+            out.append(
+                f"{len(self.unchecked)} place{'s are' if len(self.unchecked) > 1 else ' is'} not "
+                "judged by any rule here: " + "; ".join(dict.fromkeys(u.what for u in self.unchecked)) + "."
+            )
         changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
         if changed:
             out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
@@ -185,8 +215,19 @@ class Verdict:
 
     def _stopped(self, part: str) -> bool:
         """Does a shoulder stand on the host, on the part or on what is welded to it?"""
-        near = {part, *(j.b if j.a == part else j.a for j in self.assembly.joints_of.get(part, ()) if isinstance(j.how, Weld))}
-        return any(isinstance(j.how, Contact) and j.b == HOST for k in near for j in self.assembly.joints_of.get(k, ()))
+        near = {
+            part,
+            *(
+                j.b if j.a == part else j.a
+                for j in self.assembly.joints_of.get(part, ())
+                if isinstance(j.how, Weld)
+            ),
+        }
+        return any(
+            isinstance(j.how, Contact) and j.b == HOST
+            for k in near
+            for j in self.assembly.joints_of.get(k, ())
+        )
 
     def part_utilisation(self) -> dict[str, float]:
         """Worst utilisation by part mark."""
@@ -210,7 +251,10 @@ def ground_words(assembly: Assembly) -> list[str]:
     low = bodies.lowest(assembly)
     if low is None or low[2] >= LOW:
         return []
-    return [f"Only {low[2]:.0f} mm to the ground when empty, less when loaded; a smaller drop clears ramps and kerbs."]
+    return [
+        f"Only {low[2]:.0f} mm to the ground when empty, less when loaded; a smaller drop clears "
+        "ramps and kerbs."
+    ]
 
 
 CLASS = "SAE J684: the heaviest trailer of the class such bores are made for"
@@ -221,11 +265,33 @@ def rating_check(r: Rating, case: str, basis: Basis, cases: Sequence[Case], mark
     used = r.demand / r.limit
 
     def work() -> Working:
-        return (Line(r.name, "what is asked / what is allowed", f"{r.demand:.0f} kg / {r.limit:.0f} kg", f"{used:.2f}"),
-                Line("source", r.source, "", ""))  # fmt: skip
+        return (
+            Line(
+                r.name,
+                "what is asked / what is allowed",
+                f"{r.demand:.0f} kg / {r.limit:.0f} kg",
+                f"{used:.2f}",
+            ),
+            Line("source", r.source, "", ""),
+        )
 
-    return Check(r.id, r.name, mark, r.link if r.link != "ball" else link, "rating", case, r.demand, r.limit, "kg", used, basis.name, r.source,
-                 np.full(len(cases), used), work, path=r.path)  # fmt: skip
+    return Check(
+        r.id,
+        r.name,
+        mark,
+        r.link if r.link != "ball" else link,
+        "rating",
+        case,
+        r.demand,
+        r.limit,
+        "kg",
+        used,
+        basis.name,
+        r.source,
+        np.full(len(cases), used),
+        work,
+        path=r.path,
+    )
 
 
 def ball_overhang(job: Job, assembly: Assembly) -> float:
@@ -241,7 +307,10 @@ def rank(checks: Sequence[Check]) -> tuple[Check, ...]:
 def unproved(job: Job) -> Verdict:
     """A survey without a part yet: nothing built or judged; its duties' forces, and what it has to say."""
     nothing = Assembly()
-    asked = tuple(Case(c.id, c.title, {}, c.reason, c.source, 1.0, c.changed, tuple((p.at, p.force) for p in c.pulls)) for c in duties.duty_cases(job))
+    asked = tuple(
+        Case(c.id, c.title, {}, c.reason, c.source, 1.0, c.changed, tuple((p.at, p.force) for p in c.pulls))
+        for c in duties.duty_cases(job)
+    )
     return Verdict(job, nothing, asked, None, (), basis_of(job.proof))
 
 
@@ -251,7 +320,9 @@ def unasked(job: Job, words: str) -> Verdict:
 
 
 def prove(job: Job) -> Verdict:
-    """The verdict of a job, on every host it must serve and in every setting.  BuildError with one sentence when it cannot be built or stand."""
+    """The verdict of a job, on every host it must serve and in every setting.  BuildError with one
+    sentence when it cannot be built or stand.
+    """
     ways = states(job)
     if len(ways) == 1:
         return _prove(job)
@@ -275,7 +346,9 @@ def _worst_of(job: Job, found: list[tuple[str, Verdict]]) -> Verdict:
                 worst[c.id] = replace(c, name=f"{c.name}, {words}") if words else c
     first = found[0][1]
     unchecked = tuple(dict.fromkeys(u for _, v in found for u in v.unchecked))
-    return Verdict(job, first.assembly, first.cases, first.forces, rank(tuple(worst.values())), first.basis, unchecked)
+    return Verdict(
+        job, first.assembly, first.cases, first.forces, rank(tuple(worst.values())), first.basis, unchecked
+    )
 
 
 def _prove(job: Job) -> Verdict:
@@ -284,7 +357,10 @@ def _prove(job: Job) -> Verdict:
     basis = basis_of(job.proof)
     cases = (*towing.cases(job, assembly), *duties.cases_on(job, assembly))
     if not cases:
-        raise Unasked("Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a recovery strap at Load.")
+        raise Unasked(
+            "Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a "
+            "recovery strap at Load."
+        )
     forces = analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor)
     checks, unchecked = judge(forces, basis, job.proof.weld_method)
     if isinstance(job.vehicle, Post):
@@ -298,26 +374,71 @@ def _prove(job: Job) -> Verdict:
     return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked))
 
 
-def _ratings(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) -> tuple[list[Check], list[Unchecked]]:
+def _ratings(
+    job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]
+) -> tuple[list[Check], list[Unchecked]]:
     """The limits of the host's maker and the stamp on the ball; what no maker gives a figure for."""
     socket = next((s for s in assembly.sockets if s.kind == "ball"), None)
     ball = (socket.rating_kg, socket.path) if socket and socket.rating_kg else None
     part = assembly.by_key[socket.part] if socket else None
-    hung = [(kg, -at[0]) for duty in job.duties for kg, at in duties.mass_places(duty, duties.mouth_of(job, assembly, duty), duties.outward(assembly))]
+    hung = [
+        (kg, -at[0])
+        for duty in job.duties
+        for kg, at in duties.mass_places(duty, duties.mouth_of(job, assembly, duty), duties.outward(assembly))
+    ]
     rows, silent = ratings(job.vehicle, job, Asked(ball_overhang(job, assembly), ball, hung))
     out = []
     for r in rows:
         own = r.link == "ball" and part is not None
-        out.append(rating_check(r, "standing", basis, cases, part.mark if own and part else "vehicle", part.family if own and part else VEHICLE))
+        out.append(
+            rating_check(
+                r,
+                "standing",
+                basis,
+                cases,
+                part.mark if own and part else "vehicle",
+                part.family if own and part else VEHICLE,
+            )
+        )
     for bore in assembly.sockets:
-        towed = catalogue.receiver(bore.size).towed if bore.kind == "receiver" and bore.key in assembly.occupied else None
+        towed = (
+            catalogue.receiver(bore.size).towed
+            if bore.kind == "receiver" and bore.key in assembly.occupied
+            else None
+        )
         if job.duty.towed and socket and towed:
             tube = assembly.by_key[bore.part]
-            out.append(rating_check(Rating(f"{bore.key}: class", f"class of a {bore.size} in receiver", "ball", job.duty.trailer_mass_kg, towed, bore.path, CLASS), "standing", basis, cases, tube.mark, tube.family))
+            out.append(
+                rating_check(
+                    Rating(
+                        f"{bore.key}: class",
+                        f"class of a {bore.size} in receiver",
+                        "ball",
+                        job.duty.trailer_mass_kg,
+                        towed,
+                        bore.path,
+                        CLASS,
+                    ),
+                    "standing",
+                    basis,
+                    cases,
+                    tube.mark,
+                    tube.family,
+                )
+            )
     forks = [s for s in assembly.sockets if s.kind == "fork" and s.rating_kg]
     payload = sum(d.kg + d.payload_kg for d in job.duties if isinstance(d, Implement))
     if forks and payload:
         fork = assembly.by_key[forks[0].part]
         limit = sum(s.rating_kg or 0.0 for s in forks)
-        out.append(rating_check(Rating("fork rating", "forks, stamped rating", "ball", payload, limit, forks[0].path, SHELF), "standing", basis, cases, fork.mark, fork.family))
+        out.append(
+            rating_check(
+                Rating("fork rating", "forks, stamped rating", "ball", payload, limit, forks[0].path, SHELF),
+                "standing",
+                basis,
+                cases,
+                fork.mark,
+                fork.family,
+            )
+        )
     return out, [Unchecked("vehicle", words, VEHICLE) for words in silent]

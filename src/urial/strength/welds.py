@@ -1,7 +1,7 @@
 """Weld groups as lines: elastic vector method in three dimensions, instantaneous centre in the plane.
 
-Sources: AISC 360-22 J2 (strengths, Ω 2.00), Blodgett *Design of Welded Structures* §7.4 (weld treated as a line),
-AISC 360-22 J2.4 / Manual part 8 (load–deformation of fillets, instantaneous centre).
+Sources: AISC 360-22 J2 (strengths, Ω 2.00), Blodgett *Design of Welded Structures* §7.4 (weld treated as a
+line), AISC 360-22 J2.4 / Manual part 8 (load–deformation of fillets, instantaneous centre).
 """
 
 from __future__ import annotations
@@ -26,9 +26,11 @@ class WeldError(ValueError):
 
 @dataclass(frozen=True)
 class WeldLines:
-    """Straight weld runs: ``start`` and ``stop`` (n, 3) in mm; ``weight`` (n,) their throats, where they differ.
+    """Straight weld runs: ``start`` and ``stop`` (n, 3) in mm; ``weight`` (n,) their throats, where they
+    differ.
 
-    With weights the group is an area, and what a place carries is a stress; without, it is a force per length.
+    With weights the group is an area, and what a place carries is a stress; without, it is a force per
+    length.
     """
 
     start: Array
@@ -83,7 +85,9 @@ class WeldLines:
 
     @cached_property
     def _twist(self) -> tuple[Array, Array | None]:
-        """Moment → rotation rate; and the unit axis about which the group has no stiffness (one straight line)."""
+        """Moment → rotation rate; and the unit axis about which the group has no stiffness (one straight
+        line).
+        """
         inertia = self.inertia
         size = float(np.trace(inertia))
         if np.linalg.det(inertia) > 1e-7 * size**3:  # far from a lone line
@@ -95,9 +99,11 @@ class WeldLines:
         return inverse, (vectors[:, 0] if weak[0] else None)
 
     def stiffness(self, origin: Array) -> Array:
-        """Force and moment (6, 6) about a point for a unit of movement and turn, each bead a spring by its length and weight.
+        """Force and moment (6, 6) about a point for a unit of movement and turn, each bead a spring by its
+        length and weight.
 
-        A lone line has nothing about itself; it is given a millionth, so that groups can be set one behind the other."""
+        A lone line has nothing about itself; it is given a millionth, so that groups can be set one behind
+        the other."""
         w = float(self.carrying.sum())
         c = self.centroid - origin
         arm = np.array([[0, -c[2], c[1]], [c[2], 0, -c[0]], [-c[1], c[0], 0]])
@@ -111,7 +117,8 @@ class WeldLines:
         return out
 
     def force_per_length(self, force: Array, moment: Array) -> Array:
-        """Elastic force per length (case, corner, 3) in N/mm (with weights: stress, MPa) for forces and moments about the centroid (case, 3).
+        """Elastic force per length (case, corner, 3) in N/mm (with weights: stress, MPa) for forces and
+        moments about the centroid (case, 3).
 
         f = F/L + ω × r with I ω = M.  Raises WeldError when a lone line is twisted about itself.
         """
@@ -120,7 +127,9 @@ class WeldLines:
             twist = np.abs(moment @ axis)
             size = np.abs(moment).max() + np.abs(force).max() * self.length
             if (twist > 1e-6 * size + 1e-9).any():
-                raise WeldError("A single straight weld cannot carry a twist about its own line; weld a second side.")
+                raise WeldError(
+                    "A single straight weld cannot carry a twist about its own line; weld a second side."
+                )
         omega = moment @ inverse
         r = self.corners - self.centroid
         out: Array = force[:, None, :] / self.carrying.sum() + cross(omega[:, None, :], r[None, :, :])
@@ -142,7 +151,9 @@ def base_metal_per_length(fy: float, fu: float, thickness: float) -> tuple[float
     return 0.60 * fy * thickness, 0.60 * fu * thickness
 
 
-def available_per_length_asd(electrode: float, leg: float, base: tuple[float, float, float] | None = None) -> float:
+def available_per_length_asd(
+    electrode: float, leg: float, base: tuple[float, float, float] | None = None
+) -> float:
     """Allowable N/mm of a fillet, capped by base metal (Fy, Fu, thickness) when given."""
     available = nominal_per_length(electrode, throat(leg)) / 2.00
     if base is not None:
@@ -202,7 +213,9 @@ class InPlaneGroup:
         return np.array([fx.sum(), fy.sum(), (x * fy - y * fx).sum() / self.reach])
 
 
-def in_plane_group(lines: Array, leg: float, electrode: float, cap: float = math.inf, pieces: int = 240) -> InPlaneGroup:
+def in_plane_group(
+    lines: Array, leg: float, electrode: float, cap: float = math.inf, pieces: int = 240
+) -> InPlaneGroup:
     """Cut segments (n, 4: x1 y1 x2 y2, mm) into about ``pieces`` short pieces, at least 20 a run."""
     a, b = lines[:, :2], lines[:, 2:]
     run = b - a
@@ -214,15 +227,18 @@ def in_plane_group(lines: Array, leg: float, electrode: float, cap: float = math
         np.concatenate(xy) - centroid,
         np.repeat(run / length[:, None], counts, axis=0),
         np.repeat(length / counts, counts),
-        leg, electrode, cap,
-    )  # fmt: skip
+        leg,
+        electrode,
+        cap,
+    )
 
 
 def match_direction(resistance: object, elastic_guess: Array, load: Array) -> float:
-    """How many times ``load`` (Fx, Fy, M/reach) a group can carry, by the motion whose resistance is along it.
+    """How many times ``load`` (Fx, Fy, M/reach) a group can carry, by the motion whose resistance is along
+    it.
 
-    ``resistance`` maps a motion (3,) to a resistance (3,).  The instantaneous centre is the motion's pole: this form
-    holds for every pole, at infinity (a centred force) and at the centroid (a pure moment) alike.
+    ``resistance`` maps a motion (3,) to a resistance (3,). The instantaneous centre is the motion's pole:
+    this form holds for every pole, at infinity (a centred force) and at the centroid (a pure moment) alike.
     """
     from scipy.optimize import root  # half the cost of a cold start, and only needed here
 
@@ -244,7 +260,17 @@ def match_direction(resistance: object, elastic_guess: Array, load: Array) -> fl
         return np.array([r @ first, r @ second])
 
     best: tuple[float, float] | None = None
-    for q0 in ((0.0, 0.0), (0.5, 0.0), (-0.5, 0.0), (0.0, 0.5), (0.0, -0.5), (1.5, 0.0), (0.0, 1.5), (-1.5, 0.0), (0.0, -1.5)):
+    for q0 in (
+        (0.0, 0.0),
+        (0.5, 0.0),
+        (-0.5, 0.0),
+        (0.0, 0.5),
+        (0.0, -0.5),
+        (1.5, 0.0),
+        (0.0, 1.5),
+        (-1.5, 0.0),
+        (0.0, -1.5),
+    ):
         found = root(miss, np.array(q0), method="hybr", tol=1e-10)
         r = give(start + found.x[0] * t1 + found.x[1] * t2)
         error = float(np.abs(miss(found.x)).max())

@@ -13,7 +13,9 @@ from urial.desk.theme import Theme, font
 from urial.strength.verdict import Verdict
 
 
-def paint_arrows(p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, number: int, labels: list[QRectF], width: int) -> None:
+def paint_arrows(
+    p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, number: int, labels: list[QRectF], width: int
+) -> None:
     """Arrows of case ``number``; figures step aside from ``labels``."""
     pal = theme.palette
     case = verdict.cases[number]
@@ -43,11 +45,21 @@ def paint_arrows(p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, nu
             head = theme.px(7)
             p.setBrush(QColor(pal.touch))
             p.setPen(Qt.PenStyle.NoPen)
-            p.drawPolygon(QPolygonF([QPointF(*end), QPointF(*(end - way * head * 1.7 + side * head)), QPointF(*(end - way * head * 1.7 - side * head))]))
+            p.drawPolygon(
+                QPolygonF(
+                    [
+                        QPointF(*end),
+                        QPointF(*(end - way * head * 1.7 + side * head)),
+                        QPointF(*(end - way * head * 1.7 - side * head)),
+                    ]
+                )
+            )
             _figure(p, theme, units.show(abs(force), "force", verdict.job.units), start, way, labels, width)
 
 
-def _figure(p: QPainter, theme: Theme, text: str, start: np.ndarray, way: np.ndarray, labels: list[QRectF], width: int) -> None:
+def _figure(
+    p: QPainter, theme: Theme, text: str, start: np.ndarray, way: np.ndarray, labels: list[QRectF], width: int
+) -> None:
     p.setFont(font(theme, 14, bold=True, mono=True))
     wide, high = p.fontMetrics().horizontalAdvance(text), p.fontMetrics().height()
     spot = start - way * 8

@@ -1,4 +1,6 @@
-"""Four cameras on one set of solids: three elevations and a turned view, all parallel projections at one true scale."""
+"""Four cameras on one set of solids: three elevations and a turned view, all parallel projections at one
+true scale.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,9 @@ VIEWS = ("side", "rear", "top", "turned")
 
 @dataclass
 class Camera:
-    """Where one looks from; ``scale`` in pixels per mm, ``focus`` the world point in the middle of the widget."""
+    """Where one looks from; ``scale`` in pixels per mm, ``focus`` the world point in the middle of the
+    widget.
+    """
 
     view: str = "side"
     azimuth: float = 35.0  # degrees, from dead astern towards the left
@@ -56,6 +60,9 @@ class Camera:
         left, top, rgt, bottom = margins
         room = max(self.size[0] - left - rgt, 50), max(self.size[1] - top - bottom, 50)
         self.scale = min(room[0] / max(np.ptp(u), 1), room[1] / max(np.ptp(v), 1))
-        middle = (u.min() + u.max()) / 2 - (left - rgt) / 2 / self.scale, (v.min() + v.max()) / 2 + (top - bottom) / 2 / self.scale
+        middle = (
+            (u.min() + u.max()) / 2 - (left - rgt) / 2 / self.scale,
+            (v.min() + v.max()) / 2 + (top - bottom) / 2 / self.scale,
+        )
         depth = float(points.mean(axis=0) @ self.axes()[2])
         self.focus = middle[0] * right + middle[1] * up + depth * self.axes()[2]

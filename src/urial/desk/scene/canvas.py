@@ -13,7 +13,9 @@ from urial.desk.theme import Theme, font
 
 
 def lettered(p: QPainter, theme: Theme, box: QRectF, text: str, colour: QColor) -> None:
-    """Words in a box, the card's colour behind them so that lines do not run through; in the painter's font."""
+    """Words in a box, the card's colour behind them so that lines do not run through; in the painter's
+    font.
+    """
     paper = QColor(theme.palette.card)
     paper.setAlpha(225)
     p.fillRect(box, paper)
@@ -35,7 +37,10 @@ class Canvas(QWidget):
     def fit(self, low: tuple[float, float], high: tuple[float, float], box: QRectF) -> None:
         """Show the world from ``low`` to ``high`` (x right, y down, mm) inside a box of pixels."""
         self.scale = min(box.width() / max(high[0] - low[0], 1.0), box.height() / max(high[1] - low[1], 1.0))
-        self.origin = QPointF(box.center().x() - (low[0] + high[0]) / 2 * self.scale, box.center().y() - (low[1] + high[1]) / 2 * self.scale)
+        self.origin = QPointF(
+            box.center().x() - (low[0] + high[0]) / 2 * self.scale,
+            box.center().y() - (low[1] + high[1]) / 2 * self.scale,
+        )
 
     def at(self, x: float, y: float) -> QPointF:
         """A place of the world on the widget."""
@@ -58,7 +63,16 @@ class Canvas(QWidget):
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
         return p
 
-    def tag(self, p: QPainter, at: QPointF, text: str, colour: QColor | None = None, bold: bool = False, mono: bool = False, size: float = 12) -> QRectF:
+    def tag(
+        self,
+        p: QPainter,
+        at: QPointF,
+        text: str,
+        colour: QColor | None = None,
+        bold: bool = False,
+        mono: bool = False,
+        size: float = 12,
+    ) -> QRectF:
         """Words centred on a place, with the card behind them."""
         p.setFont(font(self.theme, size, bold=bold, mono=mono))
         wide, high = p.fontMetrics().horizontalAdvance(text) + self.theme.px(8), p.fontMetrics().height() + 2
@@ -79,4 +93,6 @@ class Canvas(QWidget):
         p.drawLine(start, stop - way * head)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(colour)
-        p.drawPolygon(QPolygonF([stop, stop - way * head * 1.7 + side * head, stop - way * head * 1.7 - side * head]))
+        p.drawPolygon(
+            QPolygonF([stop, stop - way * head * 1.7 + side * head, stop - way * head * 1.7 - side * head])
+        )

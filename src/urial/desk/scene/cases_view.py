@@ -1,4 +1,6 @@
-"""Every load case as a small picture: its arrows on the part, from the side and from the rear; a click chooses one."""
+"""Every load case as a small picture: its arrows on the part, from the side and from the rear; a click
+chooses one.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +40,9 @@ class CasesView(Canvas):
         best = (1, max(count, 1))
         for columns in range(1, count + 1):
             rows = math.ceil(count / columns)
-            if abs(self.width() / columns - 1.25 * self.height() / rows) < abs(self.width() / best[0] - 1.25 * self.height() / best[1]):
+            if abs(self.width() / columns - 1.25 * self.height() / rows) < abs(
+                self.width() / best[0] - 1.25 * self.height() / best[1]
+            ):
                 best = (columns, rows)
         return best
 
@@ -50,7 +54,12 @@ class CasesView(Canvas):
         columns, rows = self._grid(count)
         px = self.theme.px
         wide, high = (self.width() - px(12)) / columns, (self.height() - px(12)) / rows
-        return [QRectF(px(6) + (n % columns) * wide, px(6) + (n // columns) * high, wide, high).adjusted(3, 3, -3, -3) for n in range(count)]
+        return [
+            QRectF(px(6) + (n % columns) * wide, px(6) + (n // columns) * high, wide, high).adjusted(
+                3, 3, -3, -3
+            )
+            for n in range(count)
+        ]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         hit = next((n for n, cell in enumerate(self.cells()) if cell.contains(event.position())), None)
@@ -62,16 +71,23 @@ class CasesView(Canvas):
         v = self.verdict
         assert v is not None
         if self._outline[0] is not v.assembly:
-            self._outline = (v.assembly, [ring for piece in bodies.elevation(v.assembly, "side") for ring in piece.polygons])
+            self._outline = (
+                v.assembly,
+                [ring for piece in bodies.elevation(v.assembly, "side") for ring in piece.polygons],
+            )
         return self._outline[1]
 
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()
         v = self.verdict
         if v is None or not v.cases:
-            self.tag(p, QPointF(self.width() / 2, self.height() / 2), "Nothing is asked yet: add a duty.", size=15)
+            self.tag(
+                p, QPointF(self.width() / 2, self.height() / 2), "Nothing is asked yet: add a duty.", size=15
+            )
             return
-        most = max((float(np.linalg.norm(f[1])) for case in v.cases for f in v.places(case)), default=1.0) or 1.0
+        most = (
+            max((float(np.linalg.norm(f[1])) for case in v.cases for f in v.places(case)), default=1.0) or 1.0
+        )
         for n, cell in enumerate(self.cells()):
             self._cell(p, n, cell, most)
 
@@ -85,8 +101,14 @@ class CasesView(Canvas):
         head = px(20)
         p.setFont(font(self.theme, 12, bold=on))
         p.setPen(QColor(pal.touch if on else pal.ink))
-        words = p.fontMetrics().elidedText(case.title, Qt.TextElideMode.ElideRight, int(cell.width() - px(10)))
-        p.drawText(QRectF(cell.left() + px(6), cell.top() + px(2), cell.width() - px(10), head), Qt.AlignmentFlag.AlignVCenter, words)
+        words = p.fontMetrics().elidedText(
+            case.title, Qt.TextElideMode.ElideRight, int(cell.width() - px(10))
+        )
+        p.drawText(
+            QRectF(cell.left() + px(6), cell.top() + px(2), cell.width() - px(10), head),
+            Qt.AlignmentFlag.AlignVCenter,
+            words,
+        )
         rings = self._rings()
         acting = np.array([[-at[0], at[2]] for at, _ in v.places(case)])
         every = np.concatenate([*rings, acting]) if rings else acting
@@ -105,10 +127,22 @@ class CasesView(Canvas):
         total = sum(np.array(f) for _, f in v.places(case))
         p.setPen(QColor(pal.quiet))
         p.setFont(font(self.theme, 11))
-        p.drawText(QRectF(cell.left(), cell.bottom() - px(20), cell.width() - px(6), px(18)), Qt.AlignmentFlag.AlignRight, self.force(float(np.linalg.norm(total))))
+        p.drawText(
+            QRectF(cell.left(), cell.bottom() - px(20), cell.width() - px(6), px(18)),
+            Qt.AlignmentFlag.AlignRight,
+            self.force(float(np.linalg.norm(total))),
+        )
 
-    def _pull(self, p: QPainter, cell: QRectF, pull: tuple[tuple[float, float, float], tuple[float, float, float]], most: float) -> None:
-        """A force from the side; what points across is a ring with a cross (away) or a dot (towards the reader)."""
+    def _pull(
+        self,
+        p: QPainter,
+        cell: QRectF,
+        pull: tuple[tuple[float, float, float], tuple[float, float, float]],
+        most: float,
+    ) -> None:
+        """A force from the side; what points across is a ring with a cross (away) or a dot (towards the
+        reader).
+        """
         (at, force), pal, px = pull, self.theme.palette, self.theme.px
         here = self.at(-at[0], -at[2])
         size = (0.18 + 0.3 * float(np.linalg.norm(force)) / most) * min(cell.width(), cell.height())

@@ -17,11 +17,15 @@ def held(deck: Deck, c: Cargo) -> Cargo:
     """A block kept on its deck."""
     front = min(max(c.front_mm, 0.0), max(deck.long_mm - c.long_mm, 0.0))
     most = max((deck.wide_mm - c.wide_mm) / 2, 0.0)
-    return c.model_copy(update={"front_mm": round(front, 1), "across_mm": round(min(max(c.across_mm, -most), most), 1)})
+    return c.model_copy(
+        update={"front_mm": round(front, 1), "across_mm": round(min(max(c.across_mm, -most), most), 1)}
+    )
 
 
 class DeckView(Canvas):
-    """Signals: ``dragged`` (the deck as it is under the hand), ``dropped`` (where it was let go), ``chosen``, ``turned``, ``removed``."""
+    """Signals: ``dragged`` (the deck as it is under the hand), ``dropped`` (where it was let go),
+    ``chosen``, ``turned``, ``removed``.
+    """
 
     dragged = Signal(object)
     dropped = Signal(object, str)
@@ -55,7 +59,11 @@ class DeckView(Canvas):
         d = self.deck
         px = self.theme.px
         end = max(d.front_mm + d.long_mm, d.axle_mm + d.tyre_mm)
-        self.fit((-250, self.top_row - d.wide_mm / 2 - 200), (end + 150, self.ground + 250), QRectF(px(16), px(34), self.width() - px(32), self.height() - px(64)))
+        self.fit(
+            (-250, self.top_row - d.wide_mm / 2 - 200),
+            (end + 150, self.ground + 250),
+            QRectF(px(16), px(34), self.width() - px(32), self.height() - px(64)),
+        )
 
     def plan(self, x: float, y: float) -> QPointF:
         """A place seen from above (forward is to the left, the left side below)."""
@@ -73,8 +81,15 @@ class DeckView(Canvas):
         out = []
         for p in decks.stacked(self.deck):
             c, x = p.cargo, self.deck.front_mm + p.cargo.front_mm
-            out.append((QRectF(self.plan(x, c.across_mm - c.wide_mm / 2), self.plan(x + c.long_mm, c.across_mm + c.wide_mm / 2)),
-                        QRectF(self.side(x, p.base_mm + c.high_mm), self.side(x + c.long_mm, p.base_mm))))  # fmt: skip
+            out.append(
+                (
+                    QRectF(
+                        self.plan(x, c.across_mm - c.wide_mm / 2),
+                        self.plan(x + c.long_mm, c.across_mm + c.wide_mm / 2),
+                    ),
+                    QRectF(self.side(x, p.base_mm + c.high_mm), self.side(x + c.long_mm, p.base_mm)),
+                )
+            )
         return out
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -113,22 +128,43 @@ class DeckView(Canvas):
         self._grip = None
 
     def _swap(self, n: int, block: Cargo) -> None:
-        self.deck = self.deck.model_copy(update={"cargo": tuple(block if k == n else c for k, c in enumerate(self.deck.cargo))})
+        self.deck = self.deck.model_copy(
+            update={"cargo": tuple(block if k == n else c for k, c in enumerate(self.deck.cargo))}
+        )
         self.update()
 
     def turn(self) -> None:
         """The chosen block a quarter round."""
         if 0 <= self.selected < len(self.deck.cargo):
             c = self.deck.cargo[self.selected]
-            self._swap(self.selected, held(self.deck, c.model_copy(update={"long_mm": c.wide_mm, "wide_mm": c.long_mm})))
+            self._swap(
+                self.selected,
+                held(self.deck, c.model_copy(update={"long_mm": c.wide_mm, "wide_mm": c.long_mm})),
+            )
             self.dropped.emit(self.deck, f"turn {c.name}")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = STRIDE if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else NUDGE
-        way = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}.get(Qt.Key(event.key()))
+        way = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, -1),
+            Qt.Key.Key_Down: (0, 1),
+        }.get(Qt.Key(event.key()))
         if way and 0 <= self.selected < len(self.deck.cargo):
             c = self.deck.cargo[self.selected]
-            self._swap(self.selected, held(self.deck, c.model_copy(update={"front_mm": c.front_mm + step * way[0], "across_mm": c.across_mm + step * way[1]})))
+            self._swap(
+                self.selected,
+                held(
+                    self.deck,
+                    c.model_copy(
+                        update={
+                            "front_mm": c.front_mm + step * way[0],
+                            "across_mm": c.across_mm + step * way[1],
+                        }
+                    ),
+                ),
+            )
             self.dropped.emit(self.deck, f"move {c.name}")
         elif event.key() == Qt.Key.Key_R:
             self.turn()
@@ -146,8 +182,12 @@ class DeckView(Canvas):
         steel, ink, quiet = QColor(pal.steel), QColor(pal.ink), QColor(pal.quiet)
         p.setPen(QPen(quiet, 1.6))
         p.setBrush(QColor(pal.well))
-        p.drawRect(QRectF(self.plan(d.front_mm, -d.wide_mm / 2), self.plan(d.front_mm + d.long_mm, d.wide_mm / 2)))
-        p.drawRect(QRectF(self.side(d.front_mm, d.height_mm), self.side(d.front_mm + d.long_mm, d.height_mm - 70)))
+        p.drawRect(
+            QRectF(self.plan(d.front_mm, -d.wide_mm / 2), self.plan(d.front_mm + d.long_mm, d.wide_mm / 2))
+        )
+        p.drawRect(
+            QRectF(self.side(d.front_mm, d.height_mm), self.side(d.front_mm + d.long_mm, d.height_mm - 70))
+        )
         for s in (-1, 1):
             p.drawLine(self.plan(0, 0), self.plan(d.front_mm, s * 0.35 * d.wide_mm))
         p.drawLine(self.side(0, d.coupling_mm - 40), self.side(d.front_mm, d.height_mm - 35))
@@ -157,7 +197,11 @@ class DeckView(Canvas):
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawEllipse(self.side(x, r), r * self.scale, r * self.scale)
             for s in (-1, 1):
-                p.drawRect(QRectF(self.plan(x - r, s * d.track_mm / 2 - 90), self.plan(x + r, s * d.track_mm / 2 + 90)))
+                p.drawRect(
+                    QRectF(
+                        self.plan(x - r, s * d.track_mm / 2 - 90), self.plan(x + r, s * d.track_mm / 2 + 90)
+                    )
+                )
         for spot in (self.plan(0, 0), self.side(0, d.coupling_mm - 30)):
             p.setBrush(steel)
             p.drawEllipse(spot, px(6), px(6))
@@ -177,10 +221,21 @@ class DeckView(Canvas):
 
     def _block(self, p: QPainter, above: QRectF, beside: QRectF, c: Cargo, chosen: bool) -> None:
         pal = self.theme.palette
-        fill = {"solid": QColor(pal.steel), "liquid": QColor("#8FB7C9"), "animal": QColor("#C9B48F"), "later": QColor(pal.card)}[c.kind]
+        fill = {
+            "solid": QColor(pal.steel),
+            "liquid": QColor("#8FB7C9"),
+            "animal": QColor("#C9B48F"),
+            "later": QColor(pal.card),
+        }[c.kind]
         for box in (above, beside):
             p.setBrush(fill)
-            p.setPen(QPen(QColor(pal.touch if chosen else pal.ink), self.theme.px(3) if chosen else 1.3, Qt.PenStyle.DashLine if c.kind == "later" else Qt.PenStyle.SolidLine))
+            p.setPen(
+                QPen(
+                    QColor(pal.touch if chosen else pal.ink),
+                    self.theme.px(3) if chosen else 1.3,
+                    Qt.PenStyle.DashLine if c.kind == "later" else Qt.PenStyle.SolidLine,
+                )
+            )
             p.drawRect(box)
         head = QPointF(above.center().x(), above.top() + self.theme.px(14))
         self.tag(p, head, c.name, QColor(pal.touch if chosen else pal.ink), bold=chosen)
@@ -197,4 +252,14 @@ class DeckView(Canvas):
             up = kg >= 0
             self.arrow(p, foot + QPointF(0, long if up else -long), foot, blue if up else QColor(pal.brick))
             text = f"{self.show_mass(kg)}" + (f"  {b.percent:.1f} %" if x == 0.0 else "")
-            self.tag(p, QPointF(max(foot.x(), px(60)), min(foot.y() + long + px(12), max(self.height() - px(10), ground))), text, blue if up else QColor(pal.brick), bold=True, mono=True, size=13)
+            self.tag(
+                p,
+                QPointF(
+                    max(foot.x(), px(60)), min(foot.y() + long + px(12), max(self.height() - px(10), ground))
+                ),
+                text,
+                blue if up else QColor(pal.brick),
+                bold=True,
+                mono=True,
+                size=13,
+            )

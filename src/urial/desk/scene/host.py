@@ -1,4 +1,6 @@
-"""The host on the scene: its outline to scale, keep-outs hatched, and everything the survey knows of places."""
+"""The host on the scene: its outline to scale, keep-outs hatched, and everything the survey knows of
+places.
+"""
 
 from __future__ import annotations
 
@@ -32,9 +34,17 @@ def _between(a: str, b: str, share: float) -> QColor:
     return QColor.fromRgbF(*(x + share * (y - x) for x, y in zip(one, other, strict=True)))
 
 
-def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tuple[int, int], moving: bool, strong: bool = False) -> None:
-    """The host as a soft filled silhouette under everything, its holes, and the ground; ``strong`` while the host itself is
-    what is looked at; without smoothing while something is dragged."""
+def paint_outline(
+    p: QPainter,
+    camera: Camera,
+    theme: Theme,
+    job: Job,
+    size: tuple[int, int],
+    moving: bool,
+    strong: bool = False,
+) -> None:
+    """The host as a soft filled silhouette under everything, its holes, and the ground; ``strong`` while the
+    host itself is what is looked at; without smoothing while something is dragged."""
     pal = theme.palette
     inside = any(getattr(q.values, "plates_on", "outside") == "inside" for q in job.stack)
     patches = drawing.silhouette(job.vehicle, inside)
@@ -50,18 +60,30 @@ def paint_outline(p: QPainter, camera: Camera, theme: Theme, job: Job, size: tup
             faces.append(flat[at : at + len(face)])
             at += len(face)
         if patch.bar:
-            p.setPen(QPen(tone, max(TUBE_MM * camera.scale, 1.5), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+            p.setPen(
+                QPen(
+                    tone,
+                    max(TUBE_MM * camera.scale, 1.5),
+                    Qt.PenStyle.SolidLine,
+                    Qt.PenCapStyle.RoundCap,
+                    Qt.PenJoinStyle.RoundJoin,
+                )
+            )
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawPolyline(_polygon(faces[0]))
             continue
         p.setPen(QPen(tone, 1))
         p.setBrush(tone)
         if patch.hull:
-            p.drawPolygon(_polygon(np.array(convex_hull([(float(x), float(y)) for x, y in np.concatenate(faces)]))))
+            p.drawPolygon(
+                _polygon(np.array(convex_hull([(float(x), float(y)) for x, y in np.concatenate(faces)])))
+            )
             continue
         for face in faces:
             p.drawPolygon(_polygon(face))
-    holes = drawing.outline(job.vehicle, inside)["holes"] if "holes" not in drawing.hidden_in(camera.view) else []
+    holes = (
+        drawing.outline(job.vehicle, inside)["holes"] if "holes" not in drawing.hidden_in(camera.view) else []
+    )
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(QPen(QColor(pal.quiet), 1 if moving else 1.6))
     for ring in holes:
@@ -81,9 +103,20 @@ def _ground(p: QPainter, camera: Camera, theme: Theme, size: tuple[int, int]) ->
         p.drawLine(QPointF(0, y), QPointF(size[0], y))
 
 
-def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen: int | None = None, named: bool = False, moving: bool = False, touched: frozenset[str] = frozenset(), over: bool = False) -> None:
-    """Every keep-out as a faint body with an outline; its margin dashed while it is chosen; hatched only where something
-    touches it; only its hull while the view turns.  Those that are touched are painted ``over`` the part, the others under it."""
+def paint_keep_outs(
+    p: QPainter,
+    camera: Camera,
+    theme: Theme,
+    job: Job,
+    chosen: int | None = None,
+    named: bool = False,
+    moving: bool = False,
+    touched: frozenset[str] = frozenset(),
+    over: bool = False,
+) -> None:
+    """Every keep-out as a faint body with an outline; its margin dashed while it is chosen; hatched only
+    where something touches it; only its hull while the view turns. Those that are touched are painted
+    ``over`` the part, the others under it."""
     pal, px = theme.palette, theme.px
     right, up, _ = camera.axes()
     middle = np.array([camera.focus @ right, camera.focus @ up])
@@ -97,7 +130,11 @@ def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen:
             continue
         colour = QColor(pal.brick if hit else pal.touch if number == chosen else pal.ochre)
         for margin in (True, False) if number == chosen and not moving else (False,):
-            rings = keepout.hull(keep, job.vehicle, *axes) if moving else keepout.outline(keep, job.vehicle, *axes, margin)  # type: ignore[arg-type]
+            rings = (
+                keepout.hull(keep, job.vehicle, *axes)
+                if moving
+                else keepout.outline(keep, job.vehicle, *axes, margin)
+            )  # type: ignore[arg-type]
             for ring in rings:
                 xy = (ring - middle) * camera.scale * [1, -1] + half
                 shape = QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
@@ -120,11 +157,15 @@ def paint_keep_outs(p: QPainter, camera: Camera, theme: Theme, job: Job, chosen:
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
 
 
-def paint_carried(p: QPainter, camera: Camera, theme: Theme, items: list[tuple[str, Vec, Vec]], named: bool) -> None:
+def paint_carried(
+    p: QPainter, camera: Camera, theme: Theme, items: list[tuple[str, Vec, Vec]], named: bool
+) -> None:
     """What hangs on a carrier, as boxes to scale."""
     pal = theme.palette
     for name, low, high in items:
-        corners = np.array([(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+        corners = np.array(
+            [(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+        )
         flat = camera.project(corners)
         hull = convex_hull([(float(x), float(y)) for x, y in flat])
         fill = QColor(pal.steel)
@@ -137,7 +178,17 @@ def paint_carried(p: QPainter, camera: Camera, theme: Theme, items: list[tuple[s
             _tag(p, theme, float(x), float(y), name, QColor(pal.ink), camera.size)
 
 
-def _tag(p: QPainter, theme: Theme, x: float, y: float, text: str, colour: QColor, size: tuple[int, int], bold: bool = False, taken: list[QRectF] | None = None) -> None:
+def _tag(
+    p: QPainter,
+    theme: Theme,
+    x: float,
+    y: float,
+    text: str,
+    colour: QColor,
+    size: tuple[int, int],
+    bold: bool = False,
+    taken: list[QRectF] | None = None,
+) -> None:
     """A word on the drawing, kept inside it and clear of those in ``taken``, to which it is added."""
     p.setFont(font(theme, 12, bold=bold))
     wide, high = p.fontMetrics().horizontalAdvance(text) + theme.px(8), theme.px(18)
@@ -150,8 +201,12 @@ def _tag(p: QPainter, theme: Theme, x: float, y: float, text: str, colour: QColo
     lettered(p, theme, box, text, colour)
 
 
-def _names(p: QPainter, theme: Theme, spots: dict[str, QPointF], taken: list[QRectF], size: tuple[int, int]) -> None:
-    """Names over their places, those in one spot together, each clear of what is ``taken``, with a leader where it had to move."""
+def _names(
+    p: QPainter, theme: Theme, spots: dict[str, QPointF], taken: list[QRectF], size: tuple[int, int]
+) -> None:
+    """Names over their places, those in one spot together, each clear of what is ``taken``, with a leader
+    where it had to move.
+    """
     px, pal = theme.px, theme.palette
     groups: list[tuple[QPointF, list[str]]] = []
     for name, here in spots.items():
@@ -165,7 +220,9 @@ def _names(p: QPainter, theme: Theme, spots: dict[str, QPointF], taken: list[QRe
         text = " · ".join(names)
         box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(6), px(16))
         box.moveCenter(here + QPointF(0, -px(15)))
-        if -px(40) < here.x() < size[0] + px(40):  # as long as its place is nearly in the picture, the name is
+        if (
+            -px(40) < here.x() < size[0] + px(40)
+        ):  # as long as its place is nearly in the picture, the name is
             box.moveLeft(min(max(box.left(), 4.0), size[0] - box.width() - 4))
         home = box.center()
         for _ in range(8):  # step up until nothing is covered
@@ -180,9 +237,11 @@ def _names(p: QPainter, theme: Theme, spots: dict[str, QPointF], taken: list[QRe
         lettered(p, theme, box, text, QColor(pal.ink))
 
 
-def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: str, labels: list[QRectF]) -> None:
-    """Datum, named places, check tapes, fixes with their uncertainty, and the box being filled; names step aside from
-    ``labels``."""
+def paint_survey(
+    p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: str, labels: list[QRectF]
+) -> None:
+    """Datum, named places, check tapes, fixes with their uncertainty, and the box being filled; names step
+    aside from ``labels``."""
     pal, px = theme.palette, theme.px
     size = camera.size
 
@@ -197,7 +256,16 @@ def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: s
     p.drawEllipse(zero, px(7), px(7))
     for dx, dy in ((px(12), 0), (0, px(12))):
         p.drawLine(zero - QPointF(dx, dy), zero + QPointF(dx, dy))
-    _tag(p, theme, zero.x(), zero.y() + px(23), "datum: " + datum.called(job) if datum.is_moved(job) or d.called else "datum", QColor(pal.touch), size, bold=True)
+    _tag(
+        p,
+        theme,
+        zero.x(),
+        zero.y() + px(23),
+        "datum: " + datum.called(job) if datum.is_moved(job) or d.called else "datum",
+        QColor(pal.touch),
+        size,
+        bold=True,
+    )
     points = hard_points(job.vehicle)
     marks = {m.name: at for m in job.survey.marks if (at := where(m)) is not None}
     check = agree.cross_check(job)
@@ -206,7 +274,13 @@ def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: s
     for n, tape in enumerate(job.survey.tapes):
         if tape.start in known and tape.end in known:
             wrong = f"survey.tapes.{n}.length_mm" in suspects
-            p.setPen(QPen(QColor(pal.brick if wrong else pal.quiet), px(2.5) if wrong else 1, Qt.PenStyle.SolidLine if wrong else Qt.PenStyle.DashDotLine))
+            p.setPen(
+                QPen(
+                    QColor(pal.brick if wrong else pal.quiet),
+                    px(2.5) if wrong else 1,
+                    Qt.PenStyle.SolidLine if wrong else Qt.PenStyle.DashDotLine,
+                )
+            )
             p.drawLine(spot(known[tape.start]), spot(known[tape.end]))
     for name in marks:
         here = spot(marks[name])
@@ -226,7 +300,12 @@ def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: s
         flat = np.stack([right, up]) @ found.located.covariance @ np.stack([right, up]).T
         values, ways = np.linalg.eigh(flat)
         around = np.linspace(0, 2 * np.pi, 49)
-        ring = (ways * np.sqrt(np.maximum(values, 0) * 7.815)) @ np.stack([np.cos(around), np.sin(around)]) * ENLARGED * camera.scale
+        ring = (
+            (ways * np.sqrt(np.maximum(values, 0) * 7.815))
+            @ np.stack([np.cos(around), np.sin(around)])
+            * ENLARGED
+            * camera.scale
+        )
         p.setPen(QPen(QColor(pal.touch), px(1.5)))
         fill = QColor(pal.touch)
         fill.setAlpha(40)
@@ -234,11 +313,31 @@ def paint_survey(p: QPainter, camera: Camera, theme: Theme, job: Job, pointed: s
         p.drawPolygon(QPolygonF([here + QPointF(float(x), float(-y)) for x, y in ring.T]))
         p.setBrush(QColor(pal.touch))
         p.drawEllipse(here, px(3), px(3))
-        _tag(p, theme, here.x(), here.y() + px(20), f"{found.fix.name} (95 % × {ENLARGED:.0f})", QColor(pal.touch), size, bold=True)
-    box_at = next((b for b in boxes(job) if b.path == pointed and b.at is not None), None) if pointed else None
+        _tag(
+            p,
+            theme,
+            here.x(),
+            here.y() + px(20),
+            f"{found.fix.name} (95 % × {ENLARGED:.0f})",
+            QColor(pal.touch),
+            size,
+            bold=True,
+        )
+    box_at = (
+        next((b for b in boxes(job) if b.path == pointed and b.at is not None), None) if pointed else None
+    )
     if box_at is not None and box_at.at is not None:
         here = spot(box_at.at)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(QColor(pal.touch), px(3)))
         p.drawEllipse(here, px(16), px(16))
-        _tag(p, theme, here.x(), here.y() - px(26), f"{box_at.number}  {box_at.title}", QColor(pal.touch), size, bold=True)
+        _tag(
+            p,
+            theme,
+            here.x(),
+            here.y() - px(26),
+            f"{box_at.number}  {box_at.title}",
+            QColor(pal.touch),
+            size,
+            bold=True,
+        )

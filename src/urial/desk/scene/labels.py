@@ -1,4 +1,6 @@
-"""What is lettered over the scene: dimensions, marks of parts, its title, which sizes disagree; and the flat drawing."""
+"""What is lettered over the scene: dimensions, marks of parts, its title, which sizes disagree; and the
+flat drawing.
+"""
 
 from __future__ import annotations
 
@@ -55,7 +57,9 @@ def paint_flat(scene: Scene, p: QPainter) -> None:
     for piece in bodies.elevation(scene.shown, scene.camera.view):  # type: ignore[arg-type]
         p.setPen(QPen(QColor(pal.ink), 1.2))
         used = worst.get(piece.mark, 0.0) if scene.show_paint else 0.0
-        p.setBrush(QColor(pal.touch) if piece.mark == scene.store.part else QColor.fromRgbF(*scene.theme.ramp(used)))
+        p.setBrush(
+            QColor(pal.touch) if piece.mark == scene.store.part else QColor.fromRgbF(*scene.theme.ramp(used))
+        )
         for polygon in piece.polygons:
             p.drawPolygon(place(polygon))
 
@@ -94,7 +98,9 @@ def paint_dimensions(scene: Scene, p: QPainter) -> list[tuple[QRectF, Dimension]
             p.drawLine(end + QPointF(-4, 4), end + QPointF(4, -4))
     labels: list[tuple[QRectF, Dimension]] = []
     for line in lines:
-        box = _lettered(scene, p, line, [other.strip for other in lines if other is not line], [box for box, _ in labels])
+        box = _lettered(
+            scene, p, line, [other.strip for other in lines if other is not line], [box for box, _ in labels]
+        )
         if box is not None:
             labels.append((box, line.dimension))
     return labels
@@ -117,14 +123,27 @@ def _laid_out(scene: Scene) -> list[_Line]:
         row = rows[f"{flat}{d.side}"] = rows.get(f"{flat}{d.side}", -1) + 1
         if flat:
             y = float(high[1]) + px(22) + step * row if d.side == "low" else float(low[1]) - px(20 + 25 * row)
-            out.append(_Line(d, QPointF(a.x(), y), QPointF(b.x(), y), ((a, QPointF(a.x(), y + 4)), (b, QPointF(b.x(), y + 4)))))
+            out.append(
+                _Line(
+                    d,
+                    QPointF(a.x(), y),
+                    QPointF(b.x(), y),
+                    ((a, QPointF(a.x(), y + 4)), (b, QPointF(b.x(), y + 4))),
+                )
+            )
             continue
         if scene.survey:
-            x = min(a.x(), b.x()) - px(34 + 30 * row) if d.side == "low" else max(a.x(), b.x()) + px(34 + 30 * row)
+            x = (
+                min(a.x(), b.x()) - px(34 + 30 * row)
+                if d.side == "low"
+                else max(a.x(), b.x()) + px(34 + 30 * row)
+            )
         else:
             x = float(low[0]) - px(26 + 34 * row) if d.side == "low" else float(high[0]) + px(30 + 34 * row)
         x = min(max(x, px(52)), scene.width() - px(52))
-        out.append(_Line(d, QPointF(x, a.y()), QPointF(x, b.y()), ((a, QPointF(x, a.y())), (b, QPointF(x, b.y())))))
+        out.append(
+            _Line(d, QPointF(x, a.y()), QPointF(x, b.y()), ((a, QPointF(x, a.y())), (b, QPointF(x, b.y()))))
+        )
     return out
 
 
@@ -132,8 +151,12 @@ ALONG = (0.5, 0.38, 0.62, 0.26, 0.74, 0.14, 0.86)
 """Where along its line a label is tried, as shares."""
 
 
-def _lettered(scene: Scene, p: QPainter, line: _Line, lines: list[QRectF], boxes: list[QRectF]) -> QRectF | None:
-    """A dimension's figure on its line, where it covers no other figure and no other line; None when it is out of the picture."""
+def _lettered(
+    scene: Scene, p: QPainter, line: _Line, lines: list[QRectF], boxes: list[QRectF]
+) -> QRectF | None:
+    """A dimension's figure on its line, where it covers no other figure and no other line; None when it is
+    out of the picture.
+    """
     pal, px, job, d = scene.theme.palette, scene.theme.px, scene.store.job, line.dimension
     size = abs({"x": d.b[0] - d.a[0], "y": d.b[1] - d.a[1], "z": d.b[2] - d.a[2]}[d.axis])
     guessed = origin.is_assumed(job, d.path)
@@ -141,7 +164,10 @@ def _lettered(scene: Scene, p: QPainter, line: _Line, lines: list[QRectF], boxes
     p.setFont(font(scene.theme, 13, bold=True))
     box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + px(12), px(21))
     for taken in ([*lines, *boxes], boxes):
-        spot = next((share for share in ALONG if not any(_moved(box, line.spot(share)).intersects(t) for t in taken)), None)
+        spot = next(
+            (share for share in ALONG if not any(_moved(box, line.spot(share)).intersects(t) for t in taken)),
+            None,
+        )
         if spot is not None:
             break
     box.moveCenter(line.spot(spot if spot is not None else 0.5))
@@ -164,7 +190,9 @@ def _moved(box: QRectF, middle: QPointF) -> QRectF:
 
 
 def _once(scene: Scene, dimensions: list[Dimension]) -> list[Dimension]:
-    """Like pieces one behind the other show the same size in the same place: it is drawn once, for the first of them."""
+    """Like pieces one behind the other show the same size in the same place: it is drawn once, for the
+    first of them.
+    """
     drawn: dict[tuple[object, ...], Dimension] = {}
     for d in dimensions:
         ends = scene.camera.project(np.array([d.a, d.b])).round().astype(int)
@@ -184,7 +212,12 @@ def _step_aside(box: QRectF, others: list[QRectF], gap: float) -> None:
 def _dimensioned(scene: Scene, mesh: bodies.Mesh) -> np.ndarray:
     """What dimension lines keep clear of: the part, or while surveying the places that are dimensioned."""
     if scene.survey or not mesh.points.size:
-        ends = [end for d in drawing.dimensions(scene.store.job) if scene.camera.view in d.views and d.axis != "z" for end in (d.a, d.b)]
+        ends = [
+            end
+            for d in drawing.dimensions(scene.store.job)
+            if scene.camera.view in d.views and d.axis != "z"
+            for end in (d.a, d.b)
+        ]
         if not mesh.points.size and ends:
             return np.array(ends)
     return mesh.points if mesh.points.size else np.zeros((1, 3))
@@ -223,12 +256,29 @@ def paint_title(scene: Scene, p: QPainter) -> None:
     cases = scene.store.verdict.cases
     ratio = 25.4 / scene.logicalDpiX() / (1 / scene.camera.scale)
     scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
-    text = f"{TITLES[scene.camera.view]} · {scale}" + (" · ≈ assumed, nobody measured it" if any(origin.is_assumed(scene.store.job, d.path) for _, d in scene._labels) else "") + (f" · load shown: {cases[scene._case_number()].title}" if cases and (scene.arrows or scene.show_deflection) else "")
+    text = (
+        f"{TITLES[scene.camera.view]} · {scale}"
+        + (
+            " · ≈ assumed, nobody measured it"
+            if any(origin.is_assumed(scene.store.job, d.path) for _, d in scene._labels)
+            else ""
+        )
+        + (
+            f" · load shown: {cases[scene._case_number()].title}"
+            if cases and (scene.arrows or scene.show_deflection)
+            else ""
+        )
+    )
     if scene.show_deflection and cases:
         text += f" · bending × {picture.exaggeration(scene.store.verdict, scene._case_number()):.0f}"
     back = QColor(t.palette.card)
     back.setAlpha(225)
-    p.fillRect(QRectF(t.px(10), scene.height() - t.px(25), p.fontMetrics().horizontalAdvance(text) + t.px(8), t.px(21)), back)
+    p.fillRect(
+        QRectF(
+            t.px(10), scene.height() - t.px(25), p.fontMetrics().horizontalAdvance(text) + t.px(8), t.px(21)
+        ),
+        back,
+    )
     p.drawText(QPointF(t.px(14), scene.height() - t.px(10)), text)
     if scene._hover:
         hovered = next((d.name for _, d in scene._labels if d.path == scene._hover), None)

@@ -1,10 +1,23 @@
-"""A photo in the scene's place: corners of a known rectangle, picks with sub-pixel help, a loupe, and the squared-up grid."""
+"""A photo in the scene's place: corners of a known rectangle, picks with sub-pixel help, a loupe, and the
+squared-up grid.
+"""
 
 from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QWidget
 
 from urial.desk.theme import Theme, font
@@ -46,8 +59,14 @@ class PhotoView(QWidget):
     def fit(self) -> None:
         """The whole picture."""
         if self.pixmap is not None:
-            self.zoom = min(self.width() / max(self.pixmap.width(), 1), self.height() / max(self.pixmap.height(), 1)) * 0.98
-            self.offset = QPointF((self.width() - self.pixmap.width() * self.zoom) / 2, (self.height() - self.pixmap.height() * self.zoom) / 2)
+            self.zoom = (
+                min(self.width() / max(self.pixmap.width(), 1), self.height() / max(self.pixmap.height(), 1))
+                * 0.98
+            )
+            self.offset = QPointF(
+                (self.width() - self.pixmap.width() * self.zoom) / 2,
+                (self.height() - self.pixmap.height() * self.zoom) / 2,
+            )
         self.update()
 
     def to_picture(self, pos: QPointF) -> tuple[float, float]:
@@ -112,11 +131,25 @@ class PhotoView(QWidget):
         p.fillRect(self.rect(), QColor(pal.well))
         if self.pixmap is not None:
             p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.zoom < 3)
-            p.drawPixmap(QRectF(self.offset.x(), self.offset.y(), self.pixmap.width() * self.zoom, self.pixmap.height() * self.zoom), self.pixmap, QRectF(self.pixmap.rect()))
+            p.drawPixmap(
+                QRectF(
+                    self.offset.x(),
+                    self.offset.y(),
+                    self.pixmap.width() * self.zoom,
+                    self.pixmap.height() * self.zoom,
+                ),
+                self.pixmap,
+                QRectF(self.pixmap.rect()),
+            )
             self._grid(p)
             self._marks(p)
         p.setFont(font(self.theme, 13, bold=True))
-        box = QRectF(px(10), px(10), min(p.fontMetrics().horizontalAdvance(self.hint) + px(18), self.width() - px(20)), px(28))
+        box = QRectF(
+            px(10),
+            px(10),
+            min(p.fontMetrics().horizontalAdvance(self.hint) + px(18), self.width() - px(20)),
+            px(28),
+        )
         back = QColor(pal.card)
         back.setAlpha(235)
         p.fillRect(box, back)
@@ -138,7 +171,9 @@ class PhotoView(QWidget):
         span = float((high - low).max())
         if not np.isfinite(span):
             return
-        step = self.grid_mm * max(1.0, np.ceil(span / self.grid_mm / MOST_LINES))  # coarser rather than endless
+        step = self.grid_mm * max(
+            1.0, np.ceil(span / self.grid_mm / MOST_LINES)
+        )  # coarser rather than endless
         u0, v0 = np.floor(low / step) * step
         u1, v1 = np.ceil(high / step) * step
         colour = QColor(self.theme.palette.touch)
@@ -173,7 +208,12 @@ class PhotoView(QWidget):
 
     def _tag(self, p: QPainter, at: QPointF, text: str, colour: QColor) -> None:
         p.setFont(font(self.theme, 12, bold=True))
-        box = QRectF(at.x(), at.y() - self.theme.px(9), p.fontMetrics().horizontalAdvance(text) + self.theme.px(8), self.theme.px(18))
+        box = QRectF(
+            at.x(),
+            at.y() - self.theme.px(9),
+            p.fontMetrics().horizontalAdvance(text) + self.theme.px(8),
+            self.theme.px(18),
+        )
         p.fillRect(box, QColor(255, 255, 255, 225))
         p.setPen(QColor("#20292E") if colour.lightness() > 160 else colour)
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
@@ -185,7 +225,9 @@ class PhotoView(QWidget):
         x, y = self.to_picture(self._at)
         if not (0 <= x < self.pixmap.width() and 0 <= y < self.pixmap.height()):
             return
-        left = self.width() - size - self.theme.px(10) if self._at.x() < self.width() / 2 else self.theme.px(10)
+        left = (
+            self.width() - size - self.theme.px(10) if self._at.x() < self.width() / 2 else self.theme.px(10)
+        )
         frame = QRectF(left, self.height() - size - self.theme.px(10), size, size)
         half = size / 2 / times
         p.save()

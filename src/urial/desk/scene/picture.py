@@ -22,7 +22,9 @@ def _segments(verdict: Verdict) -> dict[str, list[int]]:
 
 
 def _carrier(part: Part, middle: Array, segments: dict[str, list[int]], ends: Array) -> list[int]:
-    """Members a part moves with: its own, else those of the carrying part of its piece whose members pass nearest."""
+    """Members a part moves with: its own, else those of the carrying part of its piece whose members pass
+    nearest.
+    """
     if part.key in segments:
         return segments[part.key]
 
@@ -38,8 +40,8 @@ def _carrier(part: Part, middle: Array, segments: dict[str, list[int]], ends: Ar
 def displaced(verdict: Verdict, mesh: Mesh, case: int, times: float) -> Array:
     """Mesh points moved by the frame's displacements of a case, multiplied by ``times``.
 
-    Each point follows the nearest place on its part's members: displacement between the ends by the beam's cubic,
-    turned by the interpolated rotation of the section there.
+    Each point follows the nearest place on its part's members: displacement between the ends by the beam's
+    cubic, turned by the interpolated rotation of the section there.
     """
     raw = verdict.forces.raw
     local = raw.end_displacements[case]
@@ -49,7 +51,13 @@ def displaced(verdict: Verdict, mesh: Mesh, case: int, times: float) -> Array:
         rows = np.flatnonzero(mesh.part_of_point == number)
         members = _carrier(part, mesh.points[rows].mean(axis=0), segments, raw.ends) if rows.size else []
         if members and rows.size:
-            out[rows] += times * _follow(mesh.points[rows], raw.ends[members], raw.rotation[members], raw.lengths[members], local[members])
+            out[rows] += times * _follow(
+                mesh.points[rows],
+                raw.ends[members],
+                raw.rotation[members],
+                raw.lengths[members],
+                local[members],
+            )
     return out
 
 
@@ -61,7 +69,12 @@ def _follow(points: Array, ends: Array, rotation: Array, lengths: Array, local: 
     rows = np.arange(len(points))
     s, size = clipped[rows, pick] / lengths[pick], lengths[pick]
     u = local[pick]
-    h1, h2, h3, h4 = 1 - 3 * s**2 + 2 * s**3, (s - 2 * s**2 + s**3) * size, 3 * s**2 - 2 * s**3, (s**3 - s**2) * size
+    h1, h2, h3, h4 = (
+        1 - 3 * s**2 + 2 * s**3,
+        (s - 2 * s**2 + s**3) * size,
+        3 * s**2 - 2 * s**3,
+        (s**3 - s**2) * size,
+    )
     ux = u[:, 0] * (1 - s) + u[:, 6] * s
     uy = h1 * u[:, 1] + h2 * u[:, 5] + h3 * u[:, 7] + h4 * u[:, 11]
     uz = h1 * u[:, 2] - h2 * u[:, 4] + h3 * u[:, 8] - h4 * u[:, 10]

@@ -1,4 +1,6 @@
-"""Open places on the drawing: a ring that glows, and what it is; and the softest motion, as lines that swing."""
+"""Open places on the drawing: a ring that glows, and what it is; and the softest motion, as lines that
+swing.
+"""
 
 from __future__ import annotations
 
@@ -32,7 +34,14 @@ def place_at(camera: Camera, theme: Theme, places: Sequence[Open], pos: QPointF)
     return places[best[1]] if best[0] <= theme.px(REACH) else None
 
 
-def paint_places(p: QPainter, camera: Camera, theme: Theme, places: Sequence[Open], chosen: Open | None, avoid: Sequence[QRectF]) -> None:
+def paint_places(
+    p: QPainter,
+    camera: Camera,
+    theme: Theme,
+    places: Sequence[Open],
+    chosen: Open | None,
+    avoid: Sequence[QRectF],
+) -> None:
     """A glowing ring at every open place, its words beside it, clear of what is written already."""
     px, pal = theme.px, theme.palette
     taken = list(avoid)
@@ -63,7 +72,9 @@ def paint_places(p: QPainter, camera: Camera, theme: Theme, places: Sequence[Ope
         lettered(p, theme, box, text, QColor(pal.touch))
 
 
-def paint_swing(p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, soft: Restraint, phase: float) -> None:
+def paint_swing(
+    p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, soft: Restraint, phase: float
+) -> None:
     """The part's centre lines swinging in their softest motion, enlarged to be seen."""
     if verdict.forces is None:
         return
@@ -79,4 +90,6 @@ def paint_swing(p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, sof
         p.setPen(pen)
         for b in net.beams:
             i, j = raw.node_index[b.i], raw.node_index[b.j]
-            p.drawLine(QPointF(float(rows[i, 0]), float(rows[i, 1])), QPointF(float(rows[j, 0]), float(rows[j, 1])))
+            p.drawLine(
+                QPointF(float(rows[i, 0]), float(rows[i, 1])), QPointF(float(rows[j, 0]), float(rows[j, 1]))
+            )

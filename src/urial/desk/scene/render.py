@@ -112,5 +112,8 @@ def _cells(corners: NDArray[np.integer]) -> vtkCellArray:
     count, each = len(corners), corners.shape[1]
     cells = vtkCellArray()
     starts = np.arange(0, each * count + 1, each, dtype=np.int64)
-    cells.SetData(numpy_to_vtkIdTypeArray(starts, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(corners, dtype=np.int64).ravel(), deep=True))
+    cells.SetData(
+        numpy_to_vtkIdTypeArray(starts, deep=True),
+        numpy_to_vtkIdTypeArray(np.ascontiguousarray(corners, dtype=np.int64).ravel(), deep=True),
+    )
     return cells

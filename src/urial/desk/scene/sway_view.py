@@ -33,9 +33,20 @@ class SwayView(Canvas):
         self.timer.setInterval(FRAME)
         self.timer.timeout.connect(self._step)
 
-    def show_sway(self, speeds: list[float], curves: Sequence[tuple[str, Sequence[float | None], str]], marks: list[tuple[float, str]], speed: float) -> None:
+    def show_sway(
+        self,
+        speeds: list[float],
+        curves: Sequence[tuple[str, Sequence[float | None], str]],
+        marks: list[tuple[float, str]],
+        speed: float,
+    ) -> None:
         """Curves by name, values and colour role; marked speeds; the speed asked about."""
-        self.speeds, self.curves, self.marks, self.speed = speeds, [(n, list(v), c) for n, v, c in curves], marks, speed
+        self.speeds, self.curves, self.marks, self.speed = (
+            speeds,
+            [(n, list(v), c) for n, v, c in curves],
+            marks,
+            speed,
+        )
         self.update()
 
     def play(self, rig: Rig, track: Track) -> None:
@@ -59,7 +70,9 @@ class SwayView(Canvas):
         px = self.theme.px
         plot = QRectF(px(64), px(30), self.width() - px(90), self.height() * 0.5 - px(60))
         self._plot(p, plot)
-        road = QRectF(px(10), self.height() * 0.5 + px(6), self.width() - px(20), self.height() * 0.5 - px(16))
+        road = QRectF(
+            px(10), self.height() * 0.5 + px(6), self.width() - px(20), self.height() * 0.5 - px(16)
+        )
         self._road(p, road)
 
     def _plot(self, p: QPainter, box: QRectF) -> None:
@@ -68,26 +81,55 @@ class SwayView(Canvas):
         fastest = max(self.speeds, default=150.0)
 
         def at(kmh: float, ratio: float) -> QPointF:
-            return QPointF(box.left() + box.width() * kmh / fastest, box.bottom() - box.height() * (min(max(ratio, low), high) - low) / (high - low))
+            return QPointF(
+                box.left() + box.width() * kmh / fastest,
+                box.bottom() - box.height() * (min(max(ratio, low), high) - low) / (high - low),
+            )
 
-        p.fillRect(QRectF(at(0, 0.1).x(), at(0, 0.1).y(), box.width(), at(0, 0).y() - at(0, 0.1).y()), QColor.fromRgbF(*self.theme.ramp(0.85)))
-        p.fillRect(QRectF(at(0, 0).x(), at(0, 0).y(), box.width(), at(0, low).y() - at(0, 0).y()), QColor.fromRgbF(*self.theme.ramp(1.05)))
+        p.fillRect(
+            QRectF(at(0, 0.1).x(), at(0, 0.1).y(), box.width(), at(0, 0).y() - at(0, 0.1).y()),
+            QColor.fromRgbF(*self.theme.ramp(0.85)),
+        )
+        p.fillRect(
+            QRectF(at(0, 0).x(), at(0, 0).y(), box.width(), at(0, low).y() - at(0, 0).y()),
+            QColor.fromRgbF(*self.theme.ramp(1.05)),
+        )
         p.setFont(font(self.theme, 11, mono=True))
         for tick in (0.0, 0.1, 0.2, 0.4, 0.6):
             p.setPen(QPen(QColor(pal.line), 1))
             p.drawLine(at(0, tick), at(fastest, tick))
             p.setPen(QColor(pal.quiet))
-            p.drawText(QRectF(0, at(0, tick).y() - px(8), box.left() - px(6), px(16)), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{100 * tick:.0f} %")
+            p.drawText(
+                QRectF(0, at(0, tick).y() - px(8), box.left() - px(6), px(16)),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                f"{100 * tick:.0f} %",
+            )
         for kmh in range(0, int(fastest) + 1, 20):
             p.setPen(QColor(pal.quiet))
-            p.drawText(QRectF(at(kmh, low).x() - 24, box.bottom() + 2, 48, px(16)), Qt.AlignmentFlag.AlignHCenter, str(kmh))
+            p.drawText(
+                QRectF(at(kmh, low).x() - 24, box.bottom() + 2, 48, px(16)),
+                Qt.AlignmentFlag.AlignHCenter,
+                str(kmh),
+            )
         for _, values, role in self.curves:
             line = QPolygonF([at(s, v) for s, v in zip(self.speeds, values, strict=True) if v is not None])
-            p.setPen(QPen(QColor(getattr(pal, role)), px(2.5), Qt.PenStyle.SolidLine if role == "ink" else Qt.PenStyle.DashLine))
+            p.setPen(
+                QPen(
+                    QColor(getattr(pal, role)),
+                    px(2.5),
+                    Qt.PenStyle.SolidLine if role == "ink" else Qt.PenStyle.DashLine,
+                )
+            )
             p.drawPolyline(line)
         x = px(8) + box.left()
         for name, _, role in self.curves:
-            drawn = self.tag(p, QPointF(x + px(60), box.top() + px(10) + px(20) * [c[0] for c in self.curves].index(name)), name, QColor(getattr(pal, role)), bold=True)
+            drawn = self.tag(
+                p,
+                QPointF(x + px(60), box.top() + px(10) + px(20) * [c[0] for c in self.curves].index(name)),
+                name,
+                QColor(getattr(pal, role)),
+                bold=True,
+            )
             x = max(x, drawn.left())
             x = px(8) + box.left()
         for kmh, words in self.marks:
@@ -96,7 +138,12 @@ class SwayView(Canvas):
             self.tag(p, at(kmh, high) + QPointF(0, px(12)), words, QColor(pal.brick), bold=True)
         p.setPen(QPen(QColor(pal.touch), px(2)))
         p.drawLine(at(self.speed, low), at(self.speed, high))
-        self.tag(p, QPointF(box.center().x(), px(14)), "how fast sway dies out: damping against speed, km/h", QColor(pal.quiet))
+        self.tag(
+            p,
+            QPointF(box.center().x(), px(14)),
+            "how fast sway dies out: damping against speed, km/h",
+            QColor(pal.quiet),
+        )
 
     def _road(self, p: QPainter, box: QRectF) -> None:
         pal, px = self.theme.palette, self.theme.px
@@ -126,7 +173,12 @@ class SwayView(Canvas):
 
         def body(cx: float, cy: float, angle: float, front: float, back: float, half: float) -> QPolygonF:
             c, s = math.cos(angle), math.sin(angle)
-            return QPolygonF([at(cx + a * c - b * s, cy + a * s + b * c) for a, b in ((front, -half), (front, half), (back, half), (back, -half))])
+            return QPolygonF(
+                [
+                    at(cx + a * c - b * s, cy + a * s + b * c)
+                    for a, b in ((front, -half), (front, half), (back, half), (back, -half))
+                ]
+            )
 
         p.setPen(QPen(QColor(pal.ink), px(2)))
         p.setBrush(QColor(pal.steel))
@@ -136,4 +188,9 @@ class SwayView(Canvas):
         p.setBrush(QColor(pal.touch))
         p.drawEllipse(at(*hitch), px(4), px(4))
         phi = math.degrees(float(self.track.states[k, 2]))
-        self.tag(p, QPointF(box.right() - px(110), box.top() + px(16)), f"{self.time:4.1f} s   trailer {phi:+5.1f}°", mono=True)
+        self.tag(
+            p,
+            QPointF(box.right() - px(110), box.top() + px(16)),
+            f"{self.time:4.1f} s   trailer {phi:+5.1f}°",
+            mono=True,
+        )

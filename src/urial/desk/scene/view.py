@@ -1,5 +1,5 @@
-"""The scene: solids by VTK under one of four cameras, and over them, drawn by Qt at screen resolution, the vehicle,
-dimensions that can be clicked and typed over, load arrows, and labels."""
+"""The scene: solids by VTK under one of four cameras, and over them, drawn by Qt at screen resolution, the
+vehicle, dimensions that can be clicked and typed over, load arrows, and labels."""
 
 from __future__ import annotations
 
@@ -8,7 +8,19 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from urial.assembly import bodies
@@ -116,7 +128,9 @@ class Scene(QWidget):
         """Say what has just been done, for three seconds."""
         self.told.setText(words)
         self.told.adjustSize()
-        self.told.move((self.width() - self.told.width()) // 2, self.height() - self.told.height() - self.theme.px(34))
+        self.told.move(
+            (self.width() - self.told.width()) // 2, self.height() - self.told.height() - self.theme.px(34)
+        )
         self.told.show()
         self.told.raise_()
         self._telling.start()
@@ -151,8 +165,10 @@ class Scene(QWidget):
             self.view_buttons[view] = button
         row.addSpacing(10)
         self.paint_button, self.bend_button = QPushButton("Paint"), QPushButton("Bent")
-        for button, tip, slot in ((self.paint_button, "Paint parts by how near they are to their limit", self.toggle_paint),
-                                  (self.bend_button, "Show the shape under load, enlarged", self.toggle_deflection)):  # fmt: skip
+        for button, tip, slot in (
+            (self.paint_button, "Paint parts by how near they are to their limit", self.toggle_paint),
+            (self.bend_button, "Show the shape under load, enlarged", self.toggle_deflection),
+        ):
             button.setCheckable(True)
             button.setProperty("segment", True)
             button.setToolTip(tip)
@@ -213,25 +229,55 @@ class Scene(QWidget):
         px = self.theme.px
         points = self._mesh().points
         extra = self._surroundings(points)
-        margins = {"side": (66, 64, 110, 126), "rear": (80, 84, 50, 60), "top": (56, 64, 100, 104), "turned": (40, 56, 40, 36)}[self.camera.view]
+        margins = {
+            "side": (66, 64, 110, 126),
+            "rear": (80, 84, 50, 60),
+            "top": (56, 64, 100, 104),
+            "turned": (40, 56, 40, 36),
+        }[self.camera.view]
         self.camera.fit(extra, tuple(px(m) / (1 + 0.3 * (self.theme.scale > 1)) for m in margins))  # type: ignore[arg-type]
         self._invalidate("image")
 
     def _surroundings(self, points: np.ndarray) -> np.ndarray:
-        """What belongs in the picture: the part and the rails just ahead of it; wide, the host's rear; without a part, all of it."""
+        """What belongs in the picture: the part and the rails just ahead of it; wide, the host's rear;
+        without a part, all of it.
+        """
         host = self.store.job.vehicle
-        acting = [np.array([at for at, _ in c.pulls]) for c in self.store.verdict.cases if c.pulls] if self.arrows else []
+        acting = (
+            [np.array([at for at, _ in c.pulls]) for c in self.store.verdict.cases if c.pulls]
+            if self.arrows
+            else []
+        )
         if self.whole or not points.size:
             lines = [line for rows in drawing.outline(host).values() for line in rows]
-            rooms = [np.array(keepout.solid(k, host).bounding_box()).reshape(2, 3) for k in self.store.job.survey.keep_outs]
+            rooms = [
+                np.array(keepout.solid(k, host).bounding_box()).reshape(2, 3)
+                for k in self.store.job.survey.keep_outs
+            ]
             return np.concatenate([*lines, *rooms, *acting, np.zeros((1, 3))])
         out = [points, *acting]
         if isinstance(host, Vehicle):
             ahead, face = points[:, 0].max() + 60, host.rail_spacing_mm / 2
-            out.append(np.array([(ahead, face, host.rail_bottom_mm), (ahead, -face, host.rail_bottom_mm + host.rail_height_mm), (points[:, 0].min(), 0, points[:, 2].min() - 40)]))
+            out.append(
+                np.array(
+                    [
+                        (ahead, face, host.rail_bottom_mm),
+                        (ahead, -face, host.rail_bottom_mm + host.rail_height_mm),
+                        (points[:, 0].min(), 0, points[:, 2].min() - 40),
+                    ]
+                )
+            )
             if self.wide:
                 r, half = host.tyre_mm / 2, host.track_mm / 2 + host.tyre_width_mm / 2
-                out.append(np.array([(-r * 0.4, half, 0), (-r, -half, host.tyre_mm), (-host.rear_overhang_mm, 0, host.bumper_bottom_mm + host.bumper_height_mm)]))
+                out.append(
+                    np.array(
+                        [
+                            (-r * 0.4, half, 0),
+                            (-r, -half, host.tyre_mm),
+                            (-host.rear_overhang_mm, 0, host.bumper_bottom_mm + host.bumper_height_mm),
+                        ]
+                    )
+                )
         return np.concatenate(out)
 
     @property
@@ -258,7 +304,12 @@ class Scene(QWidget):
         self._invalidate("geometry")
 
     def _invalidate(self, what: str) -> None:
-        self._stale |= {"geometry": {"geometry", "paint", "image"}, "paint": {"paint", "image"}, "image": {"image"}, "none": set()}[what]
+        self._stale |= {
+            "geometry": {"geometry", "paint", "image"},
+            "paint": {"paint", "image"},
+            "image": {"image"},
+            "none": set(),
+        }[what]
         self.update()
         if self.renderer is not None:
             self.rest.start()
@@ -285,7 +336,13 @@ class Scene(QWidget):
             self.renderer.set_colours(self._colours(mesh))
         # sharp by drawing larger and painting smaller: half the time of the renderer's own smoothing
         ratio = (SHARP if fine else 0.6) * self.devicePixelRatioF()
-        self.image = self.renderer.image(self.camera, max(2, round(self.width() * ratio)), max(2, round(self.height() * ratio)), ratio, fine)
+        self.image = self.renderer.image(
+            self.camera,
+            max(2, round(self.width() * ratio)),
+            max(2, round(self.height() * ratio)),
+            ratio,
+            fine,
+        )
         self._stale.clear()
 
     def _colours(self, mesh: bodies.Mesh) -> np.ndarray:
@@ -332,7 +389,10 @@ class Scene(QWidget):
         job = self.store.job
         dragged = self._moved and self._press is not None
         self._backdrop(p, dragged)
-        chosen, spun = self.store.keep_chosen if self.survey else None, dragged and self.camera.view == "turned"
+        chosen, spun = (
+            self.store.keep_chosen if self.survey else None,
+            dragged and self.camera.view == "turned",
+        )
         paint_keep_outs(p, self.camera, t, job, chosen, self.survey, spun, self.touched)
         if self.renderer is not None and self._mesh().triangles.size:
             if self.image is None or "image" in self._stale:
@@ -353,11 +413,26 @@ class Scene(QWidget):
         if self.survey:
             paint_survey(p, self.camera, t, job, self.store.path_pointed, [box for box, _ in self._labels])
         if self.arrows and self.store.verdict.cases:
-            paint_arrows(p, self.camera, t, self.store.verdict, self._case_number(), [box for box, _ in self._labels], self.width())
+            paint_arrows(
+                p,
+                self.camera,
+                t,
+                self.store.verdict,
+                self._case_number(),
+                [box for box, _ in self._labels],
+                self.width(),
+            )
         if self.marks:
             labels.paint_marks(self, p)
         if self.sockets and not self.store.refusal:
-            places.paint_places(p, self.camera, t, self.store.places, self.store.place_chosen, [box for box, _ in self._labels])
+            places.paint_places(
+                p,
+                self.camera,
+                t,
+                self.store.places,
+                self.store.place_chosen,
+                [box for box, _ in self._labels],
+            )
         if self.soft is not None and self.store.has_part:
             places.paint_swing(p, self.camera, t, self.store.verdict, self.soft, self._phase)
         labels.paint_title(self, p)
@@ -372,7 +447,12 @@ class Scene(QWidget):
         """Names of the keep-outs that a part comes too near; found once a verdict."""
         v = self.store.verdict
         if self._touched[0] is not v:
-            self._touched = (v, frozenset(c.keep.name for c in keepout.clashes(v.job, v.assembly)) if v.assembly.parts else frozenset())
+            self._touched = (
+                v,
+                frozenset(c.keep.name for c in keepout.clashes(v.job, v.assembly))
+                if v.assembly.parts
+                else frozenset(),
+            )
         return self._touched[1]
 
     def _backdrop(self, p: QPainter, moving: bool) -> None:
@@ -384,7 +464,20 @@ class Scene(QWidget):
             paint_outline(p, c, t, job, size, True, strong)
             return
         inside = any(getattr(q.values, "plates_on", "") == "inside" for q in job.stack)
-        key = (job.vehicle, inside, strong, size, c.view, tuple(c.focus), c.scale, c.azimuth, c.elevation, t.palette.card, t.scale, self.devicePixelRatioF())
+        key = (
+            job.vehicle,
+            inside,
+            strong,
+            size,
+            c.view,
+            tuple(c.focus),
+            c.scale,
+            c.azimuth,
+            c.elevation,
+            t.palette.card,
+            t.scale,
+            self.devicePixelRatioF(),
+        )
         if self._behind is None or self._behind[0] != key:
             picture_ = QPixmap(self.size() * self.devicePixelRatioF())
             picture_.setDevicePixelRatio(self.devicePixelRatioF())
@@ -465,7 +558,9 @@ class Scene(QWidget):
                 self.open_editor(*found)
             elif self.editor is not None and self.editor.property("wrong"):
                 pass  # what was refused stays to be mended; Escape leaves it
-            elif self.sockets and (place := places.place_at(self.camera, self.theme, self.store.places, event.position())):
+            elif self.sockets and (
+                place := places.place_at(self.camera, self.theme, self.store.places, event.position())
+            ):
                 self.close_editor()
                 self.store.choose_place(place)
             else:
@@ -508,7 +603,9 @@ class Scene(QWidget):
         self.editor.setFocus()
 
     def _left(self, path: str) -> None:
-        """Clicking away keeps what was typed, like a field; what cannot be taken stays in its box, with the reason."""
+        """Clicking away keeps what was typed, like a field; what cannot be taken stays in its box, with
+        the reason.
+        """
         if self.editor is None:
             return
         if self.editor.text().strip() in ("", edit.shown(self.store.job, path)):

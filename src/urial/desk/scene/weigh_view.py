@@ -1,4 +1,6 @@
-"""What stands where in a weighing: jack on a scale, beam on a support and a scale, or axle by axle on the bridge."""
+"""What stands where in a weighing: jack on a scale, beam on a support and a scale, or axle by axle on the
+bridge.
+"""
 
 from __future__ import annotations
 
@@ -42,7 +44,12 @@ class WeighView(Canvas):
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()
         if self.weighing is None:
-            self.tag(p, QPointF(self.width() / 2, self.height() / 2), "Add a weighing: the picture shows what stands where.", size=15)
+            self.tag(
+                p,
+                QPointF(self.width() / 2, self.height() / 2),
+                "Add a weighing: the picture shows what stands where.",
+                size=15,
+            )
             return
         {"jack": self._jack, "beam": self._beam, "bridge": self._bridge}[self.weighing.method](p)
         if self.found:
@@ -73,7 +80,14 @@ class WeighView(Canvas):
 
     def _scale(self, p: QPainter, x: float, reading: str, size: float = 150.0) -> None:
         self._body(p, x - size, x + size, 0, -50, "touch")
-        self.tag(p, self.at(x, 0) + QPointF(0, self.theme.px(20)), reading, QColor(self.theme.palette.touch), bold=True, size=15)
+        self.tag(
+            p,
+            self.at(x, 0) + QPointF(0, self.theme.px(20)),
+            reading,
+            QColor(self.theme.palette.touch),
+            bold=True,
+            size=15,
+        )
 
     def _size(self, p: QPainter, x0: float, x1: float, row: int, text: str) -> None:
         y = self.at(0, 0).y() + self.theme.px(54 + 26 * row)
@@ -116,7 +130,13 @@ class WeighView(Canvas):
         self._size(p, 0, scale, 1, f"to the scale {self._said('scale_mm')}")
 
     def _bridge(self, p: QPainter) -> None:
-        rows = (("alone", (("alone_front_kg", 0.0), ("alone_rear_kg", 3000.0))), ("hitched", (("hitched_front_kg", 0.0), ("hitched_rear_kg", 3000.0), ("trailer_axles_kg", 7200.0))))
+        rows = (
+            ("alone", (("alone_front_kg", 0.0), ("alone_rear_kg", 3000.0))),
+            (
+                "hitched",
+                (("hitched_front_kg", 0.0), ("hitched_rear_kg", 3000.0), ("trailer_axles_kg", 7200.0)),
+            ),
+        )
         self._room((-1100, -4300), (9000, 300))
         for n, (words, axles) in enumerate(rows):
             up = -2500.0 * (1 - n)
@@ -131,5 +151,12 @@ class WeighView(Canvas):
                 p.setBrush(QColor(self.theme.palette.steel))
                 p.setPen(Qt.PenStyle.NoPen)
                 p.drawEllipse(self.at(x, up - 350), 350 * self.scale, 350 * self.scale)
-                self.tag(p, self.at(x, up) + QPointF(0, self.theme.px(16)), self._said(name), QColor(self.theme.palette.touch), bold=True, size=14)
+                self.tag(
+                    p,
+                    self.at(x, up) + QPointF(0, self.theme.px(16)),
+                    self._said(name),
+                    QColor(self.theme.palette.touch),
+                    bold=True,
+                    size=14,
+                )
             self.tag(p, self.at(1500, up - 800), words, bold=True, size=14)

@@ -1,4 +1,6 @@
-"""A pull from above: the line, the legs to the anchor with the angle under the hand, and where a broken line goes."""
+"""A pull from above: the line, the legs to the anchor with the angle under the hand, and where a broken
+line goes.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,9 @@ class WinchView(Canvas):
         self.over = False
         self._held = False
 
-    def show_pull(self, length_m: float, angle_deg: float, legs: int, line: str, leg: str, over: bool) -> None:
+    def show_pull(
+        self, length_m: float, angle_deg: float, legs: int, line: str, leg: str, over: bool
+    ) -> None:
         """Line length, angle, legs, and what the line and each leg carry."""
         self.length, self.legs, self.words, self.over = length_m, legs, (line, leg), over
         if not self._held:
@@ -38,7 +42,11 @@ class WinchView(Canvas):
     def _place(self) -> None:
         size = 1000 * self.length
         px = self.theme.px
-        self.fit((-0.1 * size, -0.36 * size), (1.35 * size, 0.36 * size), QRectF(px(20), px(30), self.width() - px(40), self.height() - px(60)))
+        self.fit(
+            (-0.1 * size, -0.36 * size),
+            (1.35 * size, 0.36 * size),
+            QRectF(px(20), px(30), self.width() - px(40), self.height() - px(60)),
+        )
 
     def ends(self) -> list[tuple[float, float]]:
         """Where the legs meet the anchor, mm (the ring at the line's end)."""
@@ -51,13 +59,17 @@ class WinchView(Canvas):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._place()
         self.setFocus()
-        self._held = self.legs == 2 and any((self.at(*e) - event.position()).manhattanLength() < self.theme.px(40) for e in self.ends())
+        self._held = self.legs == 2 and any(
+            (self.at(*e) - event.position()).manhattanLength() < self.theme.px(40) for e in self.ends()
+        )
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held:
             self._place()
             x, y = self.back(event.position())
-            self.angle = round(min(max(2 * math.degrees(math.atan2(abs(y), x - 1000 * self.length)), 0.0), 170.0), 0)
+            self.angle = round(
+                min(max(2 * math.degrees(math.atan2(abs(y), x - 1000 * self.length)), 0.0), 170.0), 0
+            )
             self.angled.emit(self.angle)
             self.update()
 
@@ -94,8 +106,29 @@ class WinchView(Canvas):
         p.drawEllipse(self.at(size, 0), px(8), px(8))
         self.tag(p, self.at(size / 2, 0) + QPointF(0, -px(18)), self.words[0], bold=True, mono=True, size=14)
         end = self.ends()[0]
-        self.tag(p, self.at((size + end[0]) / 2, end[1] / 2) + QPointF(0, -px(20)), self.words[1], brick if self.over else QColor(pal.touch), bold=True, mono=True, size=14)
+        self.tag(
+            p,
+            self.at((size + end[0]) / 2, end[1] / 2) + QPointF(0, -px(20)),
+            self.words[1],
+            brick if self.over else QColor(pal.touch),
+            bold=True,
+            mono=True,
+            size=14,
+        )
         if self.legs == 2:
-            self.tag(p, self.at(size, 0) + QPointF(px(46), 0), f"{self.angle:.0f}°", QColor(pal.touch), bold=True, mono=True)
-        self.tag(p, self.at(size * 0.5, 0.2 * size), "nobody stands here while the line is loaded", brick, bold=True)
+            self.tag(
+                p,
+                self.at(size, 0) + QPointF(px(46), 0),
+                f"{self.angle:.0f}°",
+                QColor(pal.touch),
+                bold=True,
+                mono=True,
+            )
+        self.tag(
+            p,
+            self.at(size * 0.5, 0.2 * size),
+            "nobody stands here while the line is loaded",
+            brick,
+            bold=True,
+        )
         self.tag(p, QPointF(px(120), px(18)), "from above; drag an end of the legs", QColor(pal.quiet))

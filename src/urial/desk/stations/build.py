@@ -1,4 +1,6 @@
-"""Build: what stands on what, what goes into an open place, and the sizes of the chosen piece by its groups."""
+"""Build: what stands on what, what goes into an open place, and the sizes of the chosen piece by its
+groups.
+"""
 
 from __future__ import annotations
 
@@ -97,7 +99,10 @@ class Build(Station):
         """Open a group of sizes: of this piece, or of the first that has it."""
         if group not in self.groups:
             table = edit.all_specs(self.store.job)
-            other = next((p.split(".")[1] for p, s in table.items() if p.startswith("stack.") and s.group == group), None)
+            other = next(
+                (p.split(".")[1] for p, s in table.items() if p.startswith("stack.") and s.group == group),
+                None,
+            )
             if other is not None:
                 self.piece = other
                 self._sizes()
@@ -132,14 +137,19 @@ class Build(Station):
             if self.piece and path.startswith(f"stack.{self.piece}."):
                 self.groups.setdefault(spec.group, []).append(path)
         if "Welds" in self.groups:  # what the shop welds with stands with the piece's own legs
-            self.groups["Welds"] = [*(path for path in table if path.startswith("welding.")), *self.groups.pop("Welds")]
+            self.groups["Welds"] = [
+                *(path for path in table if path.startswith("welding.")),
+                *self.groups.pop("Welds"),
+            ]
         self.chooser = Segments([(g, g) for g in self.groups], 3, "group", self.show_group)
         self.choosers.addWidget(self.chooser)
         self.whose.setText(f"Sizes of the {families()[made[1]].title.lower()}" if made[1] else "")
 
     @property
     def useful(self) -> bool:
-        """Wherever something stands or could go, also for sizes that make no part yet: here they are mended."""
+        """Wherever something stands or could go, also for sizes that make no part yet: here they are
+        mended.
+        """
         return self.store.has_part or self.store.has_sizes or bool(self.store.places)
 
     # ---- the stack
@@ -148,7 +158,11 @@ class Build(Station):
         """An open place has been chosen, here or on the drawing."""
         place = self.store.place_chosen
         if place is not None:
-            self.offers.ask(self.store.job, place, f"put into the {place.words} a" if place.on != "host" else f"put on the {place.words} a")
+            self.offers.ask(
+                self.store.job,
+                place,
+                f"put into the {place.words} a" if place.on != "host" else f"put on the {place.words} a",
+            )
         self._show_offers(place is not None)
         self.tree.refresh(self.piece)
 
@@ -164,7 +178,11 @@ class Build(Station):
         bare = stack.take_off(self.store.job, number)
         socket = piece.socket if piece.on != "host" else families()[piece.family].on
         try:
-            found = [o for o in stack.open_places(bare, build(bare) if bare.stack else Assembly()) if (o.on, o.socket) == (piece.on, socket)]
+            found = [
+                o
+                for o in stack.open_places(bare, build(bare) if bare.stack else Assembly())
+                if (o.on, o.socket) == (piece.on, socket)
+            ]
         except BuildError:
             found = []
         if found:
@@ -182,7 +200,11 @@ class Build(Station):
         """Take a piece off, with what stands on it."""
         piece = next(p for p in self.store.job.stack if p.id == number)
         self.store.choose_place(None)
-        self.store.put_job(with_marks(stack.take_off(self.store.job, number)), "stack", f"take off the {families()[piece.family].title.lower()}")
+        self.store.put_job(
+            with_marks(stack.take_off(self.store.job, number)),
+            "stack",
+            f"take off the {families()[piece.family].title.lower()}",
+        )
 
     def move_along(self, number: str, way: float) -> None:
         """Move a piece along what it is on: 50 mm, or 2 in."""
@@ -213,7 +235,11 @@ class Build(Station):
         self._show_offers(self.offers.isVisibleTo(self) and self.store.place_chosen is not None)
         self.tree.refresh(self.piece)
         self._say()
-        said = ([f"{self.store.refusal} The picture is the last shape that could be built."] if self.store.refusal else []) + list(self.store.verdict.warnings)
+        said = (
+            [f"{self.store.refusal} The picture is the last shape that could be built."]
+            if self.store.refusal
+            else []
+        ) + list(self.store.verdict.warnings)
         self.warnings.setText("\n".join(said))
         self.warnings.setVisible(bool(said))
 
@@ -236,9 +262,16 @@ class Build(Station):
         lines = []
         behind = self._stands_out()
         if behind is not None:
-            lines.append(f"sticks out  {show(behind)} past the {'front' if self._forward() else 'bumper' if isinstance(job.vehicle, Vehicle) else 'rear'}")
+            lines.append(
+                f"sticks out  {show(behind)} past the "
+                f"{'front' if self._forward() else 'bumper' if isinstance(job.vehicle, Vehicle) else 'rear'}"
+            )
         if low is not None:
-            squat = getattr(job.vehicle, "squat_mm_per_100kg", 0.0) * job.duty.tongue_mass_kg / 100 if job.duty.towed else 0.0
+            squat = (
+                getattr(job.vehicle, "squat_mm_per_100kg", 0.0) * job.duty.tongue_mass_kg / 100
+                if job.duty.towed
+                else 0.0
+            )
             lines.append(f"ground      {show(low[2] - squat)} clear, loaded")
         self.reach.setText("\n".join(lines))
         notes = set_up(job)
@@ -247,10 +280,17 @@ class Build(Station):
         mark = self.store.part
         part = next((p for p in v.assembly.parts if p.mark == mark), None)
         worst = next((c for c in v.checks if c.part == mark), None)
-        said = f"{part.mark}  {part.name}, {units.show(bodies.mass(part), 'mass', job.units)}. " if part else ""
+        said = (
+            f"{part.mark}  {part.name}, {units.show(bodies.mass(part), 'mass', job.units)}. " if part else ""
+        )
         if worst:
-            said += f"Its worst check: {self.store.said(worst.name)}, {100 * worst.utilisation:.0f} % in “{worst.case}”. "
-        self.weight.setText(said + f"The whole part weighs {units.show(bodies.total_mass(v.assembly), 'mass', job.units)}.")
+            said += (
+                f"Its worst check: {self.store.said(worst.name)}, {100 * worst.utilisation:.0f} % in "
+                f"“{worst.case}”. "
+            )
+        self.weight.setText(
+            said + f"The whole part weighs {units.show(bodies.total_mass(v.assembly), 'mass', job.units)}."
+        )
 
     def _forward(self) -> bool:
         bore = next((s for s in self.store.verdict.assembly.sockets if s.kind == "receiver"), None)

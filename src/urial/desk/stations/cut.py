@@ -8,7 +8,17 @@ from pathlib import Path
 
 from PySide6.QtCore import QStandardPaths, Qt, QUrl
 from PySide6.QtGui import QDesktopServices
-from PySide6.QtWidgets import QButtonGroup, QCheckBox, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QCheckBox,
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QWidget,
+)
 
 from urial.desk import settings
 from urial.desk.stations.base import Station
@@ -69,7 +79,14 @@ class Cut(Station):
         self.guessed = label("", "quiet", wrap=True)
         self.guessed.setObjectName("assumed")
         self.column.addWidget(self.guessed)
-        self.column.addWidget(label("Packet with every check and its working, templates at true size, a DXF for each plate, parts and results as tables.", "quiet", wrap=True))
+        self.column.addWidget(
+            label(
+                "Packet with every check and its working, templates at true size, a DXF for each "
+                "plate, parts and results as tables.",
+                "quiet",
+                wrap=True,
+            )
+        )
         row = QHBoxLayout()
         self.papers = QButtonGroup(self)
         for name in ("A4", "Letter"):
@@ -128,12 +145,30 @@ class Cut(Station):
         self.anyway.setVisible(off)
         waits = off and not self.anyway.isChecked()
         self.write_button.setEnabled(not refused and not waits)
-        self.doubt.setText(f"The survey contradicts itself. {self.store.said(agree.cross_check(job).words)} Cutting waits until it is measured again." if off else "")
+        self.doubt.setText(
+            f"The survey contradicts itself. {self.store.said(agree.cross_check(job).words)} Cutting "
+            "waits until it is measured again."
+            if off
+            else ""
+        )
         self.doubt.setVisible(off)
         count = len(self.store.assumed)
-        self.guessed.setText(f"{count} figure{'' if count == 1 else 's'} it is reckoned from {'is' if count == 1 else 'are'} assumed, not measured; the packet lists {'it' if count == 1 else 'them'}." if count else "")
+        self.guessed.setText(
+            f"{count} figure{'' if count == 1 else 's'} it is reckoned from "
+            f"{'is' if count == 1 else 'are'} assumed, not measured; the packet lists "
+            f"{'it' if count == 1 else 'them'}."
+            if count
+            else ""
+        )
         self.guessed.setVisible(bool(count))
-        self.note.setText(f"{refused} Nothing can be cut until the sizes agree; the list is of the last part that could be built." if refused else "" if v.holds else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut.")
+        self.note.setText(
+            f"{refused} Nothing can be cut until the sizes agree; the list is of the last part that "
+            "could be built."
+            if refused
+            else ""
+            if v.holds
+            else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut."
+        )
         self.note.setVisible(not v.holds or bool(refused))
         if self.isVisible():
             self._fill_table(v, job.units, job.nearest)
@@ -145,8 +180,12 @@ class Cut(Station):
             mark = label(r.mark, "mono")
             mark.setStyleSheet("font-weight: bold;")
             self.grid.addWidget(mark, n, 0, Qt.AlignmentFlag.AlignTop)
-            words = f"{r.qty} × {self.store.said(r.name, beside=True)}" + ("\nmirror pair" if r.mirror and "left" not in r.name else "")
-            text = label(words if r.hardware else f"{words}\n{self.store.said(r.stock, beside=True)}", "", wrap=True)
+            words = f"{r.qty} × {self.store.said(r.name, beside=True)}" + (
+                "\nmirror pair" if r.mirror and "left" not in r.name else ""
+            )
+            text = label(
+                words if r.hardware else f"{words}\n{self.store.said(r.stock, beside=True)}", "", wrap=True
+            )
             self.grid.addWidget(text, n, 1)
             if not r.hardware:
                 size = show_length(r.cut_length_mm, system, nearest)  # type: ignore[arg-type]
@@ -159,11 +198,17 @@ class Cut(Station):
                 figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
                 self.grid.addWidget(figure, n, 2)
         self.grid.setColumnStretch(1, 1)
-        self.total.setText(self.store.said(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(v.assembly)}"))
+        self.total.setText(
+            self.store.said(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(v.assembly)}")
+        )
 
     def ask_folder(self) -> None:
         """Ask where to, then write."""
-        start = str(self.store.path.parent if self.store.path else Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)))
+        start = str(
+            self.store.path.parent
+            if self.store.path
+            else Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation))
+        )
         folder = QFileDialog.getExistingDirectory(self, "Folder for the packet", start)
         if folder:
             self.write_or_ask(Path(folder))
@@ -174,8 +219,14 @@ class Cut(Station):
         if not there:
             self.write_to(folder)
             return
-        when = datetime.fromtimestamp(max(p.stat().st_mtime for p in there if p.exists())).strftime("%Y-%m-%d %H:%M")
-        beside = next(folder.with_name(f"{folder.name}-{n}") for n in range(2, 1000) if not folder.with_name(f"{folder.name}-{n}").exists())
+        when = datetime.fromtimestamp(max(p.stat().st_mtime for p in there if p.exists())).strftime(
+            "%Y-%m-%d %H:%M"
+        )
+        beside = next(
+            folder.with_name(f"{folder.name}-{n}")
+            for n in range(2, 1000)
+            if not folder.with_name(f"{folder.name}-{n}").exists()
+        )
         self.asked.setText(f"A packet of {when} lies in {folder.name}.")
         self.over.setText("Write over it")
         self.beside.setText(f"Write beside it, into {beside.name}")

@@ -68,7 +68,9 @@ class Page(QWidget):
         """A force in the job's units."""
         return units.show(newton, "force", self.store.job.units)
 
-    def put(self, path: str, value: object, words: str, source: Origin | Literal["assumed", "hand"] = "hand") -> bool:
+    def put(
+        self, path: str, value: object, words: str, source: Origin | Literal["assumed", "hand"] = "hand"
+    ) -> bool:
         """Propose an edit; a refusal is said and the old value kept."""
         try:
             self.store.put_job(edit.put(self.store.job, path, value), path, words, source)
@@ -111,7 +113,14 @@ class PagedStation(Station):
     columns = 4
 
     def fill(self) -> None:
-        self.tabs = Segments([(p.name, p.name) for p in self.PAGES], self.columns, "page", self.show_page, {p.name: p.question for p in self.PAGES}, look="page")
+        self.tabs = Segments(
+            [(p.name, p.name) for p in self.PAGES],
+            self.columns,
+            "page",
+            self.show_page,
+            {p.name: p.question for p in self.PAGES},
+            look="page",
+        )
         self.column.addWidget(self.tabs)
         self.unmeasured = label("", "quiet", wrap=True)
         self.unmeasured.setTextFormat(Qt.TextFormat.RichText)
@@ -133,7 +142,9 @@ class PagedStation(Station):
         if name != self.current:
             self.store.point_at("")
         fitting = [p.name for p in self.PAGES if p.fits(self.store.job)]
-        open_ones = [p.name for p in self.PAGES if p.name in fitting and (self.store.has_part or not p.needs_part)]
+        open_ones = [
+            p.name for p in self.PAGES if p.name in fitting and (self.store.has_part or not p.needs_part)
+        ]
         self.current = name if name in open_ones else open_ones[0]
         if self.current not in self.pages:
             page = next(p for p in self.PAGES if p.name == self.current)(self.store, self.theme)
@@ -173,5 +184,10 @@ class PagedStation(Station):
             self.unmeasured.setVisible(bool(count))
             if count:
                 one = count == 1
-                self.unmeasured.setText(f"<span style='color:{self.theme.palette.ochre}'>▌</span>{count} figure{'' if one else 's'} with a bar {'is a' if one else 'are'} starting value{'' if one else 's'} nobody measured. Type over {'it' if one else 'them'}; Enter in one that is right keeps it.")
+                self.unmeasured.setText(
+                    f"<span style='color:{self.theme.palette.ochre}'>▌</span>{count} "
+                    f"figure{'' if one else 's'} with a bar {'is a' if one else 'are'} starting "
+                    f"value{'' if one else 's'} nobody measured. Type over {'it' if one else 'them'}; "
+                    "Enter in one that is right keeps it."
+                )
             self.show_page(self.current)

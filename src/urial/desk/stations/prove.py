@@ -1,10 +1,23 @@
-"""Prove: the verdict, the weak link, what would mend it, every check ranked, and the working of the open one."""
+"""Prove: the verdict, the weak link, what would mend it, every check ranked, and the working of the open
+one.
+"""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urial import units
 from urial.assembly.model import BuildError
@@ -41,11 +54,19 @@ class _Rows(QStyledItemDelegate):
         paint_mark(p, t, used, QPointF(box.left() + px(17), box.center().y()), px(14))
         p.setPen(t.tone(used) if used >= 0.7 else QColor(pal.ink))
         p.setFont(font(t, 13, bold=used >= 1, mono=True))
-        p.drawText(QRectF(box.left() + px(28), box.top(), px(48), box.height()), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, f"{100 * used:.0f} %")
+        p.drawText(
+            QRectF(box.left() + px(28), box.top(), px(48), box.height()),
+            Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+            f"{100 * used:.0f} %",
+        )
         left, wide = box.left() + px(86), box.width() - px(90)
         p.setPen(QColor(pal.ink))
         p.setFont(font(t, 12.5))
-        p.drawText(QRectF(left, box.top() + px(4), wide, px(18)), Qt.AlignmentFlag.AlignLeft, p.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(wide)))
+        p.drawText(
+            QRectF(left, box.top() + px(4), wide, px(18)),
+            Qt.AlignmentFlag.AlignLeft,
+            p.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(wide)),
+        )
         p.setPen(QColor(pal.quiet))
         p.setFont(font(t, 11))
         p.drawText(QRectF(left, box.top() + px(21), wide, px(16)), Qt.AlignmentFlag.AlignLeft, case)
@@ -114,7 +135,13 @@ class Prove(Station):
         self.column.addWidget(self.unjudged)
         self.caution = label(CAUTION, "quiet", wrap=True)
         self.column.addWidget(self.caution)
-        self.column.addWidget(form(self.store, ["proof.basis", "proof.factor_of_safety", "proof.weld_method", "proof.foot"], "How it is judged"))
+        self.column.addWidget(
+            form(
+                self.store,
+                ["proof.basis", "proof.factor_of_safety", "proof.weld_method", "proof.foot"],
+                "How it is judged",
+            )
+        )
         self._lever_path = ""
         self.store.suggested.connect(self._suggest)
 
@@ -122,7 +149,14 @@ class Prove(Station):
         v, check = self.store.verdict, self.store.shown_check()
         n = len(v.short)
         last = "Sizes disagree; this is the last part that could be built. " if self.store.refusal else ""
-        self.verdict_line.setText(last + (("It holds." if not v.unchecked else "What is judged holds.") if v.holds else f"Short in {n} place{'s' if n > 1 else ''}."))
+        self.verdict_line.setText(
+            last
+            + (
+                ("It holds." if not v.unchecked else "What is judged holds.")
+                if v.holds
+                else f"Short in {n} place{'s' if n > 1 else ''}."
+            )
+        )
         name = self.store.said(check.name)
         self.what.setText(name[0].upper() + name[1:])
         headline, where = say(check)
@@ -135,7 +169,11 @@ class Prove(Station):
         self._lever(check)
         self._suggest()
         said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
-        self.unjudged.setText(f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said) if said else "")
+        self.unjudged.setText(
+            f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said)
+            if said
+            else ""
+        )
         self.unjudged.setVisible(bool(said))
         self.list.blockSignals(True)
         self.list.clear()
@@ -155,7 +193,11 @@ class Prove(Station):
     def _figures(self, c: Check) -> str:
         kind = {"N": "force", "N/mm": "line_force", "MPa": "stress", "kg": "mass"}.get(c.unit)
         show = (lambda x: units.show(x, kind, self.store.job.units)) if kind else (lambda x: figure(x))  # type: ignore[arg-type]
-        return f"demand     {show(c.demand)}\navailable  {show(c.available)} ({c.basis})" if c.unit != "1" else f"interaction {figure(c.demand)} of 1 ({c.basis})"
+        return (
+            f"demand     {show(c.demand)}\navailable  {show(c.available)} ({c.basis})"
+            if c.unit != "1"
+            else f"interaction {figure(c.demand)} of 1 ({c.basis})"
+        )
 
     def _lever(self, check: Check) -> None:
         """The one parameter that belongs to this check, ready to type into."""
@@ -175,7 +217,11 @@ class Prove(Station):
         if found is None:
             self.either_head.setText("Looking for what would mend it…")
         elif not found:
-            self.either_head.setText("" if self.store.shown_check().utilisation < 0.95 else "No single change mends this; it needs two.")
+            self.either_head.setText(
+                ""
+                if self.store.shown_check().utilisation < 0.95
+                else "No single change mends this; it needs two."
+            )
         else:
             self.either_head.setText("Any one of these mends it:")
             for r in found[:4]:
@@ -215,7 +261,11 @@ class Prove(Station):
             head = label(line.what, "", wrap=True)
             head.setStyleSheet("font-weight: bold;")
             self.working_rows.addWidget(head)
-            text = line.formula + (f"\n{self.store.said(line.numbers, beside=True)}" if line.numbers else "") + (f"\n= {self.store.said(line.result, beside=True)}" if line.result else "")
+            text = (
+                line.formula
+                + (f"\n{self.store.said(line.numbers, beside=True)}" if line.numbers else "")
+                + (f"\n= {self.store.said(line.result, beside=True)}" if line.result else "")
+            )
             body = label(text, "mono", wrap=True)
             body.setStyleSheet(f"font-size: {self.theme.px(11)}px;")
             body.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

@@ -1,9 +1,21 @@
-"""The load chain along the bottom: from the load back to the vehicle, each link necking like a test bar as it nears its limit."""
+"""The load chain along the bottom: from the load back to the vehicle, each link necking like a test bar as
+it nears its limit.
+"""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import (
+    QColor,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QPushButton, QToolTip, QWidget
 
 from urial.desk.store import Store
@@ -13,7 +25,9 @@ from urial.strength.verdict import LinkState
 
 WORDED = 70
 SLIM = 22
-"""Width a link needs for its percentage and name, and what it shrinks to without them, in pixels at scale 1."""
+"""Width a link needs for its percentage and name, and what it shrinks to without them, in pixels at scale
+1.
+"""
 
 
 class LoadChain(QWidget):
@@ -46,7 +60,11 @@ class LoadChain(QWidget):
         if self.followed not in loaded:
             self.followed = ""
         self.switch.setVisible(len(loaded) > 1)
-        self.switch.setText(f"from {self._called(self.followed)}" if self.followed else f"from all {len(loaded)} loaded places")
+        self.switch.setText(
+            f"from {self._called(self.followed)}"
+            if self.followed
+            else f"from all {len(loaded)} loaded places"
+        )
         self.switch.adjustSize()
         self._place_switch()
         self.update()
@@ -78,12 +96,17 @@ class LoadChain(QWidget):
         return self._kept[1]
 
     def _boxes(self) -> list[QRectF]:
-        """A box for each link.  Where they do not all fit with their words, those furthest from their limit are slim and bare."""
+        """A box for each link.  Where they do not all fit with their words, those furthest from their
+        limit are slim and bare.
+        """
         chain = self._states()
         px, left = self.theme.px, self.theme.px(14)
         room, least, slim = self.width() - 2 * left, px(WORDED), px(SLIM)
         shown = self.store.shown_check().link if self.store.verdict.checks else ""
-        order = sorted(range(len(chain)), key=lambda n: (chain[n].link.id == shown, chain[n].worst is not None, chain[n].utilisation))
+        order = sorted(
+            range(len(chain)),
+            key=lambda n: (chain[n].link.id == shown, chain[n].worst is not None, chain[n].utilisation),
+        )
         bare: set[int] = set()
         for n in order[:-1]:
             if len(bare) * slim + (len(chain) - len(bare)) * least <= room:
@@ -102,13 +125,21 @@ class LoadChain(QWidget):
             for box, state in zip(self._boxes(), self._states(), strict=True):
                 if box.adjusted(0, 0, 0, self.theme.px(60)).contains(QPointF(event.pos())) and state.worst:
                     c = state.worst
-                    QToolTip.showText(event.globalPos(), f"{self.store.said(c.name)}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})", self)
+                    QToolTip.showText(
+                        event.globalPos(),
+                        f"{self.store.said(c.name)}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})",
+                        self,
+                    )
                     return True
         return super().event(event)  # type: ignore[arg-type]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for box, state in zip(self._boxes(), self._states(), strict=True):
-            if box.left() <= event.position().x() <= box.right() and event.position().y() > box.top() - 8 and state.worst:
+            if (
+                box.left() <= event.position().x() <= box.right()
+                and event.position().y() > box.top() - 8
+                and state.worst
+            ):
                 self.opened.emit(state.worst.id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -123,7 +154,9 @@ class LoadChain(QWidget):
         states = [s for s in self._states() if s.worst]
         if not states:
             return
-        here = next((n for n, s in enumerate(states) if s.worst and s.link.id == self.store.shown_check().link), 0)
+        here = next(
+            (n for n, s in enumerate(states) if s.worst and s.link.id == self.store.shown_check().link), 0
+        )
         worst = states[(here + step) % len(states)].worst
         assert worst is not None
         self.opened.emit(worst.id)
@@ -146,12 +179,24 @@ class LoadChain(QWidget):
         p.setFont(font(t, 12))
         p.setPen(QColor(pal.quiet))
         whose = "the last part that could be built · " if self.store.refusal else ""
-        p.drawText(QPointF(px(28) + used, px(24)), f"{whose}from the {self._from()} to the {self._to()} · weak link: {self.store.said(weak.name)}, {100 * weak.utilisation:.0f} % in “{weak.case}”")
+        p.drawText(
+            QPointF(px(28) + used, px(24)),
+            f"{whose}from the {self._from()} to the {self._to()} · weak link: "
+            f"{self.store.said(weak.name)}, {100 * weak.utilisation:.0f} % in “{weak.case}”",
+        )
         open_link = self.store.shown_check().link
         if self.store.refusal:  # of the last part that could be built
             p.setOpacity(0.35)
         for box, state in zip(self._boxes(), self._states(), strict=True):
-            self._link(p, box, state.link.name, state.utilisation, state.link.yours, state.worst is not None, state.link.id == open_link)
+            self._link(
+                p,
+                box,
+                state.link.name,
+                state.utilisation,
+                state.link.yours,
+                state.worst is not None,
+                state.link.id == open_link,
+            )
 
     def _from(self) -> str:
         """What the chain begins with: the ball, or the load."""
@@ -160,26 +205,61 @@ class LoadChain(QWidget):
     def _to(self) -> str:
         return self.store.job.vehicle.words
 
-    def _link(self, p: QPainter, box: QRectF, name: str, used: float, yours: bool, judged: bool, selected: bool) -> None:
+    def _link(
+        self, p: QPainter, box: QRectF, name: str, used: float, yours: bool, judged: bool, selected: bool
+    ) -> None:
         t = self.theme
         px, pal = t.px, t.palette
         neck = box.height() / 2 * max(0.14, 1 - 0.82 * min(used, 1.05))
         mid, r = box.center().y(), px(4)
         path = QPainterPath(QPointF(box.left() + r, box.top()))
         path.lineTo(box.left() + box.width() * 0.14, box.top())
-        path.cubicTo(box.left() + box.width() * 0.36, box.top(), box.left() + box.width() * 0.36, mid - neck, box.center().x(), mid - neck)
-        path.cubicTo(box.left() + box.width() * 0.64, mid - neck, box.left() + box.width() * 0.64, box.top(), box.right() - box.width() * 0.14, box.top())
+        path.cubicTo(
+            box.left() + box.width() * 0.36,
+            box.top(),
+            box.left() + box.width() * 0.36,
+            mid - neck,
+            box.center().x(),
+            mid - neck,
+        )
+        path.cubicTo(
+            box.left() + box.width() * 0.64,
+            mid - neck,
+            box.left() + box.width() * 0.64,
+            box.top(),
+            box.right() - box.width() * 0.14,
+            box.top(),
+        )
         path.lineTo(box.right(), box.top())
         path.lineTo(box.right(), box.bottom())
         path.lineTo(box.right() - box.width() * 0.14, box.bottom())
-        path.cubicTo(box.left() + box.width() * 0.64, box.bottom(), box.left() + box.width() * 0.64, mid + neck, box.center().x(), mid + neck)
-        path.cubicTo(box.left() + box.width() * 0.36, mid + neck, box.left() + box.width() * 0.36, box.bottom(), box.left() + box.width() * 0.14, box.bottom())
+        path.cubicTo(
+            box.left() + box.width() * 0.64,
+            box.bottom(),
+            box.left() + box.width() * 0.64,
+            mid + neck,
+            box.center().x(),
+            mid + neck,
+        )
+        path.cubicTo(
+            box.left() + box.width() * 0.36,
+            mid + neck,
+            box.left() + box.width() * 0.36,
+            box.bottom(),
+            box.left() + box.width() * 0.14,
+            box.bottom(),
+        )
         path.lineTo(box.left(), box.bottom())
         path.lineTo(box.left(), box.top())
         path.closeSubpath()
         fill = QColor.fromRgbF(*t.ramp(used)) if yours else QColor(pal.well)
         p.setBrush(fill)
-        p.setPen(QPen(QColor(pal.touch) if selected else t.tone(used) if used >= 0.7 else QColor(pal.quiet), px(2.5) if selected else 1.2))
+        p.setPen(
+            QPen(
+                QColor(pal.touch) if selected else t.tone(used) if used >= 0.7 else QColor(pal.quiet),
+                px(2.5) if selected else 1.2,
+            )
+        )
         p.drawPath(path)
         if not judged or box.width() < px(SLIM):
             return
@@ -190,4 +270,8 @@ class LoadChain(QWidget):
         p.drawText(QPointF(box.left() + px(18), row + px(5)), f"{100 * used:.0f} %")
         p.setPen(QColor(pal.ink if yours else pal.quiet))
         p.setFont(font(t, 12, bold=selected))
-        p.drawText(QRectF(box.left(), row + px(10), box.width(), px(34)), Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap, name)
+        p.drawText(
+            QRectF(box.left(), row + px(10), box.width(), px(34)),
+            Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap,
+            name,
+        )

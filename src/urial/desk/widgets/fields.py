@@ -7,7 +7,18 @@ from collections.abc import Iterable
 
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QCompleter, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QCompleter,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urial import units
 from urial.assembly.model import BuildError
@@ -99,7 +110,9 @@ class Field(QWidget):
             low, high = (units.show(x, spec.quantity, job.units, job.nearest) for x in (spec.lo, spec.hi))
             words += f" Between {low} and {high}; any unit may be typed."
         elif spec.kind == "stock":
-            words += f" From the shelf: {len(self._options())} to choose from; type a part of the name to find it."
+            words += (
+                f" From the shelf: {len(self._options())} to choose from; type a part of the name to find it."
+            )
         return words
 
     def alone(self) -> None:
@@ -172,10 +185,14 @@ class Field(QWidget):
         system = self.store.job.units
         rows.sort(key=lambda r: getattr(r, "system", system) != system)
         none = [("", "")] if self.spec.optional else []
-        return none + [(r.name, getattr(r, "title", r.name) if self.spec.shelf == "bar" else r.name) for r in rows]
+        return none + [
+            (r.name, getattr(r, "title", r.name) if self.spec.shelf == "bar" else r.name) for r in rows
+        ]
 
     def refresh(self, force: bool = False) -> None:
-        """Show the job's value; wrong text that is being mended stays.  A hidden field waits until it is seen."""
+        """Show the job's value; wrong text that is being mended stays.  A hidden field waits until it is
+        seen.
+        """
         if not force and not self.isVisible():
             self._late = True
             return
@@ -224,8 +241,20 @@ class Field(QWidget):
             return
         job = self.store.job
         known = job.origins.get(self.path)
-        state = "assumed" if origin.is_assumed(job, self.path) else "simulated" if known is not None and known.how == "simulated" else ""
-        said = "A starting value that nobody measured: type over it, or press Enter in it if it is right." if state == "assumed" else f"{known.words[0].upper()}{known.words[1:]}." if known else ""
+        state = (
+            "assumed"
+            if origin.is_assumed(job, self.path)
+            else "simulated"
+            if known is not None and known.how == "simulated"
+            else ""
+        )
+        said = (
+            "A starting value that nobody measured: type over it, or press Enter in it if it is right."
+            if state == "assumed"
+            else f"{known.words[0].upper()}{known.words[1:]}."
+            if known
+            else ""
+        )
         box = self.combo or self.line
         tip = "\n".join(x for x in (self.help_words(), said) if x)
         if box.toolTip() != tip:
@@ -238,7 +267,9 @@ class Field(QWidget):
             _restyle(box)
 
     def _show_refusal(self) -> None:
-        """Sizes that make no part stay in their field, marked with the reason, while the last shape stays in the picture."""
+        """Sizes that make no part stay in their field, marked with the reason, while the last shape stays
+        in the picture.
+        """
         self._refused = bool(self.store.refusal) and self.store.refused_path == self.path
         self._say(self.store.refusal if self._refused else self._other_size(), wrong=self._refused)
 
@@ -251,7 +282,13 @@ class Field(QWidget):
         row = row or (catalogue.find(self.spec.shelf, str(name)) if name else None)
         if row is None or getattr(row, "system", job.units) == job.units:
             return ""
-        sizes = [row.thickness] if self.spec.shelf == "plate" else [row.width] if row.shape.startswith("round") else [row.width, row.height]
+        sizes = (
+            [row.thickness]
+            if self.spec.shelf == "plate"
+            else [row.width]
+            if row.shape.startswith("round")
+            else [row.width, row.height]
+        )
         wall = getattr(row, "wall", None)
         if self.spec.shelf == "bar" and wall and row.shape not in ("rect_bar", "round_bar"):
             sizes.append(wall)
@@ -291,7 +328,11 @@ class Field(QWidget):
             return
         try:
             now = edit.shown(self.store.job, self.path)
-        except (edit.EditError, IndexError, AttributeError):  # the row this field belonged to has been taken away
+        except (
+            edit.EditError,
+            IndexError,
+            AttributeError,
+        ):  # the row this field belonged to has been taken away
             return
         if text == now:
             if not self._refused:
@@ -307,7 +348,10 @@ class Field(QWidget):
             return
         except Exception:  # whatever it was: the field says so, and the job is as it was
             log.exception("edit of %s", self.path)
-            self._say("That could not be taken; the log in the state folder says why. The old value stands.", wrong=True)
+            self._say(
+                "That could not be taken; the log in the state folder says why. The old value stands.",
+                wrong=True,
+            )
             return
         self._say("")
         self.refresh(force=True)
@@ -325,7 +369,10 @@ class Field(QWidget):
         value = float(edit.get(job, self.path)) - datum.offset(job, self.path)
         if abs(units.parse(shown, kind, job.units) - value) > 1e-6:
             other = units.show(value, kind, "metric" if job.units == "inch" else "inch", job.nearest)
-            self._say(f"{typed.strip()} is {other}; shown to the nearest {'1/' + str(job.nearest) if job.units == 'inch' else '0.1'}.")
+            self._say(
+                f"{typed.strip()} is {other}; shown to the nearest "
+                f"{'1/' + str(job.nearest) if job.units == 'inch' else '0.1'}."
+            )
 
     def _say(self, text: str, wrong: bool = False) -> None:
         text, role = self.store.said(text), "problem" if wrong else "quiet"

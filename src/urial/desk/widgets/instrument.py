@@ -25,11 +25,20 @@ def _let_go(open_ends: list[Simulated | LineReader]) -> None:
 
 
 class LiveReading(QWidget):
-    """``value`` is the newest reading or None; ``describe`` puts it into words; ``stand_in`` makes the simulated instrument."""
+    """``value`` is the newest reading or None; ``describe`` puts it into words; ``stand_in`` makes the
+    simulated instrument.
+    """
 
     came = Signal()
 
-    def __init__(self, name: str, how: LineFormat, stand_in: Callable[[], Simulated], describe: Callable[[float], str], pattern: bool = False) -> None:
+    def __init__(
+        self,
+        name: str,
+        how: LineFormat,
+        stand_in: Callable[[], Simulated],
+        describe: Callable[[float], str],
+        pattern: bool = False,
+    ) -> None:
         super().__init__()
         self.how, self.stand_in, self.describe, self.name = how, stand_in, describe, name
         self.value: float | None = None
@@ -37,7 +46,9 @@ class LiveReading(QWidget):
         self._reader: LineReader | None = None
         self._quiet = 0
         self._open: list[Simulated | LineReader] = []
-        self.destroyed.connect(partial(_let_go, self._open))  # a window made anew leaves no thread or port behind
+        self.destroyed.connect(
+            partial(_let_go, self._open)
+        )  # a window made anew leaves no thread or port behind
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
@@ -47,7 +58,10 @@ class LiveReading(QWidget):
         self.port.setAccessibleName(f"port of the {how.name}")
         row.addWidget(self.port, 1)
         self.buttons: dict[str, QPushButton] = {}
-        for words, tip, slot in (("Read", f"Read the {how.name} on this port", self.toggle), ("Simulated", f"A simulated {how.name}, to try it out", self.start_simulated)):
+        for words, tip, slot in (
+            ("Read", f"Read the {how.name} on this port", self.toggle),
+            ("Simulated", f"A simulated {how.name}, to try it out", self.start_simulated),
+        ):
             button = QPushButton(words)
             button.setObjectName(f"{name} {words.lower()}")
             button.setToolTip(tip)
@@ -62,7 +76,10 @@ class LiveReading(QWidget):
             self.baud.addItem(f"{speed} baud", speed)
         self.baud.setCurrentIndex(SPEEDS.index(how.baud))
         if pattern:
-            for box, words, tip in ((self.sends, "sends", "What a line of the instrument looks like"), (self.baud, "baud", "Speed of the port; its handbook says it")):
+            for box, words, tip in (
+                (self.sends, "sends", "What a line of the instrument looks like"),
+                (self.baud, "baud", "Speed of the port; its handbook says it"),
+            ):
                 box.setObjectName(f"{name} {words}")
                 box.setAccessibleName(f"{words}, {how.name}")
                 box.setToolTip(tip)
@@ -81,7 +98,11 @@ class LiveReading(QWidget):
 
     def origin(self) -> Origin:
         """Where a reading taken now comes from; one from the stand-in is labelled for good."""
-        return Origin(how="simulated" if self.simulated is not None else "read", by=f"the {self.how.name}", on=date.today().isoformat())
+        return Origin(
+            how="simulated" if self.simulated is not None else "read",
+            by=f"the {self.how.name}",
+            on=date.today().isoformat(),
+        )
 
     def start_simulated(self) -> None:
         """The stand-in on its own port."""
@@ -97,7 +118,11 @@ class LiveReading(QWidget):
             self.stop()
             return
         try:
-            self._reader = LineReader(self.port.text().strip(), own_format(self.how, str(self.sends.currentData()), int(self.baud.currentData())), wait_s=0.005)
+            self._reader = LineReader(
+                self.port.text().strip(),
+                own_format(self.how, str(self.sends.currentData()), int(self.baud.currentData())),
+                wait_s=0.005,
+            )
         except InstrumentError as error:
             self.live.setText(str(error))
             return
@@ -128,7 +153,10 @@ class LiveReading(QWidget):
         self._quiet = 0 if value is not None else self._quiet + 1
         if value is not None:
             self.value = value
-            self.live.setText(("SIMULATED, no real instrument. " if self.simulated is not None else "") + self.describe(value))
+            self.live.setText(
+                ("SIMULATED, no real instrument. " if self.simulated is not None else "")
+                + self.describe(value)
+            )
             self.came.emit()
         elif self._quiet > QUIET:
             self.value = None

@@ -17,8 +17,14 @@ def paint_mark(p: QPainter, theme: Theme, utilisation: float, centre: QPointF, s
     box = QRectF(centre.x() - size / 2, centre.y() - size / 2, size, size)
     if utilisation >= 1:
         path = QPainterPath(box.bottomLeft())
-        for point in (box.topLeft(), QPointF(box.center().x() - size * 0.22, box.top()), QPointF(box.center().x(), box.top() + size * 0.36),
-                      QPointF(box.center().x() + size * 0.22, box.top()), box.topRight(), box.bottomRight()):  # fmt: skip
+        for point in (
+            box.topLeft(),
+            QPointF(box.center().x() - size * 0.22, box.top()),
+            QPointF(box.center().x(), box.top() + size * 0.36),
+            QPointF(box.center().x() + size * 0.22, box.top()),
+            box.topRight(),
+            box.bottomRight(),
+        ):
             path.lineTo(point)
         path.closeSubpath()
         p.fillPath(path, colour)
@@ -50,4 +56,10 @@ class Mark(QWidget):
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        paint_mark(QPainter(self), self.theme, self.utilisation, QPointF(self.width() / 2, self.height() / 2), self.theme.px(self.size_px))
+        paint_mark(
+            QPainter(self),
+            self.theme,
+            self.utilisation,
+            QPointF(self.width() / 2, self.height() / 2),
+            self.theme.px(self.size_px),
+        )

@@ -1,4 +1,6 @@
-"""What goes into an open place: each kind of part drawn small, how it would do there, or why it does not go."""
+"""What goes into an open place: each kind of part drawn small, how it would do there, or why it does not
+go.
+"""
 
 from __future__ import annotations
 
@@ -19,9 +21,13 @@ from urial.strength.offers import Offer, offers
 
 
 class Offers(QWidget):
-    """Asks off the GUI thread; ``take`` gets the job with the chosen piece in it and what was done, in words."""
+    """Asks off the GUI thread; ``take`` gets the job with the chosen piece in it and what was done, in
+    words.
+    """
 
-    def __init__(self, store: Store, theme: Theme, take: Callable[[Job, str], None], leave: Callable[[], None]) -> None:
+    def __init__(
+        self, store: Store, theme: Theme, take: Callable[[Job, str], None], leave: Callable[[], None]
+    ) -> None:
         super().__init__()
         self.store, self.theme, self.take, self.leave = store, theme, take, leave
         self.setObjectName("offers")
@@ -43,7 +49,9 @@ class Offers(QWidget):
         self._what = ""
 
     def ask(self, job: Job, place: stack.Open, what: str) -> None:
-        """Ask what goes into a place of a job; ``what`` is done when one is taken: put in, or put in place of."""
+        """Ask what goes into a place of a job; ``what`` is done when one is taken: put in, or put in place
+        of.
+        """
         self._what = what
         self.title.setText(f"What goes {'on' if place.on == 'host' else 'into'} the {place.words}?")
         self.said.setText("Trying each kind of part there…")
@@ -54,7 +62,11 @@ class Offers(QWidget):
         rows = found if isinstance(found, list) else []
         clear(self.rows)
         fits = sum(o.fits for o in rows)
-        self.said.setText(f"{fits} of {len(rows)} kinds go there. A click puts one in; undo takes it out again." if fits else "Nothing on the shelf goes there.")
+        self.said.setText(
+            f"{fits} of {len(rows)} kinds go there. A click puts one in; undo takes it out again."
+            if fits
+            else "Nothing on the shelf goes there."
+        )
         for offer in rows:
             self.rows.addWidget(self._row(offer))
 

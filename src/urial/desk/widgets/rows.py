@@ -17,9 +17,25 @@ from urial.job.model import Job
 class Rows(QWidget):
     """Rows of ``path``; ``columns`` are field names and headings; ``fresh`` makes a new row for a job."""
 
-    def __init__(self, store: Store, path: str, title: str, noun: str, columns: Sequence[tuple[str, str]], fresh: Callable[[Job], object], least: int = 0) -> None:
+    def __init__(
+        self,
+        store: Store,
+        path: str,
+        title: str,
+        noun: str,
+        columns: Sequence[tuple[str, str]],
+        fresh: Callable[[Job], object],
+        least: int = 0,
+    ) -> None:
         super().__init__()
-        self.store, self.path, self.noun, self.columns, self.fresh, self.least = store, path, noun, columns, fresh, least
+        self.store, self.path, self.noun, self.columns, self.fresh, self.least = (
+            store,
+            path,
+            noun,
+            columns,
+            fresh,
+            least,
+        )
         self.setObjectName(f"rows:{path}")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

@@ -10,7 +10,16 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 class Segments(QWidget):
     """``options`` are ids and words; a click calls ``pick`` with the id.  Buttons are named ``prefix:id``."""
 
-    def __init__(self, options: Iterable[tuple[str, str]], columns: int, prefix: str, pick: Callable[[str], None], tips: dict[str, str] | None = None, checkable: bool = True, look: str = "segment") -> None:
+    def __init__(
+        self,
+        options: Iterable[tuple[str, str]],
+        columns: int,
+        prefix: str,
+        pick: Callable[[str], None],
+        tips: dict[str, str] | None = None,
+        checkable: bool = True,
+        look: str = "segment",
+    ) -> None:
         super().__init__()
         self.grid = grid = QGridLayout(self)
         grid.setContentsMargins(0, 2, 0, 4)

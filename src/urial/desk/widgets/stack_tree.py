@@ -16,8 +16,8 @@ from urial.job.model import Piece
 
 
 class StackTree(QWidget):
-    """Signals: a piece chosen, an open place chosen, a piece to take off, to swap, or to move along (−1 forward, 1
-    rearward)."""
+    """Signals: a piece chosen, an open place chosen, a piece to take off, to swap, or to move along (−1
+    forward, 1 rearward)."""
 
     chosen = Signal(str)
     opened = Signal(object)
@@ -38,7 +38,15 @@ class StackTree(QWidget):
         """Show the stack as it is, one piece chosen."""
         job, places = self.store.job, self.store.places
         masses = self._masses()
-        shown = (job.vehicle.name, tuple((p.id, p.family, p.on) for p in job.stack), places, piece, tuple(sorted(masses.items())), self.store.place_chosen, job.units)
+        shown = (
+            job.vehicle.name,
+            tuple((p.id, p.family, p.on) for p in job.stack),
+            places,
+            piece,
+            tuple(sorted(masses.items())),
+            self.store.place_chosen,
+            job.units,
+        )
         if shown == self._shown:
             return
         self._shown = shown
@@ -66,21 +74,50 @@ class StackTree(QWidget):
         title = families()[p.family].title
         weighs = f"   {units.show(mass[0], 'mass', self.store.job.units)}" if mass else ""
         made = f", made of {mass[1]} part{'s' if mass[1] != 1 else ''}" if mass else ""
-        name = self._button(f"●  {title}{weighs}", f"piece:{p.id}", lambda: self.chosen.emit(p.id), f"Show the sizes of the {title.lower()}{made}")
-        name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # it gives way to what stands beside it
+        name = self._button(
+            f"●  {title}{weighs}",
+            f"piece:{p.id}",
+            lambda: self.chosen.emit(p.id),
+            f"Show the sizes of the {title.lower()}{made}",
+        )
+        name.setSizePolicy(
+            QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed
+        )  # it gives way to what stands beside it
         name.setChecked(chosen)
-        swap = self._button("Swap", f"swap:{p.id}", lambda: self.swapped.emit(p.id), f"See what else could go where the {title.lower()} is")
-        off = self._button("Take off", f"off:{p.id}", lambda: self.off.emit(p.id), f"Take the {title.lower()} off, and what stands on it")
+        swap = self._button(
+            "Swap",
+            f"swap:{p.id}",
+            lambda: self.swapped.emit(p.id),
+            f"See what else could go where the {title.lower()} is",
+        )
+        off = self._button(
+            "Take off",
+            f"off:{p.id}",
+            lambda: self.off.emit(p.id),
+            f"Take the {title.lower()} off, and what stands on it",
+        )
         moves = []
         if "along_mm" in type(p.values).model_fields:
             for sign, words, way in ((-1.0, "◂", "forward"), (1.0, "▸", "rearward")):
-                moves.append(self._button(words, f"move:{p.id}:{way}", lambda _=False, k=sign: self.moved.emit(p.id, k), f"Move it along, {way}"))
+                moves.append(
+                    self._button(
+                        words,
+                        f"move:{p.id}:{way}",
+                        lambda _=False, k=sign: self.moved.emit(p.id, k),
+                        f"Move it along, {way}",
+                    )
+                )
         for b in (swap, off, *moves):
             b.setCheckable(False)
         return name, *moves, swap, off
 
     def _place(self, place: stack.Open) -> QPushButton:
-        button = self._button(f"○  open: {place.words}", f"open:{place.socket}", lambda: self.opened.emit(place), "See what fits here")
+        button = self._button(
+            f"○  open: {place.words}",
+            f"open:{place.socket}",
+            lambda: self.opened.emit(place),
+            "See what fits here",
+        )
         button.setChecked(self.store.place_chosen == place)
         button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         return button

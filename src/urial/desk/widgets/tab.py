@@ -36,7 +36,15 @@ class Tab(QPushButton):
         t, pal, px = self.theme, self.theme.palette, self.theme.px
         box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         cut = px(9)
-        shape = QPolygonF([box.topLeft(), box.topRight(), QPointF(box.right(), box.bottom() - cut), QPointF(box.right() - cut, box.bottom()), box.bottomLeft()])
+        shape = QPolygonF(
+            [
+                box.topLeft(),
+                box.topRight(),
+                QPointF(box.right(), box.bottom() - cut),
+                QPointF(box.right() - cut, box.bottom()),
+                box.bottomLeft(),
+            ]
+        )
         on = self.isChecked()
         p.setBrush(QColor(pal.dark if on else pal.well if self.underMouse() else pal.card))
         p.setPen(QPen(QColor(pal.dark if on else pal.line), 1))
@@ -50,4 +58,6 @@ class Tab(QPushButton):
         p.setFont(font(t, 11.5))
         quiet = QColor(pal.on_dark if on else pal.quiet)
         p.setPen(QColor(warning_on(pal) if on else pal.brick) if self.needs else quiet)
-        p.drawText(QRectF(px(22), px(24), self.width() - px(24), px(18)), Qt.AlignmentFlag.AlignLeft, self.words)
+        p.drawText(
+            QRectF(px(22), px(24), self.width() - px(24), px(18)), Qt.AlignmentFlag.AlignLeft, self.words
+        )

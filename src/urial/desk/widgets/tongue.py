@@ -22,7 +22,9 @@ class TongueScale(QWidget):
         self.setFixedHeight(theme.px(74))
         self.setAccessibleName("Tongue weight in percent of the trailer")
 
-    def show_value(self, percent: float, school: str, warn: bool, spread: tuple[float, float] | None = None) -> None:
+    def show_value(
+        self, percent: float, school: str, warn: bool, spread: tuple[float, float] | None = None
+    ) -> None:
         """Where the tongue weight stands, in which school, and between what it runs on the way."""
         self.percent, self.school, self.warn, self.range = percent, school, warn, spread
         self.update()
@@ -53,7 +55,9 @@ class TongueScale(QWidget):
         p.setPen(QColor(pal.quiet))
         p.setFont(font(t, 11, mono=True))
         for tick in (0, 4, 8, 10, 15, 20):
-            p.drawText(QRectF(x(tick) - 20, top + high + 2, 40, px(16)), Qt.AlignmentFlag.AlignHCenter, str(tick))
+            p.drawText(
+                QRectF(x(tick) - 20, top + high + 2, 40, px(16)), Qt.AlignmentFlag.AlignHCenter, str(tick)
+            )
         here = x(self.percent)
         p.setPen(QPen(QColor(pal.brick if self.warn else pal.touch), px(3)))
         p.drawLine(QPointF(here, top - 5), QPointF(here, top + high + 5))

@@ -1,4 +1,6 @@
-"""Every joint and part of an assembly to checks: small functions registered by the kind of joint, vectorised over the cases."""
+"""Every joint and part of an assembly to checks: small functions registered by the kind of joint,
+vectorised over the cases.
+"""
 
 from __future__ import annotations
 
@@ -32,7 +34,11 @@ def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[
         known = judges(type(j.how))
         if not known:
             where = context.mark(j.a if j.a not in (HOST, LOAD) else j.b)
-            found.append(Unchecked(where, f"{j.name}: no check knows a {type(j.how).__name__.lower()} joint", context.link(j)))
+            found.append(
+                Unchecked(
+                    where, f"{j.name}: no check knows a {type(j.how).__name__.lower()} joint", context.link(j)
+                )
+            )
         for check in known:
             found += list(check(context, j))
     return [f for f in found if isinstance(f, Check)], [f for f in found if isinstance(f, Unchecked)]

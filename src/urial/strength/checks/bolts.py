@@ -1,5 +1,5 @@
-"""Bolted joints in their own plane: shear with tension and prying, bearing and tear-out in every metal in the direction
-each bolt pushes, block shear."""
+"""Bolted joints in their own plane: shear with tension and prying, bearing and tear-out in every metal in
+the direction each bolt pushes, block shear."""
 
 from __future__ import annotations
 
@@ -19,7 +19,9 @@ from urial.strength.checks.common import Context, Finding, ratio, register
 
 @dataclass(frozen=True)
 class _Layer:
-    """One metal the bolts pass: its corners in the joint's plane, holes, thicknesses and strengths, and whom it belongs to."""
+    """One metal the bolts pass: its corners in the joint's plane, holes, thicknesses and strengths, and
+    whom it belongs to.
+    """
 
     name: str
     part: str
@@ -38,7 +40,9 @@ def bolt_checks(context: Context, j: Joint) -> Iterator[Finding]:
     assert isinstance(how, Bolts)
     part = context.part(j.a)
     if not isinstance(part.shape, Plate):
-        yield Unchecked(part.mark, f"{j.name}: bolts through something that is no flat plate", context.link(j))
+        yield Unchecked(
+            part.mark, f"{j.name}: bolts through something that is no flat plate", context.link(j)
+        )
         return
     holes = np.array(how.holes)
     centre = holes.mean(axis=0)
@@ -57,7 +61,9 @@ def bolt_checks(context: Context, j: Joint) -> Iterator[Finding]:
 
 
 def _by_centre(holes: Array, force: Array, moment: Array, elastic: Array) -> Array:
-    """Shears (case, bolt, 2) whose greatest is the instantaneous centre's; their directions are the elastic ones."""
+    """Shears (case, bolt, 2) whose greatest is the instantaneous centre's; their directions are the
+    elastic ones.
+    """
     size = np.sqrt((elastic * elastic).sum(axis=2)).max(axis=1)
     in_plane = np.hypot(force[:, 0], force[:, 1])
     out = elastic.copy()
@@ -68,7 +74,9 @@ def _by_centre(holes: Array, force: Array, moment: Array, elastic: Array) -> Arr
     return out
 
 
-def _shear_and_tension(context: Context, j: Joint, how: Bolts, part: Part, load: tuple[Array, Array], shears: Array) -> Check:
+def _shear_and_tension(
+    context: Context, j: Joint, how: Bolts, part: Part, load: tuple[Array, Array], shears: Array
+) -> Check:
     force, moment = load
     basis, grade, bolt = context.basis, how.grade.of(how.bolt.diameter), how.bolt
     holes = np.array(how.holes)
@@ -77,13 +85,21 @@ def _shear_and_tension(context: Context, j: Joint, how: Bolts, part: Part, load:
     left, right, low, high = (max(v, bolt.diameter / 2) for v in facts.bolt_edges(how, j.place, part).bearing)
     # the host pulls the part on to itself along −z: that is the bolts' tension
     pull = np.clip(-force[:, 2], 0, None)[:, None] / len(holes)
-    tension = (pull + bolts.tensions_about_edge(arms[:, 1], -moment[:, 0], low, high)
-               + bolts.tensions_about_edge(arms[:, 0], moment[:, 1], left, right))  # fmt: skip
-    fnt, fnv = bolts.nominal_tension_stress(grade.Fu), bolts.nominal_shear_stress(grade.Fu, how.threads_in_plane)
+    tension = (
+        pull
+        + bolts.tensions_about_edge(arms[:, 1], -moment[:, 0], low, high)
+        + bolts.tensions_about_edge(arms[:, 0], moment[:, 1], left, right)
+    )
+    fnt, fnv = (
+        bolts.nominal_tension_stress(grade.Fu),
+        bolts.nominal_shear_stress(grade.Fu, how.threads_in_plane),
+    )
     ta, va = basis.available(fnt * bolt.area, 2.00), basis.available(fnv * bolt.area, 2.00)
     b, a, pitch = prying_arms(context, j, how, part)
     steel, t = context.steel(part), facts.thickness(part)
-    q = bolts.Prying(b, a, pitch, how.hole_d, bolt.diameter).factor(ta, t, steel.Fu, 1 / basis.available(1.0, 1.67))
+    q = bolts.Prying(b, a, pitch, how.hole_d, bolt.diameter).factor(
+        ta, t, steel.Fu, 1 / basis.available(1.0, 1.67)
+    )
     rt, rv = tension / (q * ta), per_bolt / va
     used = np.maximum(np.maximum(rt, rv), (rt + rv) / 1.3)
     by_case = used.max(axis=1)
@@ -92,17 +108,65 @@ def _shear_and_tension(context: Context, j: Joint, how: Bolts, part: Part, load:
     def work(k: int) -> Working:
         w = int(worst[k])
         return (
-            Line("bolts", f"{len(holes)} × {bolt.name} grade {grade.name}", f"area {figure(bolt.area)} mm², Fu {grade.Fu:.0f}, Fnt {fnt:.0f}, Fnv {fnv:.0f} MPa, threads {'in' if how.threads_in_plane else 'out of'} the plane", ""),
-            Line("load on the joint", "at the bolts' middle; x, y in its plane, z out of the host", f"F ({', '.join(figure(v) for v in force[k])}) N; M ({', '.join(figure(v) for v in moment[k])}) N·mm", ""),
-            Line("shear, worst bolt", "instantaneous centre" if context.method == "centre" else "V/n + M·r/Σr²", f"hole {w + 1}", f"{figure(per_bolt[k, w])} N"),
-            Line("tension, worst bolt", "pull/n + overturning about the edge the plate bears on", f"hole {w + 1}; edges {left:.0f}, {right:.0f}, {low:.0f}, {high:.0f} mm", f"{figure(tension[k, w])} N"),
-            Line("prying", "Q of AISC part 9", f"b {b:.0f}, a {a:.0f}, p {pitch:.0f} mm, plate {t:.3g} mm", f"{q:.3f}"),
-            Line("available", "0.75 Fu A and Fnv A, each " + basis.words(2.0), f"tension {figure(q * ta)} N after prying", f"shear {figure(va)} N"),
-            Line("together (J3-3)", "greatest of rt, rv, (rt + rv)/1.3", f"rt {rt[k, w]:.3f}, rv {rv[k, w]:.3f}", f"{by_case[k]:.3f}"),
+            Line(
+                "bolts",
+                f"{len(holes)} × {bolt.name} grade {grade.name}",
+                f"area {figure(bolt.area)} mm², Fu {grade.Fu:.0f}, Fnt {fnt:.0f}, Fnv {fnv:.0f} MPa, "
+                f"threads {'in' if how.threads_in_plane else 'out of'} the plane",
+                "",
+            ),
+            Line(
+                "load on the joint",
+                "at the bolts' middle; x, y in its plane, z out of the host",
+                f"F ({', '.join(figure(v) for v in force[k])}) N; M "
+                f"({', '.join(figure(v) for v in moment[k])}) N·mm",
+                "",
+            ),
+            Line(
+                "shear, worst bolt",
+                "instantaneous centre" if context.method == "centre" else "V/n + M·r/Σr²",
+                f"hole {w + 1}",
+                f"{figure(per_bolt[k, w])} N",
+            ),
+            Line(
+                "tension, worst bolt",
+                "pull/n + overturning about the edge the plate bears on",
+                f"hole {w + 1}; edges {left:.0f}, {right:.0f}, {low:.0f}, {high:.0f} mm",
+                f"{figure(tension[k, w])} N",
+            ),
+            Line(
+                "prying",
+                "Q of AISC part 9",
+                f"b {b:.0f}, a {a:.0f}, p {pitch:.0f} mm, plate {t:.3g} mm",
+                f"{q:.3f}",
+            ),
+            Line(
+                "available",
+                "0.75 Fu A and Fnv A, each " + basis.words(2.0),
+                f"tension {figure(q * ta)} N after prying",
+                f"shear {figure(va)} N",
+            ),
+            Line(
+                "together (J3-3)",
+                "greatest of rt, rv, (rt + rv)/1.3",
+                f"rt {rt[k, w]:.3f}, rv {rv[k, w]:.3f}",
+                f"{by_case[k]:.3f}",
+            ),
         )
 
-    return context.governed(by_case, 1.0, id=f"{j.key}: bolts", name=f"{j.name}, shear and tension", part=part.mark, link=context.link(j), kind="bolts", unit="1",
-                            clause="AISC 360-22 J3.7, J3.8; prying part 9", work=work, path=how.path)  # fmt: skip
+    return context.governed(
+        by_case,
+        1.0,
+        id=f"{j.key}: bolts",
+        name=f"{j.name}, shear and tension",
+        part=part.mark,
+        link=context.link(j),
+        kind="bolts",
+        unit="1",
+        clause="AISC 360-22 J3.7, J3.8; prying part 9",
+        work=work,
+        path=how.path,
+    )
 
 
 def prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:
@@ -114,7 +178,9 @@ def prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[flo
 
 
 def _prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:
-    """b: bolt line to the nearest weld on the plate; a: least edge; pitch: what of the plate one bolt bends, mm."""
+    """b: bolt line to the nearest weld on the plate; a: least edge; pitch: what of the plate one bolt
+    bends, mm.
+    """
     d = how.hole_d
     corners = []
     for other in context.assembly.joints_of.get(part.key, ()):
@@ -140,27 +206,60 @@ def _to_box(points: Array, corners: Array) -> float:
 def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Layer]:
     n = len(how.holes)
     steel = context.steel(part)
-    yield _Layer(part.name, part.mark, part.family, facts.plate_corners(part, j.place), np.full(n, how.hole_d), np.full(n, facts.thickness(part)), np.full(n, steel.Fu), 1.0)
+    yield _Layer(
+        part.name,
+        part.mark,
+        part.family,
+        facts.plate_corners(part, j.place),
+        np.full(n, how.hole_d),
+        np.full(n, facts.thickness(part)),
+        np.full(n, steel.Fu),
+        1.0,
+    )
     if j.b == HOST:
         if how.metal:
             own = np.array(how.host_face) if how.host_face else None
-            yield _Layer("metal of the host behind it", "rail", HOST, own if own is not None else np.zeros((0, 2)), np.array(how.host_hole_d),
-                         np.array([m.t for m in how.metal]), np.array([m.material.Fu for m in how.metal]), -1.0)  # fmt: skip
+            yield _Layer(
+                "metal of the host behind it",
+                "rail",
+                HOST,
+                own if own is not None else np.zeros((0, 2)),
+                np.array(how.host_hole_d),
+                np.array([m.t for m in how.metal]),
+                np.array([m.material.Fu for m in how.metal]),
+                -1.0,
+            )
         return
     other = context.part(j.b)
     if isinstance(other.shape, (Plate, Bar)):
         fu = context.steel(other, j).Fu
-        yield _Layer(other.name, other.mark, other.family, facts.face_corners(other, j.place), np.full(n, how.hole_d), np.full(n, facts.thickness(other)), np.full(n, fu), -1.0)
+        yield _Layer(
+            other.name,
+            other.mark,
+            other.family,
+            facts.face_corners(other, j.place),
+            np.full(n, how.hole_d),
+            np.full(n, facts.thickness(other)),
+            np.full(n, fu),
+            -1.0,
+        )
 
 
 def _clear(layer: _Layer, holes: Array, push: Array) -> Array:
-    """Clear distance (case, bolt) from each hole's edge to the metal's edge or the next hole, in the way it is pushed."""
+    """Clear distance (case, bolt) from each hole's edge to the metal's edge or the next hole, in the way
+    it is pushed.
+    """
     size = np.sqrt((push * push).sum(axis=2))
     way = push / np.where(size > 0, size, 1.0)[:, :, None]
     radius = layer.hole_d / 2
     out = np.full(size.shape, np.inf)
     if len(layer.corners):
-        out = facts.rays(layer.corners, np.broadcast_to(holes, push.shape).reshape(-1, 2), way.reshape(-1, 2)).reshape(size.shape) - radius
+        out = (
+            facts.rays(
+                layer.corners, np.broadcast_to(holes, push.shape).reshape(-1, 2), way.reshape(-1, 2)
+            ).reshape(size.shape)
+            - radius
+        )
     for n in range(len(holes)):
         for m in range(len(holes)):
             if m != n:
@@ -189,14 +288,38 @@ def _bearing(context: Context, j: Joint, how: Bolts, layer: _Layer, shears: Arra
     def work(k: int) -> Working:
         w = int(worst[k])
         edge = f"{clear[k, w]:.1f}" if np.isfinite(clear[k, w]) else "far"
-        return (Line("bearing", "2.4 d t Fu", f"2.4 × {d:g} × {layer.t[w]:.3g} × {layer.fu[w]:.0f}", f"{figure(float(bear[w]))} N"),
-                Line("tear-out", "1.2 lc t Fu, in the way this bolt pushes", f"hole {w + 1}, lc {edge} mm", f"{figure(float(tear[k, w]))} N"),
-                Line("available", "the lesser, " + basis.words(2.0), "", f"{figure(float(available[k, w]))} N"),
-                ratio("shear of the bolt", float(demand[k, w]), float(available[k, w]), "N"))  # fmt: skip
+        return (
+            Line(
+                "bearing",
+                "2.4 d t Fu",
+                f"2.4 × {d:g} × {layer.t[w]:.3g} × {layer.fu[w]:.0f}",
+                f"{figure(float(bear[w]))} N",
+            ),
+            Line(
+                "tear-out",
+                "1.2 lc t Fu, in the way this bolt pushes",
+                f"hole {w + 1}, lc {edge} mm",
+                f"{figure(float(tear[k, w]))} N",
+            ),
+            Line("available", "the lesser, " + basis.words(2.0), "", f"{figure(float(available[k, w]))} N"),
+            ratio("shear of the bolt", float(demand[k, w]), float(available[k, w]), "N"),
+        )
 
     side = part_side(j)
-    return context.governed(by_case * rated, rated, id=f"{j.key}: holes in {layer.link}", name=f"{side}{layer.name}, bearing at the bolts".replace(f"{side}{side}", side), part=layer.part,
-                            link=layer.link, kind="bearing", unit="N", clause="AISC 360-22 J3.11", work=work, path=how.path, by_case=by_case)  # fmt: skip
+    return context.governed(
+        by_case * rated,
+        rated,
+        id=f"{j.key}: holes in {layer.link}",
+        name=f"{side}{layer.name}, bearing at the bolts".replace(f"{side}{side}", side),
+        part=layer.part,
+        link=layer.link,
+        kind="bearing",
+        unit="N",
+        clause="AISC 360-22 J3.11",
+        work=work,
+        path=how.path,
+        by_case=by_case,
+    )
 
 
 def part_side(j: Joint) -> str:
@@ -206,7 +329,9 @@ def part_side(j: Joint) -> str:
 
 
 def _block_shear(context: Context, j: Joint, how: Bolts, part: Part, force: Array) -> Check:
-    """The block between the bolts and the plate's edge, in each of the four directions the bolts may push it."""
+    """The block between the bolts and the plate's edge, in each of the four directions the bolts may push
+    it.
+    """
     basis = context.basis
     material, t = context.steel(part), facts.thickness(part)
     h = np.array(how.holes)
@@ -216,26 +341,67 @@ def _block_shear(context: Context, j: Joint, how: Bolts, part: Part, force: Arra
     rows = [len({round(v / 5) for v in h[:, k]}) for k in (0, 1)]
     options: list[tuple[Array, float, str]] = []
     ways = np.array([(1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)])
-    ahead = facts.rays(corners, np.tile(h, (4, 1)), np.repeat(ways, len(h), axis=0)).reshape(4, len(h)).max(axis=1)
+    ahead = (
+        facts.rays(corners, np.tile(h, (4, 1)), np.repeat(ways, len(h), axis=0))
+        .reshape(4, len(h))
+        .max(axis=1)
+    )
     for axis in (0, 1):
         for sign in (1, -1):
             length = float(ahead[2 * axis + (sign < 0)])
             across, n_across, n_along = float(spread[1 - axis]), rows[1 - axis], rows[axis]
-            nominal = plates.block_shear(material.Fy, material.Fu, t, 2 * length, max(2 * (length - (n_along - 0.5) * d), 0.0), max(across - (n_across - 1) * d, 0.0) if across > 0 else 0.0)
+            nominal = plates.block_shear(
+                material.Fy,
+                material.Fu,
+                t,
+                2 * length,
+                max(2 * (length - (n_along - 0.5) * d), 0.0),
+                max(across - (n_across - 1) * d, 0.0) if across > 0 else 0.0,
+            )
             word = "along the plate's x" if axis == 0 else "along the plate's y"
-            options.append((np.clip(sign * force[:, axis], 0, None), max(basis.available(nominal, 2.00), 1.0), f"{word}, {'+' if sign > 0 else '−'}"))
+            options.append(
+                (
+                    np.clip(sign * force[:, axis], 0, None),
+                    max(basis.available(nominal, 2.00), 1.0),
+                    f"{word}, {'+' if sign > 0 else '−'}",
+                )
+            )
     used = np.stack([f / a for f, a, _ in options])
     pick = used.max(axis=0)
     k = int(pick.argmax())
     demand, available, word = options[int(used[:, k].argmax())]
 
     def work(_: int) -> Working:
-        return (Line("block", f"torn out of the plate {word}", f"bolts {spread[0]:.0f} × {spread[1]:.0f} mm, holes taken as {d:.3g} mm, plate {t:.3g} mm {material.name}", ""),
-                Line("available", "0.60 Fu Anv + Fu Ant ≤ 0.60 Fy Agv + Fu Ant", basis.words(2.0), f"{figure(available)} N"),
-                ratio("force", float(demand[k]), available, "N"))  # fmt: skip
+        return (
+            Line(
+                "block",
+                f"torn out of the plate {word}",
+                f"bolts {spread[0]:.0f} × {spread[1]:.0f} mm, holes taken as {d:.3g} mm, plate "
+                f"{t:.3g} mm {material.name}",
+                "",
+            ),
+            Line(
+                "available",
+                "0.60 Fu Anv + Fu Ant ≤ 0.60 Fy Agv + Fu Ant",
+                basis.words(2.0),
+                f"{figure(available)} N",
+            ),
+            ratio("force", float(demand[k]), available, "N"),
+        )
 
-    return context.governed(pick * available, float(available), id=f"{j.key}: block shear", name=f"{part.name}, block shear", part=part.mark, link=part.family, kind="block shear",
-                            unit="N", clause="AISC 360-22 J4.3", work=work, by_case=pick)  # fmt: skip
+    return context.governed(
+        pick * available,
+        float(available),
+        id=f"{j.key}: block shear",
+        name=f"{part.name}, block shear",
+        part=part.mark,
+        link=part.family,
+        kind="block shear",
+        unit="N",
+        clause="AISC 360-22 J4.3",
+        work=work,
+        by_case=pick,
+    )
 
 
 def bolt_warnings(j: Joint, how: Bolts, part: Part, stopped: bool = False) -> list[str]:
@@ -245,15 +411,27 @@ def bolt_warnings(j: Joint, how: Bolts, part: Part, stopped: bool = False) -> li
     edges = facts.bolt_edges(how, j.place, part)
     out = []
     if edges.plate.min() < least - 0.05:
-        out.append(f"The {side} plate has {edges.plate.min():.0f} mm from a hole to the edge; {least:.0f} mm is the least for {how.bolt.name} (J3.4).")
+        out.append(
+            f"The {side} plate has {edges.plate.min():.0f} mm from a hole to the edge; {least:.0f} mm "
+            f"is the least for {how.bolt.name} (J3.4)."
+        )
     if how.host_face and edges.host.min() < least - 0.05:
-        out.append(f"The rail has {edges.host.min():.0f} mm from a {side} hole to its edge or end; {least:.0f} mm is the least for {how.bolt.name} (J3.4).")
+        out.append(
+            f"The rail has {edges.host.min():.0f} mm from a {side} hole to its edge or end; "
+            f"{least:.0f} mm is the least for {how.bolt.name} (J3.4)."
+        )
     holes = np.array(how.holes)
     gaps = [float(np.hypot(*(a - b))) for n, a in enumerate(holes) for b in holes[:n]]
     if gaps and min(gaps) < 2.67 * d:
-        out.append(f"Two {side} holes are {min(gaps):.0f} mm apart; {2.67 * d:.0f} mm is the least for {how.bolt.name} (J3.3).")
+        out.append(
+            f"Two {side} holes are {min(gaps):.0f} mm apart; {2.67 * d:.0f} mm is the least for "
+            f"{how.bolt.name} (J3.3)."
+        )
     if max(how.host_hole_d, default=0.0) > how.bolt.hole + 1.1:
-        out.append(f"A {side} rail hole is {max(how.host_hole_d):.3g} mm for an {how.bolt.name} bolt: oversize, so use thick washers and tighten fully.")
+        out.append(
+            f"A {side} rail hole is {max(how.host_hole_d):.3g} mm for an {how.bolt.name} bolt: "
+            "oversize, so use thick washers and tighten fully."
+        )
     if len(holes) == 1 and not stopped:
         out.append(f"One bolt on the {side} lets the plate turn; stop it with a second bolt or a shoulder.")
     return out

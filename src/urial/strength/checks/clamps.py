@@ -18,7 +18,9 @@ def _mark(context: Context, j: Joint) -> str:
 
 @register(Clamp)
 def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """Slip by friction of the preloaded bolts (J3.8, clamping lost to the pull), the bolts' own tension, and opening."""
+    """Slip by friction of the preloaded bolts (J3.8, clamping lost to the pull), the bolts' own tension,
+    and opening.
+    """
     how, basis = j.how, context.basis
     assert isinstance(how, Clamp)
     grade = how.grade.of(how.bolt.diameter)
@@ -35,41 +37,118 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
     tension = basis.available(bolts.nominal_tension_stress(grade.Fu) * how.bolt.area * how.count, 2.00)
 
     def slip_work(k: int) -> Working:
-        return (Line("preload", "each bolt" if how.preload else "0.75 proof × As, each bolt", f"{how.count} × {how.bolt.name} grade {grade.name}", f"{figure(total)} N"),
-                Line("grip", f"μ Du n Tb, {how.faces} faces, " + basis.words(1.5), f"μ {how.mu:g}, Du 1.13", f"{figure(float(grip))} N"),
-                Line("slides", "shear in the face, twist over a quarter of its diagonal", f"{figure(slide[k])} N; opens with {figure(pull[k])} N", ""),
-                ratio("slip", float(slipping[k]), 1.0, "1"))  # fmt: skip
+        return (
+            Line(
+                "preload",
+                "each bolt" if how.preload else "0.75 proof × As, each bolt",
+                f"{how.count} × {how.bolt.name} grade {grade.name}",
+                f"{figure(total)} N",
+            ),
+            Line(
+                "grip",
+                f"μ Du n Tb, {how.faces} faces, " + basis.words(1.5),
+                f"μ {how.mu:g}, Du 1.13",
+                f"{figure(float(grip))} N",
+            ),
+            Line(
+                "slides",
+                "shear in the face, twist over a quarter of its diagonal",
+                f"{figure(slide[k])} N; opens with {figure(pull[k])} N",
+                "",
+            ),
+            ratio("slip", float(slipping[k]), 1.0, "1"),
+        )
 
-    yield context.governed(slipping, 1.0, id=f"{j.key}: grip", name=f"{j.name}, grip", part=_mark(context, j), link=context.link(j), kind="slip", unit="1",
-                           clause="AISC 360-22 J3.9, J3.10", work=slip_work, path=how.path)  # fmt: skip
+    yield context.governed(
+        slipping,
+        1.0,
+        id=f"{j.key}: grip",
+        name=f"{j.name}, grip",
+        part=_mark(context, j),
+        link=context.link(j),
+        kind="slip",
+        unit="1",
+        clause="AISC 360-22 J3.9, J3.10",
+        work=slip_work,
+        path=how.path,
+    )
 
     def pull_work(k: int) -> Working:
-        return (Line("pull", "straight, and the couple of the moments over the face", "", f"{figure(pull[k])} N"),
-                Line("available", "0.75 Fu A of all bolts, " + basis.words(2.0), f"{how.count} bolts", f"{figure(float(tension))} N"),
-                ratio("pull", float(pull[k]), float(tension), "N"))  # fmt: skip
+        return (
+            Line("pull", "straight, and the couple of the moments over the face", "", f"{figure(pull[k])} N"),
+            Line(
+                "available",
+                "0.75 Fu A of all bolts, " + basis.words(2.0),
+                f"{how.count} bolts",
+                f"{figure(float(tension))} N",
+            ),
+            ratio("pull", float(pull[k]), float(tension), "N"),
+        )
 
-    yield context.governed(pull, float(tension), id=f"{j.key}: bolts", name=f"{j.name}, bolts pulled", part=_mark(context, j), link=context.link(j), kind="bolts", unit="N",
-                           clause="AISC 360-22 J3.7", work=pull_work, path=how.path)  # fmt: skip
+    yield context.governed(
+        pull,
+        float(tension),
+        id=f"{j.key}: bolts",
+        name=f"{j.name}, bolts pulled",
+        part=_mark(context, j),
+        link=context.link(j),
+        kind="bolts",
+        unit="N",
+        clause="AISC 360-22 J3.7",
+        work=pull_work,
+        path=how.path,
+    )
     for m in how.bent:
         yield _bent(context, j, m, pull, total)
     if j.b == HOST:
-        yield Unchecked(HOST, f"the host's metal inside {j.name}: a thin wall can be crushed by tightening", HOST)
+        yield Unchecked(
+            HOST, f"the host's metal inside {j.name}: a thin wall can be crushed by tightening", HOST
+        )
 
 
 def _bent(context: Context, j: Joint, m: BentBy, pull: Array, total: float) -> Finding:
-    """Metal the bolts bend: tightening does so before any load, and only what opens the clamp adds to that."""
+    """Metal the bolts bend: tightening does so before any load, and only what opens the clamp adds to
+    that.
+    """
     how, basis = j.how, context.basis
     assert isinstance(how, Clamp)
     demand = (np.maximum(pull, total) if m.tightened else pull) / m.share * m.arm
-    holds = basis.available(min(m.steel.Fy * m.width * m.t**2 / 4, 1.6 * m.steel.Fy * m.width * m.t**2 / 6), 1.67)
+    holds = basis.available(
+        min(m.steel.Fy * m.width * m.t**2 / 4, 1.6 * m.steel.Fy * m.width * m.t**2 / 6), 1.67
+    )
 
     def work(k: int) -> Working:
-        return (Line("moment", "pull over those that share it × arm" + ("; the preload, or the load where it is more" if m.tightened else ""), f"{figure(max(float(pull[k]), total if m.tightened else 0.0))} N / {m.share} × {m.arm:.1f} mm", f"{figure(float(demand[k]))} N·mm"),
-                Line("available", "Fy Z ≤ 1.6 Fy S (F11), " + basis.words(1.67), f"{m.width:.0f} × {m.t:.3g} mm, Fy {m.steel.Fy:.0f}", f"{figure(holds)} N·mm"),
-                ratio("bending", float(demand[k]), holds, "N·mm"))  # fmt: skip
+        return (
+            Line(
+                "moment",
+                "pull over those that share it × arm"
+                + ("; the preload, or the load where it is more" if m.tightened else ""),
+                f"{figure(max(float(pull[k]), total if m.tightened else 0.0))} N / {m.share} × "
+                f"{m.arm:.1f} mm",
+                f"{figure(float(demand[k]))} N·mm",
+            ),
+            Line(
+                "available",
+                "Fy Z ≤ 1.6 Fy S (F11), " + basis.words(1.67),
+                f"{m.width:.0f} × {m.t:.3g} mm, Fy {m.steel.Fy:.0f}",
+                f"{figure(holds)} N·mm",
+            ),
+            ratio("bending", float(demand[k]), holds, "N·mm"),
+        )
 
-    return context.governed(demand, holds, id=f"{j.key}: {m.name}", name=f"{j.name}, {m.name}", part=_mark(context, j), link=context.link(j), kind="plate", unit="N·mm",
-                            clause="AISC 360-22 F11", work=work, path=how.path)  # fmt: skip
+    return context.governed(
+        demand,
+        holds,
+        id=f"{j.key}: {m.name}",
+        name=f"{j.name}, {m.name}",
+        part=_mark(context, j),
+        link=context.link(j),
+        kind="plate",
+        unit="N·mm",
+        clause="AISC 360-22 F11",
+        work=work,
+        path=how.path,
+    )
 
 
 @register(StrapRound)
@@ -81,12 +160,30 @@ def strap_checks(context: Context, j: Joint) -> Iterator[Finding]:
     pull = np.abs(force[:, 2]) + how.tension
 
     def work(k: int) -> Working:
-        return (Line("pull", "tension of the strap where it holds, on top of what it is drawn up to", f"{figure(how.tension)} N drawn up", f"{figure(pull[k])} N"),
-                Line("working limit", how.source, "", f"{figure(how.limit)} N"),
-                ratio("pull", float(pull[k]), how.limit, "N"))  # fmt: skip
+        return (
+            Line(
+                "pull",
+                "tension of the strap where it holds, on top of what it is drawn up to",
+                f"{figure(how.tension)} N drawn up",
+                f"{figure(pull[k])} N",
+            ),
+            Line("working limit", how.source, "", f"{figure(how.limit)} N"),
+            ratio("pull", float(pull[k]), how.limit, "N"),
+        )
 
-    yield context.governed(pull, how.limit, id=f"{j.key}: strap", name=f"{j.name}, working limit", part=_mark(context, j), link=context.link(j), kind="strap", unit="N",
-                           clause=how.source, work=work, path=how.path)  # fmt: skip
+    yield context.governed(
+        pull,
+        how.limit,
+        id=f"{j.key}: strap",
+        name=f"{j.name}, working limit",
+        part=_mark(context, j),
+        link=context.link(j),
+        kind="strap",
+        unit="N",
+        clause=how.source,
+        work=work,
+        path=how.path,
+    )
     yield from _grip(context, j)
 
 
@@ -101,23 +198,49 @@ def contact_checks(context: Context, j: Joint) -> Iterator[Finding]:
         available = context.basis.available(how.limit * how.area, 1.67)
 
         def work(k: int) -> Working:
-            return (Line("presses", "along the bearing's own axis, where it bears", "", f"{figure(press[k])} N"),
-                    Line("available", "limit × area, " + context.basis.words(1.67), f"{how.limit:.3g} MPa × {figure(how.area)} mm²", f"{figure(available)} N"),
-                    ratio("presses", float(press[k]), available, "N"))  # fmt: skip
+            return (
+                Line("presses", "along the bearing's own axis, where it bears", "", f"{figure(press[k])} N"),
+                Line(
+                    "available",
+                    "limit × area, " + context.basis.words(1.67),
+                    f"{how.limit:.3g} MPa × {figure(how.area)} mm²",
+                    f"{figure(available)} N",
+                ),
+                ratio("presses", float(press[k]), available, "N"),
+            )
 
-        yield context.governed(press, available, id=f"{j.key}: bearing", name=f"{j.name}, pressure", part=_mark(context, j), link=context.link(j), kind="bearing", unit="N",
-                               clause=how.source, work=work)  # fmt: skip
+        yield context.governed(
+            press,
+            available,
+            id=f"{j.key}: bearing",
+            name=f"{j.name}, pressure",
+            part=_mark(context, j),
+            link=context.link(j),
+            kind="bearing",
+            unit="N",
+            clause=how.source,
+            work=work,
+        )
     else:
         yield Unchecked(_mark(context, j), f"{j.name}: the pressure where it bears", context.link(j))
     yield from _grip(context, j)
 
 
 def _grip(context: Context, j: Joint) -> Iterator[Finding]:
-    """Friction of everything of a piece that presses on the host or is pulled tight round it, once for them all.
+    """Friction of everything of a piece that presses on the host or is pulled tight round it, once for them
+    all.
 
-    Where one begins to creep the others take more, so what slides is summed over them and so is what holds it."""
+    Where one begins to creep the others take more, so what slides is summed over them and so is what holds
+    it."""
     piece = j.key.split("/", 1)[0]
-    alike = [o for o in context.assembly.joints if HOST in (o.a, o.b) and o.key.split("/", 1)[0] == piece and isinstance(o.how, (Contact, StrapRound)) and o.how.mu > 0]
+    alike = [
+        o
+        for o in context.assembly.joints
+        if HOST in (o.a, o.b)
+        and o.key.split("/", 1)[0] == piece
+        and isinstance(o.how, (Contact, StrapRound))
+        and o.how.mu > 0
+    ]
     if not alike or alike[0].key != j.key:
         return
     slide, hold = np.zeros(len(context.forces.cases)), np.zeros(len(context.forces.cases))
@@ -130,16 +253,35 @@ def _grip(context: Context, j: Joint) -> Iterator[Finding]:
     used = slide / np.maximum(hold, 1e-9 + 1e-3 * slide)
 
     def work(k: int) -> Working:
-        return (Line("holds", "Σ μ N of what presses and what is pulled tight", f"{len(alike)} places", f"{figure(hold[k])} N"),
-                ratio("Σ of what would slide", float(slide[k]), float(max(hold[k], 1e-9)), "N"))  # fmt: skip
+        return (
+            Line(
+                "holds",
+                "Σ μ N of what presses and what is pulled tight",
+                f"{len(alike)} places",
+                f"{figure(hold[k])} N",
+            ),
+            ratio("Σ of what would slide", float(slide[k]), float(max(hold[k], 1e-9)), "N"),
+        )
 
-    yield context.governed(used, 1.0, id=f"{piece}/friction: slides", name=f"grip on the host by friction, {len(alike)} places", part=_mark(context, j), link=context.link(j), kind="slip", unit="1",
-                           clause="friction μ N, summed", work=work)  # fmt: skip
+    yield context.governed(
+        used,
+        1.0,
+        id=f"{piece}/friction: slides",
+        name=f"grip on the host by friction, {len(alike)} places",
+        part=_mark(context, j),
+        link=context.link(j),
+        kind="slip",
+        unit="1",
+        clause="friction μ N, summed",
+        work=work,
+    )
 
 
 @register(Plugs)
 def plug_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """Plug welds as discs in the face the parts meet at: shear and pull together on the filled area (J2.3, table J2.5)."""
+    """Plug welds as discs in the face the parts meet at: shear and pull together on the filled area (J2.3,
+    table J2.5).
+    """
     how, basis = j.how, context.basis
     assert isinstance(how, Plugs)
     spots = np.array(how.spots)
@@ -150,35 +292,87 @@ def plug_checks(context: Context, j: Joint) -> Iterator[Finding]:
     own = area * r**2 / 4
     ix, iy = (float((arms[:, c] ** 2).sum()) * area + n * own for c in (1, 0))
     polar = ix + iy
-    shear = force[:, None, :2] / (n * area) + moment[:, 2, None, None] / polar * np.stack([-arms[:, 1], arms[:, 0]], axis=1)[None]
+    shear = (
+        force[:, None, :2] / (n * area)
+        + moment[:, 2, None, None] / polar * np.stack([-arms[:, 1], arms[:, 0]], axis=1)[None]
+    )
     edge = np.abs(moment[:, 2]) / polar * r  # to the plug's rim
-    pull = np.abs(force[:, 2])[:, None] / (n * area) + np.abs(moment[:, 0])[:, None] * (np.abs(arms[:, 1]) + r) / ix + np.abs(moment[:, 1])[:, None] * (np.abs(arms[:, 0]) + r) / iy
+    pull = (
+        np.abs(force[:, 2])[:, None] / (n * area)
+        + np.abs(moment[:, 0])[:, None] * (np.abs(arms[:, 1]) + r) / ix
+        + np.abs(moment[:, 1])[:, None] * (np.abs(arms[:, 0]) + r) / iy
+    )
     stress = np.sqrt((np.sqrt((shear**2).sum(axis=2)) + edge[:, None]) ** 2 + pull**2)
     worst = stress.max(axis=1)
     parts = [context.part(k) for k in (j.a, j.b)]
-    metal = min(basis.available(0.60 * context.steel(p, j).Fu * 4 * how.depth / how.diameter, 2.00) for p in parts)  # round the plug's girth, over its area
+    metal = min(
+        basis.available(0.60 * context.steel(p, j).Fu * 4 * how.depth / how.diameter, 2.00) for p in parts
+    )  # round the plug's girth, over its area
     weld = basis.available(0.60 * how.electrode.FEXX, 2.00)
     available = min(weld, metal)
 
     def work(k: int) -> Working:
-        return (Line("plugs", f"{n} of {how.diameter:.3g} mm, area πd²/4 each", f"filled {how.depth:.3g} mm deep", f"{figure(area)} mm²"),
-                Line("load on them", "about their middle, x and y in the face", f"F ({', '.join(figure(v) for v in force[k])}) N; M ({', '.join(figure(v) for v in moment[k])}) N·mm", ""),
-                Line("worst stress", "shear V/A + M r/J and pull N/A + M c/I, as √(τ² + σ²); by J2.3 plugs are for shear, pull is counted as if it were", "", f"{worst[k]:.1f} MPa"),
-                Line("available", "lesser of 0.60 FEXX and 0.60 Fu round the girth, " + basis.words(2.0), f"{figure(weld)}, {figure(metal)} MPa", f"{available:.1f} MPa"),
-                ratio("stress", float(worst[k]), available, "MPa"))  # fmt: skip
+        return (
+            Line(
+                "plugs",
+                f"{n} of {how.diameter:.3g} mm, area πd²/4 each",
+                f"filled {how.depth:.3g} mm deep",
+                f"{figure(area)} mm²",
+            ),
+            Line(
+                "load on them",
+                "about their middle, x and y in the face",
+                f"F ({', '.join(figure(v) for v in force[k])}) N; M "
+                f"({', '.join(figure(v) for v in moment[k])}) N·mm",
+                "",
+            ),
+            Line(
+                "worst stress",
+                "shear V/A + M r/J and pull N/A + M c/I, as √(τ² + σ²); by J2.3 plugs are for shear, "
+                "pull is counted as if it were",
+                "",
+                f"{worst[k]:.1f} MPa",
+            ),
+            Line(
+                "available",
+                "lesser of 0.60 FEXX and 0.60 Fu round the girth, " + basis.words(2.0),
+                f"{figure(weld)}, {figure(metal)} MPa",
+                f"{available:.1f} MPa",
+            ),
+            ratio("stress", float(worst[k]), available, "MPa"),
+        )
 
-    yield context.governed(worst, available, id=f"{j.key}: plugs", name=f"plug welds, {j.name}", part=_mark(context, j), link=context.link(j), kind="weld", unit="MPa",
-                           clause="AISC 360-22 J2.3, table J2.5", work=work, path=how.path)  # fmt: skip
+    yield context.governed(
+        worst,
+        available,
+        id=f"{j.key}: plugs",
+        name=f"plug welds, {j.name}",
+        part=_mark(context, j),
+        link=context.link(j),
+        kind="weld",
+        unit="MPa",
+        clause="AISC 360-22 J2.3, table J2.5",
+        work=work,
+        path=how.path,
+    )
 
 
 def plug_warnings(j: Joint, how: Plugs, thickness: float) -> list[str]:
     """Sizes and spacing of plug welds (J2.3b)."""
     out = []
-    if how.diameter < thickness + 8 - 0.05 or (how.diameter > 2.25 * how.depth + 0.05 and how.diameter > thickness + 11):
-        out.append(f"The plug welds of {j.name} are {how.diameter:.3g} mm through {thickness:.3g} mm metal; J2.3b wants {thickness + 8:.0f} to {max(2.25 * how.depth, thickness + 11):.0f} mm.")
+    if how.diameter < thickness + 8 - 0.05 or (
+        how.diameter > 2.25 * how.depth + 0.05 and how.diameter > thickness + 11
+    ):
+        out.append(
+            f"The plug welds of {j.name} are {how.diameter:.3g} mm through {thickness:.3g} mm metal; "
+            f"J2.3b wants {thickness + 8:.0f} to {max(2.25 * how.depth, thickness + 11):.0f} mm."
+        )
     gaps = [float(np.hypot(a[0] - c[0], a[1] - c[1])) for n, a in enumerate(how.spots) for c in how.spots[:n]]
     if gaps and min(gaps) < 4 * how.diameter - 0.05:
-        out.append(f"Two plug welds of {j.name} are {min(gaps):.0f} mm apart; four diameters, {4 * how.diameter:.0f} mm, is the least (J2.3b).")
+        out.append(
+            f"Two plug welds of {j.name} are {min(gaps):.0f} mm apart; four diameters, "
+            f"{4 * how.diameter:.0f} mm, is the least (J2.3b)."
+        )
     return out
 
 

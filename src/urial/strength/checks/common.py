@@ -1,4 +1,6 @@
-"""What all checks share: their context, their registration by kind of joint, and that the worst case governs."""
+"""What all checks share: their context, their registration by kind of joint, and that the worst case
+governs.
+"""
 
 from __future__ import annotations
 
@@ -52,13 +54,44 @@ class Context:
             return part.material.beside_weld() if near else part.material
         return facts.softened(part, self.assembly)
 
-    def governed(self, demand: Array, available: float, *, id: str, name: str, part: str, link: str, kind: str, unit: str, clause: str,
-                 work: Callable[[int], Working], place: str = "", path: str = "", by_case: Array | None = None) -> Check:  # fmt: skip
+    def governed(
+        self,
+        demand: Array,
+        available: float,
+        *,
+        id: str,
+        name: str,
+        part: str,
+        link: str,
+        kind: str,
+        unit: str,
+        clause: str,
+        work: Callable[[int], Working],
+        place: str = "",
+        path: str = "",
+        by_case: Array | None = None,
+    ) -> Check:
         """A check from demands (case,) against one available strength; the worst case governs."""
         used = demand / available if by_case is None else by_case
         k = int(used.argmax())
-        return Check(id, name, part, link, kind, self.forces.cases[k].id, float(demand[k]), available, unit, float(used[k]), self.basis.name, clause,
-                     used, lambda: work(k), place, path)  # fmt: skip
+        return Check(
+            id,
+            name,
+            part,
+            link,
+            kind,
+            self.forces.cases[k].id,
+            float(demand[k]),
+            available,
+            unit,
+            float(used[k]),
+            self.basis.name,
+            clause,
+            used,
+            lambda: work(k),
+            place,
+            path,
+        )
 
 
 Judge = Callable[[Context, Joint], Iterable[Finding]]
@@ -82,4 +115,9 @@ def judges(how: type) -> list[Judge]:
 
 def ratio(name: str, demand: float, available: float, unit: str) -> Line:
     """The last line of a working."""
-    return Line("utilisation", f"{name} / available", f"{figure(demand)} / {figure(available)} {unit}", f"{demand / available:.2f}")
+    return Line(
+        "utilisation",
+        f"{name} / available",
+        f"{figure(demand)} / {figure(available)} {unit}",
+        f"{demand / available:.2f}",
+    )

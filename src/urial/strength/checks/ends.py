@@ -1,4 +1,6 @@
-"""Ends of round tube pressed flat, where the two walls side by side are all there is; and bars in their bends."""
+"""Ends of round tube pressed flat, where the two walls side by side are all there is; and bars in their
+bends.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ from urial.strength.checks.common import Context, Finding, ratio
 
 
 def end_checks(context: Context) -> Iterator[Check]:
-    """Each flattened end that carries: N and both moments where the flat begins (D2, F11), the walls not bonded to each other."""
+    """Each flattened end that carries: N and both moments where the flat begins (D2, F11), the walls not
+    bonded to each other.
+    """
     for part in context.assembly.parts:
         beams = context.forces.net.beams_of(part.key)
         shape = part.shape
@@ -33,7 +37,11 @@ def end_checks(context: Context) -> Iterator[Check]:
             if not here:
                 continue
             load = context.forces.inside(here[0].id, min(max((s - here[0].start) / here[0].size, 0.0), 1.0))
-            wall, steel, basis = shape.stock.wall * part.material.wall_factor, context.steel(part), context.basis
+            wall, steel, basis = (
+                shape.stock.wall * part.material.wall_factor,
+                context.steel(part),
+                context.basis,
+            )
             wide = math.pi * (shape.stock.width - shape.stock.wall) / 2
             weak = load[:, 5] if end.about_z else load[:, 4]
             strong = load[:, 4] if end.about_z else load[:, 5]
@@ -43,18 +51,52 @@ def end_checks(context: Context) -> Iterator[Check]:
             terms = np.stack([np.abs(load[:, 0]) / pull, np.abs(weak) / flat, np.abs(strong) / edge])
             used = terms.sum(axis=0)
 
-            def work(k: int, wide: float = wide, wall: float = wall, limits: tuple[float, float, float] = (pull, flat, edge), terms: np.ndarray = terms) -> Working:
-                return (Line("flat", "half the mid-line wide, two walls thick, not bonded to each other", f"{wide:.1f} mm, 2 × {wall:.2f} mm", ""),
-                        *(Line(name, formula, f"of {figure(limit)}", f"{t:.3f}") for name, formula, limit, t in zip(
-                            ("pull", "across the flat", "along the flat"), ("Fy A", "1.6 Fy S of two walls", "1.6 Fy S"), limits, terms[:, k], strict=True)),
-                        ratio("together", float(terms[:, k].sum()), 1.0, "1"))  # fmt: skip
+            def work(
+                k: int,
+                wide: float = wide,
+                wall: float = wall,
+                limits: tuple[float, float, float] = (pull, flat, edge),
+                terms: np.ndarray = terms,
+            ) -> Working:
+                return (
+                    Line(
+                        "flat",
+                        "half the mid-line wide, two walls thick, not bonded to each other",
+                        f"{wide:.1f} mm, 2 × {wall:.2f} mm",
+                        "",
+                    ),
+                    *(
+                        Line(name, formula, f"of {figure(limit)}", f"{t:.3f}")
+                        for name, formula, limit, t in zip(
+                            ("pull", "across the flat", "along the flat"),
+                            ("Fy A", "1.6 Fy S of two walls", "1.6 Fy S"),
+                            limits,
+                            terms[:, k],
+                            strict=True,
+                        )
+                    ),
+                    ratio("together", float(terms[:, k].sum()), 1.0, "1"),
+                )
 
-            yield context.governed(used, 1.0, id=f"{part.key}: flat {word}", name=f"{part.name} at its flattened end", part=part.mark, link=part.family, kind="member", unit="1",
-                                   clause="AISC 360-22 D2, F11", work=work, path=part.paths[0] if part.paths else "")  # fmt: skip
+            yield context.governed(
+                used,
+                1.0,
+                id=f"{part.key}: flat {word}",
+                name=f"{part.name} at its flattened end",
+                part=part.mark,
+                link=part.family,
+                kind="member",
+                unit="1",
+                clause="AISC 360-22 D2, F11",
+                work=work,
+                path=part.paths[0] if part.paths else "",
+            )
 
 
 def bend_checks(context: Context) -> Iterator[Finding]:
-    """Each bend of a bar: first yield of the curved section, its wall thinned by the bending (Winkler and Bach)."""
+    """Each bend of a bar: first yield of the curved section, its wall thinned by the bending (Winkler and
+    Bach).
+    """
     for part in context.assembly.parts:
         beams = context.forces.net.beams_of(part.key)
         shape = part.shape
@@ -67,13 +109,19 @@ def bend_checks(context: Context) -> Iterator[Finding]:
                 continue
             curve = _curved(shape, run, part.material.wall_factor)
             if curve is None:
-                yield Unchecked(part.mark, f"the bend of the {part.name}: no rule here for a bent {shape.stock.title}", part.family)
+                yield Unchecked(
+                    part.mark,
+                    f"the bend of the {part.name}: no rule here for a bent {shape.stock.title}",
+                    part.family,
+                )
                 continue
             yield _bend(context, part, (number, start, run), curve, beams)
 
 
 def _curved(shape: Bar, run: Arc, wall_factor: float) -> tuple[float, float, str] | None:
-    """Area, modulus at the inside of the curve, and how they were reached; None for a section without a rule."""
+    """Area, modulus at the inside of the curve, and how they were reached; None for a section without a
+    rule.
+    """
     s, big = shape.stock, run.radius
     if s.shape == "round_tube":
         wall = s.wall * wall_factor * big / (big + s.width / 2)
@@ -96,7 +144,13 @@ def _curved(shape: Bar, run: Arc, wall_factor: float) -> tuple[float, float, str
     return area, area * offset * inner / (neutral - inner), words
 
 
-def _bend(context: Context, part: Part, bend: tuple[int, float, Arc], curve: tuple[float, float, str], beams: list[Beam]) -> Check:
+def _bend(
+    context: Context,
+    part: Part,
+    bend: tuple[int, float, Arc],
+    curve: tuple[float, float, str],
+    beams: list[Beam],
+) -> Check:
     (number, start, run), (area, modulus, words), basis = bend, curve, context.basis
     stress = np.zeros(len(context.forces.cases))
     for f in (0.0, 0.25, 0.5, 0.75, 1.0):
@@ -104,17 +158,43 @@ def _bend(context: Context, part: Part, bend: tuple[int, float, Arc], curve: tup
         for b in beams:
             if b.start - 1e-6 <= s <= b.start + b.size + 1e-6:
                 load = context.forces.inside(b.id, min(max((s - b.start) / b.size, 0.0), 1.0))
-                stress = np.maximum(stress, np.abs(load[:, 0]) / area + np.hypot(load[:, 4], load[:, 5]) / modulus)
+                stress = np.maximum(
+                    stress, np.abs(load[:, 0]) / area + np.hypot(load[:, 4], load[:, 5]) / modulus
+                )
                 break
     available = basis.available(part.material.Fy, 1.67)
 
     def work(k: int) -> Working:
-        return (Line("curved section", words, f"R {run.radius:.0f} mm, {math.degrees(run.angle):.0f}°; A {figure(area)} mm², W at the inside {figure(modulus)} mm³", ""),
-                Line("stress", "N/A + M/W at the inside of the bend, the greatest along it", "", f"{stress[k]:.1f} MPa"),
-                ratio("σ", float(stress[k]), available, "MPa"))  # fmt: skip
+        return (
+            Line(
+                "curved section",
+                words,
+                f"R {run.radius:.0f} mm, {math.degrees(run.angle):.0f}°; A {figure(area)} mm², W at "
+                f"the inside {figure(modulus)} mm³",
+                "",
+            ),
+            Line(
+                "stress",
+                "N/A + M/W at the inside of the bend, the greatest along it",
+                "",
+                f"{stress[k]:.1f} MPa",
+            ),
+            ratio("σ", float(stress[k]), available, "MPa"),
+        )
 
-    return context.governed(stress, available, id=f"{part.key}: bend {number}", name=f"{part.name} in its bend", part=part.mark, link=part.family, kind="member", unit="MPa",
-                            clause="Winkler and Bach; first yield, Ω 1.67", work=work, path=part.paths[0] if part.paths else "")  # fmt: skip
+    return context.governed(
+        stress,
+        available,
+        id=f"{part.key}: bend {number}",
+        name=f"{part.name} in its bend",
+        part=part.mark,
+        link=part.family,
+        kind="member",
+        unit="MPa",
+        clause="Winkler and Bach; first yield, Ω 1.67",
+        work=work,
+        path=part.paths[0] if part.paths else "",
+    )
 
 
 def bend_warnings(part: Part) -> list[str]:
@@ -125,5 +205,9 @@ def bend_warnings(part: Part) -> list[str]:
     d, t = shape.stock.width, shape.stock.wall
     tight = min((r.radius for r in paths.runs(shape.path) if isinstance(r, Arc)), default=math.inf)
     if tight / d < 3 and d / t > 20:
-        return [f"The {part.name} ({part.mark}) is bent to {tight / d:.1f} of its diameter and its wall is {d / t:.0f} times thinner than that: it will kink. Fill it with sand, bend it wider, or take a thicker wall."]
+        return [
+            f"The {part.name} ({part.mark}) is bent to {tight / d:.1f} of its diameter and its wall "
+            f"is {d / t:.0f} times thinner than that: it will kink. Fill it with sand, bend it wider, "
+            "or take a thicker wall."
+        ]
     return []

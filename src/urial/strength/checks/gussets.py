@@ -16,7 +16,9 @@ from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import Context, Finding, ratio
 
 
-def gusset_checks(context: Context, foot: Joint, back: Joint, plate: Part, beads: tuple[Array, Array]) -> Iterator[Finding]:
+def gusset_checks(
+    context: Context, foot: Joint, back: Joint, plate: Part, beads: tuple[Array, Array]
+) -> Iterator[Finding]:
     """``beads``: N/mm (case, bead's end, 3) along the foot and along the back."""
     size = [np.sqrt((b * b).sum(axis=2)).max(axis=1) for b in beads]
     yield _own_metal(context, foot, plate, (size[0], size[1]))
@@ -34,25 +36,53 @@ def _own_metal(context: Context, foot: Joint, plate: Part, peaks: tuple[Array, A
     available = min(basis.available(yielding, 1.50), basis.available(rupture, 2.00))
 
     def work(k: int) -> Working:
-        return (Line("two beads on one plate", "2 × greatest f along the gusset", f"2 × {demand[k] / 2:.0f}", f"{demand[k]:.0f} N/mm"),
-                Line("available", "lesser of 0.60 Fy t and 0.60 Fu t", f"t {t:.3g} mm, {steel.title}", f"{available:.0f} N/mm"),
-                ratio("f", float(demand[k]), available, "N/mm"))  # fmt: skip
+        return (
+            Line(
+                "two beads on one plate",
+                "2 × greatest f along the gusset",
+                f"2 × {demand[k] / 2:.0f}",
+                f"{demand[k]:.0f} N/mm",
+            ),
+            Line(
+                "available",
+                "lesser of 0.60 Fy t and 0.60 Fu t",
+                f"t {t:.3g} mm, {steel.title}",
+                f"{available:.0f} N/mm",
+            ),
+            ratio("f", float(demand[k]), available, "N/mm"),
+        )
 
-    return context.governed(demand, available, id=f"{plate.key}: metal", name=f"{plate.name}, its own metal ({foot.name})", part=plate.mark, link=context.link(foot), kind="gusset",
-                            unit="N/mm", clause="AISC 360-22 J4.2", work=work, path=plate.paths[0] if plate.paths else "")  # fmt: skip
+    return context.governed(
+        demand,
+        available,
+        id=f"{plate.key}: metal",
+        name=f"{plate.name}, its own metal ({foot.name})",
+        part=plate.mark,
+        link=context.link(foot),
+        kind="gusset",
+        unit="N/mm",
+        clause="AISC 360-22 J4.2",
+        work=work,
+        path=plate.paths[0] if plate.paths else "",
+    )
 
 
 def _wall(context: Context, joint: Joint, plate: Part, bead: Array) -> Finding | None:
     """The tube wall under a gusset's edge: plate-to-tube limit states, for the pull square to the wall.
 
-    The line load is not even: its greatest value, as if along the whole edge, is set against the strength of the edge.
+    The line load is not even: its greatest value, as if along the whole edge, is set against the strength of
+    the edge.
     """
     assert isinstance(joint.how, Weld)
     chord = context.part(joint.a if joint.b == plate.key else joint.b)
     if not isinstance(chord.shape, Bar) or chord.shape.stock.shape not in ("rect_tube", "round_tube"):
         return None
     if chord.shape.stock.shape == "round_tube":
-        return Unchecked(chord.mark, f"the wall of the {chord.name} under the {plate.name}: no rule here for a plate on a round", context.link(joint))
+        return Unchecked(
+            chord.mark,
+            f"the wall of the {chord.name} under the {plate.name}: no rule here for a plate on a round",
+            context.link(joint),
+        )
     run = joint.how.runs[0]
     edge = norm(minus(run.b, run.a))
     s = facts.on_bar(chord, joint.place.o)
@@ -65,20 +95,51 @@ def _wall(context: Context, joint: Joint, plate: Part, bead: Array) -> Finding |
     steel, t, tp = context.steel(chord, joint), section.wall, facts.thickness(plate)
     basis = context.basis
     if lengthwise:
-        nominal, words, clause = plates.longitudinal_plate(steel.Fy, t, face, tp, edge), "Fy t²/(1 − tp/B)·(2 lb/B + 4 √(1 − tp/B))", "AISC 360-22 table K2.1, longitudinal plate"
+        nominal, words, clause = (
+            plates.longitudinal_plate(steel.Fy, t, face, tp, edge),
+            "Fy t²/(1 − tp/B)·(2 lb/B + 4 √(1 − tp/B))",
+            "AISC 360-22 table K2.1, longitudinal plate",
+        )
         omega = 1.50
     else:
-        nominal, words, clause = plates.transverse_plate(steel.Fy, t, face, edge), "least of 10/(B/t)·Fy t Bp and Fy t² (2 + 2.8 β)/√(1 − 0.9 β)", "AISC 360-22 table K2.1; EN 1993-1-8 table 7.13"
+        nominal, words, clause = (
+            plates.transverse_plate(steel.Fy, t, face, edge),
+            "least of 10/(B/t)·Fy t Bp and Fy t² (2 + 2.8 β)/√(1 − 0.9 β)",
+            "AISC 360-22 table K2.1; EN 1993-1-8 table 7.13",
+        )
         omega = 1.58
     available = basis.available(nominal, omega)
     peak = np.abs(bead @ np.array(out)).max(axis=1)
     demand = 2 * peak * edge
 
     def work(k: int) -> Working:
-        return (Line("edge on the wall", "lengthwise" if lengthwise else "across the tube", f"{edge:.0f} mm on a face {face:.4g} mm wide, design wall {t:.3g}, gusset {tp:.3g} mm", ""),
-                Line("pull square to the wall", "2 × greatest line load of a bead, as if along the whole edge", f"2 × {peak[k]:.0f} N/mm × {edge:.0f} mm", f"{figure(demand[k])} N"),
-                Line("available", words, basis.words(omega), f"{figure(available)} N"),
-                ratio("pull", float(demand[k]), available, "N"))  # fmt: skip
+        return (
+            Line(
+                "edge on the wall",
+                "lengthwise" if lengthwise else "across the tube",
+                f"{edge:.0f} mm on a face {face:.4g} mm wide, design wall {t:.3g}, gusset {tp:.3g} mm",
+                "",
+            ),
+            Line(
+                "pull square to the wall",
+                "2 × greatest line load of a bead, as if along the whole edge",
+                f"2 × {peak[k]:.0f} N/mm × {edge:.0f} mm",
+                f"{figure(demand[k])} N",
+            ),
+            Line("available", words, basis.words(omega), f"{figure(available)} N"),
+            ratio("pull", float(demand[k]), available, "N"),
+        )
 
-    return context.governed(demand, available, id=f"{joint.key}: wall", name=f"{chord.name}'s wall under the gusset ({joint.name})", part=chord.mark, link=context.link(joint), kind="wall",
-                            unit="N", clause=clause, work=work, path=plate.paths[0] if plate.paths else "")  # fmt: skip
+    return context.governed(
+        demand,
+        available,
+        id=f"{joint.key}: wall",
+        name=f"{chord.name}'s wall under the gusset ({joint.name})",
+        part=chord.mark,
+        link=context.link(joint),
+        kind="wall",
+        unit="N",
+        clause=clause,
+        work=work,
+        path=plate.paths[0] if plate.paths else "",
+    )

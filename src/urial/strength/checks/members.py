@@ -27,7 +27,9 @@ class _Row:
 
     __slots__ = ("beam", "fractions", "heated", "high", "low", "number", "part", "soft", "steel")
 
-    def __init__(self, context: Context, number: int, beam: Beam, span: tuple[float, float], heat: list[facts.Span]) -> None:
+    def __init__(
+        self, context: Context, number: int, beam: Beam, span: tuple[float, float], heat: list[facts.Span]
+    ) -> None:
         self.number, self.beam, self.part = number, beam, context.part(beam.part)
         self.low, self.high = span
         self.fractions = span[0] + (span[1] - span[0]) * STATIONS
@@ -37,7 +39,9 @@ class _Row:
         if isinstance(self.part.shape, Bar):
             self.heated = np.array([any(s.low <= x <= s.high for s in heat) for x in at])
         else:
-            self.heated = np.full(len(at), bool(facts.softened(self.part, context.assembly) is not self.steel))
+            self.heated = np.full(
+                len(at), bool(facts.softened(self.part, context.assembly) is not self.steel)
+            )
 
     def nominal(self, soft: bool) -> members.Nominal:
         """Strengths of the stretch, of plain or softened steel."""
@@ -90,7 +94,9 @@ def member_checks(context: Context) -> Iterable[Finding]:
     yield from _by_part(context, rows, used, (axial, start, my, mz))
 
 
-def _by_part(context: Context, rows: list[_Row], used: Array, parts: tuple[Array, Array, Array, Array]) -> Iterable[Check]:
+def _by_part(
+    context: Context, rows: list[_Row], used: Array, parts: tuple[Array, Array, Array, Array]
+) -> Iterable[Check]:
     axial, start, my, mz = parts
     forces, basis = context.forces, context.basis
     groups: dict[str, list[int]] = {}
@@ -104,13 +110,38 @@ def _by_part(context: Context, rows: list[_Row], used: Array, parts: tuple[Array
         n = numbers[which]
         r = rows[n]
         at = float(r.fractions[station])
-        values = (float(axial[k, n]), *(float(v) for v in start[k, n, 1:4]), float(my[k, n, station]), float(mz[k, n, station]))
+        values = (
+            float(axial[k, n]),
+            *(float(v) for v in start[k, n, 1:4]),
+            float(my[k, n, station]),
+            float(mz[k, n, station]),
+        )
         open_ = r.beam.section.shape in OPEN
-        clause = "AISC 360-22 H2, F10, F2, E3" if open_ else "von Mises against Fy" if basis.von_mises else "AISC 360-22 H1-1, H3-6 (D2, E3, E7, F7, F8, F11, G4, G5, H3)"
+        clause = (
+            "AISC 360-22 H2, F10, F2, E3"
+            if open_
+            else "von Mises against Fy"
+            if basis.von_mises
+            else "AISC 360-22 H1-1, H3-6 (D2, E3, E7, F7, F8, F11, G4, G5, H3)"
+        )
         yield Check(
-            f"{key}: forces", f"{r.part.name}, combined {'stress' if basis.von_mises else 'forces'}", r.part.mark, r.part.family, "member", forces.cases[k].id,
-            float(by_case[k]), 1.0, "1", float(by_case[k]), basis.name, clause, by_case,
-            _member_work(r, station, values, basis, at * float(forces.raw.lengths[r.number])), _place_of(context, r.number, at), r.part.paths[0] if r.part.paths else "")  # fmt: skip
+            f"{key}: forces",
+            f"{r.part.name}, combined {'stress' if basis.von_mises else 'forces'}",
+            r.part.mark,
+            r.part.family,
+            "member",
+            forces.cases[k].id,
+            float(by_case[k]),
+            1.0,
+            "1",
+            float(by_case[k]),
+            basis.name,
+            clause,
+            by_case,
+            _member_work(r, station, values, basis, at * float(forces.raw.lengths[r.number])),
+            _place_of(context, r.number, at),
+            r.part.paths[0] if r.part.paths else "",
+        )
 
 
 def _place_of(context: Context, member: int, fraction: float) -> str:
@@ -131,11 +162,14 @@ def _strengths(rows: list[_Row]) -> Array:
     return out
 
 
-def _interaction(table: Array, basis: Basis, axial: Array, shear: Array, twist: Array, my: Array, mz: Array) -> Array:
+def _interaction(
+    table: Array, basis: Basis, axial: Array, shear: Array, twist: Array, my: Array, mz: Array
+) -> Array:
     """Utilisation (case, beam, station) as the reciprocal of the load multiplier that reaches H1-1 or H3-6.
 
-    H1-1's two lines bound one convex region, so their larger value is that reciprocal.  In H3-6 the squared term makes
-    it the positive root of u² − a·u − b² = 0; torsion below 0.2 Tc at the limit is neglected as H3.2 allows.
+    H1-1's two lines bound one convex region, so their larger value is that reciprocal. In H3-6 the squared
+    term makes it the positive root of u² − a·u − b² = 0; torsion below 0.2 Tc at the limit is neglected as
+    H3.2 allows.
     """
     avail = table * basis.available(1.0, members.OMEGA)
     tension, compress, vy, vz, t, cy, cz = avail
@@ -151,11 +185,17 @@ def _interaction(table: Array, basis: Basis, axial: Array, shear: Array, twist: 
     return out
 
 
-def _von_mises(rows: list[_Row], axial: Array, shear: Array, twist: Array, my: Array, mz: Array, basis: Basis) -> Array:
+def _von_mises(
+    rows: list[_Row], axial: Array, shear: Array, twist: Array, my: Array, mz: Array, basis: Basis
+) -> Array:
     """Utilisation (case, beam, station): von Mises at the section's corners against Fy over the factor."""
     s = [r.beam.section for r in rows]
-    area, wy, wz, c, avy, avz = np.array([(x.area, x.Wely, x.Welz, x.torsion_modulus, x.Avy, x.Avz) for x in s]).T
-    limit = np.array([[basis.available(r.steel_at(k).Fy, members.OMEGA) for k in range(len(STATIONS))] for r in rows])
+    area, wy, wz, c, avy, avz = np.array(
+        [(x.area, x.Wely, x.Welz, x.torsion_modulus, x.Avy, x.Avz) for x in s]
+    ).T
+    limit = np.array(
+        [[basis.available(r.steel_at(k).Fy, members.OMEGA) for k in range(len(STATIONS))] for r in rows]
+    )
     normal = (np.abs(axial) / area)[:, :, None] + np.abs(my) / wy[:, None] + np.abs(mz) / wz[:, None]
     tau = (twist / c + np.maximum(shear[:, :, 0] / avy, shear[:, :, 1] / avz))[:, :, None]
     out: Array = np.sqrt(normal**2 + 3 * tau**2) / limit
@@ -165,8 +205,8 @@ def _von_mises(rows: list[_Row], axial: Array, shear: Array, twist: Array, my: A
 def _open(r: _Row, axial: Array, shear: Array, twist: Array, my: Array, mz: Array, basis: Basis) -> Array:
     """An angle or channel (case, station): H2 by the stresses at its corners, its product of inertia in them.
 
-    Bending strength is first yield, less what lateral-torsional and local buckling take about the axis that suffers most;
-    twist is St Venant's shear (warping is warned of, not judged)."""
+    Bending strength is first yield, less what lateral-torsional and local buckling take about the axis that
+    suffers most; twist is St Venant's shear (warping is warned of, not judged)."""
     shape = r.part.shape
     assert isinstance(shape, Bar)
     s = r.beam.section
@@ -176,70 +216,165 @@ def _open(r: _Row, axial: Array, shear: Array, twist: Array, my: Array, mz: Arra
     for k in range(my.shape[1]):
         steel = r.steel_at(k)
         strength = members.nominal(s, steel, r.beam.k * r.beam.free, r.beam.free)
-        bend = min(strength.My / (steel.Fy * s.Wely), strength.Mz / (steel.Fy * s.Welz), 1.0) * basis.available(steel.Fy, members.OMEGA)
+        bend = min(
+            strength.My / (steel.Fy * s.Wely), strength.Mz / (steel.Fy * s.Welz), 1.0
+        ) * basis.available(steel.Fy, members.OMEGA)
         y, z = outline.T
         # σ = a y + b z with ∫σz = My, ∫σy = −Mz
         b = (my[:, k] * s.Iz + mz[:, k] * s.Iyz) / det
         a = (-mz[:, k] * s.Iy - my[:, k] * s.Iyz) / det
         sigma = a[:, None] * y + b[:, None] * z
-        n = np.where(axial >= 0, axial / basis.available(strength.tension, members.OMEGA), axial / basis.available(strength.compression, members.OMEGA))
+        n = np.where(
+            axial >= 0,
+            axial / basis.available(strength.tension, members.OMEGA),
+            axial / basis.available(strength.compression, members.OMEGA),
+        )
         normal = np.abs(n[:, None] + sigma / bend).max(axis=1)
-        tau = np.maximum(shear[:, 0] / basis.available(strength.Vy, members.OMEGA), shear[:, 1] / basis.available(strength.Vz, members.OMEGA))
+        tau = np.maximum(
+            shear[:, 0] / basis.available(strength.Vy, members.OMEGA),
+            shear[:, 1] / basis.available(strength.Vz, members.OMEGA),
+        )
         tau = tau + twist / basis.available(strength.T, members.OMEGA)
         out[:, k] = np.maximum((normal + np.sqrt(normal**2 + 4 * tau**2)) / 2, tau)
     return out
 
 
-def _member_work(r: _Row, station: int, values: tuple[float, ...], basis: Basis, at: float) -> Callable[[], Working]:
+def _member_work(
+    r: _Row, station: int, values: tuple[float, ...], basis: Basis, at: float
+) -> Callable[[], Working]:
     def work() -> Working:
         n, vy, vz, t, my, mz = values
         sec, steel = r.beam.section, r.steel_at(station)
         s = r.nominal(bool(r.heated[station]))
         lines = [
-            Line("section", f"{r.part.name}, {steel.title}", f"A {figure(sec.area)} mm², Wy {figure(sec.Wely)}, Wz {figure(sec.Welz)} mm³, design wall {figure(sec.wall)} mm", f"Fy {steel.Fy:.0f} MPa"),
+            Line(
+                "section",
+                f"{r.part.name}, {steel.title}",
+                f"A {figure(sec.area)} mm², Wy {figure(sec.Wely)}, Wz {figure(sec.Welz)} mm³, design "
+                f"wall {figure(sec.wall)} mm",
+                f"Fy {steel.Fy:.0f} MPa",
+            ),
             Line("length", f"unbraced {r.beam.free:.0f} mm, K {r.beam.k:g}", "", ""),
-            Line("forces here", f"{at:.0f} mm from the member's start", f"N {figure(n)}, Vy {figure(vy)}, Vz {figure(vz)} N; T {figure(t)}, My {figure(my)}, Mz {figure(mz)} N·mm", ""),
+            Line(
+                "forces here",
+                f"{at:.0f} mm from the member's start",
+                f"N {figure(n)}, Vy {figure(vy)}, Vz {figure(vz)} N; T {figure(t)}, My {figure(my)}, "
+                f"Mz {figure(mz)} N·mm",
+                "",
+            ),
         ]
         if r.beam.strip:
-            lines.insert(1, Line("strip", "least metal across the way of the force, spread at 30° from the joints", f"{r.beam.strip.width:.1f} mm wide", ""))
+            lines.insert(
+                1,
+                Line(
+                    "strip",
+                    "least metal across the way of the force, spread at 30° from the joints",
+                    f"{r.beam.strip.width:.1f} mm wide",
+                    "",
+                ),
+            )
         if sec.shape in OPEN:
             one = np.array([[n]]), np.array([[vy, vz]]), np.array([t]), np.array([[my]]), np.array([[mz]])
-            used = _open(r, one[0][0], np.abs(one[1]), np.abs(one[2]), np.repeat(one[3], len(STATIONS), 1), np.repeat(one[4], len(STATIONS), 1), basis)[0, station]
-            return (*lines, Line("corners", "H2: axial and bending stress at each corner, product of inertia in", f"Iyz {figure(sec.Iyz)} mm⁴", f"{used:.3f}"))
+            used = _open(
+                r,
+                one[0][0],
+                np.abs(one[1]),
+                np.abs(one[2]),
+                np.repeat(one[3], len(STATIONS), 1),
+                np.repeat(one[4], len(STATIONS), 1),
+                basis,
+            )[0, station]
+            return (
+                *lines,
+                Line(
+                    "corners",
+                    "H2: axial and bending stress at each corner, product of inertia in",
+                    f"Iyz {figure(sec.Iyz)} mm⁴",
+                    f"{used:.3f}",
+                ),
+            )
         if basis.von_mises:
             sigma = abs(n) / sec.area + abs(my) / sec.Wely + abs(mz) / sec.Welz
             tau = abs(t) / sec.torsion_modulus + max(abs(vy) / sec.Avy, abs(vz) / sec.Avz)
             limit = basis.available(steel.Fy, members.OMEGA)
             mises = math.sqrt(sigma**2 + 3 * tau**2)
-            return (*lines,
-                    Line("normal stress", "σ = N/A + My/Wy + Mz/Wz", f"{figure(abs(n) / sec.area)} + {figure(abs(my) / sec.Wely)} + {figure(abs(mz) / sec.Welz)}", f"{sigma:.1f} MPa"),
-                    Line("shear stress", "τ = T/C + V/Av", f"C {figure(sec.torsion_modulus)} mm³", f"{tau:.1f} MPa"),
-                    Line("von Mises", "√(σ² + 3τ²)", f"√({sigma:.1f}² + 3·{tau:.1f}²)", f"{mises:.1f} MPa"),
-                    ratio("von Mises", mises, limit, "MPa"))  # fmt: skip
+            return (
+                *lines,
+                Line(
+                    "normal stress",
+                    "σ = N/A + My/Wy + Mz/Wz",
+                    f"{figure(abs(n) / sec.area)} + {figure(abs(my) / sec.Wely)} + "
+                    f"{figure(abs(mz) / sec.Welz)}",
+                    f"{sigma:.1f} MPa",
+                ),
+                Line(
+                    "shear stress", "τ = T/C + V/Av", f"C {figure(sec.torsion_modulus)} mm³", f"{tau:.1f} MPa"
+                ),
+                Line("von Mises", "√(σ² + 3τ²)", f"√({sigma:.1f}² + 3·{tau:.1f}²)", f"{mises:.1f} MPa"),
+                ratio("von Mises", mises, limit, "MPa"),
+            )
         f = basis.available(1.0, members.OMEGA)
         pn = s.tension if n >= 0 else s.compression
         p, m = abs(n) / (f * pn), abs(my) / (f * s.My) + abs(mz) / (f * s.Mz)
         v, q = max(abs(vy) / (f * s.Vy), abs(vz) / (f * s.Vz)), abs(t) / (f * s.T)
         lines += [
-            Line("axial", "Pc = " + basis.words(members.OMEGA), f"Pn {figure(pn)} N ({'D2-1' if n >= 0 else 'E3, E7'})", f"P/Pc {p:.3f}"),
-            Line("bending", "Mc = " + basis.words(members.OMEGA), f"Mny {figure(s.My)}, Mnz {figure(s.Mz)} N·mm (chapter F)", f"ΣM/Mc {m:.3f}"),
-            Line("shear", "Vc = " + basis.words(members.OMEGA), f"Vny {figure(s.Vy)}, Vnz {figure(s.Vz)} N (chapter G)", f"V/Vc {v:.3f}"),
-            Line("torsion", "Tc = " + basis.words(members.OMEGA), f"Tn {figure(s.T)} N·mm (H3)", f"T/Tc {q:.3f}"),
+            Line(
+                "axial",
+                "Pc = " + basis.words(members.OMEGA),
+                f"Pn {figure(pn)} N ({'D2-1' if n >= 0 else 'E3, E7'})",
+                f"P/Pc {p:.3f}",
+            ),
+            Line(
+                "bending",
+                "Mc = " + basis.words(members.OMEGA),
+                f"Mny {figure(s.My)}, Mnz {figure(s.Mz)} N·mm (chapter F)",
+                f"ΣM/Mc {m:.3f}",
+            ),
+            Line(
+                "shear",
+                "Vc = " + basis.words(members.OMEGA),
+                f"Vny {figure(s.Vy)}, Vnz {figure(s.Vz)} N (chapter G)",
+                f"V/Vc {v:.3f}",
+            ),
+            Line(
+                "torsion",
+                "Tc = " + basis.words(members.OMEGA),
+                f"Tn {figure(s.T)} N·mm (H3)",
+                f"T/Tc {q:.3f}",
+            ),
         ]
         h1 = max(p + 8 / 9 * m, p / 2 + m)
-        lines.append(Line("interaction H1-1", "greater of p + 8/9·m and p/2 + m", f"p {p:.3f}, m {m:.3f}", f"{h1:.3f}"))
+        lines.append(
+            Line("interaction H1-1", "greater of p + 8/9·m and p/2 + m", f"p {p:.3f}, m {m:.3f}", f"{h1:.3f}")
+        )
         if q > 0.2 * h1:
             a, c = p + m, v + q
-            lines.append(Line("interaction H3-6", "load multiplier from (p + m)/u + ((v + t)/u)² = 1", f"p + m {a:.3f}, v + t {c:.3f}", f"u = {(a + math.sqrt(a * a + 4 * c * c)) / 2:.3f}"))
+            lines.append(
+                Line(
+                    "interaction H3-6",
+                    "load multiplier from (p + m)/u + ((v + t)/u)² = 1",
+                    f"p + m {a:.3f}, v + t {c:.3f}",
+                    f"u = {(a + math.sqrt(a * a + 4 * c * c)) / 2:.3f}",
+                )
+            )
         else:
-            lines.append(Line("torsion", "T ≤ 0.2 Tc at the limit, neglected by H3.2", f"{q:.3f} ≤ 0.2 × {h1:.3f}", "H1-1 holds"))
+            lines.append(
+                Line(
+                    "torsion",
+                    "T ≤ 0.2 Tc at the limit, neglected by H3.2",
+                    f"{q:.3f} ≤ 0.2 × {h1:.3f}",
+                    "H1-1 holds",
+                )
+            )
         return tuple(lines)
 
     return work
 
 
 def open_warnings(forces: Forces) -> list[str]:
-    """Angles and channels that are twisted: warping is not in the St Venant shear that is judged.  Left and right are one."""
+    """Angles and channels that are twisted: warping is not in the St Venant shear that is judged.  Left
+    and right are one.
+    """
     worst: dict[str, tuple[float, str, str]] = {}
     for b in forces.net.beams:
         part = forces.assembly.by_key[b.part]
@@ -247,5 +382,8 @@ def open_warnings(forces: Forces) -> list[str]:
             tau = float(np.abs(forces.inside(b.id, 0.5)[:, 3]).max()) / b.section.torsion_modulus
             if tau > 0.05 * part.material.Fy and tau > worst.get(part.family, (0.0, "", ""))[0]:
                 worst[part.family] = (tau, part.name, part.mark)
-    return [f"The {name} ({mark}) is an open section and is twisted ({tau:.0f} MPa by St Venant's shear alone); warping adds stress that is not judged. Brace it, or take a tube."
-            for tau, name, mark in worst.values()]  # fmt: skip
+    return [
+        f"The {name} ({mark}) is an open section and is twisted ({tau:.0f} MPa by St Venant's shear "
+        "alone); warping adds stress that is not judged. Brace it, or take a tube."
+        for tau, name, mark in worst.values()
+    ]

@@ -1,4 +1,6 @@
-"""Net sections: what is left at every hole and opening a force passes, judged on the side that carries more."""
+"""Net sections: what is left at every hole and opening a force passes, judged on the side that carries
+more.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +35,11 @@ def net_checks(context: Context) -> Iterable[Check]:
 
 def _sides(context: Context, beams: list[Beam], s: float) -> list[Array]:
     """Forces inside a bar just before and just after a station (case, 6)."""
-    return [context.forces.inside(b.id, min(max((s - b.start) / b.size, 0.0), 1.0)) for b in beams if b.start - 1e-6 <= s <= b.start + b.size + 1e-6]
+    return [
+        context.forces.inside(b.id, min(max((s - b.start) / b.size, 0.0), 1.0))
+        for b in beams
+        if b.start - 1e-6 <= s <= b.start + b.size + 1e-6
+    ]
 
 
 def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterable[Check]:
@@ -45,7 +51,10 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterabl
         left = axis.section_at(shape, s, facts.wall_factor(part))
         what = f"{cut.diameter:.4g} mm hole" if isinstance(cut, Hole) else "opening"
         if left is None or gross is None or left.area < 0.02 * gross.area:
-            raise BuildError(f"The {what} leaves nothing of the {part.name} ({shape.stock.title}); make the hole smaller or the bar larger.")
+            raise BuildError(
+                f"The {what} leaves nothing of the {part.name} ({shape.stock.title}); make the hole "
+                "smaller or the bar larger."
+            )
         loads = _sides(context, beams, s)
         if not loads:
             continue  # beyond the last joint: nothing reaches it
@@ -53,7 +62,14 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterabl
         stresses = [left.stress(f[:, 0], f[:, 4], f[:, 5]) for f in loads]
         side = int(np.argmax([v.max() for v in stresses]))
         number = shape.cuts.index(cut)
-        check = _check(context, part, f"{part.name} at the {what}", f"{part.key}: net {number + 1}", steel, (stresses[side], loads[side], left, gross.area, what))
+        check = _check(
+            context,
+            part,
+            f"{part.name} at the {what}",
+            f"{part.key}: net {number + 1}",
+            steel,
+            (stresses[side], loads[side], left, gross.area, what),
+        )
         if number not in worst or check.utilisation > worst[number][0]:
             worst[number] = (check.utilisation, check)
     yield from (c for _, c in worst.values())
@@ -61,7 +77,11 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterabl
 
 def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Iterable[Check]:
     steel = facts.softened(part, context.assembly)
-    eyes = [facts.in_plate(part, j.place.o) for j in context.assembly.joints_of.get(part.key, ()) if isinstance(j.how, Eye)]
+    eyes = [
+        facts.in_plate(part, j.place.o)
+        for j in context.assembly.joints_of.get(part.key, ())
+        if isinstance(j.how, Eye)
+    ]
     for number, hole in enumerate(shape.holes, 1):
         if any(np.hypot(hole[0] - u, hole[1] - v) < 1.0 for u, v, _ in eyes):
             continue  # an eye has its own limits (D5)
@@ -76,15 +96,23 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
             f, left, whole = found
             load = context.forces.inside(b.id, f)
             what = f"{hole[2]:.4g} mm hole"
-            check = _check(context, part, f"{part.name} at hole {number}" if len(shape.holes) > 1 else f"{part.name} at its hole", f"{part.key}: net {number}", steel,
-                           (left.stress(load[:, 0], load[:, 4], load[:, 5]), load, left, whole, what))  # fmt: skip
+            check = _check(
+                context,
+                part,
+                f"{part.name} at hole {number}" if len(shape.holes) > 1 else f"{part.name} at its hole",
+                f"{part.key}: net {number}",
+                steel,
+                (left.stress(load[:, 0], load[:, 4], load[:, 5]), load, left, whole, what),
+            )
             best = check if best is None or check.utilisation > best.utilisation else best
         if best is not None:
             yield best
 
 
 def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple[float, Net, float] | None:
-    """Where a strip passes a hole (fraction), what is left of it there, and its whole area; None when it does not."""
+    """Where a strip passes a hole (fraction), what is left of it there, and its whole area; None when it
+    does not.
+    """
     strip = b.strip
     assert strip is not None
     d = ((strip.b[0] - strip.a[0]) / b.size, (strip.b[1] - strip.a[1]) / b.size)
@@ -95,7 +123,9 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple
     p = (strip.a[0] + s * d[0], strip.a[1] + s * d[1])
     corners = facts.flat_corners(shape.outline)
     across = (-d[1], d[0])
-    ahead, back = (float(x) for x in facts.rays(corners, np.array([p, p]), np.array([across, (-across[0], -across[1])])))
+    ahead, back = (
+        float(x) for x in facts.rays(corners, np.array([p, p]), np.array([across, (-across[0], -across[1])]))
+    )
     grow = strip.width / 2 + SPREAD * max(min(s, b.size - s), 0.0)
     high, low = min(ahead, grow), min(back, grow)
     if off - hole[2] / 2 >= high - 1e-6 or off + hole[2] / 2 <= -low + 1e-6:
@@ -111,11 +141,21 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple
             left = facts.pieces_outside_of(left, ho - half, ho + half)
     net = strips_net(left, shape.t)
     if net is None:
-        raise BuildError(f"A {hole[2]:.4g} mm hole leaves no metal across the plate; make the plate wider or the hole smaller.")
+        raise BuildError(
+            f"A {hole[2]:.4g} mm hole leaves no metal across the plate; make the plate wider or the "
+            "hole smaller."
+        )
     return min(max(s / b.size, 0.0), 1.0), net, whole
 
 
-def _check(context: Context, part: Part, name: str, id: str, steel: Material, found: tuple[Array, Array, Net, float, str]) -> Check:
+def _check(
+    context: Context,
+    part: Part,
+    name: str,
+    id: str,
+    steel: Material,
+    found: tuple[Array, Array, Net, float, str],
+) -> Check:
     """Yielding of what is left on elastic stress, and rupture by Fu (D2-2, F13)."""
     stress, load, left, gross, what = found
     basis = context.basis
@@ -125,12 +165,45 @@ def _check(context: Context, part: Part, name: str, id: str, steel: Material, fo
     def work(k: int) -> Working:
         n, my, mz = load[k, 0], load[k, 4], load[k, 5]
         return (
-            Line("net section", what, f"A {figure(left.area)} of {figure(gross)} mm²; ∫z² {figure(left.szz)}, ∫y² {figure(left.syy)} mm⁴, middle moved {left.sy / left.area:.2f}, {left.sz / left.area:.2f} mm", ""),
-            Line("forces", "on the side of the hole that carries more", f"N {figure(n)} N; My {figure(my)}, Mz {figure(mz)} N·mm", ""),
-            Line("stress", "σ linear over what is left, greatest at its corners", "∫σ = N, ∫σz = My, ∫σy = −Mz", f"{stress[k]:.1f} MPa"),
-            Line("available", "lesser of Fy and Fu, each by its factor", f"Fy {basis.words(1.67)} {figure(yielding)}, Fu {basis.words(2.0)} {figure(rupture)}", f"{available:.1f} MPa"),
+            Line(
+                "net section",
+                what,
+                f"A {figure(left.area)} of {figure(gross)} mm²; ∫z² {figure(left.szz)}, ∫y² "
+                f"{figure(left.syy)} mm⁴, middle moved {left.sy / left.area:.2f}, "
+                f"{left.sz / left.area:.2f} mm",
+                "",
+            ),
+            Line(
+                "forces",
+                "on the side of the hole that carries more",
+                f"N {figure(n)} N; My {figure(my)}, Mz {figure(mz)} N·mm",
+                "",
+            ),
+            Line(
+                "stress",
+                "σ linear over what is left, greatest at its corners",
+                "∫σ = N, ∫σz = My, ∫σy = −Mz",
+                f"{stress[k]:.1f} MPa",
+            ),
+            Line(
+                "available",
+                "lesser of Fy and Fu, each by its factor",
+                f"Fy {basis.words(1.67)} {figure(yielding)}, Fu {basis.words(2.0)} {figure(rupture)}",
+                f"{available:.1f} MPa",
+            ),
             ratio("σ", float(stress[k]), available, "MPa"),
         )
 
-    return context.governed(stress, available, id=id, name=name, part=part.mark, link=part.family, kind="net section", unit="MPa", clause="AISC 360-22 D2-2, F13", work=work,
-                            path=part.paths[0] if part.paths else "")  # fmt: skip
+    return context.governed(
+        stress,
+        available,
+        id=id,
+        name=name,
+        part=part.mark,
+        link=part.family,
+        kind="net section",
+        unit="MPa",
+        clause="AISC 360-22 D2-2, F13",
+        work=work,
+        path=part.paths[0] if part.paths else "",
+    )

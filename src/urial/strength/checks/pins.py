@@ -18,7 +18,9 @@ from urial.strength.checks.common import Context, Finding, ratio, register
 
 @register(Pin)
 def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """Shear, bending, bearing outside and inside, and the metal behind the holes; inner part a, outer part b."""
+    """Shear, bending, bearing outside and inside, and the metal behind the holes; inner part a, outer part
+    b.
+    """
     how, basis = j.how, context.basis
     assert isinstance(how, Pin)
     force, _ = context.forces.own(j)
@@ -30,7 +32,10 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
     inner = 2 * stock.wall if stock.shape == "rect_tube" else stock.width
     outer = bore.shape.stock.wall
     inner_steel, outer_steel = context.steel(bar, j), context.steel(bore, j)
-    inner_end, outer_end = _end(bar.shape, facts.on_bar(bar, j.place.o), how.hole), _end(bore.shape, facts.on_bar(bore, j.place.o), how.hole)
+    inner_end, outer_end = (
+        _end(bar.shape, facts.on_bar(bar, j.place.o), how.hole),
+        _end(bore.shape, facts.on_bar(bore, j.place.o), how.hole),
+    )
     area = 2 * math.pi * how.diameter**2 / 4
     shear = basis.available(pins.nominal_shear_stress(how.material.Fu) * area, 2.00)
     lever = pins.bending_moment(1.0, outer, inner, how.gap)
@@ -39,27 +44,104 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
     bending = basis.available(plastic, 1.67) / lever
     d = how.diameter
     options: list[tuple[str, str, float, str, Working]] = [
-        ("shear", "0.563 Fu on two planes", shear, "AISC 360-22 J3.7",
-         (Line("shear strength", "2 A · 0.563 Fu, " + basis.words(2.0), f"2 × {area / 2:.0f} mm² × 0.563 × {how.material.Fu:.0f}", f"{figure(shear)} N"),)),
-        ("bending", "M = P/2·(to/2 + gap + ti/4)", bending, "AISC 360-22 F11; pin moment by lug method",
-         (Line("lever", "(to/2 + gap + ti/4)/2", f"to {outer:.3g}, gap {how.gap:.2f}, ti {inner:.3g} mm", f"{lever:.2f} mm"),
-          Line("strength", "Fy Z ≤ 1.6 Fy S over the lever, " + basis.words(1.67), f"Fy {how.material.Fy:.0f} MPa, d {d:.4g} mm", f"{figure(bending)} N"),
-          Line("it begins to bend at", "Fy S over the lever, " + basis.words(1.67), "elastic limit, for comparison", f"{figure(basis.available(elastic, 1.67) / lever)} N"))),
-        ("bearing on receiver", "1.8 Fy d t, two walls", basis.available(2 * pins.bearing(min(outer_steel.Fy, how.material.Fy), d, outer), 2.00), "AISC 360-22 J7-1", ()),
-        ("bearing on bar", "1.8 Fy d t", basis.available(pins.bearing(min(inner_steel.Fy, how.material.Fy), d, inner), 2.00), "AISC 360-22 J7-1", ()),
-        ("tear-out of bar", "0.60 Fu 2t(a + d/2)", basis.available(pins.plate_shear(inner_steel.Fu, inner, inner_end, d), 2.00), "AISC 360-22 D5-2", ()),
-        ("tear-out of receiver", "0.60 Fu 2t(a + d/2), two walls", basis.available(2 * pins.plate_shear(outer_steel.Fu, outer, outer_end, d), 2.00), "AISC 360-22 D5-2", ()),
-    ]  # fmt: skip
+        (
+            "shear",
+            "0.563 Fu on two planes",
+            shear,
+            "AISC 360-22 J3.7",
+            (
+                Line(
+                    "shear strength",
+                    "2 A · 0.563 Fu, " + basis.words(2.0),
+                    f"2 × {area / 2:.0f} mm² × 0.563 × {how.material.Fu:.0f}",
+                    f"{figure(shear)} N",
+                ),
+            ),
+        ),
+        (
+            "bending",
+            "M = P/2·(to/2 + gap + ti/4)",
+            bending,
+            "AISC 360-22 F11; pin moment by lug method",
+            (
+                Line(
+                    "lever",
+                    "(to/2 + gap + ti/4)/2",
+                    f"to {outer:.3g}, gap {how.gap:.2f}, ti {inner:.3g} mm",
+                    f"{lever:.2f} mm",
+                ),
+                Line(
+                    "strength",
+                    "Fy Z ≤ 1.6 Fy S over the lever, " + basis.words(1.67),
+                    f"Fy {how.material.Fy:.0f} MPa, d {d:.4g} mm",
+                    f"{figure(bending)} N",
+                ),
+                Line(
+                    "it begins to bend at",
+                    "Fy S over the lever, " + basis.words(1.67),
+                    "elastic limit, for comparison",
+                    f"{figure(basis.available(elastic, 1.67) / lever)} N",
+                ),
+            ),
+        ),
+        (
+            "bearing on receiver",
+            "1.8 Fy d t, two walls",
+            basis.available(2 * pins.bearing(min(outer_steel.Fy, how.material.Fy), d, outer), 2.00),
+            "AISC 360-22 J7-1",
+            (),
+        ),
+        (
+            "bearing on bar",
+            "1.8 Fy d t",
+            basis.available(pins.bearing(min(inner_steel.Fy, how.material.Fy), d, inner), 2.00),
+            "AISC 360-22 J7-1",
+            (),
+        ),
+        (
+            "tear-out of bar",
+            "0.60 Fu 2t(a + d/2)",
+            basis.available(pins.plate_shear(inner_steel.Fu, inner, inner_end, d), 2.00),
+            "AISC 360-22 D5-2",
+            (),
+        ),
+        (
+            "tear-out of receiver",
+            "0.60 Fu 2t(a + d/2), two walls",
+            basis.available(2 * pins.plate_shear(outer_steel.Fu, outer, outer_end, d), 2.00),
+            "AISC 360-22 D5-2",
+            (),
+        ),
+    ]
     for what, formula, available, clause, lines in options:
-        def work(k: int, formula: str = formula, available: float = available, lines: Working = lines) -> Working:
-            return (*lines, Line("available", formula, "", f"{figure(available)} N"), ratio("pull on the pin", float(load[k]), available, "N"))
+
+        def work(
+            k: int, formula: str = formula, available: float = available, lines: Working = lines
+        ) -> Working:
+            return (
+                *lines,
+                Line("available", formula, "", f"{figure(available)} N"),
+                ratio("pull on the pin", float(load[k]), available, "N"),
+            )
 
         link, mark, path = context.link(j), _pin_mark(context, j), how.path
         if what.endswith("bar"):
             link, mark, path = bar.family, bar.mark, bar.paths[0] if bar.paths else ""
         elif what.endswith("receiver"):
             link, mark, path = bore.family, bore.mark, bore.paths[0] if bore.paths else ""
-        yield context.governed(load, available, id=f"{j.key}: {what}", name=f"{j.name}, {what}", part=mark, link=link, kind="pin", unit="N", clause=clause, work=work, path=path)
+        yield context.governed(
+            load,
+            available,
+            id=f"{j.key}: {what}",
+            name=f"{j.name}, {what}",
+            part=mark,
+            link=link,
+            kind="pin",
+            unit="N",
+            clause=clause,
+            work=work,
+            path=path,
+        )
 
 
 def _end(shape: Bar, s: float, hole: float) -> float:
@@ -69,7 +151,10 @@ def _end(shape: Bar, s: float, hole: float) -> float:
 
 def _pin_mark(context: Context, j: Joint) -> str:
     piece = j.key.split("/", 1)[0]
-    return next((p.mark for p in context.assembly.parts if p.piece == piece and p.family.endswith("pin")), context.mark(j.a))
+    return next(
+        (p.mark for p in context.assembly.parts if p.piece == piece and p.family.endswith("pin")),
+        context.mark(j.a),
+    )
 
 
 @register(Fit)
@@ -87,17 +172,42 @@ def fit_checks(context: Context, j: Joint) -> Iterator[Finding]:
     available = basis.available(plates.wall_yielding(steel.Fy, wall, radius, spread, how.at_end), 1.50)
 
     def work(k: int) -> Working:
-        return (Line("thrust", "contact couple over the engaged length, from the frame", f"up or down {figure(abs(force[k, 2]))}, sideways {figure(abs(force[k, 1]))} N", f"{figure(thrust[k])} N"),
-                Line("available", f"2 Fy t ({'2.5' if how.at_end else '5'} k + lb), lb taken as 2 t", f"Fy {steel.Fy:.0f}, t {wall:.3g}, k {radius:.3g} mm", f"{figure(available)} N"),
-                ratio("thrust", float(thrust[k]), available, "N"))  # fmt: skip
+        return (
+            Line(
+                "thrust",
+                "contact couple over the engaged length, from the frame",
+                f"up or down {figure(abs(force[k, 2]))}, sideways {figure(abs(force[k, 1]))} N",
+                f"{figure(thrust[k])} N",
+            ),
+            Line(
+                "available",
+                f"2 Fy t ({'2.5' if how.at_end else '5'} k + lb), lb taken as 2 t",
+                f"Fy {steel.Fy:.0f}, t {wall:.3g}, k {radius:.3g} mm",
+                f"{figure(available)} N",
+            ),
+            ratio("thrust", float(thrust[k]), available, "N"),
+        )
 
-    yield context.governed(thrust, available, id=f"{j.key}: wall", name=j.name, part=bore.mark, link=bore.family, kind="wall", unit="N", clause="AISC 360-22 J10.2", work=work,
-                           path=bore.paths[0] if bore.paths else "")  # fmt: skip
+    yield context.governed(
+        thrust,
+        available,
+        id=f"{j.key}: wall",
+        name=j.name,
+        part=bore.mark,
+        link=bore.family,
+        kind="wall",
+        unit="N",
+        clause="AISC 360-22 J10.2",
+        work=work,
+        path=bore.paths[0] if bore.paths else "",
+    )
 
 
 @register(Stud)
 def stud_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """A pin standing out of one wall: shear, bending over its reach, bearing and tear-out of the wall, the wall bent by its foot."""
+    """A pin standing out of one wall: shear, bending over its reach, bearing and tear-out of the wall, the
+    wall bent by its foot.
+    """
     how, basis = j.how, context.basis
     assert isinstance(how, Stud)
     part = context.part(j.a)
@@ -108,20 +218,65 @@ def stud_checks(context: Context, j: Joint) -> Iterator[Finding]:
     lever = how.reach + t / 2
     foot = 2 * steel.Fy * t**2 / 4 * max(wide - d, 1.0) / max(lever - how.collar / 2, 0.25 * lever)
     options = (
-        ("shear of the pin", "0.563 Fu A", basis.available(pins.nominal_shear_stress(how.material.Fu) * math.pi * d**2 / 4, 2.00), "AISC 360-22 J3.7"),
-        ("bending of the pin", f"min(Fy Z, 1.6 Fy S) over {lever:.1f} mm", basis.available(pins.plastic_moment(how.material.Fy, d), 1.67) / lever, "AISC 360-22 F11"),
-        ("bearing of the wall", "1.8 Fy d t", basis.available(pins.bearing(min(steel.Fy, how.material.Fy), d, t), 2.00), "AISC 360-22 J7-1"),
-        ("tear-out of the wall", f"0.60 Fu 2t(a + d/2), a {edge:.1f} mm", basis.available(pins.plate_shear(steel.Fu, t, max(edge, 0.1), d), 2.00), "AISC 360-22 D5-2"),
-        ("wall bent by its foot", f"two hinge lines Fy t²/4 across {wide:.0f} mm less the hole, lever less half the {how.collar:.3g} mm collar", basis.available(foot, 1.67), "yield lines; no clause"),
-    )  # fmt: skip
+        (
+            "shear of the pin",
+            "0.563 Fu A",
+            basis.available(pins.nominal_shear_stress(how.material.Fu) * math.pi * d**2 / 4, 2.00),
+            "AISC 360-22 J3.7",
+        ),
+        (
+            "bending of the pin",
+            f"min(Fy Z, 1.6 Fy S) over {lever:.1f} mm",
+            basis.available(pins.plastic_moment(how.material.Fy, d), 1.67) / lever,
+            "AISC 360-22 F11",
+        ),
+        (
+            "bearing of the wall",
+            "1.8 Fy d t",
+            basis.available(pins.bearing(min(steel.Fy, how.material.Fy), d, t), 2.00),
+            "AISC 360-22 J7-1",
+        ),
+        (
+            "tear-out of the wall",
+            f"0.60 Fu 2t(a + d/2), a {edge:.1f} mm",
+            basis.available(pins.plate_shear(steel.Fu, t, max(edge, 0.1), d), 2.00),
+            "AISC 360-22 D5-2",
+        ),
+        (
+            "wall bent by its foot",
+            f"two hinge lines Fy t²/4 across {wide:.0f} mm less the hole, lever less half the "
+            f"{how.collar:.3g} mm collar",
+            basis.available(foot, 1.67),
+            "yield lines; no clause",
+        ),
+    )
     for what, formula, available, clause in options:
+
         def work(k: int, formula: str = formula, available: float = available) -> Working:
-            return (Line("available", formula, f"d {d:.3g}, t {t:.3g} mm, pin Fy {how.material.Fy:.0f}, wall Fy {steel.Fy:.0f} MPa", f"{figure(available)} N"),
-                    ratio("pull square to the pin", float(radial[k]), available, "N"))  # fmt: skip
+            return (
+                Line(
+                    "available",
+                    formula,
+                    f"d {d:.3g}, t {t:.3g} mm, pin Fy {how.material.Fy:.0f}, wall Fy {steel.Fy:.0f} MPa",
+                    f"{figure(available)} N",
+                ),
+                ratio("pull square to the pin", float(radial[k]), available, "N"),
+            )
 
         mine = what.endswith("pin")
-        yield context.governed(radial, available, id=f"{j.key}: {what}", name=f"{j.name}, {what}", part=_pin_mark(context, j) if mine else part.mark, link=context.link(j) if mine else part.family,
-                               kind="pin", unit="N", clause=clause, work=work, path=how.path)  # fmt: skip
+        yield context.governed(
+            radial,
+            available,
+            id=f"{j.key}: {what}",
+            name=f"{j.name}, {what}",
+            part=_pin_mark(context, j) if mine else part.mark,
+            link=context.link(j) if mine else part.family,
+            kind="pin",
+            unit="N",
+            clause=clause,
+            work=work,
+            path=how.path,
+        )
 
 
 @register(Eye)
@@ -147,16 +302,41 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     available = basis.available(options[formula], 2.00)
 
     def work(k: int) -> Working:
-        rows = tuple(Line(name.split(" ")[0], name.split(" ", 1)[1], f"t {t:.3g}, hook {how.hook:.3g}, hole {how.hole:.3g}, edge {edge:.3g} mm", f"{figure(v)} N") for name, v in options.items())
-        return (*rows, Line("available", "the least, " + basis.words(2.0), formula, f"{figure(available)} N"), ratio("chain pull", float(load[k]), available, "N"))
+        rows = tuple(
+            Line(
+                name.split(" ")[0],
+                name.split(" ", 1)[1],
+                f"t {t:.3g}, hook {how.hook:.3g}, hole {how.hole:.3g}, edge {edge:.3g} mm",
+                f"{figure(v)} N",
+            )
+            for name, v in options.items()
+        )
+        return (
+            *rows,
+            Line("available", "the least, " + basis.words(2.0), formula, f"{figure(available)} N"),
+            ratio("chain pull", float(load[k]), available, "N"),
+        )
 
-    yield context.governed(load, available, id=f"{j.key}: eye", name=j.name, part=plate.mark, link=plate.family, kind="eye", unit="N", clause="AISC 360-22 D5, J7", work=work,
-                           path=plate.paths[0] if plate.paths else "")  # fmt: skip
+    yield context.governed(
+        load,
+        available,
+        id=f"{j.key}: eye",
+        name=j.name,
+        part=plate.mark,
+        link=plate.family,
+        kind="eye",
+        unit="N",
+        clause="AISC 360-22 D5, J7",
+        work=work,
+        path=plate.paths[0] if plate.paths else "",
+    )
 
 
 @register(Shank)
 def shank_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """The stem is what its rating says, which is a check of its own; here the plate under its flange and nut (J7)."""
+    """The stem is what its rating says, which is a check of its own; here the plate under its flange and
+    nut (J7).
+    """
     how, basis = j.how, context.basis
     assert isinstance(how, Shank)
     plate = context.part(j.a)
@@ -169,9 +349,27 @@ def shank_checks(context: Context, j: Joint) -> Iterator[Finding]:
     available = basis.available(1.8 * steel.Fy, 2.00)
 
     def work(k: int) -> Working:
-        return (Line("under the flange", "σ = F/A + M/W of the ring it stands on", f"flange {how.flange:.3g}, stem {how.diameter:.3g} mm", f"{pressed[k]:.0f} MPa"),
-                Line("available", "1.8 Fy, " + basis.words(2.0), f"Fy {steel.Fy:.0f}", f"{available:.0f} MPa"),
-                ratio("pressure", float(pressed[k]), available, "MPa"))  # fmt: skip
+        return (
+            Line(
+                "under the flange",
+                "σ = F/A + M/W of the ring it stands on",
+                f"flange {how.flange:.3g}, stem {how.diameter:.3g} mm",
+                f"{pressed[k]:.0f} MPa",
+            ),
+            Line("available", "1.8 Fy, " + basis.words(2.0), f"Fy {steel.Fy:.0f}", f"{available:.0f} MPa"),
+            ratio("pressure", float(pressed[k]), available, "MPa"),
+        )
 
-    yield context.governed(pressed, available, id=f"{j.key}: seat", name=f"{plate.name} under the {context.part(j.b).family.split('/')[-1]}'s flange", part=plate.mark, link=plate.family,
-                           kind="bearing", unit="MPa", clause="AISC 360-22 J7", work=work, path=plate.paths[0] if plate.paths else "")  # fmt: skip
+    yield context.governed(
+        pressed,
+        available,
+        id=f"{j.key}: seat",
+        name=f"{plate.name} under the {context.part(j.b).family.split('/')[-1]}'s flange",
+        part=plate.mark,
+        link=plate.family,
+        kind="bearing",
+        unit="MPa",
+        clause="AISC 360-22 J7",
+        work=work,
+        path=plate.paths[0] if plate.paths else "",
+    )

@@ -1,4 +1,6 @@
-"""The trunk or post an anchor hangs on is a link of the chain: bent at the ground, and overturned in it if it is a buried post."""
+"""The trunk or post an anchor hangs on is a link of the chain: bent at the ground, and overturned in it if
+it is a buried post.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,9 @@ from urial.strength.checks.common import Context, Finding, ratio
 BENDING = 24.0
 """Of softwood, MPa: EN 338, C24, characteristic; a sound trunk is taken as no better."""
 WOOD_OMEGA = 2.16
-"""Strength over allowable value in bending: the National Design Specification's own conversion (2.54 × 0.85)."""
+"""Strength over allowable value in bending: the National Design Specification's own conversion (2.54 ×
+0.85).
+"""
 SOIL = {"clay": 100.0, "sand": 150.0, "gravel": 200.0}
 """Allowable lateral bearing per foot of depth, lb/ft² (International Building Code, table 1806.2)."""
 PSF_PER_FOOT = 47.88 / 304.8 * 1e-6
@@ -35,22 +39,30 @@ def ground_wrench(context: Context) -> tuple[Array, Array]:
 
 
 def post_needs(pull: float, height: float, pressure: float, width: float) -> float:
-    """Depth a post without restraint at the ground needs, mm: 0.5 A (1 + √(1 + 4.36 h / A)), A = 2.34 P / (S1 b) (IBC eq. 18-1)."""
+    """Depth a post without restraint at the ground needs, mm: 0.5 A (1 + √(1 + 4.36 h / A)), A = 2.34 P /
+    (S1 b) (IBC eq. 18-1).
+    """
     a = 2.34 * pull / (pressure * width)
     return 0.5 * a * (1 + math.sqrt(1 + 4.36 * height / a)) if a > 0 else 0.0
 
 
 def post_holds(depth: float, height: float, per_depth: float, width: float) -> float:
-    """The pull a buried post allows, N: the equation above solved for P, its pressure taken at a third of the depth."""
+    """The pull a buried post allows, N: the equation above solved for P, its pressure taken at a third of
+    the depth.
+    """
     low, high = 0.0, 1e7
     for _ in range(80):
         mid = (low + high) / 2
-        low, high = (mid, high) if post_needs(mid, height, per_depth * depth / 3, width) < depth else (low, mid)
+        low, high = (
+            (mid, high) if post_needs(mid, height, per_depth * depth / 3, width) < depth else (low, mid)
+        )
     return low
 
 
 def post_checks(context: Context, host: Post) -> Iterator[Finding]:
-    """Bending of the wood where it is worst; overturning of what is buried; roots are nobody's figure here."""
+    """Bending of the wood where it is worst; overturning of what is buried; roots are nobody's figure
+    here.
+    """
     basis = context.basis
     force, moment = ground_wrench(context)
     pull, bent = np.hypot(force[:, 0], force[:, 1]), np.hypot(moment[:, 0], moment[:, 1])
@@ -63,25 +75,87 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
     available = basis.available(BENDING, WOOD_OMEGA)
 
     def bend_work(k: int) -> Working:
-        return (Line("moment", "of the loads about the ground, and the pull × a quarter of what is buried", f"{figure(bent[k])} N·mm, {figure(pull[k])} N × {below:.0f} mm", f"{figure(bent[k] + pull[k] * below)} N·mm"),
-                Line("stress", "M / W of the trunk", f"{host.section} {w:.0f} mm, W {figure(modulus)} mm³", f"{stress[k]:.2f} MPa"),
-                Line("available", f"C24 softwood {BENDING:g} MPa (EN 338), " + basis.words(WOOD_OMEGA), "a sound trunk, no rot, no lean", f"{available:.2f} MPa"),
-                ratio("stress", float(stress[k]), available, "MPa"))  # fmt: skip
+        return (
+            Line(
+                "moment",
+                "of the loads about the ground, and the pull × a quarter of what is buried",
+                f"{figure(bent[k])} N·mm, {figure(pull[k])} N × {below:.0f} mm",
+                f"{figure(bent[k] + pull[k] * below)} N·mm",
+            ),
+            Line(
+                "stress",
+                "M / W of the trunk",
+                f"{host.section} {w:.0f} mm, W {figure(modulus)} mm³",
+                f"{stress[k]:.2f} MPa",
+            ),
+            Line(
+                "available",
+                f"C24 softwood {BENDING:g} MPa (EN 338), " + basis.words(WOOD_OMEGA),
+                "a sound trunk, no rot, no lean",
+                f"{available:.2f} MPa",
+            ),
+            ratio("stress", float(stress[k]), available, "MPa"),
+        )
 
-    yield context.governed(stress, available, id="host: bending", name=f"the {host.words} bent at the ground", part=HOST, link=HOST, kind="host", unit="MPa",
-                           clause="EN 338 C24; NDS conversion", work=bend_work, path="vehicle.width_mm")  # fmt: skip
+    yield context.governed(
+        stress,
+        available,
+        id="host: bending",
+        name=f"the {host.words} bent at the ground",
+        part=HOST,
+        link=HOST,
+        kind="host",
+        unit="MPa",
+        clause="EN 338 C24; NDS conversion",
+        work=bend_work,
+        path="vehicle.width_mm",
+    )
     if not host.buried_mm:
-        yield Unchecked(HOST, "the trunk's roots: whether a living tree tips over is not reckoned; pull low, watch the ground behind it", HOST)
+        yield Unchecked(
+            HOST,
+            "the trunk's roots: whether a living tree tips over is not reckoned; pull low, watch the "
+            "ground behind it",
+            HOST,
+        )
         return
-    allowed = np.array([post_holds(host.buried_mm, m / p, SOIL[host.soil] * PSF_PER_FOOT, w) if p > 0 else np.inf for p, m in zip(pull, bent, strict=True)])
+    allowed = np.array(
+        [
+            post_holds(host.buried_mm, m / p, SOIL[host.soil] * PSF_PER_FOOT, w) if p > 0 else np.inf
+            for p, m in zip(pull, bent, strict=True)
+        ]
+    )
     rated = allowed * basis.available(1.0, 1.67) * 1.67  # the code's value is an allowable one
     used = pull / rated
     k0 = int(used.argmax())
 
     def tip_work(k: int) -> Working:
-        return (Line("pull and its height", "resultant of the loads", f"{figure(pull[k])} N, {bent[k] / max(pull[k], 1e-9):.0f} mm above ground", ""),
-                Line("the post allows", "d = A/2 (1 + √(1 + 4.36 h/A)), A = 2.34 P/(S1 b), S1 at a third of the depth", f"d {host.buried_mm:.0f}, b {w:.0f} mm, {host.soil} {SOIL[host.soil]:.0f} lb/ft² per ft", f"{figure(float(rated[k]))} N"),
-                ratio("pull", float(pull[k]), float(rated[k]), "N"))  # fmt: skip
+        return (
+            Line(
+                "pull and its height",
+                "resultant of the loads",
+                f"{figure(pull[k])} N, {bent[k] / max(pull[k], 1e-9):.0f} mm above ground",
+                "",
+            ),
+            Line(
+                "the post allows",
+                "d = A/2 (1 + √(1 + 4.36 h/A)), A = 2.34 P/(S1 b), S1 at a third of the depth",
+                f"d {host.buried_mm:.0f}, b {w:.0f} mm, {host.soil} {SOIL[host.soil]:.0f} lb/ft² per ft",
+                f"{figure(float(rated[k]))} N",
+            ),
+            ratio("pull", float(pull[k]), float(rated[k]), "N"),
+        )
 
-    yield context.governed(used * float(rated[k0]), float(rated[k0]), id="host: overturning", name="the post tipped over in the ground", part=HOST, link=HOST, kind="host", unit="N",
-                           clause="International Building Code eq. 18-1, table 1806.2", work=tip_work, path="vehicle.buried_mm", by_case=used)  # fmt: skip
+    yield context.governed(
+        used * float(rated[k0]),
+        float(rated[k0]),
+        id="host: overturning",
+        name="the post tipped over in the ground",
+        part=HOST,
+        link=HOST,
+        kind="host",
+        unit="N",
+        clause="International Building Code eq. 18-1, table 1806.2",
+        work=tip_work,
+        path="vehicle.buried_mm",
+        by_case=used,
+    )

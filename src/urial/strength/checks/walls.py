@@ -22,30 +22,56 @@ from urial.strength.checks.common import Context, Finding, register
 def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     """Side walls of a tube under a branch across its full width: thrust and both moments together (K2, K4).
 
-    Only where all beads lie in one plane on the chord's face: a branch that is let in passes its force on otherwise.
+    Only where all beads lie in one plane on the chord's face: a branch that is let in passes its force on
+    otherwise.
     """
     if HOST in (j.a, j.b):
-        yield Unchecked(HOST, f"the host's metal round the weld of {j.name}: its wall and what is behind it are its maker's to judge", HOST)
+        yield Unchecked(
+            HOST,
+            f"the host's metal round the weld of {j.name}: its wall and what is behind it are its "
+            "maker's to judge",
+            HOST,
+        )
         return
     assert isinstance(j.how, Weld)
     depth = facts.layers(context.assembly)
     chord, branch = (context.part(k) for k in sorted((j.a, j.b), key=lambda k: depth.get(k, 0)))
-    if not (isinstance(chord.shape, Bar) and isinstance(branch.shape, Bar) and chord.shape.stock.shape in ("rect_tube", "round_tube")):
+    if not (
+        isinstance(chord.shape, Bar)
+        and isinstance(branch.shape, Bar)
+        and chord.shape.stock.shape in ("rect_tube", "round_tube")
+    ):
         return
     s = facts.on_bar(chord, j.place.o)
     here = chord.place @ frame_at(chord.shape, s)
-    out = unit(minus(j.place.o, here.o)) if dot(minus(j.place.o, here.o), minus(j.place.o, here.o)) > 1 else here.z
-    if chord.shape.stock.shape == "round_tube" and branch.shape.stock.shape in ("round_tube", "round_bar") and not _at_end(chord, s):
+    out = (
+        unit(minus(j.place.o, here.o))
+        if dot(minus(j.place.o, here.o), minus(j.place.o, here.o)) > 1
+        else here.z
+    )
+    if (
+        chord.shape.stock.shape == "round_tube"
+        and branch.shape.stock.shape in ("round_tube", "round_bar")
+        and not _at_end(chord, s)
+    ):
         yield _round(context, j, chord, branch, here)
         return
     heights = [dot(minus(p, here.o), out) for r in j.how.runs for p in (r.a, r.b)]
     if chord.shape.stock.shape == "round_tube" and not _at_end(chord, s):
-        yield Unchecked(chord.mark, f"the wall of the {chord.name} under the {branch.name}: no rule here for these shapes", context.link(j))
+        yield Unchecked(
+            chord.mark,
+            f"the wall of the {chord.name} under the {branch.name}: no rule here for these shapes",
+            context.link(j),
+        )
         return
     if max(heights) - min(heights) > 1.0 or abs(dot(out, here.x)) > 0.1:
         return
     if branch.shape.stock.shape != "rect_tube" or max(abs(dot(out, here.y)), abs(dot(out, here.z))) < 0.99:
-        yield Unchecked(chord.mark, f"the wall of the {chord.name} under the {branch.name}: no rule here for these shapes", context.link(j))
+        yield Unchecked(
+            chord.mark,
+            f"the wall of the {chord.name} under the {branch.name}: no rule here for these shapes",
+            context.link(j),
+        )
         return
     side = abs(dot(out, here.y)) > 0.9
     section = chord.shape.stock.section(facts.wall_factor(chord))
@@ -53,7 +79,11 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     across = here.z if side else here.y
     along, wide = _extent(j.how, here.x), _extent(j.how, across)
     if wide < 0.85 * face:
-        yield Unchecked(chord.mark, f"the wall of the {chord.name} under the {branch.name}, which is narrower than 85 % of it", context.link(j))
+        yield Unchecked(
+            chord.mark,
+            f"the wall of the {chord.name} under the {branch.name}, which is narrower than 85 % of it",
+            context.link(j),
+        )
         return
     force, moment = context.forces.wrench(j, j.place.o)
     if j.b == branch.key:
@@ -70,14 +100,47 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     used = p + about_across / ip + about_along / op
 
     def work(k: int) -> Working:
-        return (Line("footprint", f"branch {wide:.0f} of the tube's {face:.4g} mm width (β ≈ 1)", f"{along:.0f} mm along the tube, design wall {t:.3g} mm", ""),
-                Line("thrust", "side-wall yielding 2 Fy t (5k + lb); crippling inward", f"{figure(abs(push[k]))} N of {figure(inward if push[k] > 0 else outward)} N", f"{p[k]:.3f}"),
-                Line("moment along the tube", "0.5 Fy t (Hb + 5t)²", f"{figure(about_across[k])} of {figure(ip)} N·mm", f"{about_across[k] / ip:.3f}"),
-                Line("moment across the tube", "lesser of side walls and chord distortion", f"{figure(about_along[k])} of {figure(op)} N·mm", f"{about_along[k] / op:.3f}"),
-                Line("together", "sum of the three (K4)", "", f"{used[k]:.3f}"))  # fmt: skip
+        return (
+            Line(
+                "footprint",
+                f"branch {wide:.0f} of the tube's {face:.4g} mm width (β ≈ 1)",
+                f"{along:.0f} mm along the tube, design wall {t:.3g} mm",
+                "",
+            ),
+            Line(
+                "thrust",
+                "side-wall yielding 2 Fy t (5k + lb); crippling inward",
+                f"{figure(abs(push[k]))} N of {figure(inward if push[k] > 0 else outward)} N",
+                f"{p[k]:.3f}",
+            ),
+            Line(
+                "moment along the tube",
+                "0.5 Fy t (Hb + 5t)²",
+                f"{figure(about_across[k])} of {figure(ip)} N·mm",
+                f"{about_across[k] / ip:.3f}",
+            ),
+            Line(
+                "moment across the tube",
+                "lesser of side walls and chord distortion",
+                f"{figure(about_along[k])} of {figure(op)} N·mm",
+                f"{about_along[k] / op:.3f}",
+            ),
+            Line("together", "sum of the three (K4)", "", f"{used[k]:.3f}"),
+        )
 
-    yield context.governed(used, 1.0, id=f"{j.key}: wall", name=f"{chord.name} wall under the {branch.name}", part=chord.mark, link=chord.family, kind="wall", unit="1",
-                           clause="AISC 360-22 K2.3, K4, J10.2", work=work, path=chord.paths[0] if chord.paths else "")  # fmt: skip
+    yield context.governed(
+        used,
+        1.0,
+        id=f"{j.key}: wall",
+        name=f"{chord.name} wall under the {branch.name}",
+        part=chord.mark,
+        link=chord.family,
+        kind="wall",
+        unit="1",
+        clause="AISC 360-22 K2.3, K4, J10.2",
+        work=work,
+        path=chord.paths[0] if chord.paths else "",
+    )
 
 
 def _at_end(chord: Part, s: float) -> bool:
@@ -97,7 +160,12 @@ def _round(context: Context, j: Joint, chord: Part, branch: Part, here: Place) -
     sine = math.sqrt(max(1 - dot(way, here.x) ** 2, 0.0))
     beta, gamma = small / big, big / (2 * t)
     if beta > 1.0 or sine < 0.5 or gamma > 25:
-        return Unchecked(chord.mark, f"the wall of the {chord.name} under the {branch.name}: β {beta:.2f}, angle {math.degrees(math.asin(sine)):.0f}°, D/2t {gamma:.0f} are outside table K3.1A", context.link(j))
+        return Unchecked(
+            chord.mark,
+            f"the wall of the {chord.name} under the {branch.name}: β {beta:.2f}, angle "
+            f"{math.degrees(math.asin(sine)):.0f}°, D/2t {gamma:.0f} are outside table K3.1A",
+            context.link(j),
+        )
     force, moment = context.forces.wrench(j, j.place.o)
     if j.b == branch.key:
         force, moment = -force, -moment
@@ -111,21 +179,56 @@ def _round(context: Context, j: Joint, chord: Part, branch: Part, here: Place) -
     ip = basis.available(plates.round_in_plane(steel.Fy, t, small, beta, gamma, sine), 1.67)
     op = basis.available(plates.round_out_of_plane(steel.Fy, t, small, beta, sine), 1.67)
     linear, square = axial / thrust + out_plane / op, in_plane / ip
-    alone = (linear + np.sqrt(linear**2 + 4 * square**2)) / 2  # the multiplier of p + m_ip² + m_op = 1, upside down
+    alone = (
+        linear + np.sqrt(linear**2 + 4 * square**2)
+    ) / 2  # the multiplier of p + m_ip² + m_op = 1, upside down
     # with λ p = Qf(λ U), Qf = 1 − 0.3 λU (1 + λU): the chord's own stress grows with the load too
     a = alone + 0.3 * u
     by_case = np.where(alone > 1e-9, (a + np.sqrt(a * a + 1.2 * u * u)) / 2, 0.0)
 
     def work(k: int) -> Working:
-        return (Line("shapes", "β = Db/D, γ = D/2t", f"β {beta:.3f}, γ {gamma:.1f}, sin θ {sine:.3f}", ""),
-                Line("thrust", "Fy t² (3.1 + 15.6 β²) γ^0.2 / sin θ", f"{figure(axial[k])} of {figure(thrust)} N", f"{axial[k] / thrust:.3f}"),
-                Line("moment in the plane", "5.39 Fy t² γ^0.5 β Db / sin θ", f"{figure(in_plane[k])} of {figure(ip)} N·mm", f"{square[k]:.3f}"),
-                Line("moment out of it", "Fy t² Db 3/(1 − 0.81 β) / sin θ", f"{figure(out_plane[k])} of {figure(op)} N·mm", f"{out_plane[k] / op:.3f}"),
-                Line("together", "p + m_ip² + m_op = 1, as a load multiplier", "", f"{alone[k]:.3f}"),
-                Line("chord's own stress", "Qf = 1 − 0.3 U (1 + U) at the load where it fails", f"U {u[k]:.3f}", f"{by_case[k]:.3f}"))  # fmt: skip
+        return (
+            Line("shapes", "β = Db/D, γ = D/2t", f"β {beta:.3f}, γ {gamma:.1f}, sin θ {sine:.3f}", ""),
+            Line(
+                "thrust",
+                "Fy t² (3.1 + 15.6 β²) γ^0.2 / sin θ",
+                f"{figure(axial[k])} of {figure(thrust)} N",
+                f"{axial[k] / thrust:.3f}",
+            ),
+            Line(
+                "moment in the plane",
+                "5.39 Fy t² γ^0.5 β Db / sin θ",
+                f"{figure(in_plane[k])} of {figure(ip)} N·mm",
+                f"{square[k]:.3f}",
+            ),
+            Line(
+                "moment out of it",
+                "Fy t² Db 3/(1 − 0.81 β) / sin θ",
+                f"{figure(out_plane[k])} of {figure(op)} N·mm",
+                f"{out_plane[k] / op:.3f}",
+            ),
+            Line("together", "p + m_ip² + m_op = 1, as a load multiplier", "", f"{alone[k]:.3f}"),
+            Line(
+                "chord's own stress",
+                "Qf = 1 − 0.3 U (1 + U) at the load where it fails",
+                f"U {u[k]:.3f}",
+                f"{by_case[k]:.3f}",
+            ),
+        )
 
-    return context.governed(by_case, 1.0, id=f"{j.key}: wall", name=f"{chord.name} wall under the {branch.name}", part=chord.mark, link=chord.family, kind="wall", unit="1",
-                            clause="AISC 360-22 tables K3.1, K4.1", work=work, path=chord.paths[0] if chord.paths else "")  # fmt: skip
+    return context.governed(
+        by_case,
+        1.0,
+        id=f"{j.key}: wall",
+        name=f"{chord.name} wall under the {branch.name}",
+        part=chord.mark,
+        link=chord.family,
+        kind="wall",
+        unit="1",
+        clause="AISC 360-22 tables K3.1, K4.1",
+        work=work,
+        path=chord.paths[0] if chord.paths else "",
+    )
 
 
 def _chord_stress(context: Context, chord: Part, j: Joint) -> Array:

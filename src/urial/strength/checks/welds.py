@@ -1,5 +1,5 @@
-"""Welds: the elastic vector method in space over beads of their own throats, the instantaneous centre in the plane,
-and gussets, which share with the weld they help."""
+"""Welds: the elastic vector method in space over beads of their own throats, the instantaneous centre in the
+plane, and gussets, which share with the weld they help."""
 
 from __future__ import annotations
 
@@ -20,12 +20,16 @@ from urial.strength.checks.gussets import gusset_checks
 from urial.strength.vectors import cross
 
 NOTHING = 0.1
-"""Throat of a bead that counts nothing beside others that do, mm: enough to keep the group's shape, too little to carry."""
+"""Throat of a bead that counts nothing beside others that do, mm: enough to keep the group's shape, too
+little to carry.
+"""
 
 
 @dataclass(frozen=True)
 class Group:
-    """Beads that act together: runs, throats, the metal on both sides of each, and the numbers of the runs by joint."""
+    """Beads that act together: runs, throats, the metal on both sides of each, and the numbers of the runs
+    by joint.
+    """
 
     lines: welds.WeldLines
     throats: Array
@@ -40,7 +44,10 @@ def _throats(j: Joint, parts: tuple[Part, ...]) -> list[float]:
     assert isinstance(j.how, Weld)
     weld, lengths = j.how, facts.bead_lengths(j.how.runs)
     rooms = ledges(weld, parts)
-    return [throats.run_throat(run, weld, float(room), size) for run, room, size in zip(weld.runs, rooms, lengths, strict=True)]
+    return [
+        throats.run_throat(run, weld, float(room), size)
+        for run, room, size in zip(weld.runs, rooms, lengths, strict=True)
+    ]
 
 
 def ledges(weld: Weld, parts: tuple[Part, ...]) -> Array:
@@ -53,7 +60,9 @@ def ledges(weld: Weld, parts: tuple[Part, ...]) -> Array:
 
 
 def group_of(context: Context, joints: list[Joint]) -> Group:
-    """The beads of one or several joints, kept with the assembly.  BuildError when none of them counts anything."""
+    """The beads of one or several joints, kept with the assembly.  BuildError when none of them counts
+    anything.
+    """
     key = ("beads", *(j.key for j in joints))
     if key not in context.assembly.memo:
         context.assembly.memo[key] = _group_of(context, joints)
@@ -89,10 +98,20 @@ def nothing_counts(j: Joint) -> str:
     assert isinstance(j.how, Weld)
     radius = max(r.radius for r in j.how.runs)
     if j.how.ground:
-        return f"The weld of {j.name} is ground flush and nothing was prepared under it, so it counts nothing; leave the bead, or bevel first."
+        return (
+            f"The weld of {j.name} is ground flush and nothing was prepared under it, so it counts "
+            "nothing; leave the bead, or bevel first."
+        )
     if radius and radius < throats.LEAST_RADIUS:
-        return f"The weld of {j.name} lies beside corners of {radius:.1f} mm radius, where below 10 mm only a bead larger than the corner counts, and the leg is {j.how.leg:.1f} mm; make the leg over {radius:.1f} mm or take a thicker tube."
-    return f"The weld of {j.name} counts nothing: its {j.how.leg:.1f} mm leg finds no ledge to lie on; move the part from the edge."
+        return (
+            f"The weld of {j.name} lies beside corners of {radius:.1f} mm radius, where below 10 mm "
+            f"only a bead larger than the corner counts, and the leg is {j.how.leg:.1f} mm; make the "
+            f"leg over {radius:.1f} mm or take a thicker tube."
+        )
+    return (
+        f"The weld of {j.name} counts nothing: its {j.how.leg:.1f} mm leg finds no ledge to lie on; "
+        "move the part from the edge."
+    )
 
 
 def _limits(g: Group, context: Context) -> tuple[Array, list[str]]:
@@ -100,7 +119,9 @@ def _limits(g: Group, context: Context) -> tuple[Array, list[str]]:
     basis = context.basis
     out, words = [], []
     for throat, metals in zip(g.throats, g.metals, strict=True):
-        options = [(basis.available(0.60 * g.electrode * float(throat), 2.00), "weld metal 0.60 FEXX × throat")]
+        options = [
+            (basis.available(0.60 * g.electrode * float(throat), 2.00), "weld metal 0.60 FEXX × throat")
+        ]
         for material, t in metals:
             yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
             options.append((basis.available(yielding, 1.50), f"{material.title} {t:.3g} mm, 0.60 Fy t"))
@@ -112,7 +133,9 @@ def _limits(g: Group, context: Context) -> tuple[Array, list[str]]:
 
 
 def elastic(g: Group, force: Array, moment: Array, name: str) -> Array:
-    """Force per length (case, corner, 3) on every bead's two ends, N/mm, for a load about the group's centroid."""
+    """Force per length (case, corner, 3) on every bead's two ends, N/mm, for a load about the group's
+    centroid.
+    """
     try:
         stress = g.lines.force_per_length(force, moment)
     except welds.WeldError as error:
@@ -123,7 +146,9 @@ def elastic(g: Group, force: Array, moment: Array, name: str) -> Array:
 
 @register(Weld)
 def weld_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """The group with what helps it; then each gusset: its other beads, its own metal, the walls it stands on."""
+    """The group with what helps it; then each gusset: its other beads, its own metal, the walls it stands
+    on.
+    """
     helpers = [h for h in context.assembly.joints if isinstance(h.how, Weld) and h.how.helps == j.key]
     depth = facts.layers(context.assembly)
     far = max((j.a, j.b), key=lambda k: depth.get(k, 0))
@@ -133,10 +158,16 @@ def weld_checks(context: Context, j: Joint) -> Iterator[Finding]:
     if j.b == far:
         force, moment = -force, -moment  # what the far part brings to the group
     if j.how.state in ("tacked", "part-run"):  # type: ignore[union-attr]
-        yield Unchecked(context.mark(j.a if j.a != HOST else j.b), f"{j.name} is {j.how.state}: nothing rates it while a run is open", context.link(j))  # type: ignore[union-attr]
+        yield Unchecked(
+            context.mark(j.a if j.a != HOST else j.b),
+            f"{j.name} is {j.how.state}: nothing rates it while a run is open",  # type: ignore[union-attr]
+            context.link(j),
+        )
         return
     ways = _gussets(context, helpers, far)
-    shares = share(main, [(foot, back) for *_, foot, back in ways], np.concatenate([force, moment], axis=1), origin)
+    shares = share(
+        main, [(foot, back) for *_, foot, back in ways], np.concatenate([force, moment], axis=1), origin
+    )
     rest = np.concatenate([force, moment], axis=1) - sum(shares, np.zeros((len(force), 6)))
     yield _group_check(context, j, main, rest[:, :3], rest[:, 3:], f"{j.key}: beads", f"weld, {j.name}")
     for (plate, foot_joint, back_joint, foot, back), own in zip(ways, shares, strict=True):
@@ -149,7 +180,9 @@ def weld_checks(context: Context, j: Joint) -> Iterator[Finding]:
         yield from gusset_checks(context, foot_joint, back_joint, plate, (beads[0], beads[1]))
 
 
-def _gussets(context: Context, helpers: list[Joint], far: str) -> list[tuple[Part, Joint, Joint, Group, Group]]:
+def _gussets(
+    context: Context, helpers: list[Joint], far: str
+) -> list[tuple[Part, Joint, Joint, Group, Group]]:
     """Every helping plate: its beads on the far part and those on the near one."""
     out = []
     for foot in helpers:
@@ -162,11 +195,17 @@ def _gussets(context: Context, helpers: list[Joint], far: str) -> list[tuple[Par
 
 
 def share(main: Group, ways: list[tuple[Group, Group]], load: Array, origin: Array) -> list[Array]:
-    """What each gusset carries (case, 6) of a load about ``origin``: beads as springs by their throat, the two groups of a
-    gusset one behind the other, gussets and main weld side by side between two parts that do not give.
+    """What each gusset carries (case, 6) of a load about ``origin``: beads as springs by their throat, the
+    two groups of a gusset one behind the other, gussets and main weld side by side between two parts that do
+    not give.
 
     The same force goes through both groups of a gusset, so what is judged is in equilibrium."""
-    stiff = [np.linalg.inv(np.linalg.inv(foot.lines.stiffness(origin)) + np.linalg.inv(back.lines.stiffness(origin))) for foot, back in ways]
+    stiff = [
+        np.linalg.inv(
+            np.linalg.inv(foot.lines.stiffness(origin)) + np.linalg.inv(back.lines.stiffness(origin))
+        )
+        for foot, back in ways
+    ]
     if not stiff:
         return []
     whole = main.lines.stiffness(origin) + sum(stiff)
@@ -174,7 +213,9 @@ def share(main: Group, ways: list[tuple[Group, Group]], load: Array, origin: Arr
     return [(k @ moved).T for k in stiff]
 
 
-def _group_check(context: Context, j: Joint, g: Group, force: Array, moment: Array, id: str, name: str) -> Check:
+def _group_check(
+    context: Context, j: Joint, g: Group, force: Array, moment: Array, id: str, name: str
+) -> Check:
     """The worst end of the worst bead; in its own plane the instantaneous centre, when asked for."""
     assert isinstance(j.how, Weld)
     weld, basis, lines = j.how, context.basis, g.lines
@@ -187,7 +228,11 @@ def _group_check(context: Context, j: Joint, g: Group, force: Array, moment: Arr
     by_case, clause = by_elastic, "AISC 360-22 J2.4, J4.2; elastic vector"
     if context.method == "centre":
         by_case, any_in_plane = _by_centre(g, force, moment, context, by_elastic)
-        clause = "AISC 360-22 J2.4, J4.2; instantaneous centre where the load stays in the weld's plane" if any_in_plane else clause
+        clause = (
+            "AISC 360-22 J2.4, J4.2; instantaneous centre where the load stays in the weld's plane"
+            if any_in_plane
+            else clause
+        )
     k0 = int(by_case.argmax())
     n0 = int(worst[k0])
     available = float(limits[n0 % len(g.runs)])
@@ -199,22 +244,68 @@ def _group_check(context: Context, j: Joint, g: Group, force: Array, moment: Arr
         f, m = force[k], moment[k]
         kinds = sorted({f"{t:.2f}" for t in g.throats})
         out = [
-            Line("weld", weld.note or "fillets", f"leg {weld.leg:.3g} mm, {weld.process}, throats {', '.join(kinds)} mm, length {lines.length:.0f} mm in {len(g.runs)} runs", ""),
-            Line("load on the group", "about its centroid", f"F ({', '.join(figure(v) for v in f)}) N; M ({', '.join(figure(v) for v in m)}) N·mm", f"|F| {figure(float(np.linalg.norm(f)))} N"),
-            Line("inertia", "I = Σ∫(r²·1 − r·rᵀ) throat ds, products included", "; ".join(" ".join(figure(v) for v in row) for row in lines.inertia), "mm⁴"),
-            Line("worst point", "f = throat·(F/A + ω × r), with I·ω = M", f"at x {x:.0f}, y {y:.0f}, z {z:.0f} mm, throat {g.throats[run]:.2f} mm", f"{size[k, n]:.0f} N/mm"),
-            Line("available", words[run], basis.words(1.5 if "Fy" in words[run] else 2.0), f"{limits[run]:.0f} N/mm"),
+            Line(
+                "weld",
+                weld.note or "fillets",
+                f"leg {weld.leg:.3g} mm, {weld.process}, throats {', '.join(kinds)} mm, length "
+                f"{lines.length:.0f} mm in {len(g.runs)} runs",
+                "",
+            ),
+            Line(
+                "load on the group",
+                "about its centroid",
+                f"F ({', '.join(figure(v) for v in f)}) N; M ({', '.join(figure(v) for v in m)}) N·mm",
+                f"|F| {figure(float(np.linalg.norm(f)))} N",
+            ),
+            Line(
+                "inertia",
+                "I = Σ∫(r²·1 − r·rᵀ) throat ds, products included",
+                "; ".join(" ".join(figure(v) for v in row) for row in lines.inertia),
+                "mm⁴",
+            ),
+            Line(
+                "worst point",
+                "f = throat·(F/A + ω × r), with I·ω = M",
+                f"at x {x:.0f}, y {y:.0f}, z {z:.0f} mm, throat {g.throats[run]:.2f} mm",
+                f"{size[k, n]:.0f} N/mm",
+            ),
+            Line(
+                "available",
+                words[run],
+                basis.words(1.5 if "Fy" in words[run] else 2.0),
+                f"{limits[run]:.0f} N/mm",
+            ),
             ratio("f", float(size[k, n]), float(limits[run]), "N/mm"),
         ]
         if by_case is not by_elastic and abs(by_case[k] - by_elastic[k]) > 1e-9:
-            out.append(Line("instantaneous centre", "strength along this load's line, AISC part 8", f"elastic would give {by_elastic[k]:.2f}", f"{by_case[k]:.2f}"))
+            out.append(
+                Line(
+                    "instantaneous centre",
+                    "strength along this load's line, AISC part 8",
+                    f"elastic would give {by_elastic[k]:.2f}",
+                    f"{by_case[k]:.2f}",
+                )
+            )
         return tuple(out)
 
-    return context.governed(by_case * available, available, id=id, name=name, part=context.mark(j.b if j.b != HOST else j.a), link=context.link(j), kind="weld", unit="N/mm",
-                            clause=clause, work=work, path=weld.path)  # fmt: skip
+    return context.governed(
+        by_case * available,
+        available,
+        id=id,
+        name=name,
+        part=context.mark(j.b if j.b != HOST else j.a),
+        link=context.link(j),
+        kind="weld",
+        unit="N/mm",
+        clause=clause,
+        work=work,
+        path=weld.path,
+    )
 
 
-def _by_centre(g: Group, force: Array, moment: Array, context: Context, elastic_used: Array) -> tuple[Array, bool]:
+def _by_centre(
+    g: Group, force: Array, moment: Array, context: Context, elastic_used: Array
+) -> tuple[Array, bool]:
     """Utilisation by the instantaneous centre for cases in the weld's plane, the elastic one for the rest."""
     lines = g.lines
     values, axes = np.linalg.eigh(lines.second_moments)
@@ -222,7 +313,12 @@ def _by_centre(g: Group, force: Array, moment: Array, context: Context, elastic_
         return elastic_used, False  # the runs are not in one plane, or not alike
     normal, e1 = axes[:, 0], axes[:, 2]
     e2 = np.cross(normal, e1)
-    flat = np.array([[*((a - lines.centroid) @ np.stack([e1, e2]).T), *((b - lines.centroid) @ np.stack([e1, e2]).T)] for a, b in zip(lines.start, lines.stop, strict=True)])
+    flat = np.array(
+        [
+            [*((a - lines.centroid) @ np.stack([e1, e2]).T), *((b - lines.centroid) @ np.stack([e1, e2]).T)]
+            for a, b in zip(lines.start, lines.stop, strict=True)
+        ]
+    )
     cap = math.inf
     for metals in g.metals:
         for material, t in metals:
@@ -233,8 +329,14 @@ def _by_centre(g: Group, force: Array, moment: Array, context: Context, elastic_
     for k in range(len(force)):
         total = float(np.linalg.norm(force[k]))
         out_force, in_moment = abs(float(force[k] @ normal)), moment[k] - (moment[k] @ normal) * normal
-        if total > 0 and out_force < 1e-3 * total and float(np.linalg.norm(in_moment)) < 1e-3 * total * group.reach:
-            times = welds.instantaneous_centre_capacity(group, (float(force[k] @ e1), float(force[k] @ e2)), float(moment[k] @ normal))
+        if (
+            total > 0
+            and out_force < 1e-3 * total
+            and float(np.linalg.norm(in_moment)) < 1e-3 * total * group.reach
+        ):
+            times = welds.instantaneous_centre_capacity(
+                group, (float(force[k] @ e1), float(force[k] @ e2)), float(moment[k] @ normal)
+            )
             out[k], some = 1 / context.basis.available(times, 2.00), True
     return out, some
 
@@ -248,14 +350,33 @@ def weld_warnings(context_parts: tuple[Part, ...], j: Joint) -> list[str]:
         thinner = min(facts.thickness(p) for p in context_parts)
         least = welds.minimum_leg(thinner)
         if weld.leg < least:
-            out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg; on {thinner:.3g} mm metal at least {least:.0f} mm is needed for heat (J2.4).")
+            out.append(
+                f"The weld of {j.name} has a {weld.leg:.3g} mm leg; on {thinner:.3g} mm metal at "
+                f"least {least:.0f} mm is needed for heat (J2.4)."
+            )
     edges = [r.edge for r in weld.runs if r.edge is not None]
     if edges and weld.leg > welds.maximum_leg_at_edge(min(edges)) + 0.1:
-        out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg along a {min(edges):.3g} mm edge; {welds.maximum_leg_at_edge(min(edges)):.0f} mm is the most that leaves the edge whole.")
-    rooms = [min(r.ledge, float(room)) for r, room in zip(weld.runs, ledges(weld, context_parts), strict=True) if r.radius == 0]
+        out.append(
+            f"The weld of {j.name} has a {weld.leg:.3g} mm leg along a {min(edges):.3g} mm edge; "
+            f"{welds.maximum_leg_at_edge(min(edges)):.0f} mm is the most that leaves the edge whole."
+        )
+    rooms = [
+        min(r.ledge, float(room))
+        for r, room in zip(weld.runs, ledges(weld, context_parts), strict=True)
+        if r.radius == 0
+    ]
     if rooms and min(rooms) < weld.leg - 0.1:
-        out.append(f"The weld of {j.name} has a {weld.leg:.3g} mm leg and finds {min(rooms):.1f} mm of ledge in one place; it counts only that much there (J2.2a).")
-    short = min((size for size, r in zip(facts.bead_lengths(weld.runs), weld.runs, strict=True) if r.radius == 0), default=math.inf)
+        out.append(
+            f"The weld of {j.name} has a {weld.leg:.3g} mm leg and finds {min(rooms):.1f} mm of ledge "
+            "in one place; it counts only that much there (J2.2a)."
+        )
+    short = min(
+        (size for size, r in zip(facts.bead_lengths(weld.runs), weld.runs, strict=True) if r.radius == 0),
+        default=math.inf,
+    )
     if short < 4 * weld.leg - 0.1:
-        out.append(f"A bead of {j.name} is {short:.0f} mm long, less than four {weld.leg:.3g} mm legs; its leg counts as {short / 4:.1f} mm (J2.2b).")
+        out.append(
+            f"A bead of {j.name} is {short:.0f} mm long, less than four {weld.leg:.3g} mm legs; its "
+            f"leg counts as {short / 4:.1f} mm (J2.2b)."
+        )
     return out

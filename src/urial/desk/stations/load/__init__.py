@@ -34,8 +34,15 @@ class Load(PagedStation):
         """What of the load cannot be as it is written; kept while nothing of it changes."""
         job, assembly = self.store.job, self.store.verdict.assembly
         key = (job.vehicle, job.stack, job.duty, job.deck, job.running, job.survey.keep_outs, job.duties)
-        if self._impossible[0] is None or any(a is not b for a, b in zip(key, self._impossible[0], strict=True)):
-            self._impossible = (key, rig.impossible(job, assembly, carried(job, assembly)) if self.store.has_part and not at_front(job) else "")
+        if self._impossible[0] is None or any(
+            a is not b for a, b in zip(key, self._impossible[0], strict=True)
+        ):
+            self._impossible = (
+                key,
+                rig.impossible(job, assembly, carried(job, assembly))
+                if self.store.has_part and not at_front(job)
+                else "",
+            )
         return self._impossible[1]
 
     def fill(self) -> None:
@@ -47,14 +54,27 @@ class Load(PagedStation):
 
     def refresh(self) -> None:
         if self.isVisible():
-            words = " ".join(x for x in (self.impossible(), rig.masses_words(self.store.job) if self.store.has_part else "") if x)
+            words = " ".join(
+                x
+                for x in (self.impossible(), rig.masses_words(self.store.job) if self.store.has_part else "")
+                if x
+            )
             self.cannot.setText(words)
             self.cannot.setVisible(bool(words))
         super().refresh()
 
     def page_of(self, path: str) -> str:
         """The page a field of the load is on, or nothing."""
-        for start, page in (("duty.", DutiesPage), ("duties.", DutiesPage), ("running.speed", SwayPage), ("running.jerk", SwayPage), ("running.grip", SwayPage), ("running.trailer_grip", SwayPage), ("running.", SwingPage), ("deck.", DeckPage)):
+        for start, page in (
+            ("duty.", DutiesPage),
+            ("duties.", DutiesPage),
+            ("running.speed", SwayPage),
+            ("running.jerk", SwayPage),
+            ("running.grip", SwayPage),
+            ("running.trailer_grip", SwayPage),
+            ("running.", SwingPage),
+            ("deck.", DeckPage),
+        ):
             if path.startswith(start) and not path.startswith("duty.factors"):
                 return page.name
         return ""
@@ -70,4 +90,8 @@ class Load(PagedStation):
             return "tongue weight", True
         if self.assumed:
             return f"{len(self.assumed)} assumed", False
-        return (f"{count} dut{'y' if count == 1 else 'ies'}" if (count := len(self.store.job.duties)) and not self.store.has_part else "clear"), False
+        return (
+            f"{count} dut{'y' if count == 1 else 'ies'}"
+            if (count := len(self.store.job.duties)) and not self.store.has_part
+            else "clear"
+        ), False

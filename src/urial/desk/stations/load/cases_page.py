@@ -14,8 +14,19 @@ from urial.loads import duties, towing
 from urial.loads import factors as factors_
 
 OF_A_DUTY = {"along": "along, × weight", "across": "across, × weight", "static": "standing, × weight"}
-WORDS = {"along": "along, × D", "across": "across, × D", "angled": "along the trailer, × D", "static": "standing, × S", "bounce": "bounce, × V", "pitch": "pitching, × its share of D", "chain": "× trailer weight",
-         "times": "times", "turn": "turned left, °", "rise": "raised, °", "up": "up, × weight"}  # fmt: skip
+WORDS = {
+    "along": "along, × D",
+    "across": "across, × D",
+    "angled": "along the trailer, × D",
+    "static": "standing, × S",
+    "bounce": "bounce, × V",
+    "pitch": "pitching, × its share of D",
+    "chain": "× trailer weight",
+    "times": "times",
+    "turn": "turned left, °",
+    "rise": "raised, °",
+    "up": "up, × weight",
+}
 
 
 class CasesPage(Page):
@@ -54,7 +65,9 @@ class CasesPage(Page):
         shown = self.store.shown_case()
         job = self.store.job
         if any(c.id == shown and not c.pulls for c in self.store.verdict.cases):
-            row = next((r for r in towing.policy() if r.id == shown), None) or next(r for r in towing.policy() if "chain" in r.factors)
+            row = next((r for r in towing.policy() if r.id == shown), None) or next(
+                r for r in towing.policy() if "chain" in r.factors
+            )
             return "duty.factors", row, row.id
         found = duties.origin(job, shown, self.store.verdict.assembly)
         return None if found is None else (f"duties.{found[0]}.factors", found[1], found[1].id)
@@ -66,7 +79,9 @@ class CasesPage(Page):
         for case in verdict.cases:
             parts = [f for _, f in case.pulls] or [f[:3] for f in case.loads.values()]
             size = sum(sum(f[k] for f in parts) ** 2 for k in range(3)) ** 0.5
-            self.cases.addItem(QListWidgetItem(f"{case.title}{'  (changed)' if case.changed else ''}   {self.force(size)}"))
+            self.cases.addItem(
+                QListWidgetItem(f"{case.title}{'  (changed)' if case.changed else ''}   {self.force(size)}")
+            )
         ids = [c.id for c in verdict.cases]
         self.cases.setVisible(bool(ids))
         self.none.setVisible(not ids)
@@ -136,11 +151,15 @@ class CasesPage(Page):
             why = factors_.refused(row.title, self._words(where).get(name, name), row.factors, name, value)  # type: ignore[attr-defined]
             if why:
                 raise edit.EditError(why)
-            self.store.select_case(self.store.shown_case())  # it stays chosen, whatever is the weak link afterwards
+            self.store.select_case(
+                self.store.shown_case()
+            )  # it stays chosen, whatever is the weak link afterwards
             if value != row.factors[name]:  # type: ignore[attr-defined]
                 factors[f"{row.id}/{name}"] = value  # type: ignore[attr-defined]
             if value != before:
-                self.store.put_job(edit.put(self.store.job, where, factors), where, f"factor {row.title} {name} {value:g}")  # type: ignore[attr-defined]
+                self.store.put_job(
+                    edit.put(self.store.job, where, factors), where, f"factor {row.title} {name} {value:g}"
+                )  # type: ignore[attr-defined]
         except (units.UnitError, edit.EditError, BuildError) as error:
             editor.setProperty("wrong", True)
             self.say(str(error))
@@ -156,5 +175,7 @@ class CasesPage(Page):
         found = self._row()
         if found is not None:
             where, _, row_id = found
-            factors = {k: v for k, v in edit.get(self.store.job, where).items() if not k.startswith(f"{row_id}/")}
+            factors = {
+                k: v for k, v in edit.get(self.store.job, where).items() if not k.startswith(f"{row_id}/")
+            }
             self.put(where, factors, f"factors of {row_id} as the policy")

@@ -14,7 +14,18 @@ from urial.job.host import Post, Tractor
 from urial.job.model import Job
 from urial.road import deck as decks
 
-OF_A_BLOCK = ("name", "kind", "kg", "front_mm", "across_mm", "long_mm", "wide_mm", "high_mm", "least_kg", "fill")
+OF_A_BLOCK = (
+    "name",
+    "kind",
+    "kg",
+    "front_mm",
+    "across_mm",
+    "long_mm",
+    "wide_mm",
+    "high_mm",
+    "least_kg",
+    "fill",
+)
 ROLL_G = 0.5
 
 
@@ -39,7 +50,13 @@ class DeckPage(Page):
         self.column.addWidget(self.figures)
         self.warned = label("", "problem", wrap=True)
         self.column.addWidget(self.warned)
-        self.column.addLayout(self.row(("+ cargo", "add cargo", self._add), ("Turn", "turn cargo", self.canvas.turn), ("Take away", "drop cargo", self._drop)))
+        self.column.addLayout(
+            self.row(
+                ("+ cargo", "add cargo", self._add),
+                ("Turn", "turn cargo", self.canvas.turn),
+                ("Take away", "drop cargo", self._drop),
+            )
+        )
         self.solve = QPushButton()
         self.solve.setObjectName("solve")
         self.solve.clicked.connect(self._solve)
@@ -52,7 +69,13 @@ class DeckPage(Page):
         self.column.addLayout(self.block)
         table = edit.all_specs(self.store.job)
         for group in ("Trailer", "Ratings"):
-            self.column.addWidget(form(self.store, [p for p, s in table.items() if p.startswith("deck.") and s.group == group], f"The {group.lower()}" if group == "Trailer" else "Its ratings"))
+            self.column.addWidget(
+                form(
+                    self.store,
+                    [p for p, s in table.items() if p.startswith("deck.") and s.group == group],
+                    f"The {group.lower()}" if group == "Trailer" else "Its ratings",
+                )
+            )
         self._opened: object = None
 
     def refresh(self) -> None:
@@ -65,21 +88,43 @@ class DeckPage(Page):
         """Every figure of a deck, as it is under the hand."""
         b, r = decks.loaded(deck), decks.tongue_range(deck)
         low, high = (10.0, 15.0) if self.store.job.duty.school == "10-15" else (4.0, 8.0)
-        self.scale.show_value(b.percent, self.store.job.duty.school, not low <= b.percent <= high, (r.least.percent, r.most.percent))
+        self.scale.show_value(
+            b.percent,
+            self.store.job.duty.school,
+            not low <= b.percent <= high,
+            (r.least.percent, r.most.percent),
+        )
         left, right = b.tyres
-        rows = [f"all      {self.mass(b.total_kg)}", f"tongue   {self.mass(b.tongue_kg)}  {b.percent:.1f} %", f"on the way {r.least.percent:.1f} to {r.most.percent:.1f} %",
-                f"tyres    left {self.mass(left)}, right {self.mass(right)}", f"middle   {self.length(b.centre[2])} high, tips at {decks.tip_g(deck, b):.2f} g"]  # fmt: skip
+        rows = [
+            f"all      {self.mass(b.total_kg)}",
+            f"tongue   {self.mass(b.tongue_kg)}  {b.percent:.1f} %",
+            f"on the way {r.least.percent:.1f} to {r.most.percent:.1f} %",
+            f"tyres    left {self.mass(left)}, right {self.mass(right)}",
+            f"middle   {self.length(b.centre[2])} high, tips at {decks.tip_g(deck, b):.2f} g",
+        ]
         rows += [f"{x.name:<13}{100 * x.used:3.0f} %" for x in decks.limits(deck, b)]
         self.figures.setText("\n".join(rows))
-        said = [f"{x.name.capitalize()} is over its rating by {self.mass(x.load_kg - x.rating_kg)}." for x in decks.limits(deck, b) if x.used > 1]
+        said = [
+            f"{x.name.capitalize()} is over its rating by {self.mass(x.load_kg - x.rating_kg)}."
+            for x in decks.limits(deck, b)
+            if x.used > 1
+        ]
         if b.tongue_kg < 0:
-            said.append("The trailer lifts the ball: it will break away or throw the vehicle. Move cargo forward.")
+            said.append(
+                "The trailer lifts the ball: it will break away or throw the vehicle. Move cargo forward."
+            )
         elif r.least.percent < 4:
-            said.append(f"Below 4 % on the way ({r.least_why}): the trailer wanders and can sway by itself. Move cargo forward.")
+            said.append(
+                f"Below 4 % on the way ({r.least_why}): the trailer wanders and can sway by itself. "
+                "Move cargo forward."
+            )
         elif r.most.percent > 15:
             said.append(f"Over 15 % on the way ({r.most_why}): it unloads the steering axle.")
         if b.centre[2] > decks.highest_centre(deck, b, ROLL_G):
-            said.append(f"Its middle is higher than the {self.length(decks.highest_centre(deck, b, ROLL_G))} at which it tips at {ROLL_G} g.")
+            said.append(
+                f"Its middle is higher than the {self.length(decks.highest_centre(deck, b, ROLL_G))} "
+                f"at which it tips at {ROLL_G} g."
+            )
         self.warned.setText("\n".join(said))
         self.warned.setVisible(bool(said))
         duty = self.store.job.duty
@@ -101,7 +146,9 @@ class DeckPage(Page):
             if 0 <= n < len(self.store.job.deck.cargo):
                 self.block.addWidget(label(f"Block {n + 1}", "head"))
                 for name in OF_A_BLOCK:
-                    self.block.addWidget(Field(self.store, f"deck.cargo.{n}.{name}", title=Cargo.model_fields[name].title))
+                    self.block.addWidget(
+                        Field(self.store, f"deck.cargo.{n}.{name}", title=Cargo.model_fields[name].title)
+                    )
             self.show_numbers(self.canvas.deck)
 
     def _dropped(self, deck: Deck, words: str) -> None:
@@ -111,7 +158,14 @@ class DeckPage(Page):
     def _add(self) -> None:
         deck = self.store.job.deck
         size = min(800.0, deck.long_mm, deck.wide_mm)
-        new = Cargo(name=f"cargo {len(deck.cargo) + 1}", front_mm=round(max(deck.axle_mm - deck.front_mm - size, 0.0), 1) if deck.axle_mm - deck.front_mm < deck.long_mm else 0.0, long_mm=size, wide_mm=size)
+        new = Cargo(
+            name=f"cargo {len(deck.cargo) + 1}",
+            front_mm=round(max(deck.axle_mm - deck.front_mm - size, 0.0), 1)
+            if deck.axle_mm - deck.front_mm < deck.long_mm
+            else 0.0,
+            long_mm=size,
+            wide_mm=size,
+        )
         if self.put("deck.cargo", (*deck.cargo, new), "add cargo"):
             self.canvas._pick(len(deck.cargo))
 
@@ -120,7 +174,11 @@ class DeckPage(Page):
         if not 0 <= n < len(deck.cargo):
             self.say("Choose a block first: click it in the drawing.")
             return
-        self.put("deck.cargo", tuple(c for k, c in enumerate(deck.cargo) if k != n), f"take away {deck.cargo[n].name}")
+        self.put(
+            "deck.cargo",
+            tuple(c for k, c in enumerate(deck.cargo) if k != n),
+            f"take away {deck.cargo[n].name}",
+        )
 
     def _solve(self) -> None:
         deck, n = self.store.job.deck, self.canvas.selected
@@ -137,6 +195,14 @@ class DeckPage(Page):
         if b.tongue_kg < 0.5:
             self.say("There is no weight on the ball to take; move cargo forward first.")
             return
-        new = duty.model_copy(update={"trailer_mass_kg": round(b.total_kg, 1), "tongue_mass_kg": round(b.tongue_kg, 1), "axle_behind_mm": deck.axle_mm, "bed_length_mm": deck.long_mm, "coupler_height_mm": deck.coupling_mm})
+        new = duty.model_copy(
+            update={
+                "trailer_mass_kg": round(b.total_kg, 1),
+                "tongue_mass_kg": round(b.tongue_kg, 1),
+                "axle_behind_mm": deck.axle_mm,
+                "bed_length_mm": deck.long_mm,
+                "coupler_height_mm": deck.coupling_mm,
+            }
+        )
         guessed = any(p.startswith("deck.") for p in self.store.assumed)
         self.put("duty", new, "masses from the deck", "assumed" if guessed else "hand")

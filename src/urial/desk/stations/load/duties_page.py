@@ -20,7 +20,15 @@ from urial.road.winch import leg_pull
 
 TRAILER = -1
 """The number of the trailer among the duties: it is one of them, and comes first."""
-CALLED = {"tow": "Trailer", "carrier": "Carrier", "winch": "Winch", "recovery": "Recovery", "implement": "Implement", "ballast": "Ballast", "anchor": "Anchor"}
+CALLED = {
+    "tow": "Trailer",
+    "carrier": "Carrier",
+    "winch": "Winch",
+    "recovery": "Recovery",
+    "implement": "Implement",
+    "ballast": "Ballast",
+    "anchor": "Anchor",
+}
 
 
 class DutiesPage(Page):
@@ -30,7 +38,14 @@ class DutiesPage(Page):
     question = "What must it do?"
 
     def fill(self) -> None:
-        self.kinds = Segments([(k, f"+ {w}") for k, w in CALLED.items()], 4, "duty", self._add, {"tow": "A trailer towed on a ball, a clevis or a pintle"}, checkable=False)
+        self.kinds = Segments(
+            [(k, f"+ {w}") for k, w in CALLED.items()],
+            4,
+            "duty",
+            self._add,
+            {"tow": "A trailer towed on a ball, a clevis or a pintle"},
+            checkable=False,
+        )
         self.column.addWidget(self.kinds)
         self.list = QVBoxLayout()
         self.list.setSpacing(0)
@@ -47,12 +62,19 @@ class DutiesPage(Page):
 
     def _offered(self) -> list[int]:
         """The duties there are: the trailer first, then the rest by number."""
-        return [*([TRAILER] if self.store.job.duty.towed and can_tow(self.store.job) else []), *range(len(self.store.job.duties))]
+        return [
+            *([TRAILER] if self.store.job.duty.towed and can_tow(self.store.job) else []),
+            *range(len(self.store.job.duties)),
+        ]
 
     def _title(self, n: int) -> str:
         """What a duty is called on its button."""
         if n == TRAILER:
-            return f"Trailer: {self.store.job.duty.trailer_name}" if self.store.job.duty.trailer_name not in ("", "Trailer") else "Trailer"
+            return (
+                f"Trailer: {self.store.job.duty.trailer_name}"
+                if self.store.job.duty.trailer_name not in ("", "Trailer")
+                else "Trailer"
+            )
         duty = self.store.job.duties[n]
         return duty.title if duty.title != "duty" else CALLED[duty.kind]
 
@@ -60,7 +82,9 @@ class DutiesPage(Page):
         rows, there = self.store.job.duties, self._offered()
         if self.chosen not in there:
             self.chosen = there[min(len(there) - 1, max(self.chosen or 0, 0))] if there else None
-        self.kinds.offer([k for k in CALLED if k != "tow" or (can_tow(self.store.job) and not self.store.job.duty.towed)])
+        self.kinds.offer(
+            [k for k in CALLED if k != "tow" or (can_tow(self.store.job) and not self.store.job.duty.towed)]
+        )
         shape = (tuple((n, self._title(n)) for n in there), self.chosen)
         if shape != self._made:
             self._made = shape
@@ -74,7 +98,13 @@ class DutiesPage(Page):
                 button.clicked.connect(lambda _=False, k=n: self._choose(k))
                 self.list.addWidget(button)
         duty = rows[self.chosen] if self.chosen not in (None, TRAILER) else None
-        opened = (self.chosen, duty.kind if duty else "", len(rows), duty.socket if duty else "", tuple(s.key for s in self.store.verdict.assembly.sockets))
+        opened = (
+            self.chosen,
+            duty.kind if duty else "",
+            len(rows),
+            duty.socket if duty else "",
+            tuple(s.key for s in self.store.verdict.assembly.sockets),
+        )
         if opened != self._opened:
             self._opened = opened
             self._fields()
@@ -89,11 +119,17 @@ class DutiesPage(Page):
     def _words(self) -> str:
         """What the chosen duty comes to, in a sentence."""
         if self.chosen is None:
-            return self.store.verdict.unasked or "Nothing yet: add what it has to do. Each duty brings its own load cases, with reason and source."
+            return (
+                self.store.verdict.unasked
+                or "Nothing yet: add what it has to do. Each duty brings its own load cases, with "
+                "reason and source."
+            )
         if self.chosen == TRAILER:
             return ""
         duty, host = self.store.job.duties[self.chosen], self.store.job.vehicle
-        mine = duties.duty_cases(self.store.job.model_copy(update={"duties": (duty,)}), self.store.verdict.assembly)
+        mine = duties.duty_cases(
+            self.store.job.model_copy(update={"duties": (duty,)}), self.store.verdict.assembly
+        )
         size = lambda c: sum(sum(p.force[k] for p in c.pulls) ** 2 for k in range(3)) ** 0.5  # noqa: E731
         worst = max(mine, key=size)
         words = f"Hardest: {worst.title.split(', ', 1)[1]}, {self.force(size(worst))}. "
@@ -103,15 +139,34 @@ class DutiesPage(Page):
         elif duty.kind == "implement":
             total = duty.kg + duty.payload_kg
             if isinstance(host, Tractor):
-                left = balance.front_share_left(host.wheelbase_mm, host.front_kg, host.standing(), total, host.lower_behind_mm + duty.behind_mm)
-                words += f"{self.mass(total)} against a lift capacity of {self.mass(host.lift_kg)} at the pins; what its distance behind them adds depends on the linkage and is not reckoned here. "
-                words += f"The front axle keeps {left:.0f} % of the unladen mass" + ("; 20 % is the least: add weight in front." if left < 20 else ".")
+                left = balance.front_share_left(
+                    host.wheelbase_mm,
+                    host.front_kg,
+                    host.standing(),
+                    total,
+                    host.lower_behind_mm + duty.behind_mm,
+                )
+                words += (
+                    f"{self.mass(total)} against a lift capacity of {self.mass(host.lift_kg)} at the "
+                    "pins; what its distance behind them adds depends on the linkage and is not "
+                    "reckoned here. "
+                )
+                words += f"The front axle keeps {left:.0f} % of the unladen mass" + (
+                    "; 20 % is the least: add weight in front." if left < 20 else "."
+                )
         elif duty.kind == "ballast":
             if isinstance(host, Wheeled):
                 b = balance.ballasted(host.wheelbase_mm, duty.kg, duty.behind_mm, duty.grip)
-                words += f"The rear axle gains {self.mass(b.rear_gain_kg)}, the front {'loses' if b.front_loss_kg > 0 else 'gains'} {self.mass(abs(b.front_loss_kg))}; traction gains {self.force(b.traction_N)}."
+                words += (
+                    f"The rear axle gains {self.mass(b.rear_gain_kg)}, the front "
+                    f"{'loses' if b.front_loss_kg > 0 else 'gains'} {self.mass(abs(b.front_loss_kg))}; "
+                    f"traction gains {self.force(b.traction_N)}."
+                )
         elif duty.kind == "anchor":
-            words += f"Each leg pulls {self.force(leg_pull(duty.pull_N, duty.angle_deg, int(duty.legs)))}; see Winch for the links."
+            words += (
+                f"Each leg pulls {self.force(leg_pull(duty.pull_N, duty.angle_deg, int(duty.legs)))}; "
+                "see Winch for the links."
+            )
         return words
 
     def _fields(self) -> None:
@@ -131,13 +186,64 @@ class DutiesPage(Page):
             if isinstance(info.json_schema_extra, dict) and name != "socket":
                 self.form.addWidget(Field(self.store, f"duties.{n}.{name}", title=info.title))
         self._acts_at(n)
-        places = (("name", "name"), ("kg", "mass"), ("behind_mm", "behind"), ("above_mm", "above"), ("across_mm", "left"))
+        places = (
+            ("name", "name"),
+            ("kg", "mass"),
+            ("behind_mm", "behind"),
+            ("above_mm", "above"),
+            ("across_mm", "left"),
+        )
         if duty.kind == "carrier":
-            self._rows.append(Rows(self.store, f"duties.{n}.items", "Items, folded out", "item", places, lambda job: Item(), least=1))
-            self._rows.append(Rows(self.store, f"duties.{n}.items", "Their sizes", "item", (("long_mm", "long"), ("wide_mm", "wide"), ("high_mm", "high")), lambda job: Item(), least=1))
-            self._rows.append(Rows(self.store, f"duties.{n}.items", "Folded in", "item", (("in_behind_mm", "behind"), ("in_above_mm", "above")), lambda job: Item(), least=1))
+            self._rows.append(
+                Rows(
+                    self.store,
+                    f"duties.{n}.items",
+                    "Items, folded out",
+                    "item",
+                    places,
+                    lambda job: Item(),
+                    least=1,
+                )
+            )
+            self._rows.append(
+                Rows(
+                    self.store,
+                    f"duties.{n}.items",
+                    "Their sizes",
+                    "item",
+                    (("long_mm", "long"), ("wide_mm", "wide"), ("high_mm", "high")),
+                    lambda job: Item(),
+                    least=1,
+                )
+            )
+            self._rows.append(
+                Rows(
+                    self.store,
+                    f"duties.{n}.items",
+                    "Folded in",
+                    "item",
+                    (("in_behind_mm", "behind"), ("in_above_mm", "above")),
+                    lambda job: Item(),
+                    least=1,
+                )
+            )
         elif duty.kind == "anchor":
-            self._rows.append(Rows(self.store, f"duties.{n}.links", "Links, load to anchor", "link", (("name", "name"), ("what", "is a"), ("limit_N", "marked"), ("marked", "as"), ("legs", "in legs")), lambda job: Link()))
+            self._rows.append(
+                Rows(
+                    self.store,
+                    f"duties.{n}.links",
+                    "Links, load to anchor",
+                    "link",
+                    (
+                        ("name", "name"),
+                        ("what", "is a"),
+                        ("limit_N", "marked"),
+                        ("marked", "as"),
+                        ("legs", "in legs"),
+                    ),
+                    lambda job: Link(),
+                )
+            )
         for rows in self._rows:
             self.form.addWidget(rows)
         self._away("Take this duty away", lambda: self._drop(n))
@@ -155,10 +261,25 @@ class DutiesPage(Page):
         if len(could) < 2 and not duty.socket:
             return
         self.form.addWidget(label("Acts at", "head"))
-        said = {"": "by itself", **{s.key: f"{s.key.split('/', 1)[1].replace('.', ', ')} of piece {s.key.split('/', 1)[0]}" for s in could}}
+        said = {
+            "": "by itself",
+            **{
+                s.key: f"{s.key.split('/', 1)[1].replace('.', ', ')} of piece {s.key.split('/', 1)[0]}"
+                for s in could
+            },
+        }
         if duty.socket and duty.socket not in said:
             said[duty.socket] = f"{duty.socket} (gone: by itself)"
-        taken = Segments(list(said.items()), 2, "acts", lambda key: self.put(f"duties.{n}.socket", key, f"{duty.title} acts {'by itself' if not key else 'at ' + said[key]}"))
+        taken = Segments(
+            list(said.items()),
+            2,
+            "acts",
+            lambda key: self.put(
+                f"duties.{n}.socket",
+                key,
+                f"{duty.title} acts {'by itself' if not key else 'at ' + said[key]}",
+            ),
+        )
         taken.choose(duty.socket)
         self.form.addWidget(taken)
 
@@ -169,7 +290,13 @@ class DutiesPage(Page):
     def choose_for(self, path: str) -> None:
         """Show the duty a field belongs to."""
         head, *rest = path.split(".")
-        self._choose(TRAILER if head == "duty" else int(rest[0]) if head == "duties" and rest and rest[0].isdigit() else self.chosen)
+        self._choose(
+            TRAILER
+            if head == "duty"
+            else int(rest[0])
+            if head == "duties" and rest and rest[0].isdigit()
+            else self.chosen
+        )
 
     def _add(self, kind: str) -> None:
         if kind == "tow":

@@ -49,14 +49,22 @@ class StancePage(Page):
 
     def refresh(self) -> None:
         job, verdict = self.store.job, self.store.verdict
-        hung = [(kg, -at[0]) for duty in job.duties for kg, at in mass_places(duty, mouth_of(job, verdict.assembly, duty))]
+        hung = [
+            (kg, -at[0])
+            for duty in job.duties
+            for kg, at in mass_places(duty, mouth_of(job, verdict.assembly, duty))
+        ]
         s = stance(job, verdict.assembly, hung)
         self.canvas.length, self.canvas.mass = self.length, self.mass
         self.canvas.show_stance(job, verdict.assembly, s)
         self.figures.setText(
-            f"front axle   {self.mass(s.front_kg)} ({s.front_change_percent:+.0f} %)\nrear axle    {self.mass(s.rear_kg)}\nsquat        {self.length(s.squat_mm)}\n"
-            f"ball, empty  {self.length(s.ball_empty_mm)}\nball, loaded {self.length(s.ball_loaded_mm)}\ndeparture    {s.departure_deg:.0f}°\nbreakover    {s.breakover_deg:.0f}°\n"
-            f"under chains {self.length(s.under_chain_mm)}\nunder jack   {self.length(s.under_jack_mm)}")  # fmt: skip
+            f"front axle   {self.mass(s.front_kg)} ({s.front_change_percent:+.0f} %)\nrear axle    "
+            f"{self.mass(s.rear_kg)}\nsquat        {self.length(s.squat_mm)}\n"
+            f"ball, empty  {self.length(s.ball_empty_mm)}\nball, loaded "
+            f"{self.length(s.ball_loaded_mm)}\ndeparture    {s.departure_deg:.0f}°\nbreakover    "
+            f"{s.breakover_deg:.0f}°\n"
+            f"under chains {self.length(s.under_chain_mm)}\nunder jack   {self.length(s.under_jack_mm)}"
+        )
         self._drop = s.drop_change_mm
         off = abs(self._drop)
         towed = job.duty.towed
@@ -64,16 +72,25 @@ class StancePage(Page):
             self.level.setText("The trailer stands level." if towed else "")
             self.mend.hide()
         else:
-            self.level.setText(f"The trailer stands nose {'up' if self._drop > 0 else 'down'} by {self.length(off)}.")
+            self.level.setText(
+                f"The trailer stands nose {'up' if self._drop > 0 else 'down'} by {self.length(off)}."
+            )
             self.mend.setText(f"{'More' if self._drop > 0 else 'Less'} drop by {self.length(off)} levels it")
             self.mend.show()
         tone(self.level, "problem" if towed and off >= 50 else "quiet")
         rows = [c for c in verdict.checks if c.kind == "rating"]
-        self.limits.setText("\n".join(f"{'SHORT ' if c.short else ''}{c.name:<18} {100 * c.utilisation:3.0f} %" for c in rows))
+        self.limits.setText(
+            "\n".join(f"{'SHORT ' if c.short else ''}{c.name:<18} {100 * c.utilisation:3.0f} %" for c in rows)
+        )
         hidden = [c for c in clashes(job, verdict.assembly) if isinstance(c.keep, Cone)]
         cones = [k.name for k in job.survey.keep_outs if isinstance(k, Cone)]
-        self.seen.setText("Hidden by the part: " + ", ".join(sorted({c.keep.name for c in hidden})) + "." if hidden else f"Still seen: {', '.join(cones)}." if cones else
-                          "Plate and lamps: draw what must be seen at Measure, In the way.")  # fmt: skip
+        self.seen.setText(
+            "Hidden by the part: " + ", ".join(sorted({c.keep.name for c in hidden})) + "."
+            if hidden
+            else f"Still seen: {', '.join(cones)}."
+            if cones
+            else "Plate and lamps: draw what must be seen at Measure, In the way."
+        )
         tone(self.seen, "problem" if hidden else "quiet")
 
     def _level(self) -> None:
@@ -82,6 +99,14 @@ class StancePage(Page):
         if piece is None:
             return
         mount = piece.values
-        signed = {"drop": -mount.ball_drop_mm, "rise": mount.ball_drop_mm, "straight": mount.ball_plate_mm}[mount.shape] - self._drop
+        signed = {"drop": -mount.ball_drop_mm, "rise": mount.ball_drop_mm, "straight": mount.ball_plate_mm}[
+            mount.shape
+        ] - self._drop
         shape = "drop" if signed < 0 else "rise"
-        self.put(f"stack.{piece.id}", mount.model_copy(update={"shape": shape, "ball_drop_mm": max(round(abs(signed), 1), mount.ball_plate_mm)}), "level the trailer")
+        self.put(
+            f"stack.{piece.id}",
+            mount.model_copy(
+                update={"shape": shape, "ball_drop_mm": max(round(abs(signed), 1), mount.ball_plate_mm)}
+            ),
+            "level the trailer",
+        )

@@ -39,8 +39,18 @@ class SwayPage(Page):
         self.play.setProperty("main", True)
         self.play.clicked.connect(lambda: self.start_jerk())
         self.column.addWidget(self.play)
-        self.sizes = form(self.store, ("running.speed_kmh", "running.jerk_deg", "running.grip_per_rad", "running.trailer_grip_per_rad"), "Speed and tyres")
-        self.small = label("Linear single-track model: small angles, level road, no hitch damper, no brakes. Below 10 % damping a gust sets it swinging for long; at 0 it swings by itself. Planning values: wind, load and tyres on the day decide.", "quiet", wrap=True)
+        self.sizes = form(
+            self.store,
+            ("running.speed_kmh", "running.jerk_deg", "running.grip_per_rad", "running.trailer_grip_per_rad"),
+            "Speed and tyres",
+        )
+        self.small = label(
+            "Linear single-track model: small angles, level road, no hitch damper, no brakes. Below "
+            "10 % damping a gust sets it swinging for long; at 0 it swings by itself. Planning "
+            "values: wind, load and tyres on the day decide.",
+            "quiet",
+            wrap=True,
+        )
         self.column.addWidget(self.sizes)
         self.column.addWidget(self.small)
         self._asked: object = None
@@ -51,14 +61,28 @@ class SwayPage(Page):
         self.moved.hide()
         self._asked = None
         if not isinstance(host, TwoWheeler):
-            self.words.setText("Sway is reckoned once a hitch is started on a vehicle with frame rails: its ball is the pivot.")
+            self.words.setText(
+                "Sway is reckoned once a hitch is started on a vehicle with frame rails: its ball is "
+                "the pivot."
+            )
             return
         hole = max((h for h in (*host.left, *host.right) if h.bolted), key=lambda h: h.behind_mm)
-        found = lean(host, hole.height_mm, max(host.rear_overhang_mm, hole.behind_mm), job.duty.tongue_mass_kg, job.duty.trailer_mass_kg)
+        found = lean(
+            host,
+            hole.height_mm,
+            max(host.rear_overhang_mm, hole.behind_mm),
+            job.duty.tongue_mass_kg,
+            job.duty.trailer_mass_kg,
+        )
         self.words.setText(
-            f"No verdict for two wheels. Plainly: the trailer is {100 * found.mass_ratio:.0f} % of the machine; {self.mass(job.duty.tongue_mass_kg)} at {self.length(hole.height_mm)} pushed sideways with {SIDE_G:g} g "
-            f"rolls it with {units.show(found.moment_Nmm, 'moment', job.units)}, a lean of {found.lean_deg:.1f}°; the front wheel loses {found.steer_percent:.0f} %. "
-            "A high hitch rolls the machine: keep it low, near the axle, centred, and the mass small, and ask the maker whether it may tow at all.")  # fmt: skip
+            f"No verdict for two wheels. Plainly: the trailer is {100 * found.mass_ratio:.0f} % of "
+            f"the machine; {self.mass(job.duty.tongue_mass_kg)} at {self.length(hole.height_mm)} "
+            f"pushed sideways with {SIDE_G:g} g "
+            f"rolls it with {units.show(found.moment_Nmm, 'moment', job.units)}, a lean of "
+            f"{found.lean_deg:.1f}°; the front wheel loses {found.steer_percent:.0f} %. "
+            "A high hitch rolls the machine: keep it low, near the axle, centred, and the mass small, "
+            "and ask the maker whether it may tow at all."
+        )
         tone(self.words, "")
 
     def refresh(self) -> None:
@@ -78,26 +102,53 @@ class SwayPage(Page):
             self.now = sway.sway(rig, SPEEDS)
             self.aft: sway.Sway | None = None
             if job.deck.cargo:
-                back = tuple(c.model_copy(update={"front_mm": min(c.front_mm + MOVED, job.deck.long_mm - c.long_mm)}) for c in job.deck.cargo)
-                self.aft = sway.sway(sway.rig_of(job, over, job.deck.model_copy(update={"cargo": back})), SPEEDS)
+                back = tuple(
+                    c.model_copy(update={"front_mm": min(c.front_mm + MOVED, job.deck.long_mm - c.long_mm)})
+                    for c in job.deck.cargo
+                )
+                self.aft = sway.sway(
+                    sway.rig_of(job, over, job.deck.model_copy(update={"cargo": back})), SPEEDS
+                )
         curves = [("as loaded", self.now.damping, "ink")]
         if self.aft is not None:
             curves.append((f"cargo {self.length(MOVED)} back", self.aft.damping, "ochre"))
-        marks = [(s, w) for s, w in ((self.now.slow_down_kmh, "10 %"), (self.now.critical_kmh, "critical"), (self.now.divergence_kmh, "folds")) if s is not None and s <= SPEEDS[-1]]
+        marks = [
+            (s, w)
+            for s, w in (
+                (self.now.slow_down_kmh, "10 %"),
+                (self.now.critical_kmh, "critical"),
+                (self.now.divergence_kmh, "folds"),
+            )
+            if s is not None and s <= SPEEDS[-1]
+        ]
         self.canvas.show_sway(SPEEDS, curves, marks, job.running.speed_kmh)
         ten, critical = self.now.slow_down_kmh, self.now.critical_kmh
-        says = f"Damping falls to 10 % at {ten:.0f} km/h" if ten is not None else "Damping stays above 10 % to 200 km/h"
+        says = (
+            f"Damping falls to 10 % at {ten:.0f} km/h"
+            if ten is not None
+            else "Damping stays above 10 % to 200 km/h"
+        )
         says += f", and to nothing at {critical:.0f} km/h." if critical is not None else "."
         if self.now.divergence_kmh is not None:
-            says += f" At {self.now.divergence_kmh:.0f} km/h the vehicle itself turns round: too much weight on its tail."
+            says += (
+                f" At {self.now.divergence_kmh:.0f} km/h the vehicle itself turns round: too much "
+                "weight on its tail."
+            )
         here = sway.modes(rig, job.running.speed_kmh / 3.6)[0]
         if here is not None:
             says += f" At {job.running.speed_kmh:.0f} km/h it is {100 * here:.0f} %."
-        self.words.setText(f"{self.store.said(says)} Reckoned with the {'deck as it is loaded' if job.deck.cargo else 'masses of the duty, since the deck is bare'}.")
+        self.words.setText(
+            f"{self.store.said(says)} Reckoned with the "
+            f"{'deck as it is loaded' if job.deck.cargo else 'masses of the duty, since the deck is bare'}."
+        )
         tone(self.words, "problem" if here is not None and here < 0.1 else "")
         if self.aft is not None:
             a = self.aft.slow_down_kmh
-            self.moved.setText(self.store.said(f"With the cargo {self.length(MOVED)} farther back: 10 % at {a:.0f} km/h.") if a is not None else f"With the cargo {self.length(MOVED)} farther back it stays above 10 %.")
+            self.moved.setText(
+                self.store.said(f"With the cargo {self.length(MOVED)} farther back: 10 % at {a:.0f} km/h.")
+                if a is not None
+                else f"With the cargo {self.length(MOVED)} farther back it stays above 10 %."
+            )
         self.moved.setVisible(self.aft is not None)
 
     def start_jerk(self, held_at_s: float | None = None) -> None:

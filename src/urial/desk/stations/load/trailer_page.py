@@ -10,7 +10,17 @@ from urial.job.model import Job
 from urial.loads import towing
 
 FIRST = ("trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
-MORE = ("hitch", "coupler_height_mm", "axle_behind_mm", "bed_length_mm", "middle_height_mm", "permissible_kg", "articulation_deg", "air_suspension", "chains_judged")
+MORE = (
+    "hitch",
+    "coupler_height_mm",
+    "axle_behind_mm",
+    "bed_length_mm",
+    "middle_height_mm",
+    "permissible_kg",
+    "articulation_deg",
+    "air_suspension",
+    "chains_judged",
+)
 
 
 def can_tow(job: Job) -> bool:
@@ -27,7 +37,14 @@ class TrailerForm(Page):
         self.column.addWidget(self.scale)
         self.advice = label("", "quiet", wrap=True)
         self.column.addWidget(self.advice)
-        self.column.addWidget(label("10–15 % keeps long, fast or softly sprung rigs straight (default). 4–8 % suits short, balanced trailers at lower speed with a maker's hard limit. Never below 4 %.", "quiet", wrap=True))
+        self.column.addWidget(
+            label(
+                "10–15 % keeps long, fast or softly sprung rigs straight (default). 4–8 % suits "
+                "short, balanced trailers at lower speed with a maker's hard limit. Never below 4 %.",
+                "quiet",
+                wrap=True,
+            )
+        )
         self.forces = label("", "quiet", wrap=True)
         self.column.addWidget(self.forces)
         self.column.addWidget(form(self.store, [f"duty.{n}" for n in MORE], "More of the trailer"))
@@ -41,4 +58,7 @@ class TrailerForm(Page):
         self.forces.setVisible(known)
         if known:
             c = towing.coupling(job)
-            self.forces.setText(f"Coupling values (UN R55): along the road D {self.force(c.D * 1000)}, bounce V {self.force(c.V * 1000)}, standing S {self.force(c.S * 1000)}.")
+            self.forces.setText(
+                f"Coupling values (UN R55): along the road D {self.force(c.D * 1000)}, bounce V "
+                f"{self.force(c.V * 1000)}, standing S {self.force(c.S * 1000)}."
+            )

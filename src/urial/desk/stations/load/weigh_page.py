@@ -1,4 +1,6 @@
-"""Weigh: tongue weight from a jack on a scale, a beam, or a weighbridge; kept with its date; the scale read live."""
+"""Weigh: tongue weight from a jack on a scale, a beam, or a weighbridge; kept with its date; the scale
+read live.
+"""
 
 from __future__ import annotations
 
@@ -24,9 +26,12 @@ OF = {
     "bridge": ("alone_front_kg", "alone_rear_kg", "hitched_front_kg", "hitched_rear_kg", "trailer_axles_kg"),
 }
 HOW = {
-    "jack": "Trailer level, wheels chocked. Scale under the jack or under the coupling; write how far the jack is behind the coupling.",
-    "beam": "A stout beam on a fixed support at one end and a small scale at the other, the coupler between: the scale carries only its share.",
-    "bridge": "Each axle of the vehicle alone, then hitched, and the trailer's axles, all on the same bridge.",
+    "jack": "Trailer level, wheels chocked. Scale under the jack or under the coupling; write how far "
+    "the jack is behind the coupling.",
+    "beam": "A stout beam on a fixed support at one end and a small scale at the other, the coupler "
+    "between: the scale carries only its share.",
+    "bridge": "Each axle of the vehicle alone, then hitched, and the trailer's axles, all on the same "
+    "bridge.",
 }
 
 
@@ -42,9 +47,21 @@ class WeighPage(Page):
 
     def fill(self) -> None:
         self.canvas = WeighView(self.theme)
-        self.live = LiveReading("scale", SCALE, lambda: Simulated(value=186.0, line=scale_line, noise=0.2), lambda kg: f"The scale reads {self.mass(kg)}.", pattern=True)
+        self.live = LiveReading(
+            "scale",
+            SCALE,
+            lambda: Simulated(value=186.0, line=scale_line, noise=0.2),
+            lambda kg: f"The scale reads {self.mass(kg)}.",
+            pattern=True,
+        )
         self.column.addWidget(self.live)
-        self.column.addLayout(self.row(("+ weighing", "add weighing", self._add), ("Take reading", "take reading", self._take), ("Into the duty", "use weighing", self._use)))
+        self.column.addLayout(
+            self.row(
+                ("+ weighing", "add weighing", self._add),
+                ("Take reading", "take reading", self._take),
+                ("Into the duty", "use weighing", self._use),
+            )
+        )
         self.result = label("", "", wrap=True)
         self.column.addWidget(self.result)
         self.form = QVBoxLayout()
@@ -62,13 +79,19 @@ class WeighPage(Page):
             if rows:
                 n = len(rows) - 1
                 for name in ("date", "method"):
-                    self.form.addWidget(Field(self.store, f"weighings.{n}.{name}", title=Weighing.model_fields[name].title))
+                    self.form.addWidget(
+                        Field(self.store, f"weighings.{n}.{name}", title=Weighing.model_fields[name].title)
+                    )
                 self.form.addWidget(label(HOW[rows[n].method], "quiet", wrap=True))
                 for name in (*OF[rows[n].method], "sigma_kg"):
-                    self.form.addWidget(Field(self.store, f"weighings.{n}.{name}", title=Weighing.model_fields[name].title))
+                    self.form.addWidget(
+                        Field(self.store, f"weighings.{n}.{name}", title=Weighing.model_fields[name].title)
+                    )
         self.result.setText(self._words(rows[-1], len(rows) - 1) if rows else "No weighing yet.")
         self.canvas.length, self.canvas.mass = self.length, self.mass
-        self.canvas.show_weighing(rows[-1] if rows else None, self._words(rows[-1], len(rows) - 1) if rows else "")
+        self.canvas.show_weighing(
+            rows[-1] if rows else None, self._words(rows[-1], len(rows) - 1) if rows else ""
+        )
         earlier = [f"{w.date}: {self._words(w, n)}" for n, w in enumerate(rows[:-1])]
         self.kept.setText("Earlier\n" + "\n".join(earlier) if earlier else "")
 
@@ -82,7 +105,11 @@ class WeighPage(Page):
         if found.trailer_kg is not None and found.trailer_sigma is not None:
             words += f", trailer {self.mass(found.trailer_kg)} ± {self.mass(2 * found.trailer_sigma)}"
             return words + f": {100 * found.tongue_kg / found.trailer_kg:.1f} %."
-        return words + f": {100 * found.tongue_kg / self.store.job.duty.trailer_mass_kg:.1f} % of the trailer as written."
+        return (
+            words
+            + f": {100 * found.tongue_kg / self.store.job.duty.trailer_mass_kg:.1f} % of the trailer as "
+            "written."
+        )
 
     def _add(self) -> None:
         last = self.store.job.weighings[-1] if self.store.job.weighings else Weighing()
@@ -99,7 +126,12 @@ class WeighPage(Page):
         if rows[-1].method == "bridge":
             self.say("A weighbridge is not read through the port; type its slips in.")
             return
-        self.put("weighings", (*rows[:-1], rows[-1].model_copy(update={"reading_kg": round(max(self.live.value, 0.0), 1)})), "scale reading", self.live.origin())
+        self.put(
+            "weighings",
+            (*rows[:-1], rows[-1].model_copy(update={"reading_kg": round(max(self.live.value, 0.0), 1)})),
+            "scale reading",
+            self.live.origin(),
+        )
 
     def _use(self) -> None:
         """The newest weighing becomes the duty's tongue weight (and trailer mass, from a weighbridge)."""
@@ -112,13 +144,19 @@ class WeighPage(Page):
             self.say(str(error))
             return
         duty = self.store.job.duty
-        data = {**{k: getattr(duty, k) for k in type(duty).model_fields}, "tongue_mass_kg": round(found.tongue_kg, 1)}
+        data = {
+            **{k: getattr(duty, k) for k in type(duty).model_fields},
+            "tongue_mass_kg": round(found.tongue_kg, 1),
+        }
         if found.trailer_kg is not None:
             data["trailer_mass_kg"] = round(found.trailer_kg, 1)
         try:
             new = type(duty).model_validate(data)
         except ValueError:
-            self.say(f"A tongue weight of {self.mass(found.tongue_kg)} cannot be that of this trailer; weigh again, or correct the trailer's mass.")
+            self.say(
+                f"A tongue weight of {self.mass(found.tongue_kg)} cannot be that of this trailer; "
+                "weigh again, or correct the trailer's mass."
+            )
             return
         self.put("duty", new, "tongue weight as weighed", self._origin(len(self.store.job.weighings) - 1))
 

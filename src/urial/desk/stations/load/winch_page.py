@@ -1,4 +1,6 @@
-"""Winch: the chain of rope, hook, strap, ring and mount, each against its working limit; pull by layer; the danger zone."""
+"""Winch: the chain of rope, hook, strap, ring and mount, each against its working limit; pull by layer;
+the danger zone.
+"""
 
 from __future__ import annotations
 
@@ -66,12 +68,22 @@ class WinchPage(Page):
         self.column.addWidget(self.bars)
         self.layers = label("", "mono", wrap=True)
         self.column.addWidget(self.layers)
-        self.column.addWidget(label("Straps and chains are sold by breaking strength; they may carry a third of it unless marked with a working limit. Never above the working limit; a damper on the line, nobody within its length.", "problem", wrap=True))
+        self.column.addWidget(
+            label(
+                "Straps and chains are sold by breaking strength; they may carry a third of it unless "
+                "marked with a working limit. Never above the working limit; a damper on the line, "
+                "nobody within its length.",
+                "problem",
+                wrap=True,
+            )
+        )
         self.add = QPushButton("Add an anchor")
         self.add.setObjectName("add anchor")
         self.add.clicked.connect(self._add)
         self.column.addWidget(self.add)
-        self.column.addWidget(label("Sizes of winch, line and links are on the Duties page.", "quiet", wrap=True))
+        self.column.addWidget(
+            label("Sizes of winch, line and links are on the Duties page.", "quiet", wrap=True)
+        )
 
     def _anchor(self) -> tuple[int, Anchor] | None:
         return next(((n, d) for n, d in enumerate(self.store.job.duties) if isinstance(d, Anchor)), None)
@@ -91,18 +103,41 @@ class WinchPage(Page):
         if drum is not None:
             rows = winch.layers(drum.rated_N, drum.drum_mm, drum.drum_width_mm, drum.rope_mm, drum.rope_m)
             here = winch.layer_at(rows, drum.rope_out_m)
-            self.layers.setText("layer  rope      pull\n" + "\n".join(f"{'▸' if r is here else ' '} {r.number}    {units.show(r.rope_m, 'distance', self.store.job.units):>7}  {self.force(r.pull_N)}" for r in rows))
+            self.layers.setText(
+                "layer  rope      pull\n"
+                + "\n".join(
+                    f"{'▸' if r is here else ' '} {r.number}    "
+                    f"{units.show(r.rope_m, 'distance', self.store.job.units):>7}  "
+                    f"{self.force(r.pull_N)}"
+                    for r in rows
+                )
+            )
         self.layers.setVisible(drum is not None)
 
     def _show(self, anchor: Anchor) -> None:
-        rows = [(name, load / limit, f"carries {self.force(load)} of {self.force(limit)}") for name, load, limit in links_of(anchor)]
+        rows = [
+            (name, load / limit, f"carries {self.force(load)} of {self.force(limit)}")
+            for name, load, limit in links_of(anchor)
+        ]
         leg = winch.leg_pull(anchor.pull_N, anchor.angle_deg, int(anchor.legs))
         worst = max(rows, key=lambda r: r[1], default=("", 0.0, ""))
         self.bars.show_rows(rows)
         over = worst[1] >= 1
-        self.words.setText(f"Weakest: {worst[0]}, {100 * worst[1]:.0f} % of its working limit." + (" It does not hold: a stronger one, or the legs closer together." if over else "") if rows else "No links yet.")
+        self.words.setText(
+            f"Weakest: {worst[0]}, {100 * worst[1]:.0f} % of its working limit."
+            + (" It does not hold: a stronger one, or the legs closer together." if over else "")
+            if rows
+            else "No links yet."
+        )
         tone(self.words, "problem" if over else "")
-        self.canvas.show_pull(anchor.length_m, anchor.angle_deg, int(anchor.legs), self.force(anchor.pull_N), f"{self.force(leg)} each" if anchor.legs == "2" else self.force(leg), over)
+        self.canvas.show_pull(
+            anchor.length_m,
+            anchor.angle_deg,
+            int(anchor.legs),
+            self.force(anchor.pull_N),
+            f"{self.force(leg)} each" if anchor.legs == "2" else self.force(leg),
+            over,
+        )
 
     def _live(self, angle: float) -> None:
         found = self._anchor()
@@ -116,4 +151,3 @@ class WinchPage(Page):
 
     def _add(self) -> None:
         self.put("duties", (*self.store.job.duties, Anchor(title="anchor")), "add anchor")
-

@@ -32,15 +32,25 @@ class DatumPage(Page):
         move.clicked.connect(self._move)
         row.addWidget(move)
         self.column.addLayout(row)
-        self.column.addWidget(label("Nothing that was measured moves: every coordinate is only written from the new place.", "quiet", wrap=True))
-        self.column.addWidget(form(self.store, [f"survey.datum.{n}" for n in ("called", "behind_mm", "across_mm", "height_mm")]))
+        self.column.addWidget(
+            label(
+                "Nothing that was measured moves: every coordinate is only written from the new place.",
+                "quiet",
+                wrap=True,
+            )
+        )
+        self.column.addWidget(
+            form(self.store, [f"survey.datum.{n}" for n in ("called", "behind_mm", "across_mm", "height_mm")])
+        )
         self.column.addWidget(form(self.store, ["survey.square_to"], "Square to what?"))
         self.worth = QLabel()
         self.worth.setProperty("role", "mono")
         self.column.addWidget(self.worth)
         self.reason = label("", "quiet", wrap=True)
         self.column.addWidget(self.reason)
-        self.column.addWidget(form(self.store, ["survey.tape_sigma_mm", "survey.gauge_sigma_deg"], "How good is a reading?"))
+        self.column.addWidget(
+            form(self.store, ["survey.tape_sigma_mm", "survey.gauge_sigma_deg"], "How good is a reading?")
+        )
         self.column.addWidget(form(self.store, ["survey.by"], "Who holds the tape?"))
 
     def _options(self) -> list[tuple[str, tuple[float, float, float]]]:
@@ -54,12 +64,27 @@ class DatumPage(Page):
             self.pick.clear()
             self.pick.addItems(names)
         rows = squaring.references(job.vehicle)
-        self.worth.setText("good to          at the rear face\n" + "\n".join(f"{'▸' if r.id == job.survey.square_to else ' '} {r.name:<18} {r.degrees:4.2f}°  {self.length(r.at_rear_mm):>8}" for r in rows))
+        self.worth.setText(
+            "good to          at the rear face\n"
+            + "\n".join(
+                f"{'▸' if r.id == job.survey.square_to else ' '} {r.name:<18} {r.degrees:4.2f}°  "
+                f"{self.length(r.at_rear_mm):>8}"
+                for r in rows
+            )
+        )
         chosen = squaring.worth(job.vehicle, job.survey.square_to)
-        self.reason.setText(self.store.said(f"The {chosen.name}: {chosen.reason}. House figures; no published value is known."))
+        self.reason.setText(
+            self.store.said(
+                f"The {chosen.name}: {chosen.reason}. House figures; no published value is known."
+            )
+        )
 
     def _move(self) -> None:
         name, (x, y, z) = self._options()[max(self.pick.currentIndex(), 0)]
         home = name == self.store.job.vehicle.origin
-        new = Datum() if home else Datum(called=name, behind_mm=round(-x, 6), across_mm=round(y, 6), height_mm=round(z, 6))
+        new = (
+            Datum()
+            if home
+            else Datum(called=name, behind_mm=round(-x, 6), across_mm=round(y, 6), height_mm=round(z, 6))
+        )
         self.put("survey.datum", new, f"datum at {name}")

@@ -1,4 +1,6 @@
-"""Forgotten: what people forget to measure, answered by a measurement; what is open stays open and blocks nothing."""
+"""Forgotten: what people forget to measure, answered by a measurement; what is open stays open and blocks
+nothing.
+"""
 
 from __future__ import annotations
 
@@ -46,4 +48,8 @@ class ForgottenPage(Page):
             words.setText(self.store.said(f"{WORDS[item.state]}{item.words}"))  # type: ignore[attr-defined]
             tone(words, "problem" if item.state == "mind" else "quiet")  # type: ignore[arg-type]
         left = sum(i.state == "open" for i in items)
-        self.count.setText(f"{left} of {len(items)} still open. They block nothing; they are printed in the packet." if left else "Everything is measured.")
+        self.count.setText(
+            f"{left} of {len(items)} still open. They block nothing; they are printed in the packet."
+            if left
+            else "Everything is measured."
+        )

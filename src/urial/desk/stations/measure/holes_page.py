@@ -11,7 +11,19 @@ from urial.job import datum
 from urial.job.host import SIDES, HardPoint
 from urial.measure import sides
 
-MORE = ("across_mm", "fixing", "thread", "thread_grade", "wall_mm", "wall_material", "reach", "keeps", "bolted", "group", "facing")
+MORE = (
+    "across_mm",
+    "fixing",
+    "thread",
+    "thread_grade",
+    "wall_mm",
+    "wall_material",
+    "reach",
+    "keeps",
+    "bolted",
+    "group",
+    "facing",
+)
 
 
 class HolesPage(Page):
@@ -29,7 +41,15 @@ class HolesPage(Page):
         self.rows.setHorizontalSpacing(5)
         self.rows.setVerticalSpacing(0)
         self.column.addWidget(holder)
-        self.column.addLayout(self.row(("Copy left to right", "copy right", self._mirror), tips=("The right holes as the left ones mirrored; they are marked as assumed until somebody measures them",)))
+        self.column.addLayout(
+            self.row(
+                ("Copy left to right", "copy right", self._mirror),
+                tips=(
+                    "The right holes as the left ones mirrored; they are marked as assumed until "
+                    "somebody measures them",
+                ),
+            )
+        )
         self.compared = label("", "quiet", wrap=True)
         self.column.addWidget(self.compared)
         self.table = QLabel()
@@ -66,8 +86,13 @@ class HolesPage(Page):
         for side in SIDES:
             points = self.store.job.vehicle.points(side)
             head = QHBoxLayout()
-            head.addWidget(label(f"{side.capitalize()}: {len(points)} hole{'s' if len(points) > 1 else ''}", "head"), 1)
-            for text, tip, slot in (("+ hole", f"Add a hole on the {side}", lambda _=False, s=side: self._add(s)), ("− hole", f"Take the last {side} hole away", lambda _=False, s=side: self._drop(s))):
+            head.addWidget(
+                label(f"{side.capitalize()}: {len(points)} hole{'s' if len(points) > 1 else ''}", "head"), 1
+            )
+            for text, tip, slot in (
+                ("+ hole", f"Add a hole on the {side}", lambda _=False, s=side: self._add(s)),
+                ("− hole", f"Take the last {side} hole away", lambda _=False, s=side: self._drop(s)),
+            ):
                 button = QPushButton(text)
                 button.setObjectName(f"{text[0]}{side}")
                 button.setToolTip(tip)
@@ -116,13 +141,22 @@ class HolesPage(Page):
 
     def _mirror(self) -> None:
         """The right side as the left one mirrored: copies, which nobody has measured."""
-        self.put("vehicle.right", tuple(h.model_copy() for h in self.store.job.vehicle.left), "left holes copied to the right", "assumed")
+        self.put(
+            "vehicle.right",
+            tuple(h.model_copy() for h in self.store.job.vehicle.left),
+            "left holes copied to the right",
+            "assumed",
+        )
 
     def _add(self, side: str) -> None:
         points = self.store.job.vehicle.points(side)
         last = points[-1]
         step = last.behind_mm - points[-2].behind_mm if len(points) > 1 else 60.0
-        self._change(side, (*points, last.model_copy(update={"behind_mm": last.behind_mm + (step or 60.0)})), f"add {side} hole")
+        self._change(
+            side,
+            (*points, last.model_copy(update={"behind_mm": last.behind_mm + (step or 60.0)})),
+            f"add {side} hole",
+        )
 
     def _drop(self, side: str) -> None:
         points = self.store.job.vehicle.points(side)
@@ -132,18 +166,35 @@ class HolesPage(Page):
     def _compare(self) -> None:
         found = sides.compare(self.store.job.vehicle)
         if found.count[0] != found.count[1]:
-            words = f"Left has {found.count[0]} holes to bolt to, right {found.count[1]}: two different plates."
+            words = (
+                f"Left has {found.count[0]} holes to bolt to, right {found.count[1]}: two different plates."
+            )
         elif found.alike:
             words = "Left and right mirror each other: one plate, cut twice."
         else:
-            words = f"The sides differ by up to {self.length(found.worst)}; two different plates will be cut. "
-            words += f"Short slots would take {self.length(found.slot_mm)} only." if found.beyond_slots else f"Short slots ({self.length(found.slot_mm)}) would take that."
+            words = (
+                f"The sides differ by up to {self.length(found.worst)}; two different plates will be cut. "
+            )
+            words += (
+                f"Short slots would take {self.length(found.slot_mm)} only."
+                if found.beyond_slots
+                else f"Short slots ({self.length(found.slot_mm)}) would take that."
+            )
             if abs(found.skew_deg) > 0.02:
-                words += f" A mirrored pair would turn the part {abs(found.skew_deg):.2f}° to the {'left' if found.skew_deg > 0 else 'right'}."
+                words += (
+                    f" A mirrored pair would turn the part {abs(found.skew_deg):.2f}° to the "
+                    f"{'left' if found.skew_deg > 0 else 'right'}."
+                )
         self.compared.setText(words)
         tone(self.compared, "problem" if found.beyond_slots else "quiet")
         inch = self.store.job.units == "inch"
         shown = (lambda mm: f"{mm / 25.4:+7.3f}") if inch else (lambda mm: f"{mm:+7.1f}")
         head = f"right − left   behind  across  height, {'in' if inch else 'mm'}\n"
-        self.table.setText(head + "\n".join(f"hole {r.number}        {shown(r.behind)} {shown(r.across)} {shown(r.height)}" for r in found.rows))
+        self.table.setText(
+            head
+            + "\n".join(
+                f"hole {r.number}        {shown(r.behind)} {shown(r.across)} {shown(r.height)}"
+                for r in found.rows
+            )
+        )
         self.table.setVisible(not found.alike and bool(found.rows))

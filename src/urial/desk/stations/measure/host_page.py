@@ -21,7 +21,14 @@ class HostPage(Page):
     question = "What does it go on?"
 
     def fill(self) -> None:
-        self.column.addWidget(label("A kind starts from round figures of its size; measure and type over them. The drawing follows.", "quiet", wrap=True))
+        self.column.addWidget(
+            label(
+                "A kind starts from round figures of its size; measure and type over them. The "
+                "drawing follows.",
+                "quiet",
+                wrap=True,
+            )
+        )
         self.kinds = Segments([(k, title(k)) for k in kinds()], 3, "kind", self._choose)
         self.column.addWidget(self.kinds)
         self.warned = label("", "problem", wrap=True)
@@ -49,7 +56,9 @@ class HostPage(Page):
         self.refresh()
 
     def _dropped(self, kind: str) -> list[str]:
-        """What goes when the host becomes another kind: the pieces that do not fit it, and what was measured."""
+        """What goes when the host becomes another kind: the pieces that do not fit it, and what was
+        measured.
+        """
         job = self.store.job
         out = []
         if job.stack and not edit.with_host(job, kind).stack:
@@ -57,12 +66,16 @@ class HostPage(Page):
             out.append(f"the part ({', '.join(dict.fromkeys(names))})")
         known = [p for p in job.origins if p.startswith("vehicle.")]
         if known:
-            out.append(f"{len(known)} measured figure{'' if len(known) == 1 else 's'} of the {job.vehicle.words}")
+            out.append(
+                f"{len(known)} measured figure{'' if len(known) == 1 else 's'} of the {job.vehicle.words}"
+            )
         return out
 
     def _change(self) -> None:
         kind, self._wanted = self._wanted, ""
-        self.store.put_job(edit.with_host(self.store.job, kind), "vehicle", f"host {title(kind).lower()}", "assumed")
+        self.store.put_job(
+            edit.with_host(self.store.job, kind), "vehicle", f"host {title(kind).lower()}", "assumed"
+        )
         self.refresh()
 
     def _keep(self) -> None:
@@ -83,7 +96,10 @@ class HostPage(Page):
         for widget in (self.warned, self.change, self.keep):
             widget.setVisible(bool(self._wanted))
         if self._wanted:
-            self.warned.setText(f"With a {title(self._wanted).lower()} these go: {'; '.join(self._dropped(self._wanted))}. Undo brings them back.")
+            self.warned.setText(
+                f"With a {title(self._wanted).lower()} these go: "
+                f"{'; '.join(self._dropped(self._wanted))}. Undo brings them back."
+            )
             self.change.setText(f"Change to a {title(self._wanted).lower()}")
             self.keep.setText(f"Keep the {job.vehicle.words}")
         shape = (type(job.vehicle), job.has_part)
@@ -101,7 +117,21 @@ class HostPage(Page):
                 button.clicked.connect(lambda _=False, n=family.name: self._start(n))
                 self.start_holder.addWidget(button)
             if not fits:
-                self.start_holder.addWidget(label(f"There is no part for a {job.vehicle.words} yet: the survey, its sheet and its table are complete without one.", "quiet", wrap=True))
-        table = [(path, spec) for path, spec in edit.all_specs(job).items() if path.startswith("vehicle.") and path != "vehicle.kind"]
-        for group, rows in groupby(sorted(table, key=lambda r: list(dict.fromkeys(s.group for _, s in table)).index(r[1].group)), key=lambda r: r[1].group):
+                self.start_holder.addWidget(
+                    label(
+                        f"There is no part for a {job.vehicle.words} yet: the survey, its sheet and "
+                        "its table are complete without one.",
+                        "quiet",
+                        wrap=True,
+                    )
+                )
+        table = [
+            (path, spec)
+            for path, spec in edit.all_specs(job).items()
+            if path.startswith("vehicle.") and path != "vehicle.kind"
+        ]
+        for group, rows in groupby(
+            sorted(table, key=lambda r: list(dict.fromkeys(s.group for _, s in table)).index(r[1].group)),
+            key=lambda r: r[1].group,
+        ):
             self.place.addWidget(form(self.store, [path for path, _ in rows], group))

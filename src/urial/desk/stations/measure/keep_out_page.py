@@ -24,19 +24,118 @@ def _roof(host: Host) -> float:
 
 
 PRESETS: dict[str, Callable[[Host], Value]] = {
-    "Spare wheel": lambda h: Drum(name="spare wheel", reason="lowered on its winch", axis="upright", diameter_mm=720, long_mm=230, behind_mm=_rear(h) - 620, height_mm=560),
-    "Exhaust": lambda h: Drum(name="exhaust", reason="hot, and moves on its rubbers", axis="along", diameter_mm=65, long_mm=500, behind_mm=_rear(h) - 250, across_mm=-430, height_mm=400, margin_mm=40),
-    "Brake line": lambda h: Drum(name="brake line", reason="never touched, never heated", axis="along", diameter_mm=10, long_mm=400, behind_mm=_rear(h) - 500, across_mm=430, height_mm=520, margin_mm=25),
-    "Box": lambda h: Block(name="box", reason="bumper skin, battery tray or pannier", behind_mm=_rear(h) - 150, long_mm=150, height_mm=420, high_mm=120, wide_mm=900, margin_mm=10),
+    "Spare wheel": lambda h: Drum(
+        name="spare wheel",
+        reason="lowered on its winch",
+        axis="upright",
+        diameter_mm=720,
+        long_mm=230,
+        behind_mm=_rear(h) - 620,
+        height_mm=560,
+    ),
+    "Exhaust": lambda h: Drum(
+        name="exhaust",
+        reason="hot, and moves on its rubbers",
+        axis="along",
+        diameter_mm=65,
+        long_mm=500,
+        behind_mm=_rear(h) - 250,
+        across_mm=-430,
+        height_mm=400,
+        margin_mm=40,
+    ),
+    "Brake line": lambda h: Drum(
+        name="brake line",
+        reason="never touched, never heated",
+        axis="along",
+        diameter_mm=10,
+        long_mm=400,
+        behind_mm=_rear(h) - 500,
+        across_mm=430,
+        height_mm=520,
+        margin_mm=25,
+    ),
+    "Box": lambda h: Block(
+        name="box",
+        reason="bumper skin, battery tray or pannier",
+        behind_mm=_rear(h) - 150,
+        long_mm=150,
+        height_mm=420,
+        high_mm=120,
+        wide_mm=900,
+        margin_mm=10,
+    ),
     "Wheel": lambda h: WheelSweep(name="wheel at bump", reason="tyre at full bump and lock", margin_mm=30),
-    "Hatch": lambda h: Swing(name="hatch", reason="must open over the load", behind_mm=_rear(h) - 60, height_mm=_roof(h) - 60, panel_mm=900, wide_mm=1200),
-    "Tailgate": lambda h: Swing(name="tailgate", reason="must fold down flat", behind_mm=_rear(h) - 80, height_mm=float(getattr(h, "bed_mm", 1100.0)) - 480, panel_mm=480, wide_mm=1300, start_deg=90, stop_deg=180),
-    "Door": lambda h: Swing(name="door", reason="must open past the part", hinge="upright", behind_mm=_rear(h) - 40, across_mm=-650, height_mm=500, panel_mm=1200, wide_mm=900, start_deg=0, stop_deg=110),
-    "Sensor": lambda h: Cone(name="parking sensor", reason="it would see the part", behind_mm=_rear(h), across_mm=350, height_mm=560, half_deg=25, long_mm=500, margin_mm=0),
-    "Plate": lambda h: Cone(name="number plate", reason="must be seen from behind", behind_mm=_rear(h), height_mm=720, half_deg=20, long_mm=700, mouth_mm=300, margin_mm=0),
-    "Lamp": lambda h: Cone(name="rear lamp", reason="must be seen from behind", behind_mm=_rear(h), across_mm=620, height_mm=820, half_deg=30, long_mm=500, mouth_mm=120, margin_mm=0),
-    "Spanner": lambda h: Spanner(name="spanner", reason="the nut must be reached", behind_mm=h.left[0].behind_mm, across_mm=h.across("left", h.left[0]) - 60, height_mm=h.left[0].height_mm, margin_mm=0),
-}  # fmt: skip
+    "Hatch": lambda h: Swing(
+        name="hatch",
+        reason="must open over the load",
+        behind_mm=_rear(h) - 60,
+        height_mm=_roof(h) - 60,
+        panel_mm=900,
+        wide_mm=1200,
+    ),
+    "Tailgate": lambda h: Swing(
+        name="tailgate",
+        reason="must fold down flat",
+        behind_mm=_rear(h) - 80,
+        height_mm=float(getattr(h, "bed_mm", 1100.0)) - 480,
+        panel_mm=480,
+        wide_mm=1300,
+        start_deg=90,
+        stop_deg=180,
+    ),
+    "Door": lambda h: Swing(
+        name="door",
+        reason="must open past the part",
+        hinge="upright",
+        behind_mm=_rear(h) - 40,
+        across_mm=-650,
+        height_mm=500,
+        panel_mm=1200,
+        wide_mm=900,
+        start_deg=0,
+        stop_deg=110,
+    ),
+    "Sensor": lambda h: Cone(
+        name="parking sensor",
+        reason="it would see the part",
+        behind_mm=_rear(h),
+        across_mm=350,
+        height_mm=560,
+        half_deg=25,
+        long_mm=500,
+        margin_mm=0,
+    ),
+    "Plate": lambda h: Cone(
+        name="number plate",
+        reason="must be seen from behind",
+        behind_mm=_rear(h),
+        height_mm=720,
+        half_deg=20,
+        long_mm=700,
+        mouth_mm=300,
+        margin_mm=0,
+    ),
+    "Lamp": lambda h: Cone(
+        name="rear lamp",
+        reason="must be seen from behind",
+        behind_mm=_rear(h),
+        across_mm=620,
+        height_mm=820,
+        half_deg=30,
+        long_mm=500,
+        mouth_mm=120,
+        margin_mm=0,
+    ),
+    "Spanner": lambda h: Spanner(
+        name="spanner",
+        reason="the nut must be reached",
+        behind_mm=h.left[0].behind_mm,
+        across_mm=h.across("left", h.left[0]) - 60,
+        height_mm=h.left[0].height_mm,
+        margin_mm=0,
+    ),
+}
 
 
 class KeepOutPage(Page):
@@ -48,8 +147,16 @@ class KeepOutPage(Page):
     def fill(self) -> None:
         self.hits = label("", "", wrap=True)
         self.column.addWidget(self.hits)
-        self.column.addWidget(label("Add what nothing may touch; it is hatched in every view and the part is held against it.", "quiet", wrap=True))
-        self.column.addWidget(Segments([(name, f"+ {name}") for name in PRESETS], 3, "keep", self._add, checkable=False))
+        self.column.addWidget(
+            label(
+                "Add what nothing may touch; it is hatched in every view and the part is held against it.",
+                "quiet",
+                wrap=True,
+            )
+        )
+        self.column.addWidget(
+            Segments([(name, f"+ {name}") for name in PRESETS], 3, "keep", self._add, checkable=False)
+        )
         self.list = QVBoxLayout()
         self.list.setSpacing(0)
         self.column.addLayout(self.list)
@@ -76,12 +183,22 @@ class KeepOutPage(Page):
                 button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
                 button.clicked.connect(lambda _=False, k=n: self._choose(k))
                 self.list.addWidget(button)
-        opened = (self.store.keep_chosen, type(keeps[self.store.keep_chosen]) if self.store.keep_chosen is not None else None, len(keeps))
+        opened = (
+            self.store.keep_chosen,
+            type(keeps[self.store.keep_chosen]) if self.store.keep_chosen is not None else None,
+            len(keeps),
+        )
         if opened != self._opened:
             self._opened = opened
             self._fields()
         found = clashes(self.store.job, self.store.verdict.assembly)
-        self.hits.setText(self.store.said("\n".join(c.words for c in found)) if found else "Nothing of the part comes too near." if keeps and self.store.has_part else "")
+        self.hits.setText(
+            self.store.said("\n".join(c.words for c in found))
+            if found
+            else "Nothing of the part comes too near."
+            if keeps and self.store.has_part
+            else ""
+        )
         self.hits.setVisible(bool(self.hits.text()))
         tone(self.hits, "problem" if found else "quiet")
 
@@ -113,7 +230,11 @@ class KeepOutPage(Page):
     def _add(self, name: str) -> None:
         keeps = self.store.job.survey.keep_outs
         self.store.keep_chosen = len(keeps)
-        if not self.put("survey.keep_outs", (*keeps, PRESETS[name](self.store.job.vehicle)), f"add keep-out {name.lower()}"):
+        if not self.put(
+            "survey.keep_outs",
+            (*keeps, PRESETS[name](self.store.job.vehicle)),
+            f"add keep-out {name.lower()}",
+        ):
             self.store.keep_chosen = None
 
     def _drop(self, n: int) -> None:

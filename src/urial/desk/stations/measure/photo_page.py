@@ -31,7 +31,15 @@ class PhotoPage(Page):
     def fill(self) -> None:
         self.canvas = PhotoView(self.theme)
         self.canvas.clicked.connect(self.click)
-        self.column.addWidget(label("Stand square to a flat face with something of known size on it: a sheet of paper, a square, the distance between two holes and their height. Picture it, then mark its four corners.", "quiet", wrap=True))
+        self.column.addWidget(
+            label(
+                "Stand square to a flat face with something of known size on it: a sheet of paper, a "
+                "square, the distance between two holes and their height. Picture it, then mark its "
+                "four corners.",
+                "quiet",
+                wrap=True,
+            )
+        )
         row = QHBoxLayout()
         self.pick = QComboBox()
         self.pick.setObjectName("photo")
@@ -39,7 +47,10 @@ class PhotoPage(Page):
         self.pick.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.pick.currentIndexChanged.connect(self._show)
         row.addWidget(self.pick, 1)
-        for words, name, slot in (("+ photo…", "add photo", self._ask), ("Take away", "drop photo", self._drop)):
+        for words, name, slot in (
+            ("+ photo…", "add photo", self._ask),
+            ("Take away", "drop photo", self._drop),
+        ):
             button = QPushButton(words)
             button.setObjectName(name)
             button.setProperty("segment", True)
@@ -57,7 +68,10 @@ class PhotoPage(Page):
         self.column.addWidget(self.distances)
         buttons = QHBoxLayout()
         self.undo_corner, self.take = QPushButton("Mark corners again"), QPushButton("Holes into the survey")
-        for button, name, slot in ((self.undo_corner, "clear corners", self._clear), (self.take, "take picks", self._take)):
+        for button, name, slot in (
+            (self.undo_corner, "clear corners", self._clear),
+            (self.take, "take picks", self._take),
+        ):
             button.setObjectName(name)
             button.clicked.connect(slot)
             buttons.addWidget(button)
@@ -100,7 +114,15 @@ class PhotoPage(Page):
             self._made = (self.number, shot is None)
             clear(self.form)
             if shot is not None:
-                for name in ("title", "face", "width_mm", "height_mm", "at_behind_mm", "at_height_mm", *(("at_across_mm",) if shot.face == "rear" else ())):
+                for name in (
+                    "title",
+                    "face",
+                    "width_mm",
+                    "height_mm",
+                    "at_behind_mm",
+                    "at_height_mm",
+                    *(("at_across_mm",) if shot.face == "rear" else ()),
+                ):
                     field = Field(self.store, f"survey.photos.{self.number}.{name}")
                     field.name.setText(field.spec.title.split(", ", 1)[1])
                     self.form.addWidget(field)
@@ -132,8 +154,15 @@ class PhotoPage(Page):
                 x, y, z = on_host(shot, float(uv[0]), float(uv[1]), job.vehicle)
                 d = job.survey.datum
                 size = f", ⌀{self.length(p.hole_mm)}" if p.hole_mm else ""
-                first = f"{self.length(y - d.across_mm)} to the left" if shot.face == "rear" else f"{self.length(-x - d.behind_mm)} behind"
-                lines.append(f"{p.name}  {first}, {self.length(z - d.height_mm)} high, ± {2 * max(float(s[0]), float(s[1])):.1f}{size}")
+                first = (
+                    f"{self.length(y - d.across_mm)} to the left"
+                    if shot.face == "rear"
+                    else f"{self.length(-x - d.behind_mm)} behind"
+                )
+                lines.append(
+                    f"{p.name}  {first}, {self.length(z - d.height_mm)} high, ± "
+                    f"{2 * max(float(s[0]), float(s[1])):.1f}{size}"
+                )
                 view.picks.append((p.name, p.px, p.py, f"⌀ {self.length(p.hole_mm)}" if p.hole_mm else ""))
         self.found.setText("\n".join(lines))
         self.found.setVisible(bool(lines))
@@ -141,7 +170,10 @@ class PhotoPage(Page):
         if shot and result is not None:
             for n in range(1, len(shot.picks)):
                 size, sigma = result.distance(n - 1, n)
-                apart.append(f"{shot.picks[n - 1].name} to {shot.picks[n].name}: {self.length(size)} ± {2 * sigma:.1f} mm")
+                apart.append(
+                    f"{shot.picks[n - 1].name} to {shot.picks[n].name}: {self.length(size)} ± "
+                    f"{2 * sigma:.1f} mm"
+                )
         self.distances.setText("\n".join(apart))
         self.distances.setVisible(bool(apart))
         self._pick_rows(shot)
@@ -171,11 +203,18 @@ class PhotoPage(Page):
         if shot is None:
             words = "Add a photo: + photo… on the right."
         elif self.mode == "corners" and len(shot.corners) < 4:
-            words = f"Click the {ORDER[len(shot.corners)]} corner of the known rectangle ({self.length(shot.width_mm)} × {self.length(shot.height_mm)})."
+            words = (
+                f"Click the {ORDER[len(shot.corners)]} corner of the known rectangle "
+                f"({self.length(shot.width_mm)} × {self.length(shot.height_mm)})."
+            )
         elif self.mode == "corners":
             words = "Click near a corner to move it there; the grid must lie flat on the face."
         else:
-            words = {"hole": "Click in a hole: its rim is found and its middle taken.", "point": "Click a place.", "edge": "Click near an edge: the steepest change is taken."}[self.mode]
+            words = {
+                "hole": "Click in a hole: its rim is found and its middle taken.",
+                "point": "Click a place.",
+                "edge": "Click near an edge: the steepest change is taken.",
+            }[self.mode]
         self.canvas.hint = words
 
     def _mode(self, mode: str) -> None:
@@ -192,7 +231,12 @@ class PhotoPage(Page):
         return self.put("survey.photos", tuple(photos), words)
 
     def _ask(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Take in a photo", str(Path.home()), "Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self,
+            "Take in a photo",
+            str(Path.home()),
+            "Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp);;All files (*)",
+        )
         if name:
             self.add(Path(name))
 
@@ -209,7 +253,12 @@ class PhotoPage(Page):
         self.store.attach(kept.name, kept.data)
         photos = self.store.job.survey.photos
         host = self.store.job.vehicle
-        new = Photo(title=path.stem[:60], file=kept.name, at_behind_mm=host.left[0].behind_mm, at_height_mm=host.left[0].height_mm)
+        new = Photo(
+            title=path.stem[:60],
+            file=kept.name,
+            at_behind_mm=host.left[0].behind_mm,
+            at_height_mm=host.left[0].height_mm,
+        )
         if self.put("survey.photos", (*photos, new), f"add photo {path.stem}"):
             self.refresh()
             self.pick.setCurrentIndex(len(photos))
@@ -232,7 +281,10 @@ class PhotoPage(Page):
     def _drop_pick(self, n: int) -> None:
         shot = self._photo()
         if shot and n < len(shot.picks):
-            self._replace(shot.model_copy(update={"picks": tuple(p for k, p in enumerate(shot.picks) if k != n)}), f"take away {shot.picks[n].name}")
+            self._replace(
+                shot.model_copy(update={"picks": tuple(p for k, p in enumerate(shot.picks) if k != n)}),
+                f"take away {shot.picks[n].name}",
+            )
 
     def click(self, x: float, y: float) -> None:
         """A click in the picture, in its pixels."""
@@ -258,14 +310,21 @@ class PhotoPage(Page):
             corners.append((x, y))
             words = f"corner {len(corners)}"
         else:
-            nearest = min(range(len(corners)), key=lambda n: (corners[n][0] - x) ** 2 + (corners[n][1] - y) ** 2)
+            nearest = min(
+                range(len(corners)), key=lambda n: (corners[n][0] - x) ** 2 + (corners[n][1] - y) ** 2
+            )
             corners[nearest] = (x, y)
             words = f"corner {nearest + 1}"
         known = rectangle(shot)
-        rows = tuple(Corner(px=round(px, 3), py=round(py, 3), along_mm=u, up_mm=v) for (px, py), (u, v) in zip(corners, known, strict=False))
+        rows = tuple(
+            Corner(px=round(px, 3), py=round(py, 3), along_mm=u, up_mm=v)
+            for (px, py), (u, v) in zip(corners, known, strict=False)
+        )
         changed = shot.model_copy(update={"corners": rows})
         if len(rows) == 4:
-            squared(changed, self.store.job.survey.tape_sigma_mm)  # crossed corners are refused and the old ones kept
+            squared(
+                changed, self.store.job.survey.tape_sigma_mm
+            )  # crossed corners are refused and the old ones kept
         self._replace(changed, words)
         if len(rows) == 4 and len(shot.corners) < 4:
             self._mode("hole")
@@ -277,7 +336,13 @@ class PhotoPage(Page):
         name = f"H{len(shot.picks) + 1}" if self.mode == "hole" else f"P{len(shot.picks) + 1}"
         if self.mode == "hole":
             rim = edges.find_hole(grey, h, x, y, 45.0)  # type: ignore[arg-type]
-            pick = Pick(name=name, px=round(rim.px, 3), py=round(rim.py, 3), hole_mm=round(2 * rim.radius, 2), sigma_px=0.2)
+            pick = Pick(
+                name=name,
+                px=round(rim.px, 3),
+                py=round(rim.py, 3),
+                hole_mm=round(2 * rim.radius, 2),
+                sigma_px=0.2,
+            )
         elif self.mode == "edge":
             ex, ey = edges.snap_edge(grey, x, y)  # type: ignore[arg-type]
             pick = Pick(name=name, px=round(ex, 3), py=round(ey, 3), sigma_px=0.4)
@@ -293,10 +358,16 @@ class PhotoPage(Page):
         if shot is None:
             return
         if shot.face == "rear":
-            self.say("A picture of the rear shows no rail's side; picture the left or right side for its holes.")
+            self.say(
+                "A picture of the rear shows no rail's side; picture the left or right side for its holes."
+            )
             return
         try:
-            found = [f for f in picks_on_host(shot, self.store.job.survey.tape_sigma_mm, self.store.job.vehicle) if f.hole_mm]
+            found = [
+                f
+                for f in picks_on_host(shot, self.store.job.survey.tape_sigma_mm, self.store.job.vehicle)
+                if f.hole_mm
+            ]
         except PictureError as error:
             self.say(str(error))
             return
@@ -304,4 +375,6 @@ class PhotoPage(Page):
             self.say("No hole is picked yet: click in the holes first.")
             return
         points = tuple(sorted((as_hard_point(f) for f in found), key=lambda h: h.behind_mm))
-        self.put(f"vehicle.{shot.face}", points, f"{shot.face} holes from photo", self.store.by_hand("vehicle"))
+        self.put(
+            f"vehicle.{shot.face}", points, f"{shot.face} holes from photo", self.store.by_hand("vehicle")
+        )

@@ -1,4 +1,6 @@
-"""Sheet: the numbered boxes of the paper sheet, typed in one after the other by Tab or Enter; print and tables."""
+"""Sheet: the numbered boxes of the paper sheet, typed in one after the other by Tab or Enter; print and
+tables.
+"""
 
 from __future__ import annotations
 
@@ -26,8 +28,21 @@ class SheetPage(Page):
     question = "Type in the sheet"
 
     def fill(self) -> None:
-        self.column.addWidget(label("Print the blank sheet, fill it in under the vehicle, then type it in here: Tab goes in the order of the boxes, and the drawing shows where each one is.", "quiet", wrap=True))
-        self.column.addLayout(self.row(("Blank sheet…", "blank sheet", self._ask_blank), ("Table out…", "csv out", self._ask_out), ("Table in…", "csv in", self._ask_in)))
+        self.column.addWidget(
+            label(
+                "Print the blank sheet, fill it in under the vehicle, then type it in here: Tab goes "
+                "in the order of the boxes, and the drawing shows where each one is.",
+                "quiet",
+                wrap=True,
+            )
+        )
+        self.column.addLayout(
+            self.row(
+                ("Blank sheet…", "blank sheet", self._ask_blank),
+                ("Table out…", "csv out", self._ask_out),
+                ("Table in…", "csv in", self._ask_in),
+            )
+        )
         self.done = label("", "quiet", wrap=True)
         self.done.hide()
         self.column.addWidget(self.done)
@@ -80,7 +95,9 @@ class SheetPage(Page):
         self.done.setVisible(bool(words))
 
     def _ask_blank(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Blank survey sheet", str(Path.home() / "survey sheet.pdf"), "PDF (*.pdf)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Blank survey sheet", str(Path.home() / "survey sheet.pdf"), "PDF (*.pdf)"
+        )
         target = self._named(name, ".pdf")
         if target is not None:
             self.write_blank(target)
@@ -90,18 +107,25 @@ class SheetPage(Page):
         self._write(path, survey_pdf(self.store.job))
 
     def _ask_out(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Survey as a table", str(Path.home() / "survey.csv"), "Tables (*.csv)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Survey as a table", str(Path.home() / "survey.csv"), "Tables (*.csv)"
+        )
         target = self._named(name, ".csv")
         if target is not None:
             self._write(target, write_csv(self.store.job).encode())
 
     def _named(self, name: str, suffix: str) -> Path | None:
-        """The name as typed with its kind at the end; a longer name that is taken is refused, for nobody was asked about it."""
+        """The name as typed with its kind at the end; a longer name that is taken is refused, for nobody
+        was asked about it.
+        """
         if not name:
             return None
         target = named(Path(name), suffix)
         if target != Path(name) and target.exists():
-            self.say(f"{target.name} is already there and was left as it is; give another name, or its whole name to write over it.")
+            self.say(
+                f"{target.name} is already there and was left as it is; give another name, or its "
+                "whole name to write over it."
+            )
             return None
         return target
 
@@ -125,7 +149,12 @@ class SheetPage(Page):
         self._done("")
         try:
             job = read_csv(self.store.job, path.read_text(encoding="utf-8-sig"))
-            self.store.put_job(job, "survey", f"survey from {path.name}", Origin(how="read", by=path.name, on=date.today().isoformat()))
+            self.store.put_job(
+                job,
+                "survey",
+                f"survey from {path.name}",
+                Origin(how="read", by=path.name, on=date.today().isoformat()),
+            )
         except OSError as error:
             self.say(f"{path.name} cannot be read: {os_words(error)}.")
         except UnicodeDecodeError:

@@ -1,4 +1,6 @@
-"""Tapes: places found by tapes from known ones, tapes and gauge readings that check the survey, and the live gauge."""
+"""Tapes: places found by tapes from known ones, tapes and gauge readings that check the survey, and the
+live gauge.
+"""
 
 from __future__ import annotations
 
@@ -35,8 +37,18 @@ def _fresh_level(job: Job) -> Level:
 def _fresh_tape(job: Job) -> Tape:
     known = known_places(job.vehicle, job.survey)
     have = {frozenset((t.start, t.end)) for t in job.survey.tapes}
-    last_left, last_right = (f"{side[0].upper()}{max(n for n, h in enumerate(job.vehicle.points(side), 1) if h.bolted or n == 1)}" for side in SIDES)
-    wanted = [("L1", last_right), (last_left, "R1"), ("L1", "R1"), (last_left, last_right), ("L1", last_left), ("R1", last_right)]
+    last_left, last_right = (
+        f"{side[0].upper()}{max(n for n, h in enumerate(job.vehicle.points(side), 1) if h.bolted or n == 1)}"
+        for side in SIDES
+    )
+    wanted = [
+        ("L1", last_right),
+        (last_left, "R1"),
+        ("L1", "R1"),
+        (last_left, last_right),
+        ("L1", last_left),
+        ("R1", last_right),
+    ]
     wanted += [(a, b) for a in known for b in known if a < b]
     start, end = next(((a, b) for a, b in wanted if a != b and frozenset((a, b)) not in have), ("L1", "R1"))
     return Tape(start=start, end=end)
@@ -50,7 +62,10 @@ def _fresh_fix(job: Job) -> Fix:
         raise ValueError("A fix wants three known places; add a mark or a hole first.")
     first = names[0]
     second = max(names, key=lambda n: math.dist(known[n], known[first]))
-    third = max((n for n in names if n not in (first, second)), key=lambda n: math.dist(known[n], known[first]) + math.dist(known[n], known[second]))
+    third = max(
+        (n for n in names if n not in (first, second)),
+        key=lambda n: math.dist(known[n], known[first]) + math.dist(known[n], known[second]),
+    )
     chosen = [first, second, third, *(n for n in names if n not in (first, second, third))][:5]
     number = len(job.survey.fixes) + 1
     return Fix(name=f"P{number}", towards="rear", tapes=tuple(TapeTo(start=n) for n in chosen))
@@ -69,12 +84,33 @@ class TapesPage(Page):
         self.names = label("", "quiet", wrap=True)
         self.column.addWidget(self.names)
         ends = (("start", "from"), ("end", "to"))
-        self.tapes = Rows(self.store, "survey.tapes", "Check tapes", "tape", (*ends, ("length_mm", "reads")), _fresh_tape)
-        self.levels = Rows(self.store, "survey.levels", "Angle gauge", "reading", (*ends, ("reading_deg", "reads"), ("zero_deg", "on level")), _fresh_level)
+        self.tapes = Rows(
+            self.store, "survey.tapes", "Check tapes", "tape", (*ends, ("length_mm", "reads")), _fresh_tape
+        )
+        self.levels = Rows(
+            self.store,
+            "survey.levels",
+            "Angle gauge",
+            "reading",
+            (*ends, ("reading_deg", "reads"), ("zero_deg", "on level")),
+            _fresh_level,
+        )
         self.column.addWidget(self.tapes)
         self.column.addWidget(self.levels)
         self._gauge()
-        self.marks = Rows(self.store, "survey.marks", "Marks: known places", "mark", (("name", "name"), ("behind_mm", "behind"), ("across_mm", "to the left"), ("height_mm", "height")), _fresh_mark)
+        self.marks = Rows(
+            self.store,
+            "survey.marks",
+            "Marks: known places",
+            "mark",
+            (
+                ("name", "name"),
+                ("behind_mm", "behind"),
+                ("across_mm", "to the left"),
+                ("height_mm", "height"),
+            ),
+            _fresh_mark,
+        )
         self.column.addWidget(self.marks)
         head = QHBoxLayout()
         head.addWidget(label("Places found by tapes", "head"), 1)
@@ -107,7 +143,13 @@ class TapesPage(Page):
             words = self._said.get(n)
             if words is not None:
                 words.setText(self.store.said(self._words(found)))  # type: ignore[attr-defined]
-                tone(words, "problem" if (found.located is not None and found.located.disagree) or (found.located is None and not found.waits) else "")  # type: ignore[arg-type]
+                tone(
+                    words,
+                    "problem"
+                    if (found.located is not None and found.located.disagree)
+                    or (found.located is None and not found.waits)
+                    else "",
+                )  # type: ignore[arg-type]
 
     # ---- fixes
 
@@ -118,15 +160,28 @@ class TapesPage(Page):
             path = f"survey.fixes.{n}"
             self.fixes.addWidget(Field(self.store, f"{path}.name", title="name"))
             self.fixes.addWidget(Field(self.store, f"{path}.towards", title="it lies to the"))
-            rows = Rows(self.store, f"{path}.tapes", "its tapes", "tape", (("start", "from"), ("length_mm", "tape")), lambda job: TapeTo(start="L1"), least=3)
+            rows = Rows(
+                self.store,
+                f"{path}.tapes",
+                "its tapes",
+                "tape",
+                (("start", "from"), ("length_mm", "tape")),
+                lambda job: TapeTo(start="L1"),
+                least=3,
+            )
             self._rows.append(rows)
             self.fixes.addWidget(rows)
             said = label("", "", wrap=True)
             said.setObjectName(f"fix:{n}")
             self._said[n] = said
             self.fixes.addWidget(said)
-            self.fixes.addLayout(self.row(("Hole on the left", f"take left:{n}", partial(self._take, n, "left")), ("on the right", f"take right:{n}", partial(self._take, n, "right")),
-                                          ("Take away", f"drop fix:{n}", partial(self._drop, n))))  # fmt: skip
+            self.fixes.addLayout(
+                self.row(
+                    ("Hole on the left", f"take left:{n}", partial(self._take, n, "left")),
+                    ("on the right", f"take right:{n}", partial(self._take, n, "right")),
+                    ("Take away", f"drop fix:{n}", partial(self._drop, n)),
+                )
+            )
 
     def _words(self, found: Found) -> str:
         if found.located is None:
@@ -135,14 +190,28 @@ class TapesPage(Page):
         half, _ = found.located.ellipsoid
         d = self.store.job.survey.datum
         side = "left" if y - d.across_mm >= 0 else "right"
-        words = f"{found.fix.name}: {self.length(-x - d.behind_mm)} behind, {self.length(abs(y - d.across_mm))} to the {side}, {self.length(z - d.height_mm)} high; within {float(half[0]):.1f} mm at 95 %. "
-        words += "Tapes miss by " + ", ".join(f"{t} {r:+.1f} mm" for t, r in zip(found.starts, found.located.residuals, strict=True)) + ". "
+        words = (
+            f"{found.fix.name}: {self.length(-x - d.behind_mm)} behind, "
+            f"{self.length(abs(y - d.across_mm))} to the {side}, {self.length(z - d.height_mm)} high; "
+            f"within {float(half[0]):.1f} mm at 95 %. "
+        )
+        words += (
+            "Tapes miss by "
+            + ", ".join(
+                f"{t} {r:+.1f} mm" for t, r in zip(found.starts, found.located.residuals, strict=True)
+            )
+            + ". "
+        )
         if found.located.suspect is not None:
-            words += f"Measure the tape from {found.starts[found.located.suspect]} again: it does not fit the others."
+            words += (
+                f"Measure the tape from {found.starts[found.located.suspect]} again: it does not fit "
+                "the others."
+            )
         elif found.located.disagree:
             words += "One of the tapes is wrong; a fifth from elsewhere would tell which."
         elif found.located.other is not None:
-            words += f"Two places fit; this one lies to the {found.fix.towards if found.fix.towards not in ('up', 'down') else {'up': 'top', 'down': 'bottom'}[found.fix.towards]}."
+            side = {"up": "top", "down": "bottom"}.get(found.fix.towards, found.fix.towards)
+            words += f"Two places fit; this one lies to the {side}."
         return words
 
     def _add_fix(self) -> None:
@@ -166,18 +235,38 @@ class TapesPage(Page):
             self.say(found.problem)
             return
         x, y, z = (float(v) for v in found.located.point)
-        point = as_hard_point(Picked(found.fix.name, (x, y, z), (0.0, 0.0), None)).model_copy(update={"across_mm": round(abs(y), 1)})
+        point = as_hard_point(Picked(found.fix.name, (x, y, z), (0.0, 0.0), None)).model_copy(
+            update={"across_mm": round(abs(y), 1)}
+        )
         points = self.store.job.vehicle.points(side)
-        self.put(f"vehicle.{side}", (*points, point), f"{side} hole from {found.fix.name}", self.store.by_hand("vehicle"))
+        self.put(
+            f"vehicle.{side}",
+            (*points, point),
+            f"{side} hole from {found.fix.name}",
+            self.store.by_hand("vehicle"),
+        )
 
     # ---- gauge
 
     def _gauge(self) -> None:
         self._zeroed = 0.0
-        self.gauge = LiveReading("gauge", ANGLE_GAUGE, lambda: Simulated(value=1.3), lambda v: f"{v - self._zeroed:+.2f}° from level (reads {v:+.2f}°, level {self._zeroed:+.2f}°)")
+        self.gauge = LiveReading(
+            "gauge",
+            ANGLE_GAUGE,
+            lambda: Simulated(value=1.3),
+            lambda v: f"{v - self._zeroed:+.2f}° from level (reads {v:+.2f}°, level {self._zeroed:+.2f}°)",
+        )
         self.column.addWidget(self.gauge)
-        self.column.addLayout(self.row(("Zero here", "gauge zero", self._zero), ("Take reading", "gauge take", self._take_reading),
-                                       tips=("Take what it reads now as level, for new readings", "Put what it reads into the last reading")))  # fmt: skip
+        self.column.addLayout(
+            self.row(
+                ("Zero here", "gauge zero", self._zero),
+                ("Take reading", "gauge take", self._take_reading),
+                tips=(
+                    "Take what it reads now as level, for new readings",
+                    "Put what it reads into the last reading",
+                ),
+            )
+        )
 
     def _zero(self) -> None:
         if self.gauge.value is not None:
@@ -189,5 +278,7 @@ class TapesPage(Page):
             self.say("There is no reading to take; connect the gauge first.")
             return
         last = levels[-1] if levels else _fresh_level(self.store.job)
-        new = last.model_copy(update={"reading_deg": round(self.gauge.value, 2), "zero_deg": round(self._zeroed, 2)})
+        new = last.model_copy(
+            update={"reading_deg": round(self.gauge.value, 2), "zero_deg": round(self._zeroed, 2)}
+        )
         self.put("survey.levels", (*levels[:-1], new), "gauge reading", self.gauge.origin())
