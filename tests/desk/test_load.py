@@ -275,6 +275,32 @@ def test_the_trailer_is_levelled_by_one_button(qtbot, window, load):
     assert "departure" in page.figures.text() and "Still seen: number plate" in page.seen.text()
 
 
+def test_a_mount_set_by_holes_is_levelled_to_the_nearest_hole(qtbot, window, load):
+    page = open_page(qtbot, window, "Stance")
+    mount = window.store.job.piece("ball-mount")
+    holes = mount.values.model_copy(update={"shape": "holes", "ball_drop_mm": 90.0})
+    window.store.put_job(edit.put(window.store.job, f"stack.{mount.id}", holes), "stack", "set by holes")
+    assert window.store.refusal is None or not window.store.refusal
+    pitch = mount.values.pitch_mm
+    qtbot.waitUntil(lambda: not window.store.reckoning, timeout=20000)
+    off = page._drop  # the top hole: how much lower the ball would have to be
+    window.store.put_job(
+        edit.put(
+            window.store.job,
+            "duty.coupler_height_mm",
+            window.store.job.duty.coupler_height_mm + off - 2 * pitch - 4,
+        ),
+        "duty",
+        "two holes lower, and a little",
+    )
+    qtbot.waitUntil(lambda: "Hole 3 is nearest to level" in page.mend.text(), timeout=20000)
+    assert "4 mm off" in page.mend.text() or "3/16" in page.mend.text()
+    click(qtbot, window, "level it")
+    assert window.store.job.piece("ball-mount").values.hole == 3
+    qtbot.waitUntil(lambda: "stands level" in page.level.text(), timeout=20000)
+    assert not page.mend.isVisible()
+
+
 def test_the_trailer_is_swung_round_by_hand_and_the_touch_becomes_the_jackknife_angle(qtbot, window, load):
     page = open_page(qtbot, window, "Swing")
     view = page.canvas

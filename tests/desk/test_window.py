@@ -456,7 +456,7 @@ def test_save_close_and_reopen(qtbot, window, tmp_path, monkeypatch):
     window.store.put("stack.1.drop_mm", 131.0)
     assert window.store.dirty and "*" in window.windowTitle()
     monkeypatch.setattr(
-        "urial.desk.window.QFileDialog.getSaveFileName", lambda *a, **k: (str(tmp_path / "mine"), "")
+        "urial.desk.files.QFileDialog.getSaveFileName", lambda *a, **k: (str(tmp_path / "mine"), "")
     )
     assert window.save()
     path = tmp_path / "mine.urial"

@@ -166,8 +166,8 @@ class Drawer(QFrame):
                 self.values[self.tool.name][ask.key] = str(editor.currentData())
             else:
                 editor.setText(
-                    units.show(float(value), ask.kind, self.store.job.units, self.store.job.nearest)
-                )  # type: ignore[arg-type]
+                    units.show(float(value), ask.quantity, self.store.job.units, self.store.job.nearest)
+                )
                 editor.setProperty("wrong", False)
             editor.blockSignals(False)
         self._answer()
@@ -180,7 +180,7 @@ class Drawer(QFrame):
         ask, editor = next(a for a in self.tool.asks if a.key == key), self.editors[key]
         wrong = ""
         try:
-            self.values[self.tool.name][key] = units.parse(text, ask.kind, self.store.job.units)  # type: ignore[arg-type]
+            self.values[self.tool.name][key] = units.parse(text, ask.quantity, self.store.job.units)
         except units.UnitError as error:
             wrong = f"{ask.title[0].upper()}{ask.title[1:]}: {error}"
         editor.setProperty("wrong", bool(wrong))

@@ -24,6 +24,7 @@ def render_all(folder: Path) -> int:
 
     from urial.desk.scene.render import Renderer
     from urial.desk.start import demo_jobs
+    from urial.desk.stations.load.sway_page import SwayPage
     from urial.desk.theme import load_fonts
     from urial.desk.window import Window
     from urial.job.file import os_words
@@ -60,7 +61,8 @@ def render_all(folder: Path) -> int:
         for n, name in enumerate(("measure", "load", "build", "prove", "cut")):
             window.go(n)
             shoot(name)
-        measure = window.stations[0]
+        measure = window.paged(0)
+        assert measure is not None
         window.go(0)
         measure.show_page("Tapes")
         shoot("measure-tapes")
@@ -87,12 +89,14 @@ def render_all(folder: Path) -> int:
             shoot(name)
         window.scene.set_view("side")
         window.open_demo(jobs[0][0])
-        load = window.stations[1]
+        load = window.paged(1)
+        assert load is not None
         window.go(1)
         for page in ("Cases", "Stance", "Deck", "Sway"):
             load.show_page(page)
-            if page == "Sway":
-                load.pages[page].start_jerk(1.7)
+            sway = load.pages[page]
+            if isinstance(sway, SwayPage):
+                sway.start_jerk(1.7)
             shoot(f"load-{page.lower()}")
         load.show_page("Duties")
         window.go(2)

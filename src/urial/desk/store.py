@@ -122,7 +122,7 @@ class Store(QObject):
         self.keep_chosen: int | None = None
         self.place_chosen: stack.Open | None = None
         self._assumed: tuple[object, tuple[str, ...]] = (None, ())
-        self._places: tuple[object, tuple[stack.Open, ...]] = (None, ())
+        self._places: tuple[tuple[object, ...] | None, tuple[stack.Open, ...]] = (None, ())
 
     # ---- document
 
@@ -282,10 +282,9 @@ class Store(QObject):
         job, self._edit_path = self.job, path
         early: list[Assembly] = []
         self._early, self._seen = early, Event()
+        seen = self._seen if self.hasty else None
         self._adviser.drop()  # advice on what is no longer so
-        self._reckoner.ask(
-            lambda _, seen=self._seen if self.hasty else None: derived(job, early.append, seen)
-        )
+        self._reckoner.ask(lambda _: derived(job, early.append, seen))
         self._keep()  # while it is being worked out
         self._reckoner.linger(self.patience, lambda: self.hasty and bool(early))
         if self.reckoning:
@@ -353,7 +352,7 @@ class Store(QObject):
     def places(self) -> tuple[stack.Open, ...]:
         """Where something could still go, on the host and on the pieces that stand."""
         key = (self.verdict, self.job.vehicle, self.job.stack)
-        if self._places[0] is None or any(a is not b for a, b in zip(key, self._places[0], strict=True)):  # type: ignore[arg-type]
+        if self._places[0] is None or any(a is not b for a, b in zip(key, self._places[0], strict=True)):
             try:
                 found = tuple(stack.open_places(self.job, self.verdict.assembly))
             except BuildError:

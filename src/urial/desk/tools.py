@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -45,6 +45,11 @@ class Ask:
     def shelf(self) -> str:
         """The shelf, where it is stock."""
         return self.kind.removeprefix("stock:") if self.kind.startswith("stock:") else ""
+
+    @property
+    def quantity(self) -> Kind:
+        """The kind of quantity; nothing that comes off a shelf has one."""
+        return cast("Kind", self.kind)
 
 
 @dataclass(frozen=True)

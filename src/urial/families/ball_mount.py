@@ -99,6 +99,18 @@ def above_bar(p: BallMount) -> float:
     return -p.ball_drop_mm if p.shape == "drop" else p.ball_drop_mm
 
 
+def levelled(p: BallMount, lower_mm: float) -> BallMount:
+    """The mount with its ball brought down by ``lower_mm`` (up when negative), as near as it goes: a row of
+    holes to its nearest hole, a bar bent for it by its drop or rise, no less than the plate is thick.
+    """
+    want = above_bar(p) - lower_mm
+    if p.shape == "holes":
+        hole = 1 + round((-p.ball_drop_mm - want) / p.pitch_mm)
+        return p.model_copy(update={"hole": float(min(max(hole, 1), round(p.holes)))})
+    size = max(round(abs(want), 1), p.ball_plate_mm)
+    return p.model_copy(update={"shape": "drop" if want < 0 else "rise", "ball_drop_mm": size})
+
+
 def build(p: BallMount, b: Build) -> None:
     """Own axes: the pin's middle is the origin, x runs into the receiver, z up."""
     bar, ball = catalogue.bar(p.bar), catalogue.ball(p.ball)

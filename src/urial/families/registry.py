@@ -10,7 +10,7 @@ from urial.job.host import Host
 from urial.job.model import Design, Job, register_design
 
 Does = Literal["tow", "carry", "pull", "lift", "hold"]
-DOES: dict[Does, str] = {"tow": "tow", "carry": "carry", "pull": "pull", "lift": "lift", "hold": "hold down"}
+DOES: dict[str, str] = {"tow": "tow", "carry": "carry", "pull": "pull", "lift": "lift", "hold": "hold down"}
 
 
 @dataclass(frozen=True)

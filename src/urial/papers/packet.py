@@ -4,11 +4,14 @@ with its working.
 
 from __future__ import annotations
 
+import contextlib
+import ctypes
 import json
 import math
 import os
 import shutil
 import tempfile
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
@@ -688,23 +691,56 @@ def earlier(folder: Path) -> list[Path]:
         return []
 
 
+def _exchange(one: Path, other: Path) -> bool:
+    """Let two folders change names in one step of the system; False where it has no such step."""
+    try:
+        swap = ctypes.CDLL(None, use_errno=True).renameat2
+    except (OSError, AttributeError):
+        return False
+    here, exchange = -100, 2  # AT_FDCWD and RENAME_EXCHANGE of renameat2(2)
+    return bool(swap(here, os.fsencode(one), here, os.fsencode(other), exchange) == 0)
+
+
+def _sweep(place: Path, prefix: str) -> None:
+    """Take away what a write that was killed an hour ago or more has left."""
+    for path in place.glob(f"{prefix}*"):
+        with contextlib.suppress(OSError):
+            if time.time() - path.stat().st_mtime > 3600:
+                shutil.rmtree(path, ignore_errors=True)
+
+
+def _alone(folder: Path) -> bool:
+    """Is the folder empty, or does it hold a packet and nothing else?  Never the one somebody stands in."""
+    return folder != Path.cwd() and set(folder.iterdir()) == set(earlier(folder))
+
+
 def write_packet(p: Packet, folder: Path) -> list[Path]:
-    """Write the files into a folder: all of them beside it first, then in its place at once, so that a full
-    disk leaves the earlier packet as it was and no two are mixed. FileError with one sentence when the place
-    will not take them."""
+    """Write the files into a folder: all of them aside first, so that a full disk leaves the earlier packet
+    as it was.  An empty folder, or one that holds an earlier packet and nothing else, is changed for
+    the new one in one step, so that not even a kill mixes the two; beside other files each is put in its
+    place in turn.
+    FileError with one sentence when the place will not take them.
+    """
     try:
         folder.mkdir(parents=True, exist_ok=True)
-        aside = Path(tempfile.mkdtemp(prefix=".packet-", dir=folder))
+        real = folder.resolve()
+        whole = _alone(real) and os.access(real.parent, os.W_OK)
+        place, prefix = (real.parent, f".{real.name}.packet-") if whole else (real, ".packet-")
+        _sweep(place, prefix)
+        aside = Path(tempfile.mkdtemp(prefix=prefix, dir=place))
     except OSError as error:
         raise FileError(f"The folder {folder} cannot be made or written in: {os_words(error)}.") from None
     try:
         for name, data in p.files.items():
             write_atomically(aside / name, data)
-        old = [path for path in earlier(folder) if path.name not in p.files]
-        for name in p.files:
-            os.replace(aside / name, folder / name)
-        for path in old:  # plates that the part no longer has
-            path.unlink(missing_ok=True)
+        if whole:
+            shutil.copymode(real, aside)
+        if not (whole and _exchange(aside, real)):
+            old = [path for path in earlier(real) if path.name not in p.files]
+            for name in p.files:
+                os.replace(aside / name, real / name)
+            for path in old:  # plates that the part no longer has
+                path.unlink(missing_ok=True)
     except OSError as error:
         raise FileError(f"The packet could not be written to {folder}: {os_words(error)}.") from None
     finally:

@@ -11,7 +11,7 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from urial.desk.scene.camera import Camera
 from urial.desk.scene.canvas import lettered
-from urial.desk.theme import Theme, font
+from urial.desk.theme import Theme, blend, font
 from urial.geometry.outline import convex_hull
 from urial.geometry.place import Vec
 from urial.job import datum
@@ -29,9 +29,12 @@ TONES = {"body": 0.42, "glass": 0.12, "bars": 0.75, "rails": 0.95, "bumper": 0.7
 TUBE_MM = 34.0
 
 
+def _triple(v: np.ndarray) -> tuple[float, float, float]:
+    return float(v[0]), float(v[1]), float(v[2])
+
+
 def _between(a: str, b: str, share: float) -> QColor:
-    one, other = QColor(a).getRgbF()[:3], QColor(b).getRgbF()[:3]
-    return QColor.fromRgbF(*(x + share * (y - x) for x, y in zip(one, other, strict=True)))
+    return QColor.fromRgbF(*blend(a, b, share))
 
 
 def paint_outline(
@@ -121,7 +124,7 @@ def paint_keep_outs(
     right, up, _ = camera.axes()
     middle = np.array([camera.focus @ right, camera.focus @ up])
     half = np.array(camera.size) / 2
-    axes = tuple(float(v) for v in right), tuple(float(v) for v in up)
+    axes = _triple(right), _triple(up)
     taken: list[QRectF] = []
     p.setRenderHint(QPainter.RenderHint.Antialiasing, not moving)
     for number, keep in enumerate(job.survey.keep_outs):
@@ -134,7 +137,7 @@ def paint_keep_outs(
                 keepout.hull(keep, job.vehicle, *axes)
                 if moving
                 else keepout.outline(keep, job.vehicle, *axes, margin)
-            )  # type: ignore[arg-type]
+            )
             for ring in rings:
                 xy = (ring - middle) * camera.scale * [1, -1] + half
                 shape = QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
@@ -292,8 +295,7 @@ def paint_survey(
     for found in fixes(job.vehicle, job.survey):
         if found.located is None:
             continue
-        place = tuple(float(v) for v in found.located.point)
-        here = spot(place)  # type: ignore[arg-type]
+        here = spot(_triple(found.located.point))
         for start in found.starts:
             p.setPen(QPen(QColor(pal.touch), 1, Qt.PenStyle.DotLine))
             p.drawLine(spot(known[start]), here)

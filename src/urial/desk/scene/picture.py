@@ -7,16 +7,24 @@ from numpy.typing import NDArray
 
 from urial.assembly.bodies import Mesh
 from urial.assembly.model import Part
+from urial.strength.analysis import Forces
 from urial.strength.verdict import Verdict
 
 Array = NDArray[np.float64]
 
 
+def _forces(verdict: Verdict) -> Forces:
+    if verdict.forces is None:
+        raise ValueError("a survey without a part has no forces to paint")
+    return verdict.forces
+
+
 def _segments(verdict: Verdict) -> dict[str, list[int]]:
     """Part key → its members' numbers."""
     out: dict[str, list[int]] = {}
-    index = verdict.forces.raw.member_index
-    for b in verdict.forces.net.beams:
+    forces = _forces(verdict)
+    index = forces.raw.member_index
+    for b in forces.net.beams:
         out.setdefault(b.part, []).append(index[b.id])
     return out
 
@@ -43,7 +51,7 @@ def displaced(verdict: Verdict, mesh: Mesh, case: int, times: float) -> Array:
     Each point follows the nearest place on its part's members: displacement between the ends by the beam's
     cubic, turned by the interpolated rotation of the section there.
     """
-    raw = verdict.forces.raw
+    raw = _forces(verdict).raw
     local = raw.end_displacements[case]
     segments = _segments(verdict)
     out = mesh.points.copy()
@@ -88,7 +96,7 @@ def _follow(points: Array, ends: Array, rotation: Array, lengths: Array, local: 
 
 def exaggeration(verdict: Verdict, case: int) -> float:
     """How many times the deflection is enlarged so that it can be seen: a round number."""
-    biggest = float(np.abs(verdict.forces.raw.displacements[case, :, :3]).max())
+    biggest = float(np.abs(_forces(verdict).raw.displacements[case, :, :3]).max())
     if biggest <= 0:
         return 1.0
     wanted = 60 / biggest

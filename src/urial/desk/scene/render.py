@@ -100,7 +100,7 @@ class Renderer:
         self.window.SetSize(width, height)
         self.window.Render()
         pixels = vtkUnsignedCharArray()
-        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 1, pixels)
+        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 1, pixels, 0)
         data = np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1])
         if fine:  # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
             np.minimum(data[:, :, :3], data[:, :, 3:], out=data[:, :, :3])

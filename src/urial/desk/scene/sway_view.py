@@ -121,21 +121,13 @@ class SwayView(Canvas):
                 )
             )
             p.drawPolyline(line)
-        x = px(8) + box.left()
-        for name, _, role in self.curves:
-            drawn = self.tag(
-                p,
-                QPointF(x + px(60), box.top() + px(10) + px(20) * [c[0] for c in self.curves].index(name)),
-                name,
-                QColor(getattr(pal, role)),
-                bold=True,
-            )
-            x = max(x, drawn.left())
-            x = px(8) + box.left()
-        for kmh, words in self.marks:
+        for n, (name, _, role) in enumerate(self.curves):
+            at_left = QPointF(box.left() + px(68), box.top() + px(10) + px(20) * n)
+            self.tag(p, at_left, name, QColor(getattr(pal, role)), bold=True)
+        for speed, words in self.marks:
             p.setPen(QPen(QColor(pal.brick), px(1.5), Qt.PenStyle.DashLine))
-            p.drawLine(at(kmh, low), at(kmh, high))
-            self.tag(p, at(kmh, high) + QPointF(0, px(12)), words, QColor(pal.brick), bold=True)
+            p.drawLine(at(speed, low), at(speed, high))
+            self.tag(p, at(speed, high) + QPointF(0, px(12)), words, QColor(pal.brick), bold=True)
         p.setPen(QPen(QColor(pal.touch), px(2)))
         p.drawLine(at(self.speed, low), at(self.speed, high))
         self.tag(

@@ -7,31 +7,29 @@ import logging
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
-    QFocusEvent,
     QImage,
-    QKeyEvent,
-    QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QPixmap,
     QResizeEvent,
-    QWheelEvent,
 )
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from urial.assembly import bodies
-from urial.assembly.model import Assembly, BuildError, Dimension
+from urial.assembly.model import Assembly
 from urial.desk.scene import labels, picture, places
 from urial.desk.scene.arrows import paint_arrows
+from urial.desk.scene.board import Stale
 from urial.desk.scene.camera import VIEWS, Camera
+from urial.desk.scene.hands import Hands
 from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline, paint_survey
+from urial.desk.scene.typing_over import TypesOver
 from urial.desk.store import Store
-from urial.desk.theme import Theme
-from urial.job import edit
+from urial.desk.theme import Theme, rgb
 from urial.job.host import Vehicle
 from urial.loads.duties import carried
 from urial.measure import drawing, keepout
@@ -47,24 +45,7 @@ SHARP = 1.5
 """Pixels of the sharp picture for each pixel of the window, along each side."""
 
 
-class _Typed(QLineEdit):
-    """The editor over a dimension."""
-
-    escaped = Signal()
-    left = Signal()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.escaped.emit()
-            return
-        super().keyPressEvent(event)
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        super().focusOutEvent(event)
-        self.left.emit()
-
-
-class Scene(QWidget):
+class Scene(Hands, TypesOver):
     """The true-scale thing, dimensioned, always."""
 
     drawn = Signal()
@@ -81,11 +62,11 @@ class Scene(QWidget):
         self.mesh: bodies.Mesh | None = None
         self.image: QImage | None = None
         self.show_paint, self.show_deflection = True, False
-        self._stale = {"geometry", "paint", "image"}
-        self._labels: list[tuple[QRectF, Dimension]] = []
-        self._press: QPointF | None = None
+        self._stale: set[Stale] = {"geometry", "paint", "image"}
+        self._labels = []
+        self._press = None
         self._moved = False
-        self._hover: str | None = None
+        self._hover = None
         self._fitted = False
         self.wide = self.whole = self.marks = False
         self.arrows = self.framed = True
@@ -101,7 +82,7 @@ class Scene(QWidget):
         self.rest.setSingleShot(True)
         self.rest.setInterval(140)
         self.rest.timeout.connect(self._rested)
-        self.editor: _Typed | None = None
+        self.editor = None
         self.problem = QLabel(self)
         self.problem.setProperty("role", "problem")
         self.problem.setWordWrap(True)
@@ -134,19 +115,6 @@ class Scene(QWidget):
         self.told.show()
         self.told.raise_()
         self._telling.start()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Up and down walk the sizes on the drawing; Enter types over the one that is framed."""
-        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
-        paths = [d.path for _, d in self._labels]
-        if step and paths:
-            here = paths.index(self._hover) if self._hover in paths else (-1 if step > 0 else 0)
-            self._hover = paths[(here + step) % len(paths)]
-            self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._hover in paths:
-            self.open_editor(*self._labels[paths.index(self._hover)])
-        else:
-            super().keyPressEvent(event)
 
     def _bar(self) -> None:
         self.bar = QWidget(self)
@@ -303,13 +271,14 @@ class Scene(QWidget):
             self.fit()
         self._invalidate("geometry")
 
-    def _invalidate(self, what: str) -> None:
-        self._stale |= {
+    def _invalidate(self, what: Stale) -> None:
+        follows: dict[Stale, set[Stale]] = {
             "geometry": {"geometry", "paint", "image"},
             "paint": {"paint", "image"},
             "image": {"image"},
             "none": set(),
-        }[what]
+        }
+        self._stale |= follows[what]
         self.update()
         if self.renderer is not None:
             self.rest.start()
@@ -349,10 +318,10 @@ class Scene(QWidget):
         used = self.store.verdict.part_utilisation()
         rows = []
         for part in self.shown.parts:
-            rgb = np.array(self.theme.ramp(used.get(part.mark, 0.0) if self.show_paint else 0.0))
+            colour = np.array(self.theme.ramp(used.get(part.mark, 0.0) if self.show_paint else 0.0))
             if part.mark in self._marks(self.store.part):
-                rgb = 0.55 * rgb + 0.45 * np.array(QColor(self.theme.palette.touch).getRgbF()[:3])
-            rows.append(rgb)
+                colour = 0.55 * colour + 0.45 * np.array(rgb(self.theme.palette.touch))
+            rows.append(colour)
         return (255 * np.array(rows)[mesh.part_of_triangle]).astype(np.uint8)
 
     def _marks(self, mark: str | None) -> tuple[str, ...]:
@@ -489,8 +458,6 @@ class Scene(QWidget):
             self._behind = (key, picture_)
         p.drawPixmap(0, 0, self._behind[1])
 
-    # ---- hands
-
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.bar.adjustSize()
         self.bar.move(self.width() - self.bar.sizeHint().width() - self.theme.px(8), self.theme.px(8))
@@ -498,150 +465,3 @@ class Scene(QWidget):
         if event.size().width() > 100:
             self._fitted = True
             self.fit()
-
-    def label_at(self, pos: QPointF) -> tuple[QRectF, Dimension] | None:
-        """The dimension label under a point."""
-        return next(((box, d) for box, d in self._labels if box.contains(pos)), None)
-
-    def part_at(self, pos: QPointF) -> str | None:
-        """The mark of the nearest part under a point."""
-        mesh = self._mesh()
-        if not mesh.triangles.size:
-            return None
-        flat = self.camera.project(mesh.points)
-        depth = mesh.points @ self.camera.axes()[2]
-        tri = flat[mesh.triangles]
-        q = np.array([pos.x(), pos.y()])
-
-        def side(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-            out: np.ndarray = (b[:, 0] - a[:, 0]) * (q[1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (q[0] - a[:, 0])
-            return out
-
-        s0, s1, s2 = side(tri[:, 0], tri[:, 1]), side(tri[:, 1], tri[:, 2]), side(tri[:, 2], tri[:, 0])
-        inside = ((s0 >= 0) & (s1 >= 0) & (s2 >= 0)) | ((s0 <= 0) & (s1 <= 0) & (s2 <= 0))
-        hits = np.flatnonzero(inside)
-        if not hits.size:
-            return None
-        nearest = hits[depth[mesh.triangles[hits]].mean(axis=1).argmax()]
-        return self.shown.parts[int(mesh.part_of_triangle[nearest])].mark
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.setFocus()
-        self._press, self._moved = event.position(), False
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._press is None or not event.buttons():
-            found = self.label_at(event.position())
-            hover = found[1].path if found else None
-            self.setCursor(Qt.CursorShape.IBeamCursor if found else Qt.CursorShape.ArrowCursor)
-            if hover != self._hover:
-                self._hover = hover
-                self.update()
-            return
-        move = event.position() - self._press
-        if not self._moved and move.manhattanLength() < 4:
-            return
-        self.close_editor()
-        self._moved = True
-        self._press = event.position()
-        if self.camera.view == "turned" and event.buttons() & Qt.MouseButton.LeftButton:
-            self.camera.azimuth += 0.4 * move.x()
-            self.camera.elevation = min(89.0, max(-89.0, self.camera.elevation + 0.4 * move.y()))
-        else:
-            self.camera.pan(move.x(), move.y())
-        self._invalidate("image")
-
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._press is not None and not self._moved:
-            found = self.label_at(event.position())
-            if found:
-                self.open_editor(*found)
-            elif self.editor is not None and self.editor.property("wrong"):
-                pass  # what was refused stays to be mended; Escape leaves it
-            elif self.sockets and (
-                place := places.place_at(self.camera, self.theme, self.store.places, event.position())
-            ):
-                self.close_editor()
-                self.store.choose_place(place)
-            else:
-                self.close_editor()
-                self.store.select_part(self.part_at(event.position()))
-        self._press = None
-
-    def mouseDoubleClickEvent(self, _: QMouseEvent) -> None:
-        self.fit()
-
-    def wheelEvent(self, event: QWheelEvent) -> None:
-        self.close_editor()
-        at = np.array([event.position().x(), event.position().y()])
-        factor = 1.0015 ** event.angleDelta().y()
-        off = at - np.array(self.camera.size) / 2
-        # keep what is under the pointer there: pan by what the zoom would shift it
-        self.camera.scale = min(20.0, max(0.02, self.camera.scale * factor))
-        self.camera.pan(*(off * (1 - factor)))
-        self._invalidate("image")
-
-    def leaveEvent(self, _: QEvent) -> None:
-        self._hover = None
-        self.update()
-
-    # ---- typing over a dimension
-
-    def open_editor(self, box: QRectF, d: Dimension) -> None:
-        """Put an editor over a dimension."""
-        self.close_editor()
-        self.editor = _Typed(self)
-        self.editor.setObjectName("dimension editor")
-        self.editor.setAccessibleName(d.name)
-        self.editor.setText(edit.shown(self.store.job, d.path))
-        self.editor.setGeometry(box.adjusted(-16, -5, 16, 5).toRect())
-        self.editor.selectAll()
-        self.editor.returnPressed.connect(lambda: self._typed(d.path))
-        self.editor.escaped.connect(self.close_editor)
-        self.editor.left.connect(lambda: self._left(d.path))
-        self.editor.show()
-        self.editor.setFocus()
-
-    def _left(self, path: str) -> None:
-        """Clicking away keeps what was typed, like a field; what cannot be taken stays in its box, with
-        the reason.
-        """
-        if self.editor is None:
-            return
-        if self.editor.text().strip() in ("", edit.shown(self.store.job, path)):
-            self.close_editor()
-        elif not self.editor.property("wrong"):
-            self._typed(path)
-
-    def _typed(self, path: str) -> None:
-        assert self.editor is not None
-        text = self.editor.text()
-        try:
-            self.store.write(path, text)
-        except (edit.EditError, BuildError) as error:
-            # wrong text stays, marked, with the reason beside it; the old value keeps working
-            assert self.editor is not None
-            self.editor.setProperty("wrong", True)
-            self.editor.style().unpolish(self.editor)
-            self.editor.style().polish(self.editor)
-            self.problem.setText(str(error))
-            self.problem.setFixedWidth(self.theme.px(300))
-            self.problem.adjustSize()
-            x = min(self.editor.x(), self.width() - self.problem.width() - 8)
-            y = self.editor.geometry().bottom() + 4
-            if y + self.problem.height() > self.height():
-                y = self.editor.y() - self.problem.height() - 4
-            self.problem.move(x, y)
-            self.problem.show()
-            self.problem.raise_()
-            return
-        self.close_editor()
-
-    def close_editor(self) -> None:
-        """Leave the editor without a change."""
-        self.problem.hide()
-        if self.editor is not None:
-            editor, self.editor = self.editor, None
-            editor.hide()
-            editor.deleteLater()
-            self.setFocus()

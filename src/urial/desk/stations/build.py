@@ -20,7 +20,7 @@ from urial.families import _stack as stack
 from urial.families import build, set_up, with_marks
 from urial.families.registry import families
 from urial.job import edit
-from urial.job.host import Vehicle
+from urial.job.host import Vehicle, Wheeled
 from urial.job.model import Job
 from urial.strength.restraint import Restraint
 
@@ -300,7 +300,7 @@ class Build(Station):
         """How far the outermost named place stands out past the host's face; None where that says nothing."""
         v, host = self.store.verdict, self.store.job.vehicle
         at = next((v.assembly.places[k] for k in ("ball", "mouth") if k in v.assembly.places), None)
-        if at is None or not hasattr(host, "rear_overhang_mm"):
+        if at is None or not isinstance(host, Wheeled):
             return None
         if self._forward():
             return float(at[0] - host.wheelbase_mm - host.front_overhang_mm)

@@ -109,7 +109,8 @@ class Cut(Station):
         for n, widget in enumerate((self.over, self.beside)):
             widget.setObjectName(("packet over", "packet beside")[n])
             widget.clicked.connect(lambda _=False, k=n: self._answered(k))
-        for w in (self.asked, self.over, self.beside):
+        asking: tuple[QWidget, ...] = (self.asked, self.over, self.beside)
+        for w in asking:
             w.hide()
             self.column.addWidget(w)
         self.progress = QProgressBar()
@@ -122,7 +123,8 @@ class Cut(Station):
         self.open_button = QPushButton("Open the packet to print")
         self.open_button.hide()
         self.open_button.clicked.connect(self._open)
-        for w in (self.progress, self.stop_button, self.said, self.open_button):
+        running: tuple[QWidget, ...] = (self.progress, self.stop_button, self.said, self.open_button)
+        for w in running:
             self.column.addWidget(w)
         self.column.addWidget(label("Parts", "head"))
         self.table = QWidget()

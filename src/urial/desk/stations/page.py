@@ -131,6 +131,10 @@ class PagedStation(Station):
         self.column.addLayout(self.place)
         self.current = self.PAGES[0].name
 
+    def page_of(self, path: str) -> str:
+        """The page a field is on, or nothing."""
+        return ""
+
     @property
     def canvas(self) -> QWidget | None:
         """What a page shows in the scene's place, if anything."""

@@ -4,7 +4,7 @@ one.
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import (
     QFrame,
@@ -40,14 +40,16 @@ class _Rows(QStyledItemDelegate):
         super().__init__()
         self.theme = theme
 
-    def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
         return QSize(100, self.theme.px(40))
 
-    def paint(self, p: QPainter, option: QStyleOptionViewItem, index: object) -> None:
+    def paint(
+        self, p: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
         t, px, pal = self.theme, self.theme.px, self.theme.palette
-        used, name, case = index.data(USED)  # type: ignore[attr-defined]
-        box = QRectF(option.rect)  # type: ignore[attr-defined]
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected)  # type: ignore[attr-defined]
+        used, name, case = index.data(USED)
+        box = QRectF(option.rect)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         if chosen:
             p.fillRect(box, QColor(pal.well))
             p.fillRect(QRectF(box.left(), box.top(), px(4), box.height()), QColor(pal.touch))

@@ -64,6 +64,18 @@ NIGHT = Palette(
 )
 
 
+def rgb(name: str) -> tuple[float, float, float]:
+    """A colour's red, green and blue, 0–1."""
+    colour = QColor(name)
+    return colour.redF(), colour.greenF(), colour.blueF()
+
+
+def blend(low: str, high: str, share: float) -> tuple[float, float, float]:
+    """The colour at a share of the way from one to another, RGB 0–1."""
+    (r0, g0, b0), (r1, g1, b1) = rgb(low), rgb(high)
+    return r0 + share * (r1 - r0), g0 + share * (g1 - g0), b0 + share * (b1 - b0)
+
+
 @dataclass
 class Theme:
     """The present palette and scale (1.0, or 1.5 at bench size)."""
@@ -92,10 +104,8 @@ class Theme:
         u = min(max(utilisation, 0.0), 1.3)
         for (a, low), (b, high) in pairwise(stops):
             if u <= b:
-                t = (u - a) / (b - a)
-                c0, c1 = QColor(low), QColor(high)
-                return tuple(x + t * (y - x) for x, y in zip(c0.getRgbF()[:3], c1.getRgbF()[:3], strict=True))  # type: ignore[return-value]
-        return QColor(stops[-1][1]).getRgbF()[:3]  # type: ignore[return-value]
+                return blend(low, high, (u - a) / (b - a))
+        return rgb(stops[-1][1])
 
 
 @cache

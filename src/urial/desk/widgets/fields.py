@@ -405,6 +405,7 @@ def clear(layout: QVBoxLayout | QHBoxLayout | QGridLayout) -> None:
     """Take everything out of a layout."""
     while layout.count():
         item = layout.takeAt(0)
+        assert item is not None  # it was counted
         widget, inner = item.widget(), item.layout()
         if widget is not None:
             widget.hide()

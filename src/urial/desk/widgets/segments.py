@@ -15,7 +15,7 @@ class Segments(QWidget):
         options: Iterable[tuple[str, str]],
         columns: int,
         prefix: str,
-        pick: Callable[[str], None],
+        pick: Callable[[str], object],
         tips: dict[str, str] | None = None,
         checkable: bool = True,
         look: str = "segment",

@@ -30,6 +30,8 @@ class Load(PagedStation):
     columns = 5
     PAGES = (DutiesPage, CasesPage, DeckPage, WeighPage, StancePage, SwingPage, SwayPage, WinchPage)
 
+    _impossible: tuple[tuple[object, ...] | None, str]
+
     def impossible(self) -> str:
         """What of the load cannot be as it is written; kept while nothing of it changes."""
         job, assembly = self.store.job, self.store.verdict.assembly
@@ -46,7 +48,7 @@ class Load(PagedStation):
         return self._impossible[1]
 
     def fill(self) -> None:
-        self._impossible: tuple[tuple[object, ...] | None, str] = (None, "")
+        self._impossible = (None, "")
         super().fill()
         self.cannot = label("", "problem", wrap=True)
         self.cannot.setObjectName("impossible")

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Protocol
+
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QListWidget, QListWidgetItem, QPushButton, QWidget
 
 from urial import units
@@ -29,6 +32,22 @@ WORDS = {
 }
 
 
+class _Row(Protocol):
+    """A row of the load policy, of towing or of another duty."""
+
+    @property
+    def id(self) -> str:
+        """Which case."""
+
+    @property
+    def title(self) -> str:
+        """In words."""
+
+    @property
+    def factors(self) -> Mapping[str, float]:
+        """Its factors."""
+
+
 class CasesPage(Page):
     """What does it suffer?"""
 
@@ -36,8 +55,8 @@ class CasesPage(Page):
     question = "What does it suffer?"
 
     def fill(self) -> None:
-        self.canvas = CasesView(self.theme)
-        self.canvas.chosen.connect(self._picked)
+        self.canvas = self.picture = CasesView(self.theme)
+        self.picture.chosen.connect(self._picked)
         self.cases = QListWidget()
         self.cases.setObjectName("cases")
         self.cases.setMinimumHeight(self.theme.px(230))
@@ -60,7 +79,7 @@ class CasesPage(Page):
         self._made: object = None
         self.editors: dict[str, QLineEdit] = {}
 
-    def _row(self) -> tuple[str, object, str] | None:
+    def _row(self) -> tuple[str, _Row, str] | None:
         """Where the shown case's factors are kept, the policy's row, and the row's id."""
         shown = self.store.shown_case()
         job = self.store.job
@@ -91,8 +110,8 @@ class CasesPage(Page):
             self.reason.setText(verdict.cases[row].reason)
             self.source.setText(f"Source: {verdict.cases[row].source}.")
         self.cases.blockSignals(False)
-        self.canvas.force = self.force
-        self.canvas.show_cases(verdict, ids.index(self.store.shown_case()) if ids else -1)
+        self.picture.force = self.force
+        self.picture.show_cases(verdict, ids.index(self.store.shown_case()) if ids else -1)
         self._factors()
 
     def _factors(self) -> None:
@@ -104,24 +123,24 @@ class CasesPage(Page):
             return
         where, row, _ = found
         own = edit.get(self.store.job, where)
-        if (where, row.id) != self._made:  # type: ignore[attr-defined]
-            self._made = (where, row.id)  # type: ignore[attr-defined]
+        if (where, row.id) != self._made:
+            self._made = (where, row.id)
             clear(self.grid)
             self.editors = {}
             words = self._words(where)
-            for n, (name, policy) in enumerate(row.factors.items()):  # type: ignore[attr-defined]
+            for n, (name, policy) in enumerate(row.factors.items()):
                 editor = QLineEdit()
                 editor.setObjectName(f"factor:{name}")
-                editor.setAccessibleName(f"{row.title}, {words.get(name, name)}")  # type: ignore[attr-defined]
-                editor.editingFinished.connect(lambda k=name, at=(where, row.id): self._typed(k, at))  # type: ignore[attr-defined]
+                editor.setAccessibleName(f"{row.title}, {words.get(name, name)}")
+                editor.editingFinished.connect(lambda k=name, at=(where, row.id): self._typed(k, at))
                 self.editors[name] = editor
                 self.grid.addWidget(label(words.get(name, name)), n, 0)
                 self.grid.addWidget(editor, n, 1)
                 self.grid.addWidget(label(f"policy {policy:g}", "quiet"), n, 2)
         for name, editor in self.editors.items():
             if not editor.property("wrong"):
-                editor.setText(f"{own.get(f'{row.id}/{name}', row.factors[name]):g}")  # type: ignore[attr-defined]
-        self.back.setEnabled(any(k.startswith(f"{row.id}/") for k in own))  # type: ignore[attr-defined]
+                editor.setText(f"{own.get(f'{row.id}/{name}', row.factors[name]):g}")
+        self.back.setEnabled(any(k.startswith(f"{row.id}/") for k in own))
 
     def _picked(self, row: int) -> None:
         if row >= 0:
@@ -144,22 +163,22 @@ class CasesPage(Page):
             return
         where, row, _ = found
         factors = dict(edit.get(self.store.job, where))
-        before = factors.pop(f"{row.id}/{name}", row.factors[name])  # type: ignore[attr-defined]
+        before = factors.pop(f"{row.id}/{name}", row.factors[name])
         editor = self.editors[name]
         try:
-            value = units.parse(text, "number") if text.strip() else row.factors[name]  # type: ignore[attr-defined]
-            why = factors_.refused(row.title, self._words(where).get(name, name), row.factors, name, value)  # type: ignore[attr-defined]
+            value = units.parse(text, "number") if text.strip() else row.factors[name]
+            why = factors_.refused(row.title, self._words(where).get(name, name), row.factors, name, value)
             if why:
                 raise edit.EditError(why)
             self.store.select_case(
                 self.store.shown_case()
             )  # it stays chosen, whatever is the weak link afterwards
-            if value != row.factors[name]:  # type: ignore[attr-defined]
-                factors[f"{row.id}/{name}"] = value  # type: ignore[attr-defined]
+            if value != row.factors[name]:
+                factors[f"{row.id}/{name}"] = value
             if value != before:
                 self.store.put_job(
                     edit.put(self.store.job, where, factors), where, f"factor {row.title} {name} {value:g}"
-                )  # type: ignore[attr-defined]
+                )
         except (units.UnitError, edit.EditError, BuildError) as error:
             editor.setProperty("wrong", True)
             self.say(str(error))

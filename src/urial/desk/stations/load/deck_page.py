@@ -40,10 +40,10 @@ class DeckPage(Page):
         return not isinstance(job.vehicle, (Post, Tractor))
 
     def fill(self) -> None:
-        self.canvas = DeckView(self.theme)
-        self.canvas.dragged.connect(self.show_numbers)
-        self.canvas.dropped.connect(self._dropped)
-        self.canvas.chosen.connect(lambda _: self._block_form())
+        self.canvas = self.picture = DeckView(self.theme)
+        self.picture.dragged.connect(self.show_numbers)
+        self.picture.dropped.connect(self._dropped)
+        self.picture.chosen.connect(lambda _: self._block_form())
         self.scale = TongueScale(self.theme)
         self.column.addWidget(self.scale)
         self.figures = label("", "mono", wrap=True)
@@ -53,7 +53,7 @@ class DeckPage(Page):
         self.column.addLayout(
             self.row(
                 ("+ cargo", "add cargo", self._add),
-                ("Turn", "turn cargo", self.canvas.turn),
+                ("Turn", "turn cargo", self.picture.turn),
                 ("Take away", "drop cargo", self._drop),
             )
         )
@@ -79,8 +79,8 @@ class DeckPage(Page):
         self._opened: object = None
 
     def refresh(self) -> None:
-        self.canvas.show_mass = self.mass
-        self.canvas.show_deck(self.store.job.deck)
+        self.picture.show_mass = self.mass
+        self.picture.show_deck(self.store.job.deck)
         self.show_numbers(self.store.job.deck)
         self._block_form()
 
@@ -131,14 +131,14 @@ class DeckPage(Page):
         same = abs(duty.trailer_mass_kg - b.total_kg) < 1 and abs(duty.tongue_mass_kg - b.tongue_kg) < 1
         self.use.setEnabled(not same)
         self.use.setText("The duty has these masses" if same else "Take these masses into the duty")
-        n = self.canvas.selected
+        n = self.picture.selected
         self.solve.setEnabled(0 <= n < len(deck.cargo))
         name = deck.cargo[n].name if 0 <= n < len(deck.cargo) else "the chosen block"
         self.solve.setText(f"Put {name} where it is {deck.target:g} %")
         tone(self.figures, "mono")
 
     def _block_form(self) -> None:
-        n = self.canvas.selected
+        n = self.picture.selected
         opened = (n, len(self.store.job.deck.cargo))
         if opened != self._opened:
             self._opened = opened
@@ -149,11 +149,11 @@ class DeckPage(Page):
                     self.block.addWidget(
                         Field(self.store, f"deck.cargo.{n}.{name}", title=Cargo.model_fields[name].title)
                     )
-            self.show_numbers(self.canvas.deck)
+            self.show_numbers(self.picture.deck)
 
     def _dropped(self, deck: Deck, words: str) -> None:
         if not self.put("deck", deck, words):
-            self.canvas.show_deck(self.store.job.deck)
+            self.picture.show_deck(self.store.job.deck)
 
     def _add(self) -> None:
         deck = self.store.job.deck
@@ -167,10 +167,10 @@ class DeckPage(Page):
             wide_mm=size,
         )
         if self.put("deck.cargo", (*deck.cargo, new), "add cargo"):
-            self.canvas._pick(len(deck.cargo))
+            self.picture._pick(len(deck.cargo))
 
     def _drop(self) -> None:
-        deck, n = self.store.job.deck, self.canvas.selected
+        deck, n = self.store.job.deck, self.picture.selected
         if not 0 <= n < len(deck.cargo):
             self.say("Choose a block first: click it in the drawing.")
             return
@@ -181,7 +181,7 @@ class DeckPage(Page):
         )
 
     def _solve(self) -> None:
-        deck, n = self.store.job.deck, self.canvas.selected
+        deck, n = self.store.job.deck, self.picture.selected
         try:
             front = decks.place_for(deck, n, deck.target)
         except ValueError as error:

@@ -12,7 +12,6 @@ from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.rows import Rows
 from urial.desk.widgets.segments import Segments
 from urial.job.duty import MODELS, Item, Link
-from urial.job.fields import Value
 from urial.job.host import Tractor, Wheeled
 from urial.loads import duties
 from urial.road import balance
@@ -305,7 +304,7 @@ class DutiesPage(Page):
                 self.chosen = before
             return
         rows = self.store.job.duties
-        new: Value = MODELS[kind](title=CALLED[kind].lower())
+        new = MODELS[kind].model_validate({"title": CALLED[kind].lower()})
         before, self.chosen = self.chosen, len(rows)
         if not self.put("duties", (*rows, new), f"add {kind}"):
             self.chosen = before

@@ -8,6 +8,7 @@ from urial.desk.scene.stance_view import StanceView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, label
 from urial.families._stack import at_front
+from urial.families.ball_mount import BallMount, above_bar, levelled
 from urial.job.host import Vehicle
 from urial.job.model import Job
 from urial.job.survey import Cone
@@ -28,7 +29,7 @@ class StancePage(Page):
         return isinstance(job.vehicle, Vehicle) and not at_front(job)
 
     def fill(self) -> None:
-        self.canvas = StanceView(self.theme)
+        self.canvas = self.picture = StanceView(self.theme)
         self.figures = label("", "mono", wrap=True)
         self.column.addWidget(self.figures)
         self.level = label("", "", wrap=True)
@@ -55,8 +56,8 @@ class StancePage(Page):
             for kg, at in mass_places(duty, mouth_of(job, verdict.assembly, duty))
         ]
         s = stance(job, verdict.assembly, hung)
-        self.canvas.length, self.canvas.mass = self.length, self.mass
-        self.canvas.show_stance(job, verdict.assembly, s)
+        self.picture.length, self.picture.mass = self.length, self.mass
+        self.picture.show_stance(job, verdict.assembly, s)
         self.figures.setText(
             f"front axle   {self.mass(s.front_kg)} ({s.front_change_percent:+.0f} %)\nrear axle    "
             f"{self.mass(s.rear_kg)}\nsquat        {self.length(s.squat_mm)}\n"
@@ -75,8 +76,7 @@ class StancePage(Page):
             self.level.setText(
                 f"The trailer stands nose {'up' if self._drop > 0 else 'down'} by {self.length(off)}."
             )
-            self.mend.setText(f"{'More' if self._drop > 0 else 'Less'} drop by {self.length(off)} levels it")
-            self.mend.show()
+            self._offer(job)
         tone(self.level, "problem" if towed and off >= 50 else "quiet")
         rows = [c for c in verdict.checks if c.kind == "rating"]
         self.limits.setText(
@@ -93,20 +93,24 @@ class StancePage(Page):
         )
         tone(self.seen, "problem" if hidden else "quiet")
 
-    def _level(self) -> None:
-        """Change the ball mount's drop or rise by what is missing."""
-        piece = self.store.job.piece("ball-mount")
-        if piece is None:
+    def _offer(self, job: Job) -> None:
+        """What the ball mount could do about it."""
+        piece = job.piece("ball-mount")
+        if piece is None or not isinstance(piece.values, BallMount):
+            self.mend.hide()
             return
-        mount = piece.values
-        signed = {"drop": -mount.ball_drop_mm, "rise": mount.ball_drop_mm, "straight": mount.ball_plate_mm}[
-            mount.shape
-        ] - self._drop
-        shape = "drop" if signed < 0 else "rise"
-        self.put(
-            f"stack.{piece.id}",
-            mount.model_copy(
-                update={"shape": shape, "ball_drop_mm": max(round(abs(signed), 1), mount.ball_plate_mm)}
-            ),
-            "level the trailer",
-        )
+        mount, off = piece.values, abs(self._drop)
+        best = levelled(mount, self._drop)
+        left = abs(above_bar(mount) - above_bar(best) - self._drop)
+        if mount.shape == "holes":
+            words = f"Hole {best.hole:.0f} is nearest to level"
+        else:
+            words = f"{'More' if self._drop > 0 else 'Less'} drop by {self.length(off)} levels it"
+        self.mend.setText(words if left < 1 else f"{words}, {self.length(left)} off")
+        self.mend.setVisible(best != mount)
+
+    def _level(self) -> None:
+        """Set the ball mount as near to level as it goes."""
+        piece = self.store.job.piece("ball-mount")
+        if piece is not None and isinstance(piece.values, BallMount):
+            self.put(f"stack.{piece.id}", levelled(piece.values, self._drop), "level the trailer")

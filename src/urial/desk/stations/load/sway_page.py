@@ -29,7 +29,7 @@ class SwayPage(Page):
         return isinstance(job.vehicle, (Vehicle, TwoWheeler))
 
     def fill(self) -> None:
-        self.canvas = SwayView(self.theme)
+        self.canvas = self.picture = SwayView(self.theme)
         self.words = label("", "", wrap=True)
         self.column.addWidget(self.words)
         self.moved = label("", "quiet", wrap=True)
@@ -121,7 +121,7 @@ class SwayPage(Page):
             )
             if s is not None and s <= SPEEDS[-1]
         ]
-        self.canvas.show_sway(SPEEDS, curves, marks, job.running.speed_kmh)
+        self.picture.show_sway(SPEEDS, curves, marks, job.running.speed_kmh)
         ten, critical = self.now.slow_down_kmh, self.now.critical_kmh
         says = (
             f"Damping falls to 10 % at {ten:.0f} km/h"
@@ -155,7 +155,7 @@ class SwayPage(Page):
         """Play the jerk, or show it held at a moment."""
         job = self.store.job
         rig = sway.rig_of(job, ball_overhang(job, self.store.verdict.assembly))
-        self.canvas.play(rig, sway.jerk(rig, job.running.speed_kmh, job.running.jerk_deg))
+        self.picture.play(rig, sway.jerk(rig, job.running.speed_kmh, job.running.jerk_deg))
         if held_at_s is not None:
-            self.canvas.stop()
-            self.canvas.time = held_at_s
+            self.picture.stop()
+            self.picture.time = held_at_s

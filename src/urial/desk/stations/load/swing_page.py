@@ -37,8 +37,8 @@ class SwingPage(Page):
         return isinstance(job.vehicle, Vehicle) and not at_front(job)
 
     def fill(self) -> None:
-        self.canvas = SwingView(self.theme)
-        self.canvas.let_go.connect(
+        self.canvas = self.picture = SwingView(self.theme)
+        self.picture.let_go.connect(
             lambda angle: self.put("running.angle_deg", angle, f"swing at {angle:.0f}°")
         )
         self.words = label("", "", wrap=True)
@@ -93,7 +93,7 @@ class SwingPage(Page):
             bumper = [swing.Body(n, b.bounding_box()[:3], b.bounding_box()[3:]) for n, b in fixed[:2]]
             self._least = swing.least_tongue(bumper, trailer[-1], ball)
         touches = [t for t in self.found if t]
-        self.canvas.show_swing(fixed, trailer, ball, run.angle_deg, run.pitch_deg, run.roll_deg, touches)
+        self.picture.show_swing(fixed, trailer, ball, run.angle_deg, run.pitch_deg, run.roll_deg, touches)
         if touches:
             first = min(touches, key=lambda t: t.angle_deg)
             self.words.setText(

@@ -46,7 +46,7 @@ class WeighPage(Page):
         return not isinstance(job.vehicle, (Post, Tractor))
 
     def fill(self) -> None:
-        self.canvas = WeighView(self.theme)
+        self.canvas = self.picture = WeighView(self.theme)
         self.live = LiveReading(
             "scale",
             SCALE,
@@ -88,8 +88,8 @@ class WeighPage(Page):
                         Field(self.store, f"weighings.{n}.{name}", title=Weighing.model_fields[name].title)
                     )
         self.result.setText(self._words(rows[-1], len(rows) - 1) if rows else "No weighing yet.")
-        self.canvas.length, self.canvas.mass = self.length, self.mass
-        self.canvas.show_weighing(
+        self.picture.length, self.picture.mass = self.length, self.mass
+        self.picture.show_weighing(
             rows[-1] if rows else None, self._words(rows[-1], len(rows) - 1) if rows else ""
         )
         earlier = [f"{w.date}: {self._words(w, n)}" for n, w in enumerate(rows[:-1])]

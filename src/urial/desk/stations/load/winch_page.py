@@ -59,9 +59,9 @@ class WinchPage(Page):
     question = "Does every link hold?"
 
     def fill(self) -> None:
-        self.canvas = WinchView(self.theme)
-        self.canvas.angled.connect(self._live)
-        self.canvas.let_go.connect(self._let_go)
+        self.canvas = self.picture = WinchView(self.theme)
+        self.picture.angled.connect(self._live)
+        self.picture.let_go.connect(self._let_go)
         self.words = label("", "", wrap=True)
         self.column.addWidget(self.words)
         self.bars = LinkBars(self.theme)
@@ -96,7 +96,7 @@ class WinchPage(Page):
         if found is not None:
             self._show(found[1])
         elif drum is not None:
-            self.canvas.show_pull(drum.rope_out_m, 0.0, 1, self.force(drum.rated_N), "", False)
+            self.picture.show_pull(drum.rope_out_m, 0.0, 1, self.force(drum.rated_N), "", False)
             self.words.setText(f"The line at {self.force(drum.rated_N)} on the first layer.")
         else:
             self.words.setText("No winch and no anchor yet: add one here or on the Duties page.")
@@ -130,7 +130,7 @@ class WinchPage(Page):
             else "No links yet."
         )
         tone(self.words, "problem" if over else "")
-        self.canvas.show_pull(
+        self.picture.show_pull(
             anchor.length_m,
             anchor.angle_deg,
             int(anchor.legs),

@@ -4,7 +4,7 @@ nothing.
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QVBoxLayout
+from PySide6.QtWidgets import QLabel, QVBoxLayout
 
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
@@ -25,7 +25,7 @@ class ForgottenPage(Page):
         self.place = QVBoxLayout()
         self.column.addLayout(self.place)
         self._made: object = None
-        self.lines: dict[str, tuple[object, object]] = {}
+        self.lines: dict[str, tuple[QLabel, QLabel]] = {}
 
     def refresh(self) -> None:
         items = forgotten(self.store.job, self.store.verdict.assembly)
@@ -44,9 +44,9 @@ class ForgottenPage(Page):
                 self.lines[item.id] = (head, words)
         for item in items:
             head, words = self.lines[item.id]
-            head.setText(item.question)  # type: ignore[attr-defined]
-            words.setText(self.store.said(f"{WORDS[item.state]}{item.words}"))  # type: ignore[attr-defined]
-            tone(words, "problem" if item.state == "mind" else "quiet")  # type: ignore[arg-type]
+            head.setText(item.question)
+            words.setText(self.store.said(f"{WORDS[item.state]}{item.words}"))
+            tone(words, "problem" if item.state == "mind" else "quiet")
         left = sum(i.state == "open" for i in items)
         self.count.setText(
             f"{left} of {len(items)} still open. They block nothing; they are printed in the packet."

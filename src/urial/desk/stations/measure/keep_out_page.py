@@ -217,6 +217,12 @@ class KeepOutPage(Page):
         away.clicked.connect(lambda: self._drop(n))
         self.form.addWidget(away)
 
+    def choose_for(self, path: str) -> None:
+        """Show the one a field belongs to."""
+        head, *rest = path.removeprefix("survey.").split(".")
+        if head == "keep_outs" and rest and rest[0].isdigit():
+            self.choose(int(rest[0]))
+
     def choose(self, n: int) -> None:
         """Show one of them."""
         if n != self.store.keep_chosen:

@@ -29,8 +29,8 @@ class PhotoPage(Page):
     question = "Off a photo"
 
     def fill(self) -> None:
-        self.canvas = PhotoView(self.theme)
-        self.canvas.clicked.connect(self.click)
+        self.canvas = self.picture = PhotoView(self.theme)
+        self.picture.clicked.connect(self.click)
         self.column.addWidget(
             label(
                 "Stand square to a flat face with something of known size on it: a sheet of paper, a "
@@ -129,7 +129,7 @@ class PhotoPage(Page):
         file = shot.file if shot else ""
         if file != self._shown_file:
             self._shown_file = file
-            self.canvas.show_picture(self.store.attachments.get(file))
+            self.picture.show_picture(self.store.attachments.get(file))
             self._mode("corners" if shot is None or len(shot.corners) < 4 else self.mode)
         self._overlay(shot)
 
@@ -143,7 +143,7 @@ class PhotoPage(Page):
             return None
 
     def _overlay(self, shot: Photo | None) -> None:
-        view = self.canvas
+        view = self.picture
         view.corners = [(c.px, c.py) for c in shot.corners] if shot else []
         result = self._squared(shot) if shot else None
         view.squared = result
@@ -169,9 +169,9 @@ class PhotoPage(Page):
         apart = []
         if shot and result is not None:
             for n in range(1, len(shot.picks)):
-                size, sigma = result.distance(n - 1, n)
+                apart_mm, sigma = result.distance(n - 1, n)
                 apart.append(
-                    f"{shot.picks[n - 1].name} to {shot.picks[n].name}: {self.length(size)} ± "
+                    f"{shot.picks[n - 1].name} to {shot.picks[n].name}: {self.length(apart_mm)} ± "
                     f"{2 * sigma:.1f} mm"
                 )
         self.distances.setText("\n".join(apart))
@@ -215,13 +215,13 @@ class PhotoPage(Page):
                 "point": "Click a place.",
                 "edge": "Click near an edge: the steepest change is taken.",
             }[self.mode]
-        self.canvas.hint = words
+        self.picture.hint = words
 
     def _mode(self, mode: str) -> None:
         self.mode = mode
         self.tools.choose(mode)
         self._hint(self._photo())
-        self.canvas.update()
+        self.picture.update()
 
     # ---- edits
 

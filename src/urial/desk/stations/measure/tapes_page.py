@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 from functools import partial
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from urial.bench.lines import ANGLE_GAUGE
 from urial.bench.simulated import Simulated
@@ -122,8 +122,8 @@ class TapesPage(Page):
         self.column.addLayout(head)
         self.fixes = QVBoxLayout()
         self.column.addLayout(self.fixes)
-        self._made: object = None
-        self._said: dict[int, object] = {}
+        self._made: int | None = None
+        self._said: dict[int, QLabel] = {}
         self._rows: list[Rows] = []
 
     def refresh(self) -> None:
@@ -142,14 +142,14 @@ class TapesPage(Page):
         for n, found in enumerate(fixes(job.vehicle, job.survey)):
             words = self._said.get(n)
             if words is not None:
-                words.setText(self.store.said(self._words(found)))  # type: ignore[attr-defined]
+                words.setText(self.store.said(self._words(found)))
                 tone(
                     words,
                     "problem"
                     if (found.located is not None and found.located.disagree)
                     or (found.located is None and not found.waits)
                     else "",
-                )  # type: ignore[arg-type]
+                )
 
     # ---- fixes
 

@@ -1,0 +1,237 @@
+"""The window's commands: menus, keys, finding, and what each of them does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QAction, QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QApplication,
+    QMessageBox,
+    QToolTip,
+    QWhatsThis,
+    QWidget,
+)
+
+from urial.desk.files import Files
+from urial.desk.theme import DAY, NIGHT
+
+if TYPE_CHECKING:
+    from urial.desk.palette import Entry
+
+NAMES = ("Measure", "Load", "Build", "Prove", "Cut")
+
+
+class Commands(Files):
+    """Menus, keys and what can be found."""
+
+    def _action(
+        self, menu: str, words: str, keys: str, act: Callable[[], object], needs_job: bool = True
+    ) -> QAction:
+        action = QAction(words, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(act)
+        self._menus[menu].addAction(action)
+        self.addAction(action)
+        if needs_job:
+            self.job_actions.append(action)
+        return action
+
+    def _actions(self) -> None:
+        self.job_actions: list[QAction] = []
+        self._menus = {name: self.menuBar().addMenu(name) for name in ("Job", "Edit", "View", "Help")}
+        self._action("Job", "Start page", "", self.show_start, needs_job=False)
+        self._action("Job", "Open…", "Ctrl+O", self.ask_open, needs_job=False)
+        self._action("Job", "Save", "Ctrl+S", self.save)
+        self._action("Job", "Save as…", "Ctrl+Shift+S", self.save_as)
+        self._action("Job", "Write the packet…", "Ctrl+P", self.write_packet)
+        self._action("Job", "Name, customer, revision, notes…", "Ctrl+I", self.job_card)
+        self._action("Job", "Leave", "Ctrl+Q", self.close, needs_job=False)
+        self.undo_action = self._action("Edit", "Undo", "Ctrl+Z", self.undo)
+        self.redo_action = self._action("Edit", "Redo", "Ctrl+Shift+Z", self.redo)
+        self._action("Edit", "Find…", "Ctrl+K", self.look_up)
+        self._action("View", "Inches or millimetres", "Ctrl+U", self.switch_units)
+        self._action("View", "Bench size", "Ctrl+B", self.bench_size, needs_job=False)
+        self._action("View", "Night or day", "Ctrl+D", self.night, needs_job=False)
+        self._action("View", "Turn the view", "", lambda: self.scene.next_view())
+        self._action("View", "Bench calculators", "F9", self.toggle_drawer)
+        self._action("View", "Whole part", "", lambda: self.scene.fit())
+        self._action("View", "Paint by utilisation", "", lambda: self.scene.toggle_paint())
+        self._action("View", "Bent shape", "", lambda: self.scene.toggle_deflection())
+        self._action("Help", "Keys and limits", "", self.about, needs_job=False)
+        self._action("Help", "Explain what is under the pointer", "F1", self.explain, needs_job=False)
+        for n in range(len(NAMES)):
+            QShortcut(QKeySequence(str(n + 1)), self, activated=lambda k=n: self.go(k))  # type: ignore[call-overload]
+        for key, act in (
+            ("Space", lambda: self.scene.next_view()),
+            ("[", lambda: self.chain.walk(-1)),
+            ("]", lambda: self.chain.walk(1)),
+            ("Ctrl+Y", self.redo),
+        ):
+            QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
+
+    def open_check(self, check_id: str) -> None:
+        """Open a check in Prove."""
+        self.store.select_check(check_id)
+        self.go([s.name for s in self.stations].index("Prove"))
+
+    def switch_units(self) -> None:
+        """Inches or millimetres; not an edit that undo should take back, but it is kept with the job."""
+        self.store.put("units", "metric" if self.store.job.units == "inch" else "inch")
+        self.kit.settings.remember("units", self.store.job.units)
+
+    def job_card(self) -> None:
+        """Name the job, say for whom, which revision, who signs."""
+        self.kit.JobCard(self, self.store).exec()
+
+    def undo(self) -> None:
+        """One step back, and say which."""
+        name = self.store.history.undo_name
+        self.store.undo()
+        self.scene.tell(f"Undone: {name}" if name else "There is nothing to undo.")
+
+    def redo(self) -> None:
+        """One step forward, and say which."""
+        name = self.store.history.redo_name
+        self.store.redo()
+        self.scene.tell(f"Done again: {name}" if name else "There is nothing to do again.")
+
+    def toggle_drawer(self) -> None:
+        """Open the drawer of bench calculators, or put it away."""
+        self.drawer.setVisible(not self.drawer.isVisible())
+        self.slate.setVisible(
+            not self.drawer.isVisible()
+        )  # one of the two, so that the drawing keeps its room
+        if self.drawer.isVisible():
+            self.drawer.open(self.drawer.tool.name)
+            next(iter(self.drawer.editors.values())).setFocus()
+
+    def show_tool(self, name: str) -> None:
+        """Open the drawer on one calculator."""
+        if not self.drawer.isVisible():
+            self.toggle_drawer()
+        self.drawer.open(name)
+
+    def bench_size(self) -> None:
+        """Half as large again, or back."""
+        self.theme.scale = 1.5 if self.theme.scale == 1.0 else 1.0
+        self._recompose()
+
+    def night(self) -> None:
+        """Night or day."""
+        self.theme.palette = NIGHT if self.theme.palette is DAY else DAY
+        self._recompose()
+
+    def look_up(self) -> None:
+        """Ctrl+K."""
+        self.kit.Finder(self, self.entries()).exec()
+
+    def entries(self) -> list[Entry]:
+        """Everything that can be found: checks, parts, sizes, calculators, pages, duties, keep-outs,
+        commands.
+        """
+        job, verdict, entry = self.store.job, self.store.verdict, self.kit.Entry
+        out = [
+            entry(c.name, f"check, {100 * c.utilisation:.0f} %", partial(self.open_check, c.id))
+            for c in verdict.checks
+        ]
+        out += [
+            entry(f"{p.mark} {p.name}", "part", partial(self._show_part, p.mark))
+            for p in verdict.assembly.parts
+        ]
+        out += [
+            entry(spec.title, f"size, {self.kit.edit.shown(job, path)}", partial(self.show_field, path))
+            for path, spec in self.kit.edit.all_specs(job).items()
+        ]
+        out += [
+            entry(t.title, f"calculator: {t.question}", partial(self.show_tool, t.name))
+            for t in self.kit.TOOLS
+        ]
+        out += [
+            entry(p.name, f"page of {station.name}: {p.question}", partial(self._show_page, n, p.name))
+            for n, station in enumerate(self.stations)
+            for p in getattr(station, "PAGES", ())
+            if p.fits(job)
+        ]
+        if job.duty.towed:
+            out.append(entry("Trailer", "duty", partial(self.show_field, "duty.trailer_mass_kg")))
+        out += [
+            entry(d.title, "duty", partial(self.show_field, f"duties.{n}.title"))
+            for n, d in enumerate(job.duties)
+        ]
+        out += [
+            entry(k.name, "keep-out", partial(self._show_keep_out, n))
+            for n, k in enumerate(job.survey.keep_outs)
+        ]
+        out += [
+            entry(a.text(), "command", a.trigger)
+            for menu in self._menus.values()
+            for a in menu.actions()
+            if a.isEnabled() and a.text()
+        ]
+        return out
+
+    def _show_part(self, mark: str) -> None:
+        """Go to Build with a part chosen."""
+        self.go(NAMES.index("Build"))
+        self.store.select_part(mark)
+
+    def _show_page(self, station: int, name: str) -> None:
+        """Go to a page of a station."""
+        self.go(station)
+        here = self.paged(station)
+        assert here is not None  # only those with pages list any
+        here.show_page(name)
+
+    def _show_keep_out(self, number: int) -> None:
+        """Open the page of what is in the way, on one of them."""
+        measure = self.paged(NAMES.index("Measure"))
+        assert measure is not None
+        self._show_page(0, self.kit.KeepOutPage.name)
+        measure.pages[measure.current].choose_for(f"survey.keep_outs.{number}.name")
+
+    def show_field(self, path: str) -> None:
+        """Go to the field of a parameter and put the cursor in it."""
+        for n, station in enumerate(self.stations):
+            paged = self.paged(n)
+            if paged is not None and (page := paged.page_of(path)):
+                paged.show_page(page)
+                paged.pages[paged.current].choose_for(path)
+            if isinstance(station, self.kit.Build) and path.startswith("stack."):
+                station.show_path(path)
+            for field in station.findChildren(QWidget, f"field:{path}"):
+                if isinstance(station, self.kit.Prove) and path.startswith("stack."):
+                    continue
+                self.go(n)
+                editor = getattr(field, "combo", None) or getattr(field, "line", None)
+                station.ensureWidgetVisible(field)
+                if editor is not None:
+                    editor.setFocus()
+                return
+
+    def explain(self) -> None:
+        """F1: what is under the pointer, in words."""
+        from PySide6.QtGui import QCursor
+
+        widget = QApplication.widgetAt(QCursor.pos())
+        while widget is not None:
+            if widget.whatsThis() or widget.toolTip():
+                QToolTip.showText(QCursor.pos(), widget.whatsThis() or widget.toolTip(), widget)
+                return
+            widget = widget.parentWidget()
+        QWhatsThis.enterWhatsThisMode()
+
+    def about(self) -> None:
+        """Keys and limits."""
+        from urial import __version__
+
+        QMessageBox.information(
+            self,
+            "Urial",
+            f"Urial {__version__}\n\n1–5 stations · Space turns the view · [ ] walk the load chain · "
+            "Ctrl+K find · Ctrl+U units · "
+            f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{self.kit.CAUTION}",
+        )

@@ -1,0 +1,212 @@
+"""The window's dealings with files: new, open, recover, save, and what is asked before anything is lost."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QMessageBox,
+)
+
+from urial.desk.shell import Shell
+
+if TYPE_CHECKING:
+    from urial.job.file import Document
+    from urial.job.model import Job
+    from urial.job.recovery import Leftover
+
+
+class Files(Shell):
+    """What the window does with files: open, take up, save, ask before anything is lost."""
+
+    def _refuse(self, words: str) -> None:
+        self.start.said.setText(words)
+        if self.store.is_open:
+            QMessageBox.warning(self, "Urial", words)
+
+    def _may_leave(self) -> bool:
+        """Ask about unsaved work; True when it is safe to go on."""
+        if not (self.store.is_open and self.store.dirty):
+            return True
+        answer = QMessageBox.question(
+            self,
+            "Urial",
+            f"“{self.store.job.title}” has changes that are not saved. Save them?",
+            QMessageBox.StandardButton.Save
+            | QMessageBox.StandardButton.Discard
+            | QMessageBox.StandardButton.Cancel,
+        )
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def _take(self, document: Document, path: Path | None, saved: bool) -> bool:
+        try:
+            self.store.take(document, path, saved)
+        except self.kit.BuildError as error:
+            self._refuse(f"{document.job.title} cannot be built: {error}")
+            return False
+        self.pages.setCurrentWidget(self.work)
+        if not self.stations[self.station].useful:
+            self.go(0)
+        self._head()
+        self.scene.fit()
+        return True
+
+    def _started(self, job: Job) -> Job:
+        """A starting job in the units last used."""
+        return job.model_copy(update={"units": self.kit.settings.remembered("units")})
+
+    def new_survey(self, kind: str) -> None:
+        """A survey of a kind of host, without a part yet."""
+        if self._may_leave():
+            self._take(
+                self.kit.Document(self._started(self.kit.families.survey_job(kind))), None, saved=False
+            )
+
+    def new_job(self, family: str, kind: str | None = None) -> None:
+        """A job with a family's starting sizes, on a kind of host."""
+        if self._may_leave():
+            self._take(
+                self.kit.Document(self._started(self.kit.families.new_job(family, kind))), None, saved=False
+            )
+            self.scene.set_view(self.kit.families.families()[family].seen)  # as it shows best
+
+    def open_demo(self, path: Path) -> None:
+        """A copy of a demo job."""
+        if self._may_leave():
+            try:
+                self._take(self.kit.load(path), None, saved=True)
+            except self.kit.FileError as error:
+                self._refuse(str(error))
+
+    def open_file(self, path: Path) -> bool:
+        """Open a file; a damaged one is refused in a sentence and left alone."""
+        if not self._may_leave():
+            return False
+        try:
+            document = self.kit.load(path)
+        except self.kit.FileError as error:
+            self._refuse(str(error))
+            return False
+        if self._take(document, path, saved=True):
+            self.kit.remember(path)
+            return True
+        return False
+
+    def recover(self, left: Leftover) -> None:
+        """Take up work that a crash left behind; it counts as not saved."""
+        if (
+            self._may_leave()
+            and self._take(left.document, left.origin, saved=False)
+            and not self.store.autosave_problem
+        ):
+            self.kit.recovery.forget(left)  # only once another copy of it is safe
+
+    def ask_open(self) -> None:
+        """Choose a file."""
+        name, _ = QFileDialog.getOpenFileName(
+            self,
+            "Open a job",
+            str(self.store.path.parent if self.store.path else Path.home()),
+            "Urial jobs (*.urial)",
+        )
+        if name:
+            self.open_file(Path(name))
+
+    def save(self) -> bool:
+        """Save; asks for a name the first time."""
+        if self.store.path is None:
+            return self.save_as()
+        return self._save_to(self.store.path)
+
+    def save_as(self) -> bool:
+        """Save under another name."""
+        start = self.store.path or Path.home() / f"{self.store.job.title}.urial"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(start), "Urial jobs (*.urial)")
+        target = self.kit.named(Path(name), ".urial") if name else None
+        # the dialog has asked about the name that was typed; a longer one is asked about here
+        if target is None or (target != Path(name) and target.exists() and not self._may_replace(target)):
+            return False
+        return self._save_to(target)
+
+    def _may_replace(self, path: Path) -> bool:
+        answer = QMessageBox.question(
+            self,
+            "Urial",
+            f"{path.name} is already there. Write over it?",
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel,
+            QMessageBox.StandardButton.Cancel,
+        )
+        return answer == QMessageBox.StandardButton.Save
+
+    def _changed_on_disk(self, path: Path) -> bool:
+        """Somebody else wrote the file: keep both, take theirs, or write over it; what differs can be read
+        first.
+        """
+        try:
+            theirs = self.kit.load(path)
+            lines = self.kit.differences(self.store.job, theirs.job) or [
+                "Nothing that shows; only how it was written."
+            ]
+        except self.kit.FileError as error:
+            lines = [str(error)]
+        box = QMessageBox(
+            QMessageBox.Icon.Warning,
+            "Urial",
+            f"{path.name} has been changed on disk since it was opened here. What is to be kept?",
+            parent=self,
+        )
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setInformativeText(
+            f"{len(lines)} differences: show the details to compare." if len(lines) > 1 else lines[0]
+        )
+        box.setDetailedText("\n".join(lines))
+        both = box.addButton("Keep both", QMessageBox.ButtonRole.AcceptRole)
+        reload = box.addButton("Take the one on disk", QMessageBox.ButtonRole.DestructiveRole)
+        over = box.addButton("Write over it", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.exec()
+        chosen = box.clickedButton()
+        if chosen is both:
+            beside = next(
+                path.with_name(f"{path.stem} ({n}).urial")
+                for n in range(2, 1000)
+                if not path.with_name(f"{path.stem} ({n}).urial").exists()
+            )
+            return self._save_to(beside)
+        if chosen is over:
+            return self._save_to(path, over=True)
+        if chosen is reload:
+            self.store.saved_job = self.store.job  # the question has been answered
+            return self.open_file(path)
+        return False
+
+    def _save_to(self, path: Path, over: bool = False) -> bool:
+        try:
+            self.store.save(path, over)
+        except self.kit.FileChanged:
+            return self._changed_on_disk(path)
+        except self.kit.FileError as error:
+            QMessageBox.warning(self, "Urial", str(error))
+            return False
+        self.kit.remember(path)
+        self._head()
+        return True
+
+    def write_packet(self) -> None:
+        """Go to Cut and write the packet."""
+        self.go(len(self.stations) - 1)
+        cut = self.stations[-1]
+        assert isinstance(cut, self.kit.Cut)
+        cut.ask_folder()
+
+    def show_start(self) -> None:
+        """Back to the start page; the job stays open behind it."""
+        if self._may_leave():
+            self.store.is_open = False
+            self.pages.setCurrentWidget(self.start)
+            self._head()

@@ -1,0 +1,118 @@
+"""The drawing under the hand: picking, panning, turning, zooming, walking its sizes by keys."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtGui import (
+    QKeyEvent,
+    QMouseEvent,
+    QWheelEvent,
+)
+
+from urial.assembly.model import Dimension
+from urial.desk.scene import places
+from urial.desk.scene.board import Board
+
+
+class Hands(Board):
+    """What pointer and keys do to the drawing."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Up and down walk the sizes on the drawing; Enter types over the one that is framed."""
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+        paths = [d.path for _, d in self._labels]
+        if step and paths:
+            here = paths.index(self._hover) if self._hover in paths else (-1 if step > 0 else 0)
+            self._hover = paths[(here + step) % len(paths)]
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._hover in paths:
+            self.open_editor(*self._labels[paths.index(self._hover)])
+        else:
+            super().keyPressEvent(event)
+
+    def label_at(self, pos: QPointF) -> tuple[QRectF, Dimension] | None:
+        """The dimension label under a point."""
+        return next(((box, d) for box, d in self._labels if box.contains(pos)), None)
+
+    def part_at(self, pos: QPointF) -> str | None:
+        """The mark of the nearest part under a point."""
+        mesh = self._mesh()
+        if not mesh.triangles.size:
+            return None
+        flat = self.camera.project(mesh.points)
+        depth = mesh.points @ self.camera.axes()[2]
+        tri = flat[mesh.triangles]
+        q = np.array([pos.x(), pos.y()])
+
+        def side(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+            out: np.ndarray = (b[:, 0] - a[:, 0]) * (q[1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (q[0] - a[:, 0])
+            return out
+
+        s0, s1, s2 = side(tri[:, 0], tri[:, 1]), side(tri[:, 1], tri[:, 2]), side(tri[:, 2], tri[:, 0])
+        inside = ((s0 >= 0) & (s1 >= 0) & (s2 >= 0)) | ((s0 <= 0) & (s1 <= 0) & (s2 <= 0))
+        hits = np.flatnonzero(inside)
+        if not hits.size:
+            return None
+        nearest = hits[depth[mesh.triangles[hits]].mean(axis=1).argmax()]
+        return self.shown.parts[int(mesh.part_of_triangle[nearest])].mark
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus()
+        self._press, self._moved = event.position(), False
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._press is None or not event.buttons():
+            found = self.label_at(event.position())
+            hover = found[1].path if found else None
+            self.setCursor(Qt.CursorShape.IBeamCursor if found else Qt.CursorShape.ArrowCursor)
+            if hover != self._hover:
+                self._hover = hover
+                self.update()
+            return
+        move = event.position() - self._press
+        if not self._moved and move.manhattanLength() < 4:
+            return
+        self.close_editor()
+        self._moved = True
+        self._press = event.position()
+        if self.camera.view == "turned" and event.buttons() & Qt.MouseButton.LeftButton:
+            self.camera.azimuth += 0.4 * move.x()
+            self.camera.elevation = min(89.0, max(-89.0, self.camera.elevation + 0.4 * move.y()))
+        else:
+            self.camera.pan(move.x(), move.y())
+        self._invalidate("image")
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._press is not None and not self._moved:
+            found = self.label_at(event.position())
+            if found:
+                self.open_editor(*found)
+            elif self.editor is not None and self.editor.property("wrong"):
+                pass  # what was refused stays to be mended; Escape leaves it
+            elif self.sockets and (
+                place := places.place_at(self.camera, self.theme, self.store.places, event.position())
+            ):
+                self.close_editor()
+                self.store.choose_place(place)
+            else:
+                self.close_editor()
+                self.store.select_part(self.part_at(event.position()))
+        self._press = None
+
+    def mouseDoubleClickEvent(self, _: QMouseEvent) -> None:
+        self.fit()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.close_editor()
+        at = np.array([event.position().x(), event.position().y()])
+        factor = 1.0015 ** event.angleDelta().y()
+        off = at - np.array(self.camera.size) / 2
+        # keep what is under the pointer there: pan by what the zoom would shift it
+        self.camera.scale = min(20.0, max(0.02, self.camera.scale * factor))
+        self.camera.pan(*(off * (1 - factor)))
+        self._invalidate("image")
+
+    def leaveEvent(self, _: QEvent) -> None:
+        self._hover = None
+        self.update()
