@@ -11,6 +11,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from inspect import getsource
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -276,6 +277,20 @@ def cold_start() -> None:
     say("urial check, cold / import numpy, scipy.linalg, pydantic", a, b, r, "<= 3")
 
 
+def light_commands() -> None:
+    """Against a Python that only makes the same parser: what a command imports beyond it."""
+    from urial import cli
+
+    same = "\n".join(getsource(x) for x in (cli._path, cli._parser))
+    head = "from __future__ import annotations\nimport argparse\n_Parser = argparse.ArgumentParser\n"
+    bare = f"{head}{same}\n_parser().parse_args(['families'])"
+    for words in (("--version",), ("calc", "--list")):
+        a, b, r = ratio(
+            command("-m", "urial.cli", *words), command("-c", bare), rounds=9, repeat_mine=1, repeat_other=1
+        )
+        say(f"urial {' '.join(words)} / bare Python with the same parser", a, b, r, "<= 1.3")
+
+
 FIRST_PAINT = """
 import sys, time
 from PySide6.QtWidgets import QApplication
@@ -495,6 +510,7 @@ if __name__ == "__main__":
         edit_to_verdict,
         one_piece_of_many,
         cold_start,
+        light_commands,
         first_paint,
         turned_view,
         edit_of_every_kind,

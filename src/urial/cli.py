@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import argparse
-import json
+import os
 import sys
-from collections.abc import Callable, Sequence
-from pathlib import Path
-from typing import TYPE_CHECKING, Any
 
+TYPE_CHECKING = False  # typing itself is not needed to run: a command imports only what it uses
 if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+    from pathlib import Path
+    from typing import Any
+
     from urial.job.file import Document
     from urial.job.model import Job
     from urial.strength.verdict import Verdict
@@ -26,6 +28,12 @@ class _Parser(argparse.ArgumentParser):
         raise Refused(f"{message[0].upper()}{message[1:]}. See “{self.prog} --help”.")
 
 
+def _path(text: str) -> Path:
+    from pathlib import Path
+
+    return Path(text)
+
+
 def _parser() -> argparse.ArgumentParser:
     p = _Parser(
         prog="urial",
@@ -35,12 +43,12 @@ def _parser() -> argparse.ArgumentParser:
     sub = p.add_subparsers(dest="command", metavar="command", parser_class=_Parser)
     demo = sub.add_parser("demo", help="open the demo jobs")
     demo.add_argument(
-        "--shots", metavar="DIR", type=Path, help="render each main view at 1280x800 into DIR and leave"
+        "--shots", metavar="DIR", type=_path, help="render each main view at 1280x800 into DIR and leave"
     )
     sub.add_parser("families", help="list the kinds of part")
     new = sub.add_parser("new", help="write a job from a family")
     new.add_argument("family", help="a family, or survey:KIND for a survey without a part yet")
-    new.add_argument("-o", "--output", metavar="JOB", type=Path, required=True)
+    new.add_argument("-o", "--output", metavar="JOB", type=_path, required=True)
     new.add_argument(
         "--set",
         metavar="key=value",
@@ -59,7 +67,7 @@ def _parser() -> argparse.ArgumentParser:
     sockets = sub.add_parser(
         "sockets", help="where something can go on a job's pieces, and what is there, as JSON"
     )
-    sockets.add_argument("job", metavar="JOB", type=Path)
+    sockets.add_argument("job", metavar="JOB", type=_path)
     keys = sub.add_parser("keys", help="the parameters of a family, with their starting values")
     keys.add_argument("family")
     for name, words in (
@@ -69,24 +77,24 @@ def _parser() -> argparse.ArgumentParser:
         ("sheet", "write the shop packet"),
     ):
         c = sub.add_parser(name, help=words)
-        c.add_argument("job", metavar="JOB", type=Path)
+        c.add_argument("job", metavar="JOB", type=_path)
         if name in ("check", "parts"):
             c.add_argument("--json", action="store_true")
         if name == "sheet":
-            c.add_argument("-o", "--output", metavar="DIR", type=Path, required=True)
+            c.add_argument("-o", "--output", metavar="DIR", type=_path, required=True)
             c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     survey = sub.add_parser(
         "survey", help="the survey as CSV, and the blank sheet to fill in under the vehicle"
     )
-    survey.add_argument("job", metavar="JOB", type=Path)
+    survey.add_argument("job", metavar="JOB", type=_path)
     survey.add_argument("--csv", action="store_true", help="print every value of the survey as CSV")
     survey.add_argument(
-        "--read", metavar="CSV", type=Path, help="take a survey table in; writes to -o, or back to JOB"
+        "--read", metavar="CSV", type=_path, help="take a survey table in; writes to -o, or back to JOB"
     )
     survey.add_argument(
-        "--blank", metavar="PDF", type=Path, help="write the blank survey sheet for this kind of host"
+        "--blank", metavar="PDF", type=_path, help="write the blank survey sheet for this kind of host"
     )
-    survey.add_argument("-o", "--output", metavar="JOB", type=Path)
+    survey.add_argument("-o", "--output", metavar="JOB", type=_path)
     survey.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     bench = sub.add_parser("bench", help="simulated instruments, for trying things out")
     bench.add_argument("instrument", choices=("gauge", "scale"))
@@ -104,6 +112,8 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _print_json(value: Any) -> None:
+    import json
+
     print(json.dumps(value, indent=1, ensure_ascii=False, allow_nan=False))
 
 
@@ -351,7 +361,7 @@ def _calc(args: argparse.Namespace) -> int:
             return 0
         find(args.name)
         try:
-            text = sys.stdin.read() if args.file == "-" else Path(args.file).read_text(encoding="utf-8")
+            text = sys.stdin.read() if args.file == "-" else _path(args.file).read_text(encoding="utf-8")
         except OSError as error:
             raise Refused(f"{args.file} cannot be read: {os_words(error)}.") from None
         except UnicodeDecodeError:
@@ -411,11 +421,11 @@ def _run(argv: Sequence[str]) -> int:
     if not argv or (argv[0] not in _COMMANDS and not argv[0].startswith("-")):
         if len(argv) > 1:
             raise Refused(f"“{argv[0]}” is not a command; the commands are {', '.join(_COMMANDS)}.")
-        if argv and not argv[0].endswith(".urial") and not Path(argv[0]).exists():
+        if argv and not argv[0].endswith(".urial") and not os.path.exists(argv[0]):
             raise Refused(
                 f"“{argv[0]}” is neither a command nor a job file; the commands are {', '.join(_COMMANDS)}."
             )
-        return _window(Path(argv[0]) if argv else None)
+        return _window(_path(argv[0]) if argv else None)
     args = _parser().parse_args(argv)
     if args.version:
         from urial import __version__
