@@ -58,7 +58,7 @@ def _saves_left(folder: Path) -> str:
 
 
 def _take_up(folder: Path) -> None:
-    """Take up what somebody left, over and over: the copy goes only when another is kept."""
+    """Take up what somebody left: keep it as one's own, then forget theirs, as the window does."""
     for left in recovery.leftovers(folder):
         recovery.Recovery(folder).keep(left.document, left.origin)
         recovery.forget(left)

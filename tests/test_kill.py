@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 
 from tests.kill import _packet
+from urial.papers import packet
 from urial.papers.packet import write_packet
 
 ROOT = Path(__file__).parent.parent
@@ -48,3 +49,31 @@ def test_the_folder_somebody_stands_in_stays_the_same_folder(tmp_path, monkeypat
     write_packet(_packet(7), Path("."))
     write_packet(_packet(3), Path("."))
     assert tmp_path.stat().st_ino == before and {p.name for p in tmp_path.iterdir()} == set(_packet(3).files)
+
+
+def test_what_somebody_puts_into_the_folder_while_a_packet_is_written_stays(tmp_path, monkeypatch):
+    folder = tmp_path / "shop [1]"
+    write_packet(_packet(7), folder)
+    real = packet._exchange
+
+    def meanwhile(one, other):
+        (folder / "notes.txt").write_text("mine")
+        return real(one, other)
+
+    monkeypatch.setattr(packet, "_exchange", meanwhile)
+    write_packet(_packet(3), folder)
+    assert (folder / "notes.txt").read_text() == "mine"
+    assert {p.name for p in folder.iterdir()} == {"notes.txt", *_packet(3).files}
+    assert [p.name for p in tmp_path.iterdir()] == ["shop [1]"]
+
+
+def test_what_a_killed_write_left_is_swept_and_no_more(tmp_path):
+    old, mine = tmp_path / ".shop.packet-abc", tmp_path / ".shop.packet-def"
+    for left in (old, mine):
+        left.mkdir()
+        (left / "packet.pdf").write_text("old")
+    (mine / "notes.txt").write_text("mine")
+    for left in (old, mine):
+        os.utime(left, (0, 0))
+    write_packet(_packet(3), tmp_path / "shop")
+    assert not old.exists() and [p.name for p in mine.iterdir()] == ["notes.txt"]

@@ -15,7 +15,6 @@ from urial.desk.stations.load import Load
 from urial.desk.stations.measure import Measure
 from urial.desk.stations.measure.keep_out_page import KeepOutPage
 from urial.desk.stations.prove import Prove
-from urial.desk.store import Store
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
@@ -41,13 +40,10 @@ __all__ = [
     "Finder",
     "JobCard",
     "KeepOutPage",
-    "Load",
     "LoadChain",
-    "Measure",
     "Prove",
     "Scene",
     "StartPage",
-    "Store",
     "differences",
     "edit",
     "families",

@@ -701,12 +701,27 @@ def _exchange(one: Path, other: Path) -> bool:
     return bool(swap(here, os.fsencode(one), here, os.fsencode(other), exchange) == 0)
 
 
+def _ours(path: Path) -> bool:
+    """Is it a file that packets are made of?"""
+    return path.name in OURS or (path.name.startswith("plate-") and path.suffix == ".dxf")
+
+
 def _sweep(place: Path, prefix: str) -> None:
-    """Take away what a write that was killed an hour ago or more has left."""
-    for path in place.glob(f"{prefix}*"):
-        with contextlib.suppress(OSError):
-            if time.time() - path.stat().st_mtime > 3600:
-                shutil.rmtree(path, ignore_errors=True)
+    """Take away what a write that was killed an hour ago or more has left, and nothing else."""
+    with contextlib.suppress(OSError):
+        for path in place.iterdir():
+            if path.name.startswith(prefix) and time.time() - path.stat().st_mtime > 3600:
+                _discard(path)
+
+
+def _discard(aside: Path) -> None:
+    """Take away a folder of packet files; one that holds something else stays, with that in it."""
+    with contextlib.suppress(OSError):
+        for path in aside.iterdir():
+            half = Path(path.name[1:].rpartition(".")[0])  # what a write calls its file until it is whole
+            if _ours(path) or (path.name.startswith(".") and _ours(half)):
+                path.unlink()
+        aside.rmdir()
 
 
 def _alone(folder: Path) -> bool:
@@ -735,7 +750,11 @@ def write_packet(p: Packet, folder: Path) -> list[Path]:
             write_atomically(aside / name, data)
         if whole:
             shutil.copymode(real, aside)
-        if not (whole and _exchange(aside, real)):
+        if whole and _exchange(aside, real):
+            for path in aside.iterdir():  # what somebody has put there while this was written
+                if not _ours(path):
+                    os.replace(path, real / path.name)
+        else:
             old = [path for path in earlier(real) if path.name not in p.files]
             for name in p.files:
                 os.replace(aside / name, real / name)
@@ -744,5 +763,5 @@ def write_packet(p: Packet, folder: Path) -> list[Path]:
     except OSError as error:
         raise FileError(f"The packet could not be written to {folder}: {os_words(error)}.") from None
     finally:
-        shutil.rmtree(aside, ignore_errors=True)
+        _discard(aside)
     return [folder / name for name in p.files]
