@@ -5,8 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QApplication
 
 from urial.desk.scene.weigh_view import WeighView
+from urial.desk.start import demo_jobs
 from urial.job.duty import Weighing
 from urial.measure import drawing
 from urial.road.stance import stance
@@ -115,3 +117,24 @@ def test_figures_on_the_drawing_cover_no_other_at_any_size(window):
                     if a.adjusted(1, 1, -1, -1).intersects(b)
                 ]
                 assert not hits, (stem, station, view)
+
+
+def test_every_page_fits_its_slate(window):
+    """Nothing runs out of the column to the right, in millimetres or inches, at desk or bench size."""
+    for path, *_ in demo_jobs()[:4]:
+        window.store.saved_job = window.store.job
+        window.open_demo(path)
+        for change in (window.switch_units, window.bench_size):
+            change()
+            for number, station in enumerate(window.stations):
+                window.go(number)
+                for name in station.pages if hasattr(station, "show_page") else (None,):
+                    if name:
+                        station.show_page(name)
+                    QApplication.processEvents()
+                    assert station.body.minimumSizeHint().width() <= station.viewport().width(), (
+                        path.stem,
+                        station.name,
+                        name,
+                    )
+        window.bench_size()

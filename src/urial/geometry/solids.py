@@ -76,6 +76,12 @@ def solid(shape: Shape) -> Manifold:
     return placed(made.mirror([0.0, 1.0, 0.0]) if there.mirrored else made, there.place)
 
 
+def hull(points: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Corners of the convex hull of points (n, 2), counter-clockwise: quick, for what is drawn."""
+    rings = CrossSection.hull_points(points).to_polygons()
+    return np.asarray(rings[0] if rings else points[:1], dtype=float)
+
+
 def _section(stock: StockSection) -> CrossSection:
     outer, inner = profile.rings(stock)
     full = CrossSection([outer])

@@ -332,12 +332,41 @@ def outline(host: Host, inside: bool = False) -> dict[str, Lines]:
 @dataclass(frozen=True)
 class Patch:
     """A filled piece of a host's silhouette: the group it belongs to and its faces as polygons (n, 3);
-    ``hull``: what is seen of it is the hull of them all; ``bar``: a line as thick as a tube."""
+    ``hull``: what is seen of it is the hull of them all; ``swept``: two like faces and all that lies
+    between them; ``bar``: a line as thick as a tube."""
 
     group: str
     faces: tuple[Array, ...]
     hull: bool = False
+    swept: bool = False
     bar: bool = False
+
+
+def turned(ring: Array) -> float:
+    """Twice the area of a polygon (n, 2): above 0 when it runs to the left about it."""
+    x, y = ring[:, 0], ring[:, 1]
+    return float(x[:-1] @ y[1:] - y[:-1] @ x[1:] + x[-1] * y[0] - y[-1] * x[0])
+
+
+def swept(near: Array, far: Array) -> list[Array]:
+    """The shadow of a prism, as polygons (n, 2) that cover it: one end, and the strips between the ends
+    along the edges that face the way it runs.  Whatever is in the shadow and not in the near end has left
+    it last through such an edge.  An end seen edge-on has no inside: then the strips of both its sides.
+    """
+    edge, run = np.roll(near, -1, axis=0) - near, far - near
+    crossing, area = edge[:, 0] * run[:, 1] - edge[:, 1] * run[:, 0], turned(near)
+    if abs(area) > 1e-6 * float(np.ptp(near, axis=0).sum()) ** 2:
+        return [near, *_strips(near, far, crossing * area < 0)]
+    return [near, *_strips(near, far, crossing < 0), *_strips(near, far, crossing > 0)]
+
+
+def _strips(near: Array, far: Array, ahead: NDArray[np.bool_]) -> Iterator[Array]:
+    """What lies between two like rings along each unbroken run of the edges that are picked."""
+    n = len(near)
+    for start in np.flatnonzero(ahead & ~np.roll(ahead, 1)).tolist():
+        count = next(k for k in range(1, n + 1) if not ahead[(start + k) % n])
+        rows = (start + np.arange(count + 1)) % n
+        yield np.concatenate([near[rows], far[rows[::-1]]])
 
 
 SOFT = 70.0
@@ -380,13 +409,7 @@ def _patches(group: str, lines: Lines) -> Iterator[Patch]:
                 yield Patch("rims", (rings[k + 1], rings[k + 3]), hull=True)
         elif len(rings) == 2 and group in ("body", "rails", "bumper"):
             soft = [_rounded(r) if group == "body" else r[:-1] for r in rings]
-            quads = [
-                np.array([a0, a1, b1, b0])
-                for a0, a1, b0, b1 in zip(
-                    soft[0], np.roll(soft[0], -1, axis=0), soft[1], np.roll(soft[1], -1, axis=0), strict=True
-                )
-            ]
-            yield Patch(group, (*soft, *quads))
+            yield Patch(group, tuple(soft), swept=True)
         elif group == "glass":
             yield from (Patch(group, (_rounded(r),)) for r in rings)
         else:

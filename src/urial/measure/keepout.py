@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly
+from urial.geometry import solids
 from urial.geometry.place import Place, Vec
 from urial.geometry.shape import Shape
 from urial.job.host import Host, Tractor, TwoWheeler, Wheeled
@@ -157,7 +158,7 @@ def corners(keep: KeepOut, host: Host) -> Array:
 def hull(keep: KeepOut, host: Host, right: Vec, up: Vec) -> tuple[Array, ...]:
     """The convex hull of a keep-out's shadow: quick, for a view that is being turned."""
     flat = corners(keep, host) @ np.stack([right, up]).T
-    return tuple(np.asarray(p, dtype=float) for p in bodies.CrossSection.hull_points(flat).to_polygons())
+    return (solids.hull(flat),)
 
 
 @dataclass(frozen=True)

@@ -5,12 +5,14 @@ true scale.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from urial.assembly.bodies import view_axes
+from urial.geometry.place import Vec, dot
 from urial.strength.vectors import cross
 
 Array = NDArray[np.float64]
@@ -47,6 +49,18 @@ class Camera:
         x, y = rel @ right, rel @ up
         out: Array = np.stack([self.size[0] / 2 + x * self.scale, self.size[1] / 2 - y * self.scale], axis=1)
         return out
+
+    def flat(self) -> Callable[[Vec], tuple[float, float]]:
+        """:meth:`project` for one place after another, under this camera as it stands now."""
+        right, up, _ = (tuple(axis) for axis in self.axes())
+        scale, (fx, fy, fz) = self.scale, self.focus.tolist()
+        middle, centre = self.size[0] / 2, self.size[1] / 2
+
+        def at(place: Vec) -> tuple[float, float]:
+            rel = place[0] - fx, place[1] - fy, place[2] - fz
+            return middle + dot(rel, right) * scale, centre - dot(rel, up) * scale
+
+        return at
 
     def pan(self, dx: float, dy: float) -> None:
         """Move by pixels."""

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from urial.desk.theme import Theme, font
+from urial.geometry.solids import hull
+from urial.measure.drawing import Patch, swept, turned
 
 
 def lettered(p: QPainter, theme: Theme, box: QRectF, text: str, colour: QColor) -> None:
@@ -21,6 +23,27 @@ def lettered(p: QPainter, theme: Theme, box: QRectF, text: str, colour: QColor) 
     p.fillRect(box, paper)
     p.setPen(colour)
     p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def polygon(xy: np.ndarray) -> QPolygonF:
+    """Pixels (n, 2) as a polygon: read from bytes, which is four times as quick as point by point."""
+    out = QPolygonF()
+    QDataStream(QByteArray(len(xy).to_bytes(4, "big") + xy.astype(">f8").tobytes())) >> out
+    return out
+
+
+def silhouette(patch: Patch, faces: Sequence[np.ndarray]) -> QPainterPath:
+    """What is seen of a patch whose faces (n, 2) lie in pixels, as one filled shape."""
+    if patch.hull:
+        faces = [hull(np.concatenate(faces))]
+    elif patch.swept:
+        faces = swept(*faces)
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.WindingFill)
+    for face in faces:
+        path.addPolygon(polygon(face if turned(face) > 0 else face[::-1]))
+        path.closeSubpath()
+    return path
 
 
 class Canvas(QWidget):
@@ -52,7 +75,12 @@ class Canvas(QWidget):
 
     def polygon(self, points: Sequence[Sequence[float]] | np.ndarray) -> QPolygonF:
         """Points of the world as a polygon."""
-        return QPolygonF([self.at(float(x), float(y)) for x, y in points])
+        return polygon(self.pixels(points))
+
+    def pixels(self, points: Sequence[Sequence[float]] | np.ndarray) -> np.ndarray:
+        """Points of the world (n, 2) on the widget."""
+        at: np.ndarray = np.asarray(points, dtype=float) * self.scale
+        return at + np.array([self.origin.x(), self.origin.y()])
 
     def begin(self) -> QPainter:
         """A painter on a clean card."""

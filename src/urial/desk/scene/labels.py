@@ -15,6 +15,7 @@ from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import Dimension
 from urial.desk.scene import picture
+from urial.desk.scene.canvas import polygon
 from urial.desk.theme import font
 from urial.job import origin
 from urial.measure import drawing
@@ -52,7 +53,7 @@ def paint_flat(scene: Scene, p: QPainter) -> None:
 
     def place(uv: np.ndarray) -> QPolygonF:
         xy = (uv - middle) * scene.camera.scale * [1, -1] + half
-        return QPolygonF([QPointF(float(x), float(y)) for x, y in xy])
+        return polygon(xy)
 
     for piece in bodies.elevation(scene.shown, scene.camera.view):  # type: ignore[arg-type]
         p.setPen(QPen(QColor(pal.ink), 1.2))
@@ -60,8 +61,8 @@ def paint_flat(scene: Scene, p: QPainter) -> None:
         p.setBrush(
             QColor(pal.touch) if piece.mark == scene.store.part else QColor.fromRgbF(*scene.theme.ramp(used))
         )
-        for polygon in piece.polygons:
-            p.drawPolygon(place(polygon))
+        for ring in piece.polygons:
+            p.drawPolygon(place(ring))
 
 
 @dataclass(frozen=True)

@@ -12,8 +12,7 @@ from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray,
 from vtkmodules.vtkCommonCore import vtkPoints, vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkPolyDataMapper, vtkRenderer, vtkRenderWindow
-
-import vtkmodules.vtkRenderingOpenGL2  # noqa: F401  isort: skip  (registers the OpenGL back end)
+from vtkmodules.vtkRenderingOpenGL2 import vtkOpenGLRenderTimer
 
 from urial.assembly.bodies import Mesh
 from urial.desk.scene.camera import Camera
@@ -29,6 +28,7 @@ class Renderer:
         self.window.SetOffScreenRendering(1)
         self.window.SetShowWindow(False)
         self.window.SetMultiSamples(0)
+        self.window.SetSwapBuffers(0)  # nobody looks at it: what is drawn is read where it was drawn
         self.window.SetAlphaBitPlanes(1)
         self.renderer = vtkRenderer()
         self.renderer.SetBackground(0, 0, 0)
@@ -38,7 +38,7 @@ class Renderer:
         self.solid, self.edges = vtkActor(), vtkActor()
         faces, ink = vtkPolyDataMapper(), vtkPolyDataMapper()
         faces.SetInputData(self.data)
-        faces.SetScalarModeToUseCellData()
+        faces.SetScalarModeToUsePointData()  # a point belongs to one part; by triangle is a third slower
         ink.SetInputData(self.lines)
         ink.SetScalarVisibility(False)
         ink.SetResolveCoincidentTopologyToPolygonOffset()
@@ -49,6 +49,7 @@ class Renderer:
         surface.SetDiffuse(0.72)
         surface.SetSpecular(0.06)
         surface.SetInterpolationToFlat()
+        surface.SetBackfaceCulling(True)  # every solid is closed: its far side is never seen
         self.renderer.AddActor(self.solid)
         self.renderer.AddActor(self.edges)
         self.renderer.RemoveAllLights()
@@ -59,6 +60,8 @@ class Renderer:
             light.SetIntensity(strength)
             self.renderer.AddLight(light)
         self.set_ink("#20292E")
+        self._fine = True
+        self._asked = vtkOpenGLRenderTimer()
 
     def set_ink(self, colour: str) -> None:
         """Colour of the edges."""
@@ -79,16 +82,20 @@ class Renderer:
         self.lines.Modified()
 
     def set_colours(self, rgb: NDArray[np.uint8]) -> None:
-        """Paint every triangle (m, 3) uint8."""
+        """Paint the triangles by their points' colours (n, 3) uint8."""
         scalars: vtkUnsignedCharArray = numpy_to_vtk(np.ascontiguousarray(rgb), deep=True)
         scalars.SetName("paint")
-        self.data.GetCellData().SetScalars(scalars)
+        self.data.GetPointData().SetScalars(scalars)
         self.data.Modified()
 
-    def image(self, camera: Camera, width: int, height: int, ratio: float, fine: bool) -> QImage:
-        """Render at a pixel size; ``ratio`` is image pixels per widget pixel."""
-        right, up, towards = camera.axes()
-        del right
+    def image(self, camera: Camera, ratio: float, fine: bool) -> QImage:
+        """What the camera sees; ``ratio`` is image pixels per widget pixel."""
+        self.draw(camera, ratio, fine)
+        return self.drawn()
+
+    def draw(self, camera: Camera, ratio: float, fine: bool) -> None:
+        """Have it drawn: where the processor does it, other threads go on with it until :meth:`drawn`."""
+        _, up, towards = camera.axes()
         cam = self.renderer.GetActiveCamera()
         cam.ParallelProjectionOn()
         cam.SetFocalPoint(*camera.focus)
@@ -97,12 +104,22 @@ class Renderer:
         cam.SetParallelScale(camera.size[1] / 2 / camera.scale)
         self.renderer.ResetCameraClippingRange()
         self.edges.GetProperty().SetLineWidth(max(1.0, 1.2 * ratio) if fine else 1.0)
-        self.window.SetSize(width, height)
+        self.window.SetSize(*(max(2, round(side * ratio)) for side in camera.size))
+        self._fine = fine
+        self._asked.Reset()
+        self._asked.Start()
         self.window.Render()
+        if self._asked.Started():  # not by the first picture, which makes the driver's room
+            self._asked.Stop()
+            self._asked.Ready()  # a driver that has only taken notes so far begins when asked how far it is
+
+    def drawn(self) -> QImage:
+        """The picture asked for last."""
+        width, height = self.window.GetSize()
         pixels = vtkUnsignedCharArray()
-        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 1, pixels, 0)
+        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels, 0)
         data = np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1])
-        if fine:  # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
+        if self._fine:  # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
             np.minimum(data[:, :, :3], data[:, :, 3:], out=data[:, :, :3])
         return QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied).copy()
 

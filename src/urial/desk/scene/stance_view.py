@@ -13,10 +13,9 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly
-from urial.desk.scene.canvas import Canvas
-from urial.desk.scene.host import TONES, TUBE_MM, _between
+from urial.desk.scene.canvas import Canvas, silhouette
+from urial.desk.scene.host import TONES, TUBE_MM, between
 from urial.desk.theme import Theme
-from urial.geometry.outline import convex_hull
 from urial.job.model import Job
 from urial.measure import drawing
 from urial.road.stance import Stance
@@ -94,24 +93,19 @@ class StanceView(Canvas):
     def _silhouette(self, p: QPainter, patches: tuple[drawing.Patch, ...]) -> None:
         pal = self.theme.palette
         for patch in patches:
-            tone = _between(pal.card, pal.line, TONES[patch.group])
+            tone = between(pal.card, pal.line, TONES[patch.group])
             p.setPen(
                 QPen(tone, max(TUBE_MM * self.scale, 1.5), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap)
                 if patch.bar
-                else QPen(tone, 1)
+                else Qt.PenStyle.NoPen
             )
             p.setBrush(Qt.BrushStyle.NoBrush if patch.bar else tone)
             wheels = patch.group in ("tyres", "rims")
             flat = [np.stack([-f[:, 0], -f[:, 2]], axis=1) if wheels else self._sunk(f) for f in patch.faces]
             if patch.bar:
                 p.drawPolyline(self.polygon(flat[0]))
-            elif patch.hull:
-                p.drawPolygon(
-                    self.polygon(convex_hull([(float(a), float(b)) for a, b in np.concatenate(flat)]))
-                )
             else:
-                for face in flat:
-                    p.drawPolygon(self.polygon(face))
+                p.drawPath(silhouette(patch, [self.pixels(f) for f in flat]))
 
     def _angles(self, p: QPainter, s: Stance, r: float, overhang: float) -> None:
         """Departure: the line from the rear tyre that just passes under the part; breakover in words

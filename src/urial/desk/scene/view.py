@@ -4,6 +4,8 @@ vehicle, dimensions that can be clicked and typed over, load arrows, and labels.
 from __future__ import annotations
 
 import logging
+import time
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -25,8 +27,10 @@ from urial.desk.scene import labels, picture, places
 from urial.desk.scene.arrows import paint_arrows
 from urial.desk.scene.board import Stale
 from urial.desk.scene.camera import VIEWS, Camera
+from urial.desk.scene.easel import Easel
 from urial.desk.scene.hands import Hands
-from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline, paint_survey
+from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline
+from urial.desk.scene.survey import paint_survey
 from urial.desk.scene.typing_over import TypesOver
 from urial.desk.store import Store
 from urial.desk.theme import Theme, rgb
@@ -43,6 +47,9 @@ log = logging.getLogger("urial")
 
 SHARP = 1.5
 """Pixels of the sharp picture for each pixel of the window, along each side."""
+
+COARSE = 0.6
+"""The same while a hand drags, on a machine that would lag behind it otherwise."""
 
 
 class Scene(Hands, TypesOver):
@@ -68,6 +75,7 @@ class Scene(Hands, TypesOver):
         self._moved = False
         self._hover = None
         self._fitted = False
+        self._lags = False  # whether this machine draws too slowly to follow the hand in full
         self.wide = self.whole = self.marks = False
         self.arrows = self.framed = True
         self.survey = self.sockets = False
@@ -289,11 +297,12 @@ class Scene(Hands, TypesOver):
         ids = [c.id for c in self.store.verdict.cases]
         return ids.index(self.store.shown_case())
 
-    def _refresh_image(self, fine: bool) -> None:
+    def _begin_image(self, fine: bool) -> bool:
+        """Have the solids drawn as they stand now, if there are any."""
         mesh = self._mesh()
         if self.renderer is None or not mesh.triangles.size:
             self.image = None
-            return
+            return False
         verdict = self.store.verdict
         if "geometry" in self._stale:
             points = None
@@ -304,15 +313,10 @@ class Scene(Hands, TypesOver):
         if "paint" in self._stale or "geometry" in self._stale:
             self.renderer.set_colours(self._colours(mesh))
         # sharp by drawing larger and painting smaller: half the time of the renderer's own smoothing
-        ratio = (SHARP if fine else 0.6) * self.devicePixelRatioF()
-        self.image = self.renderer.image(
-            self.camera,
-            max(2, round(self.width() * ratio)),
-            max(2, round(self.height() * ratio)),
-            ratio,
-            fine,
-        )
+        grain = SHARP if fine else COARSE if self._lags and self._dragged else 1.0
+        self.renderer.draw(self.camera, grain * self.devicePixelRatioF(), fine)
         self._stale.clear()
+        return True
 
     def _colours(self, mesh: bodies.Mesh) -> np.ndarray:
         used = self.store.verdict.part_utilisation()
@@ -322,7 +326,7 @@ class Scene(Hands, TypesOver):
             if part.mark in self._marks(self.store.part):
                 colour = 0.55 * colour + 0.45 * np.array(rgb(self.theme.palette.touch))
             rows.append(colour)
-        return (255 * np.array(rows)[mesh.part_of_triangle]).astype(np.uint8)
+        return (255 * np.array(rows)[mesh.part_of_point]).astype(np.uint8)
 
     def _marks(self, mark: str | None) -> tuple[str, ...]:
         return (mark,) if mark else ()
@@ -336,7 +340,8 @@ class Scene(Hands, TypesOver):
 
     def _draw_fine(self) -> None:
         try:
-            self._refresh_image(fine=True)
+            if self._begin_image(fine=True) and self.renderer is not None:
+                self.image = self.renderer.drawn()
         except Exception:  # a broken graphics driver must not take the window down; the flat drawing remains
             log.exception("drawing")
             self.renderer = None
@@ -351,36 +356,54 @@ class Scene(Hands, TypesOver):
             self.fit()
         self._draw_fine()
 
+    @property
+    def _dragged(self) -> bool:
+        return self._moved and self._press is not None
+
     def paintEvent(self, _: QPaintEvent) -> None:
+        start = time.perf_counter()
+        self._paint()
+        if self._dragged and time.perf_counter() - start > 1 / 70:  # too long to follow a hand at 60 a second
+            self._lags = True
+        self.store.drawn()
+
+    def _paint(self) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = self.theme
         job = self.store.job
-        dragged = self._moved and self._press is not None
+        dragged = self._dragged
+        # the solids are drawn by other threads while the backdrop is painted here
+        begun = (self.image is None or "image" in self._stale) and self._begin_image(fine=False)
         self._backdrop(p, dragged)
-        chosen, spun = (
-            self.store.keep_chosen if self.survey else None,
-            dragged and self.camera.view == "turned",
-        )
-        paint_keep_outs(p, self.camera, t, job, chosen, self.survey, spun, self.touched)
+        chosen = self.store.keep_chosen if self.survey else None
+        spun = dragged and self.camera.view == "turned"
+        # words that whirl are read by nobody: they are back as soon as the view rests
+        over = Easel(p, self.camera, t, job, spun, not spun)
+        under = replace(over, named=self.survey and not spun)
+        paint_keep_outs(under, self.touched, chosen=chosen)
         if self.renderer is not None and self._mesh().triangles.size:
-            if self.image is None or "image" in self._stale:
-                self._refresh_image(fine=False)
+            if begun:
+                self.image = self.renderer.drawn()
             if self.image is not None:
-                p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+                p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not dragged)
                 p.drawImage(QRectF(self.rect()), self.image)
         elif self._fitted and self.mesh is not None and self.camera.view != "turned":
             labels.paint_flat(self, p)
-        paint_keep_outs(p, self.camera, t, job, chosen, True, spun, self.touched, over=True)
+        paint_keep_outs(over, self.touched, over=True, chosen=chosen)
         if job.duties:
-            paint_carried(p, self.camera, t, carried(job, self.store.verdict.assembly), self.arrows)
+            paint_carried(
+                replace(over, named=self.arrows and not spun), carried(job, self.store.verdict.assembly)
+            )
         if self.store.refusal:  # the last shape that could be built, dimmed
             veil = QColor(t.palette.card)
             veil.setAlpha(165)
             p.fillRect(self.rect(), veil)
         self._labels = labels.paint_dimensions(self, p)
+        over.taken.extend(box for box, _ in self._labels)
         if self.survey:
-            paint_survey(p, self.camera, t, job, self.store.path_pointed, [box for box, _ in self._labels])
+            paint_survey(over, self.store.path_pointed)
+        over.letter()
         if self.arrows and self.store.verdict.cases:
             paint_arrows(
                 p,
@@ -388,7 +411,7 @@ class Scene(Hands, TypesOver):
                 t,
                 self.store.verdict,
                 self._case_number(),
-                [box for box, _ in self._labels],
+                over.taken,
                 self.width(),
             )
         if self.marks:
@@ -400,7 +423,7 @@ class Scene(Hands, TypesOver):
                 t,
                 self.store.places,
                 self.store.place_chosen,
-                [box for box, _ in self._labels],
+                over.taken,
             )
         if self.soft is not None and self.store.has_part:
             places.paint_swing(p, self.camera, t, self.store.verdict, self.soft, self._phase)
@@ -409,7 +432,6 @@ class Scene(Hands, TypesOver):
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
-        self.store.drawn()
 
     @property
     def touched(self) -> frozenset[str]:
@@ -430,7 +452,7 @@ class Scene(Hands, TypesOver):
         strong, size = self.survey or not self.store.has_part, (self.width(), self.height())
         if moving:
             p.fillRect(self.rect(), QColor(t.palette.card))
-            paint_outline(p, c, t, job, size, True, strong)
+            paint_outline(Easel(p, c, t, job, moving=True), strong)
             return
         inside = any(getattr(q.values, "plates_on", "") == "inside" for q in job.stack)
         key = (
@@ -453,7 +475,7 @@ class Scene(Hands, TypesOver):
             picture_.fill(QColor(t.palette.card))
             q = QPainter(picture_)
             q.setRenderHint(QPainter.RenderHint.Antialiasing)
-            paint_outline(q, c, t, job, size, False, strong)
+            paint_outline(Easel(q, c, t, job), strong)
             q.end()
             self._behind = (key, picture_)
         p.drawPixmap(0, 0, self._behind[1])

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 
 from urial import families
 from urial.assembly import bodies
+from urial.desk.scene.canvas import polygon
 from urial.desk.theme import Theme
 from urial.families.registry import Family
 
@@ -39,8 +40,7 @@ def _drawn(family: Family, theme: Theme, wide: int, high: int) -> QPixmap:
     p.setPen(QPen(QColor(theme.palette.ink), 1.1))
     p.setBrush(QColor(theme.palette.steel))
     for row in rows:
-        for polygon in row.polygons:
-            xy = (polygon - middle) * scale * [1, -1] + [room.center().x(), room.center().y()]
-            p.drawPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in xy]))
+        for ring in row.polygons:
+            p.drawPolygon(polygon((ring - middle) * scale * [1, -1] + [room.center().x(), room.center().y()]))
     p.end()
     return out

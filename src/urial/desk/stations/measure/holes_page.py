@@ -52,9 +52,11 @@ class HolesPage(Page):
         )
         self.compared = label("", "quiet", wrap=True)
         self.column.addWidget(self.compared)
-        self.table = QLabel()
-        self.table.setProperty("role", "mono")
+        self.table = QWidget()
+        self.differences = QGridLayout(self.table)
+        self.differences.setContentsMargins(0, 2, 0, 4)
         self.column.addWidget(self.table)
+        self.cells: list[QLabel] = []
         self.more_title = label("", "head")
         self.column.addWidget(self.more_title)
         more = QWidget()
@@ -188,13 +190,20 @@ class HolesPage(Page):
         self.compared.setText(words)
         tone(self.compared, "problem" if found.beyond_slots else "quiet")
         inch = self.store.job.units == "inch"
-        shown = (lambda mm: f"{mm / 25.4:+7.3f}") if inch else (lambda mm: f"{mm:+7.1f}")
-        head = f"right − left   behind  across  height, {'in' if inch else 'mm'}\n"
-        self.table.setText(
-            head
-            + "\n".join(
-                f"hole {r.number}        {shown(r.behind)} {shown(r.across)} {shown(r.height)}"
-                for r in found.rows
-            )
-        )
+        shown = (lambda mm: f"{mm / 25.4:+.3f}") if inch else (lambda mm: f"{mm:+.1f}")
+        rows: list[tuple[str, ...]] = [
+            (f"right − left, {'in' if inch else 'mm'}", "behind", "across", "height")
+        ]
+        rows += [
+            (f"hole {r.number}", *(shown(mm) for mm in (r.behind, r.across, r.height))) for r in found.rows
+        ]
+        if len(self.cells) != 4 * len(rows):
+            clear(self.differences)
+            self.cells = [
+                label("", "quiet" if n < 4 else "mono" if n % 4 else "") for n in range(4 * len(rows))
+            ]
+            for n, cell in enumerate(self.cells):
+                self.differences.addWidget(cell, n // 4, n % 4)
+        for cell, text in zip(self.cells, (text for row in rows for text in row), strict=True):
+            cell.setText(text)
         self.table.setVisible(not found.alike and bool(found.rows))
