@@ -208,3 +208,49 @@ def test_a_working_keeps_its_figures_with_the_others_beside():
         units.in_words("A 2448 mm², 31.2 MPa", "inch", beside=True)
         == "A 2448 mm² (3.79\u00a0in²), 31.2 MPa (4.5\u00a0ksi)"
     )
+
+
+# ---- a comma before the decimals
+
+
+@pytest.fixture
+def comma():
+    units.write_decimals(",")
+    yield
+    units.write_decimals(".")
+
+
+@pytest.mark.parametrize("kind", units.kinds())
+def test_with_a_comma_what_is_shown_is_read_back_as_it_stands(comma, kind):
+    @given(st.floats(-99_999, 99_999), st.sampled_from(["metric", "inch"]))
+    def there_and_back(value, system):
+        shown = units.show(value, kind, system)
+        assert "." not in shown
+        assert units.show(units.parse(shown, kind, system), kind, system) == shown
+
+    there_and_back()
+
+
+@pytest.mark.parametrize(
+    ("text", "value"),
+    [("12,5 mm", 12.5), ("12.5 mm", 12.5), ("1,234", 1.234), ("1.234,5", 1234.5), ("0,135", 0.135)],
+)
+def test_with_a_comma_the_place_s_own_mark_is_a_decimal(comma, text, value):
+    assert units.parse(text, "length") == value
+
+
+@pytest.mark.parametrize(("text", "readings"), [("1.234", ("1,234", "1234")), ("1,000", ("1", "1000"))])
+def test_with_a_comma_the_other_mark_before_three_figures_is_refused(comma, text, readings):
+    with pytest.raises(units.UnitError) as caught:
+        units.parse(text, "length")
+    assert all(r in str(caught.value) for r in readings)
+
+
+def test_with_a_comma_sentences_have_it_and_clauses_keep_their_point(comma):
+    said = "AISC 360 J2.4: 12.5 mm at 345.5 MPa is 68.2 % of table J2.5, M14 grade 10.9, 33.7 od × 4."
+    assert units.in_words(said, "metric") == (
+        "AISC 360 J2.4: 12,5 mm at 345,5 MPa is 68,2 % of table J2.5, M14 grade 10.9, 33.7 od × 4."
+    )
+    assert units.in_words("it lacks 1.5 kg", "inch") == "it lacks 3\u00a0lb"
+    assert units.in_words("it lacks 1,5 kg", "inch") == "it lacks 3\u00a0lb"
+    assert units.in_words("leg 12.5 mm", "inch", beside=True) == 'leg 12,5 mm (1/2")'

@@ -9,6 +9,8 @@ text holds a unit beyond inches, feet, millimetres and kilograms, because it is 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
@@ -38,6 +40,34 @@ MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237
 STANDARD_GRAVITY = 9.80665  # m/s²
 N_PER_LBF = KG_PER_POUND * STANDARD_GRAVITY
+
+
+_mark = "."
+
+
+def write_decimals(mark: str) -> None:
+    """What stands before the decimals in all that is shown to a person: "," where the place has it so, else
+    ".".  Files for machines (job files, tables, JSON) keep the point.  Thousands are parted by a thin space
+    everywhere, which nobody can take for a decimal mark; commas and points there are read, not written.
+    """
+    global _mark
+    _mark = "," if mark == "," else "."
+
+
+@contextmanager
+def for_machines() -> Iterator[None]:
+    """Write with the point meanwhile."""
+    mark = _mark
+    write_decimals(".")
+    try:
+        yield
+    finally:
+        write_decimals(mark)
+
+
+def decimal_mark() -> str:
+    """What stands before the decimals now."""
+    return _mark
 
 
 class UnitError(Complaint):
@@ -241,7 +271,7 @@ def _two_readings(text: str, original: str, kind: str) -> None:
             f"“{original}” can be read two ways, {found[1]} feet {int(found[2])} inches or "
             f"{found[1]}{found[2]}. Write {found[1]}' {int(found[2])}\" or {found[1]}{found[2]}."
         )
-    found = re.match(r"^[-+]?(\d{1,3})\.(000)(?!\d)", text)
+    found = re.match(rf"^[-+]?(\d{{1,3}})[{_mark}](000)(?!\d)", text)
     if found:
         raise UnitError(
             f"“{original}” can be read two ways, {found[1]} or {found[1]}000. Write the one that is meant."
@@ -269,10 +299,11 @@ def _decimal(text: str) -> float:
 def _amount(match: re.Match[str], original: str, spec: _Kind) -> float:
     if match["dec"] is not None:
         text = match["dec"]
-        if re.fullmatch(r"\d{1,3},\d{3}", text):
+        foreign = "." if _mark == "," else ","
+        if re.fullmatch(rf"\d{{1,3}}[{foreign}]\d{{3}}", text):
             raise UnitError(
-                f"“{original}” can be read two ways, {text.replace(',', '.')} or "
-                f"{text.replace(',', '')}. Write one of them, like {spec.example}."
+                f"“{original}” can be read two ways, {text.replace(foreign, _mark)} or "
+                f"{text.replace(foreign, '')}. Write one of them, like {spec.example}."
             )
         value = _decimal(text)
         if value in (float("inf"),):
@@ -298,7 +329,12 @@ def _spaced(text: str) -> str:
     head, dot, tail = digits.partition(".")
     if len(head) > 4:
         head = f"{int(head):,}".replace(",", "\u202f")
-    return sign + head + dot + tail
+    return sign + head + dot.replace(".", _mark) + tail
+
+
+def figure(value: float, places: int, sign: bool = False) -> str:
+    """A bare figure for a person: decimals kept, so that columns stand; ``sign``: also when it is plus."""
+    return f"{value:{'+' if sign else ''}.{places}f}".replace(".", _mark)
 
 
 FINE_BELOW = 12.0
@@ -317,10 +353,10 @@ def fraction_of_inch(value_mm: float, nearest: int = 16) -> tuple[int, Fraction]
 def show_length(value_mm: float, system: System, nearest: int = 16, feet: bool = False) -> str:
     """A length as the trade writes it; inches to the nearest 1/16 or 1/32, millimetres to 0.1."""
     if system == "metric":
-        return f"{_trim(value_mm, 1)} mm"
+        return f"{_spaced(_trim(value_mm, 1))} mm"
     whole, part = fraction_of_inch(value_mm, nearest)
     if abs(value_mm) < FINE_BELOW and abs(abs(value_mm) / MM_PER_INCH - float(whole + part)) > OFF_FRACTION:
-        return f'{_trim(value_mm / MM_PER_INCH, 3)}"'  # 0.135" is no 1/8"
+        return f'{_spaced(_trim(value_mm / MM_PER_INCH, 3))}"'  # 0.135" is no 1/8"
     sign = "-" if value_mm < 0 and (whole or part) else ""
     if feet and whole >= 12:
         return f"{sign}{whole // 12}' {_inches(whole % 12, part)}"
@@ -369,7 +405,7 @@ _AREAS = {
     "kg/m": (KG_PER_POUND / 0.3048, "lb/ft"),
 }
 _SAID = re.compile(
-    r"(?<![\w.,/])(?P<size>(?:[+\-−±]\s?)?\d[\d\u202f]*(?:\.\d+)?)(?P<gap>[ \u00a0])"
+    r"(?<![\w.,/])(?P<size>(?:[+\-−±]\s?)?\d[\d\u202f]*(?:[.,]\d+)?)(?P<gap>[ \u00a0])"
     r"(?P<unit>kN·m|N·mm|N·m|N/mm|km/h|kg/m|mm²|mm³|mm⁴|m²|mm|kg|kN|MPa|N)(?![\w²³⁴·/])"
 )
 
@@ -377,12 +413,12 @@ _SAID = re.compile(
 def in_words(text: str, system: System, nearest: int = 16, beside: bool = False) -> str:
     """A sentence with every metric figure in it as an inch shop writes it; ``beside``: added in brackets,
     the metric kept (a working is reckoned in mm, N and MPa and must be followed as it stands). A metric
-    job's is left alone."""
+    job's is left alone but for the decimal mark."""
     if system == "metric":
-        return text
+        return _marked(text)
 
     def other(found: re.Match[str]) -> str:
-        raw = found["size"].replace("\u202f", "").replace("−", "-").replace(" ", "")
+        raw = found["size"].replace("\u202f", "").replace("−", "-").replace(" ", "").replace(",", ".")
         sign, size = (raw[0], float(raw[1:])) if raw[0] in "+±-" else ("", float(raw))
         unit = found["unit"]
         if unit in _AREAS:
@@ -395,7 +431,18 @@ def in_words(text: str, system: System, nearest: int = 16, beside: bool = False)
                 said = f"{size * factor / _KINDS[kind].inch_factor:.2g}\u00a0{_KINDS[kind].inch}"
         return f"{found[0]} ({sign}{said})" if beside else sign + said
 
-    return _SAID.sub(other, text)
+    return _marked(_SAID.sub(other, text))
+
+
+_FIGURE = re.compile(
+    r"(?<![\w.,/])(\d[\d\u202f]*)\.(\d+)(?=(?:[ \u00a0]?(?:%|°|\"|×|g\b))|"
+    r"[ \u00a0](?:kN|N|mm|MPa|kg|km/h|m|lb|lbf|ft|ksi|in|mph|t|s)\b)"
+)
+
+
+def _marked(text: str) -> str:
+    """Decimal points of figures that have a unit, as the place writes them; clauses and marks have none."""
+    return text if _mark == "." else _FIGURE.sub(r"\1,\2", text)
 
 
 def kinds() -> tuple[str, ...]:

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
 from tests.desk.test_load import field, type_into
+from urial.desk.start import demo_jobs
 from urial.job import origin
 from urial.job.duty import Carrier, Item
 from urial.papers.packet import packet
@@ -119,6 +120,33 @@ def test_the_packets_first_page_lists_what_is_assumed_and_simulated(fresh):
     pdf = text_of(packet(store.verdict).files["packet.pdf"]).split("Load cases")[0]
     assert "Assumed, not measured" in pdf and "left hole 1, behind" in pdf.replace("\n", " ")
     assert "From a simulated instrument" in pdf and "201" in pdf.split("simulated instrument")[1]
+
+
+def test_every_later_page_says_that_it_rests_on_what_nobody_measured(fresh):
+    pages = [
+        page.get_textpage().get_text_range()
+        for page in pypdfium2.PdfDocument(packet(fresh.store.verdict).files["packet.pdf"])
+    ]
+    count = len(fresh.store.assumed)
+    assert len(pages) > 3
+    assert all(f"{count} figures assumed, not measured: see page 1" in page for page in pages[1:])
+
+
+def test_a_choice_nobody_made_is_assumed_until_it_is_clicked(qtbot, fresh):
+    fresh.open_demo(next(p for p, *_ in demo_jobs() if p.stem == "weir-anchor"))
+    store = fresh.store
+    store.put_job(origin.mark(store.job, ["vehicle.soil"], None), "vehicle", "forgotten", "assumed")
+    fresh.go(0)
+    click(qtbot, fresh, "page:Host")
+    here = field(fresh, "vehicle.soil")
+    assert here.choices.property("origin") == "assumed" and "click the one" in here.choices.toolTip()
+    click(qtbot, fresh, f"choice:vehicle.soil:{store.job.vehicle.soil}")  # right as it stands
+    assert here.choices.property("origin") == "" and not store.assumed
+    store.undo()
+    assert store.assumed == ("vehicle.soil",)
+    other = next(o for o in here.buttons if o != store.job.vehicle.soil)
+    click(qtbot, fresh, f"choice:vehicle.soil:{other}")
+    assert store.job.vehicle.soil == other and not store.assumed
 
 
 def test_nothing_is_assumed_in_a_job_that_was_measured(window):

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import re
 
+import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
@@ -219,3 +220,27 @@ def test_every_text_can_be_read_on_what_it_stands_on(pal):
     for text, ground in pairs:
         assert contrast(getattr(pal, text), getattr(pal, ground)) >= 4.5, (text, ground)
     assert contrast(warning_on(pal), pal.dark) >= 4.5
+
+
+def test_a_comma_stands_in_fields_and_papers_and_not_in_files(qtbot, window):
+    try:
+        window.switch_decimals()
+        window.store.put("vehicle.left.0.height_mm", 611.5)
+        window.go(0)
+        here = field(window, "vehicle.left.0.height_mm")
+        assert here.line.text() == "611,5 mm" and settings.remembered("decimals") == ","
+        type_into(qtbot, here.line, "612,5")
+        assert window.store.job.vehicle.left[0].height_mm == 612.5 and here.line.text() == "612,5 mm"
+        type_into(qtbot, here.line, "1.234")
+        assert here.line.property("wrong") and "1,234 or 1234" in here.note.text()
+        files = packet(window.store.verdict).files
+        text = "".join(
+            page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(files["packet.pdf"])
+        )
+        assert re.search(r"\d,\d mm", text) and not re.search(r"\d\.\d+[ \u00a0](mm|kN|kg|MPa)\b", text)
+        for name, data in files.items():
+            if name.endswith((".csv", ".json", ".dxf")):
+                assert not re.search(rb"\d,\d mm", data), name
+    finally:
+        window.switch_decimals()
+    assert field(window, "vehicle.left.0.height_mm").line.text() == "612.5 mm"

@@ -12,7 +12,7 @@ from urial import families
 from urial.job import edit, origin
 from urial.job.duty import MODELS, Weighing
 from urial.job.file import Document, from_bytes, job_bytes, read_job, to_bytes
-from urial.job.host import kinds
+from urial.job.host import kinds, starting_host
 from urial.job.model import Job
 from urial.job.origin import Origin
 from urial.job.survey import Mark, Tape
@@ -155,3 +155,24 @@ def test_an_origin_stays_with_its_row_whatever_is_done(steps):
             n,
             row.height_mm,
         )
+
+
+def test_the_second_host_s_figures_come_from_somewhere_too():
+    job = families.survey_job("trailer")
+    both = job.model_copy(update={"hosts": (job.vehicle, starting_host("van"))})
+    mine = [p for p in origin.assumed(both) if p.startswith("hosts.")]
+    assert "hosts.1.left.0.height_mm" in mine and "hosts.1.rail_spacing_mm" in mine
+    assert not any(p.startswith("hosts.0") for p in origin.assumed(both))  # that one is the vehicle
+    assert edit.spec_of(both, "hosts.1.left.0.height_mm").title.startswith(f"host {both.hosts[1].name}, left")
+    after = origin.follow(both, edit.put(both, "hosts.1.left.0.height_mm", 333.0), HAND)
+    assert after.origins == {"hosts.1.left.0.height_mm": HAND}
+    assert not origin.is_assumed(after, "hosts.1.left.0.height_mm")
+    assert origin.is_assumed(after, "hosts.1.left.1.height_mm")
+
+
+def test_choices_that_are_true_or_not_are_facts_and_decisions_are_none():
+    job = families.survey_job("post")
+    assert {"vehicle.soil", "vehicle.section"} <= set(origin.assumed(job))
+    assert not origin.is_fact(job, "vehicle.left.0.group") and not origin.is_fact(
+        job, "vehicle.left.0.bolted"
+    )

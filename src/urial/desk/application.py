@@ -29,10 +29,12 @@ def run(path: Path | None, demo: bool = False) -> int:
     """Open the window, on a file or on the first demo job, and stay until it is closed."""
     if not has_display():
         raise NoDisplay
-    from PySide6.QtCore import QTimer
+    from PySide6.QtCore import QLocale, QTimer
     from PySide6.QtGui import QIcon, QPixmap
     from PySide6.QtWidgets import QApplication
 
+    from urial import units
+    from urial.desk import settings
     from urial.desk.theme import load_fonts
     from urial.desk.window import Window
     from urial.journal import start_log
@@ -43,6 +45,8 @@ def run(path: Path | None, demo: bool = False) -> int:
     assert isinstance(app, QApplication)
     app.setApplicationName("urial")
     app.setDesktopFileName("urial")
+    mark = settings.remembered("decimals")
+    units.write_decimals(mark if len(mark) == 1 else QLocale.system().decimalPoint())
     load_fonts()
     from importlib.resources import files
 

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from urial import units
 from urial.desk.files import Files
 from urial.desk.theme import DAY, NIGHT
 
@@ -54,6 +55,7 @@ class Commands(Files):
         self.redo_action = self._action("Edit", "Redo", "Ctrl+Shift+Z", self.redo)
         self._action("Edit", "Find…", "Ctrl+K", self.look_up)
         self._action("View", "Inches or millimetres", "Ctrl+U", self.switch_units)
+        self._action("View", "Decimal point or comma", "", self.switch_decimals, needs_job=False)
         self._action("View", "Bench size", "Ctrl+B", self.bench_size, needs_job=False)
         self._action("View", "Night or day", "Ctrl+D", self.night, needs_job=False)
         self._action("View", "Turn the view", "", lambda: self.scene.next_view())
@@ -82,6 +84,13 @@ class Commands(Files):
         """Inches or millimetres; not an edit that undo should take back, but it is kept with the job."""
         self.store.put("units", "metric" if self.store.job.units == "inch" else "inch")
         self.kit.settings.remember("units", self.store.job.units)
+
+    def switch_decimals(self) -> None:
+        """A point or a comma before the decimals, in all that is shown and printed."""
+        mark = "," if units.decimal_mark() == "." else "."
+        units.write_decimals(mark)
+        self.kit.settings.remember("decimals", mark)
+        self._recompose()
 
     def job_card(self) -> None:
         """Name the job, say for whom, which revision, who signs."""

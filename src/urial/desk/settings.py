@@ -1,4 +1,4 @@
-"""What the window remembers from one day to the next: units and paper last used."""
+"""What the window remembers from one day to the next: units, paper and decimal mark last used."""
 
 from __future__ import annotations
 
@@ -7,7 +7,11 @@ import json
 from urial.job.file import FileError, write_atomically
 from urial.journal import state_dir
 
-KNOWN = {"units": ("metric", "inch"), "paper": ("A4", "Letter")}
+KNOWN = {
+    "units": ("metric", "inch"),
+    "paper": ("A4", "Letter"),
+    "decimals": ("as the place has it", ".", ","),
+}
 
 
 def remembered(name: str) -> str:

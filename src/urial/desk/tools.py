@@ -284,7 +284,7 @@ def _axle_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     return (
         f"front {_show(a['front_kg'], 'mass', job)}, rear {_show(a['rear_kg'], 'mass', job)}",
         f"The front axle {'loses' if a['front_change_percent'] < 0 else 'gains'} "
-        f"{abs(a['front_change_percent']):.1f} %.",
+        f"{units.figure(abs(a['front_change_percent']), 1)} %.",
     )
 
 
@@ -378,7 +378,7 @@ def _section_data(q: Values) -> dict[str, Any]:
 
 
 def _section_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
-    mass = units.in_words(f"{a['mass_kg_per_m']:.2f} kg/m", job.units)
+    mass = units.in_words(f"{units.figure(a['mass_kg_per_m'], 2)} kg/m", job.units)
     rest = units.in_words(
         f"A {a['area_mm2']:.0f} mm², elastic moduli {a['Wely_mm3']:.0f} mm³ and {a['Welz_mm3']:.0f} "
         f"mm³, plastic {a['Wply_mm3']:.0f} mm³.",

@@ -148,19 +148,19 @@ def _(shape: Strap) -> float:
 
 
 def end_words(end: End) -> str:
-    """How an end is cut, for a cut list."""
+    """How an end is cut, for a cut list; mm."""
     if isinstance(end, Mitre):
         return f"mitre {math.degrees(abs(end.angle)):.1f}°"
     if isinstance(end, Slant):
         return "slanted"
     if isinstance(end, Cope):
-        return f"cope ⌀ {2 * end.radius:.4g}"
+        return f"cope ⌀ {2 * end.radius:.4g} mm"
     if isinstance(end, Flattened):
-        return f"flat {end.length:.0f} long"
+        return f"flat {end.length:.0f} mm long"
     if isinstance(end, Slugged):
-        return f"slug {end.length:.0f} long"
+        return f"slug {end.length:.0f} mm long"
     if isinstance(end, Capped):
-        return f"cap {end.t:.3g}"
+        return f"cap {end.t:.3g} mm"
     return "square"
 
 

@@ -81,11 +81,15 @@ def spec_of(job: Job, path: str) -> Spec:
         owner = None
     if isinstance(owner, BaseModel) and leaf in type(owner).model_fields:
         found = spec(path, type(owner).model_fields[leaf])
-        return replace(found, title=f"{row_name(job, parents)}, {found.title}")
+        title = f"{row_name(job, parents)}, {found.title}"
+        if parents[0] == "hosts" and len(parents) > 2:
+            title = f"{row_name(job, parents[:2])}, {title}"
+        return replace(found, title=title)
     raise EditError(f"There is no field called “{path}” in this job.")
 
 
 _ROWS = {
+    "hosts": "host",
     "left": "left hole",
     "right": "right hole",
     "marks": "mark",

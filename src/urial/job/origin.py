@@ -43,8 +43,9 @@ class Origin(Value):
         return f"{said}, {self.on}" if self.on else said
 
 
-BRANCHES = ("vehicle", "survey", "duty", "duties", "deck", "running", "weighings")
-"""Where facts are kept."""
+BRANCHES = ("vehicle", "hosts", "survey", "duty", "duties", "deck", "running", "weighings")
+"""Where facts are kept: the first host's as the vehicle's, the others' under ``hosts``."""
+HOSTS = ("vehicle", "hosts")
 DECIDED = {
     "survey.datum",
     "survey.tape_sigma_mm",
@@ -57,13 +58,19 @@ DECIDED = {
 }
 """Decisions, settings and what is picked, among the facts."""
 DECIDED_ENDS = ("margin_mm", "sigma_kg", "zero_deg", "design_factor")
+PICKED = ("category", "axles", "section", "soil", "marked")
+"""Choices that are true of the world or not; those that begin as “unknown” say so themselves, and how a hole
+is fixed is asked with the hole.
+"""
 FILLED = ("survey.marks", "survey.tapes", "survey.levels", "survey.fixes", "survey.answers", "weighings")
 """What starts empty: once filled, somebody filled it."""
 
 
 @lru_cache(maxsize=256)
 def _leaves(model: type[BaseModel]) -> tuple[tuple[str, bool, bool], ...]:
-    """The fields of a model: name, is it a quantity, is it a name on a shelf."""
+    """The fields of a model: name, is it a fact wherever it stands (a quantity, or a choice that is true or
+    not), is it one on a host (a name on a shelf).
+    """
     out = []
     for name, info in model.model_fields.items():
         kind = spec(name, info) if isinstance(info.json_schema_extra, dict) else None
@@ -71,7 +78,7 @@ def _leaves(model: type[BaseModel]) -> tuple[tuple[str, bool, bool], ...]:
         out.append(
             (
                 name,
-                kind is not None and kind.quantity is not None and not decided,
+                kind is not None and (kind.quantity is not None or name in PICKED) and not decided,
                 kind is not None and kind.kind == "stock" and not decided,
             )
         )
@@ -79,15 +86,18 @@ def _leaves(model: type[BaseModel]) -> tuple[tuple[str, bool, bool], ...]:
 
 
 def _walk(value: Any, path: str) -> Iterator[tuple[str, float | str]]:
-    if isinstance(value, BaseModel):
-        host = path.startswith("vehicle")
-        for name, quantity, shelf in _leaves(type(value)):
+    if path == "hosts":  # the first is the vehicle
+        for n, item in enumerate(value[1:], 1):
+            yield from _walk(item, f"hosts.{n}")
+    elif isinstance(value, BaseModel):
+        host = path.startswith(HOSTS)
+        for name, fact, shelf in _leaves(type(value)):
             here, item = f"{path}.{name}", getattr(value, name)
             if here in DECIDED or item is None:
                 continue
             if isinstance(item, (BaseModel, tuple)):
                 yield from _walk(item, here)
-            elif quantity or (shelf and host):
+            elif fact or (shelf and host):
                 yield here, item
     elif isinstance(value, tuple):
         for n, item in enumerate(value):
@@ -118,7 +128,7 @@ def assumed(job: Job) -> tuple[str, ...]:
     way, and what is asked.
     """
     branches = (
-        ["vehicle", "survey", "duties"]
+        ["vehicle", "hosts", "survey", "duties"]
         + (["duty"] if job.duty.towed else [])
         + (["deck"] if job.deck.cargo else [])
     )
@@ -139,8 +149,8 @@ def is_fact(job: Job, path: str) -> bool:
     if not isinstance(model, BaseModel) or getattr(model, leaf, None) is None:
         return False
     return any(
-        name == leaf and (quantity or (shelf and path.startswith("vehicle")))
-        for name, quantity, shelf in _leaves(type(model))
+        name == leaf and (fact or (shelf and path.startswith(HOSTS)))
+        for name, fact, shelf in _leaves(type(model))
     )
 
 

@@ -26,6 +26,7 @@ from urial.geometry.outline import bounds
 from urial.geometry.shape import Bar, Plate
 from urial.job import edit, origin
 from urial.job.file import FileError, os_words, write_atomically
+from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
@@ -293,7 +294,7 @@ def _elevations(p: Pages, v: Verdict) -> None:
         p.canvas.drawString(
             p.margin,
             20 * MM,
-            f"scale 1 : {MM / scale:.1f} on this page; work to the figures, not the drawing",
+            f"scale 1 : {units.figure(MM / scale, 1)} on this page; work to the figures, not the drawing",
         )
 
 
@@ -580,11 +581,28 @@ def _workings(p: Pages, v: Verdict) -> None:
             p.paragraph(text, 8, INK, FONT, 10, beside=True)
 
 
+def _flag(job: Job) -> str:
+    """What every page must say of what it rests on."""
+    count, made_up = len(origin.assumed(job)), len(origin.simulated(job))
+    words = [
+        *(["the survey contradicts itself"] if agree.contradicts(job) else []),
+        *([f"{count} figure{'s' if count > 1 else ''} assumed, not measured"] if count else []),
+        *([f"{made_up} from a simulated instrument"] if made_up else []),
+    ]
+    return f"{'; '.join(words)}: see page 1" if words else ""
+
+
 def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4", when: datetime | None = None) -> bytes:
     """The packet as PDF, made ``when`` (now)."""
     mass = sum(r.mass_kg for r in rows)
     p = Pages(
-        v.job.title, "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper], when or datetime.now()
+        v.job.title,
+        "Urial. " + CAUTION,
+        v.job.units,
+        v.job.nearest,
+        PAPERS[paper],
+        when or datetime.now(),
+        flag=_flag(v.job),
     )
     _cover(p, v, mass)
     _elevations(p, v)
@@ -636,7 +654,14 @@ def wrap_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
 
 def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
     """All templates at 1:1: plates, and papers to wrap round the ends of round tube."""
-    p = Pages(f"{v.job.title}: templates", "Urial. " + CAUTION, v.job.units, v.job.nearest, PAPERS[paper])
+    p = Pages(
+        f"{v.job.title}: templates",
+        "Urial. " + CAUTION,
+        v.job.units,
+        v.job.nearest,
+        PAPERS[paper],
+        flag=_flag(v.job).replace("page 1", "the packet's page 1"),
+    )
     p.heading("True-size templates")
     p.paragraph(
         "Print at 100 %. Measure the 100 mm and the 4 in bar on every sheet before you cut. Glue "

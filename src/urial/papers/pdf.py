@@ -59,7 +59,9 @@ def plain(text: str) -> str:
 
 @dataclass
 class Pages:
-    """A PDF in the making: a cursor that runs down the page, with header, footer and page numbers."""
+    """A PDF in the making: a cursor that runs down the page, with header, footer and page numbers.  ``flag``:
+    what stands in red at the head of every page but the first, which says it at length.
+    """
 
     title: str
     footer: str
@@ -67,6 +69,7 @@ class Pages:
     nearest: int = 16
     size: tuple[float, float] = A4
     when: datetime = field(default_factory=datetime.now)
+    flag: str = ""
     buffer: io.BytesIO = field(default_factory=io.BytesIO)
 
     def __post_init__(self) -> None:
@@ -96,6 +99,10 @@ class Pages:
         c.setFont(FONT, 8)
         c.setFillColor(GREY)
         c.drawRightString(self.width - self.margin, self.height - 10 * MM, f"page {self.page}")
+        if self.flag and self.page > 1:
+            c.setFillColor(BRICK)
+            c.drawRightString(self.width - self.margin, self.height - 14 * MM, plain(self.flag))
+            c.setFillColor(GREY)
         for n, line in enumerate(simpleSplit(plain(self.footer), FONT, 6.5, self.width - 2 * self.margin)):
             c.setFont(FONT, 6.5)
             c.drawString(self.margin, 11 * MM - 7.5 * n, line)

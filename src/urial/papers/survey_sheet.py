@@ -250,7 +250,8 @@ def add_survey(p: Pages, job: Job, assembly: Assembly | None) -> None:
         p.paragraph("Left and right mirror each other.", 9)
     else:
         words = "; ".join(
-            f"hole {r.number}: behind {r.behind:+.1f}, across {r.across:+.1f}, height {r.height:+.1f} mm"
+            f"hole {r.number}: {r.behind:+.1f} mm behind, {r.across:+.1f} mm across, "
+            f"{r.height:+.1f} mm in height"
             for r in found.rows
         )
         p.paragraph(

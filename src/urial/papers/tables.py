@@ -6,6 +6,7 @@ import csv
 import io
 from typing import Any
 
+from urial import units
 from urial.job import origin
 from urial.shop.parts import Row
 from urial.strength.verdict import CAUTION, Verdict
@@ -13,6 +14,8 @@ from urial.strength.verdict import CAUTION, Verdict
 
 def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
     """The output of ``urial check --json``."""
+    with units.for_machines():
+        warnings = list(verdict.warnings)
     return {
         "verdict": verdict.verdict,
         "basis": verdict.basis.name,
@@ -33,7 +36,7 @@ def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
             for c in verdict.checks
         ],
         "unchecked": [{"part": u.part, "what": u.what} for u in verdict.unchecked],
-        "warnings": list(verdict.warnings),
+        "warnings": warnings,
         "assumed": list(origin.assumed(verdict.job)),
     }
 

@@ -182,9 +182,16 @@ class Verdict:
             default=None,
         )
 
-    @cached_property
+    @property
     def warnings(self) -> tuple[str, ...]:
-        """What is not a strength but will spoil the job: fits, least sizes, tongue weight."""
+        """What is not a strength but will spoil the job: fits, least sizes, tongue weight; in the job's
+        units.
+        """
+        said = (*self._warned, *(w for w in (masses_words(self.job),) if w))
+        return tuple(dict.fromkeys(units.in_words(w, self.job.units, self.job.nearest) for w in said))
+
+    @cached_property
+    def _warned(self) -> tuple[str, ...]:
         out = [*([self.unasked] if self.unasked else []), *self.assembly.warnings]
         out += concerns(self.job, self.assembly)
         if self.checks and self.job.duty.towed and towing.tongue_advice(self.job).warn:
@@ -200,7 +207,6 @@ class Verdict:
         out += [w for part in self.assembly.parts for w in bend_warnings(part)]
         if self.forces is not None:
             out += open_warnings(self.forces)
-        out += [w for w in (masses_words(self.job),) if w]
         out += [o.words for o in bodies.overlaps(self.assembly, host_bodies(self.job))]
         out += ground_words(self.assembly)
         if self.unchecked:
@@ -211,7 +217,7 @@ class Verdict:
         changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
         if changed:
             out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
-        return tuple(dict.fromkeys(units.in_words(w, self.job.units, self.job.nearest) for w in out))
+        return tuple(out)
 
     def _stopped(self, part: str) -> bool:
         """Does a shoulder stand on the host, on the part or on what is welded to it?"""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
+from urial import units
 from urial.desk.scene.canvas import Canvas
 from urial.desk.theme import Theme
 from urial.job.duty import Cargo, Deck
@@ -251,7 +252,7 @@ class DeckView(Canvas):
             long = px(14) + px(34) * abs(kg) / most
             up = kg >= 0
             self.arrow(p, foot + QPointF(0, long if up else -long), foot, blue if up else QColor(pal.brick))
-            text = f"{self.show_mass(kg)}" + (f"  {b.percent:.1f} %" if x == 0.0 else "")
+            text = f"{self.show_mass(kg)}" + (f"  {units.figure(b.percent, 1)} %" if x == 0.0 else "")
             self.tag(
                 p,
                 QPointF(

@@ -256,7 +256,7 @@ def paint_title(scene: Scene, p: QPainter) -> None:
     p.setFont(font(t, 12))
     cases = scene.store.verdict.cases
     ratio = 25.4 / scene.logicalDpiX() / (1 / scene.camera.scale)
-    scale = f"1 : {1 / ratio:.1f}" if ratio > 0 else ""
+    scale = f"1 : {units.figure(1 / ratio, 1)}" if ratio > 0 else ""
     text = (
         f"{TITLES[scene.camera.view]} · {scale}"
         + (

@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
+from urial import units
 from urial.desk.scene.canvas import Canvas
 from urial.desk.theme import Theme, font
 from urial.road.sway import Rig, Track
@@ -183,6 +184,6 @@ class SwayView(Canvas):
         self.tag(
             p,
             QPointF(box.right() - px(110), box.top() + px(16)),
-            f"{self.time:4.1f} s   trailer {phi:+5.1f}°",
+            f"{units.figure(self.time, 1):>4} s   trailer {units.figure(phi, 1, True):>5}°",
             mono=True,
         )

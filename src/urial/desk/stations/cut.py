@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from urial import units
 from urial.desk import settings
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
@@ -194,14 +195,16 @@ class Cut(Station):
                 if not r.ends:
                     size += "\n× " + show_length(r.width_mm, system, nearest)  # type: ignore[arg-type]
                 else:
-                    size += "\n" + r.ends.replace(" / ", "\n")  # an end a line
+                    size += "\n" + self.store.said(r.ends).replace(" / ", "\n")  # an end a line
                 figure = QLabel(size)
                 figure.setProperty("role", "mono")
                 figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
                 self.grid.addWidget(figure, n, 2)
         self.grid.setColumnStretch(1, 1)
         self.total.setText(
-            self.store.said(f"{sum(r.mass_kg for r in rows):.1f} kg in all. {torque_note(v.assembly)}")
+            self.store.said(
+                f"{units.figure(sum(r.mass_kg for r in rows), 1)} kg in all. {torque_note(v.assembly)}"
+            )
         )
 
     def ask_folder(self) -> None:

@@ -198,7 +198,7 @@ class Prove(Station):
         return (
             f"demand     {show(c.demand)}\navailable  {show(c.available)} ({c.basis})"
             if c.unit != "1"
-            else f"interaction {figure(c.demand)} of 1 ({c.basis})"
+            else f"interaction {figure(c.demand).replace('.', units.decimal_mark())} of 1 ({c.basis})"
         )
 
     def _lever(self, check: Check) -> None:
@@ -232,7 +232,11 @@ class Prove(Station):
 
     def _remedy(self, r: Remedy) -> QPushButton:
         spare = f"{100 * (1 - r.utilisation):.0f} % to spare"
-        weight = "" if abs(r.mass_change_kg) < 0.05 else self.store.said(f", {r.mass_change_kg:+.1f} kg")
+        weight = (
+            ""
+            if abs(r.mass_change_kg) < 0.05
+            else self.store.said(f", {units.figure(r.mass_change_kg, 1, True)} kg")
+        )
         rest = "" if r.worst < 1 else f"; next weakest {100 * r.worst:.0f} %"
         button = QPushButton(f"{self.store.said(r.words)}\n{spare}{weight}{rest}")
         button.setProperty("flat", True)

@@ -149,7 +149,8 @@ def stylesheet(t: Theme) -> str:
         selection-color: {p.on_touch}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.touch}; background: {p.card}; }}
     QLineEdit[tight="true"] {{ padding: {px(4)}px {px(3)}px; }}
-    QLineEdit[origin="assumed"], QComboBox[origin="assumed"] {{ border-left: {px(4)}px solid {p.ochre}; }}
+    QLineEdit[origin="assumed"], QComboBox[origin="assumed"],
+    QWidget[role="choices"][origin="assumed"] {{ border-left: {px(4)}px solid {p.ochre}; }}
     QLineEdit[origin="simulated"], QComboBox[origin="simulated"] {{ border-left: {px(4)}px solid {p.brick}; }}
     QLineEdit[wrong="true"], QComboBox[wrong="true"] {{ border: 2px solid {p.brick}; }}
     QComboBox QLineEdit, QComboBox QLineEdit:focus {{ border: none; padding: 0; min-height: 0;

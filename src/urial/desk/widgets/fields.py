@@ -126,6 +126,7 @@ class Field(QWidget):
     def _editor(self) -> QWidget:
         self.line: QLineEdit | None = None
         self.combo: QComboBox | None = None
+        self.choices: QWidget | None = None
         self.buttons: dict[str, QPushButton] = {}
         if self.spec.kind == "choice":
             return self._segments()
@@ -148,7 +149,9 @@ class Field(QWidget):
         return self.combo or self.line
 
     def _segments(self) -> QWidget:
-        holder = QWidget()
+        holder = self.choices = QWidget()
+        holder.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        holder.setProperty("role", "choices")
         words = [self.spec.words.get(o, o) for o in self.spec.choices]
         short = len(words) > 2 and max(len(w) for w in words) < 7
         row = QGridLayout(holder) if short else QHBoxLayout(holder) if len(words) < 3 else QVBoxLayout(holder)
@@ -161,7 +164,7 @@ class Field(QWidget):
             button.setCheckable(True)
             button.setProperty("segment", True)
             button.setObjectName(f"choice:{self.path}:{option}")
-            button.clicked.connect(lambda _=False, o=option: self._try(o))
+            button.clicked.connect(lambda _=False, o=option: self._pick(o))
             group.addButton(button)
             if isinstance(row, QGridLayout):
                 row.addWidget(button, len(self.buttons) // 3, len(self.buttons) % 3)
@@ -204,10 +207,10 @@ class Field(QWidget):
         except (edit.EditError, IndexError, AttributeError):  # its row has been taken away
             return
         if self.buttons:
-            value = edit.get(self.store.job, self.path)
-            key = ("yes" if value else "no") if isinstance(value, bool) else str(value)
+            key = self._chosen()
             for option, button in self.buttons.items():
                 button.setChecked(option == key)
+            self._show_origin()
             self._show_refusal()
             return
         assert self.line is not None
@@ -235,9 +238,22 @@ class Field(QWidget):
             self.store.confirm(self.path)
             self._show_origin()
 
+    def _pick(self, option: str) -> None:
+        """An option is clicked: another than before, or the one that stands, which says that it is right."""
+        if origin.is_assumed(self.store.job, self.path) and self._chosen() == option:
+            self.store.confirm(self.path)
+            self._show_origin()
+        else:
+            self._try(option)
+
+    def _chosen(self) -> str:
+        value = edit.get(self.store.job, self.path)
+        return ("yes" if value else "no") if isinstance(value, bool) else str(value)
+
     def _show_origin(self) -> None:
         """A bar beside a figure that nobody measured, and in the tip where it comes from."""
-        if self.line is None:
+        box = self.combo or self.line or self.choices
+        if box is None:
             return
         job = self.store.job
         known = job.origins.get(self.path)
@@ -249,13 +265,17 @@ class Field(QWidget):
             else ""
         )
         said = (
-            "A starting value that nobody measured: type over it, or press Enter in it if it is right."
+            "A starting value that nobody measured: "
+            + (
+                "choose another, or click the one that is chosen if it is right."
+                if self.choices is not None
+                else "type over it, or press Enter in it if it is right."
+            )
             if state == "assumed"
             else f"{known.words[0].upper()}{known.words[1:]}."
             if known
             else ""
         )
-        box = self.combo or self.line
         tip = "\n".join(x for x in (self.help_words(), said) if x)
         if box.toolTip() != tip:
             for widget in (box, self.name):

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from urial import units
 from urial.desk.theme import Theme, font
 
 MOST = 20.0
@@ -62,6 +63,6 @@ class TongueScale(QWidget):
         p.setPen(QPen(QColor(pal.brick if self.warn else pal.touch), px(3)))
         p.drawLine(QPointF(here, top - 5), QPointF(here, top + high + 5))
         p.setFont(font(t, 15, bold=True, mono=True))
-        text = f"{self.percent:.1f} %"
+        text = f"{units.figure(self.percent, 1)} %"
         w = p.fontMetrics().horizontalAdvance(text)
         p.drawText(QPointF(min(max(here - w / 2, left), left + wide - w), top - px(9)), text)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
+from urial import units
 from urial.desk.scene.deck_view import DeckView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, form, label
@@ -97,10 +98,10 @@ class DeckPage(Page):
         left, right = b.tyres
         rows = [
             f"all      {self.mass(b.total_kg)}",
-            f"tongue   {self.mass(b.tongue_kg)}  {b.percent:.1f} %",
-            f"on the way {r.least.percent:.1f} to {r.most.percent:.1f} %",
+            f"tongue   {self.mass(b.tongue_kg)}  {units.figure(b.percent, 1)} %",
+            f"on the way {units.figure(r.least.percent, 1)} to {units.figure(r.most.percent, 1)} %",
             f"tyres    left {self.mass(left)}, right {self.mass(right)}",
-            f"middle   {self.length(b.centre[2])} high, tips at {decks.tip_g(deck, b):.2f} g",
+            f"middle   {self.length(b.centre[2])} high, tips at {units.figure(decks.tip_g(deck, b), 2)} g",
         ]
         rows += [f"{x.name:<13}{100 * x.used:3.0f} %" for x in decks.limits(deck, b)]
         self.figures.setText("\n".join(rows))

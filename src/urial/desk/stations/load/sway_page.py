@@ -79,7 +79,7 @@ class SwayPage(Page):
             f"the machine; {self.mass(job.duty.tongue_mass_kg)} at {self.length(hole.height_mm)} "
             f"pushed sideways with {SIDE_G:g} g "
             f"rolls it with {units.show(found.moment_Nmm, 'moment', job.units)}, a lean of "
-            f"{found.lean_deg:.1f}°; the front wheel loses {found.steer_percent:.0f} %. "
+            f"{units.figure(found.lean_deg, 1)}°; the front wheel loses {found.steer_percent:.0f} %. "
             "A high hitch rolls the machine: keep it low, near the axle, centred, and the mass small, "
             "and ask the maker whether it may tow at all."
         )

@@ -53,7 +53,7 @@ class TrailerForm(Page):
         job = self.store.job
         advice = towing.tongue_advice(job)
         self.scale.show_value(advice.percent, job.duty.school, advice.warn)
-        self.advice.setText(advice.words)
+        self.advice.setText(self.store.said(advice.words))
         known = job.duty.towed and self.store.has_part
         self.forces.setVisible(known)
         if known:

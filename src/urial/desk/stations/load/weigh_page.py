@@ -8,6 +8,7 @@ from datetime import date
 
 from PySide6.QtWidgets import QVBoxLayout
 
+from urial import units
 from urial.bench.lines import SCALE
 from urial.bench.simulated import Simulated, scale_line
 from urial.desk.scene.weigh_view import WeighView
@@ -104,11 +105,10 @@ class WeighPage(Page):
         words += f"Tongue {self.mass(found.tongue_kg)} ± {self.mass(2 * found.tongue_sigma)}"
         if found.trailer_kg is not None and found.trailer_sigma is not None:
             words += f", trailer {self.mass(found.trailer_kg)} ± {self.mass(2 * found.trailer_sigma)}"
-            return words + f": {100 * found.tongue_kg / found.trailer_kg:.1f} %."
+            return words + f": {units.figure(100 * found.tongue_kg / found.trailer_kg, 1)} %."
         return (
-            words
-            + f": {100 * found.tongue_kg / self.store.job.duty.trailer_mass_kg:.1f} % of the trailer as "
-            "written."
+            words + f": {units.figure(100 * found.tongue_kg / self.store.job.duty.trailer_mass_kg, 1)} % "
+            "of the trailer as written."
         )
 
     def _add(self) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton
 
+from urial import units
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import form, label
 from urial.job import datum
@@ -67,8 +68,8 @@ class DatumPage(Page):
         self.worth.setText(
             "good to          at the rear face\n"
             + "\n".join(
-                f"{'▸' if r.id == job.survey.square_to else ' '} {r.name:<18} {r.degrees:4.2f}°  "
-                f"{self.length(r.at_rear_mm):>8}"
+                f"{'▸' if r.id == job.survey.square_to else ' '} {r.name:<18} "
+                f"{units.figure(r.degrees, 2):>4}°  {self.length(r.at_rear_mm):>8}"
                 for r in rows
             )
         )

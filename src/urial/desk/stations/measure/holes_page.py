@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
+from urial import units
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
 from urial.job import datum
@@ -184,13 +185,16 @@ class HolesPage(Page):
             )
             if abs(found.skew_deg) > 0.02:
                 words += (
-                    f" A mirrored pair would turn the part {abs(found.skew_deg):.2f}° to the "
+                    f" A mirrored pair would turn the part {units.figure(abs(found.skew_deg), 2)}° to the "
                     f"{'left' if found.skew_deg > 0 else 'right'}."
                 )
         self.compared.setText(words)
         tone(self.compared, "problem" if found.beyond_slots else "quiet")
         inch = self.store.job.units == "inch"
-        shown = (lambda mm: f"{mm / 25.4:+.3f}") if inch else (lambda mm: f"{mm:+.1f}")
+
+        def shown(mm: float) -> str:
+            return units.figure(mm / 25.4, 3, True) if inch else units.figure(mm, 1, True)
+
         rows: list[tuple[str, ...]] = [
             (f"right − left, {'in' if inch else 'mm'}", "behind", "across", "height")
         ]

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from urial import units
 from urial.desk.scene.photo_view import PhotoView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
@@ -161,7 +162,7 @@ class PhotoPage(Page):
                 )
                 lines.append(
                     f"{p.name}  {first}, {self.length(z - d.height_mm)} high, ± "
-                    f"{2 * max(float(s[0]), float(s[1])):.1f}{size}"
+                    f"{units.figure(2 * max(float(s[0]), float(s[1])), 1)}{size}"
                 )
                 view.picks.append((p.name, p.px, p.py, f"⌀ {self.length(p.hole_mm)}" if p.hole_mm else ""))
         self.found.setText("\n".join(lines))
@@ -172,7 +173,7 @@ class PhotoPage(Page):
                 apart_mm, sigma = result.distance(n - 1, n)
                 apart.append(
                     f"{shot.picks[n - 1].name} to {shot.picks[n].name}: {self.length(apart_mm)} ± "
-                    f"{2 * sigma:.1f} mm"
+                    f"{units.figure(2 * sigma, 1)} mm"
                 )
         self.distances.setText("\n".join(apart))
         self.distances.setVisible(bool(apart))

@@ -9,6 +9,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
+from urial import units
 from urial.bench.lines import ANGLE_GAUGE
 from urial.bench.simulated import Simulated
 from urial.desk.stations.page import Page, tone
@@ -193,12 +194,13 @@ class TapesPage(Page):
         words = (
             f"{found.fix.name}: {self.length(-x - d.behind_mm)} behind, "
             f"{self.length(abs(y - d.across_mm))} to the {side}, {self.length(z - d.height_mm)} high; "
-            f"within {float(half[0]):.1f} mm at 95 %. "
+            f"within {units.figure(float(half[0]), 1)} mm at 95 %. "
         )
         words += (
             "Tapes miss by "
             + ", ".join(
-                f"{t} {r:+.1f} mm" for t, r in zip(found.starts, found.located.residuals, strict=True)
+                f"{t} {units.figure(r, 1, True)} mm"
+                for t, r in zip(found.starts, found.located.residuals, strict=True)
             )
             + ". "
         )
@@ -254,7 +256,9 @@ class TapesPage(Page):
             "gauge",
             ANGLE_GAUGE,
             lambda: Simulated(value=1.3),
-            lambda v: f"{v - self._zeroed:+.2f}° from level (reads {v:+.2f}°, level {self._zeroed:+.2f}°)",
+            lambda v: self.store.said(
+                f"{v - self._zeroed:+.2f}° from level (reads {v:+.2f}°, level {self._zeroed:+.2f}°)"
+            ),
         )
         self.column.addWidget(self.gauge)
         self.column.addLayout(
