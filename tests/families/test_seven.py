@@ -23,6 +23,7 @@ from urial.geometry import solids
 from urial.geometry.place import Place, angle_axis
 from urial.geometry.shape import Plate
 from urial.job import edit
+from urial.job.fields import specs
 from urial.loads import duties, towing
 from urial.papers.dxf import plate_dxf
 from urial.papers.packet import packet
@@ -347,3 +348,18 @@ def test_everything_comes_in_the_same_order_however_python_hashes():
 
     first, *others = [said(seed) for seed in "123"]
     assert first.count("\n") >= len(NAMES) and all(o == first for o in others)
+
+
+@pytest.mark.parametrize("name", families.families())
+def test_a_job_begun_in_inches_has_legs_in_sixteenths_and_still_holds(name):
+    metric = families.new_job(name)
+    job = families.in_inches(metric)
+    assert job.units == "inch"
+    for piece, was in zip(job.stack, metric.stack, strict=True):
+        for path, spec in specs(type(piece.values)).items():
+            if "leg" in spec.title.split():
+                leg, old = getattr(piece.values, path), getattr(was.values, path)
+                off = abs(leg / 1.5875 - round(leg / 1.5875))
+                assert off < 1e-6 or (leg == old and off > 0.1)
+    before, after = prove(metric), prove(job)
+    assert after.verdict == "holds" and len(after.warnings) <= len(before.warnings)

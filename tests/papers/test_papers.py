@@ -1,6 +1,7 @@
 import dataclasses
 import io
 import math
+import re
 from datetime import datetime
 
 import ezdxf
@@ -218,3 +219,50 @@ def test_a_keep_out_is_hatched_on_the_packets_elevations(verdict, rows):
         page = next(n for n, text in enumerate(text_of(pdf)) if "Side, from the left" in text)
         inks.append(rendered(pdf, page).sum())
     assert inks[1] > inks[0] * 1.02
+
+
+# ---- an inch shop's packet
+
+
+@pytest.fixture(scope="module")
+def inches():
+    verdict = prove(families.in_inches(families.new_job("rear-receiver")))
+    return packet.packet_pdf(verdict, parts_list(verdict.assembly))
+
+
+def test_what_is_sold_in_millimetres_keeps_its_name_and_a_mere_thickness_does_not(inches):
+    text = "\n".join(text_of(inches)).replace("\u202f", " ")
+    assert 'bolt M12 × 40 mm (1 9/16")' in text.replace("\n", " ")
+    assert 'plate 1"' in text and "25.4 mm" not in text.split("Every check")[0]
+
+
+def test_what_comes_to_nothing_in_a_sum_is_nothing_in_the_working(inches):
+    assert not re.search(r"\de-\d", "\n".join(text_of(inches)))
+
+
+def test_a_mass_that_was_typed_in_pounds_is_printed_as_typed():
+    job = edit.write(families.in_inches(families.new_job("rear-receiver")), "duty.trailer_mass_kg", "3500 lb")
+    verdict = prove(job)
+    text = "\n".join(text_of(packet.packet_pdf(verdict, parts_list(verdict.assembly))))
+    assert "3500 lb" in text and "3501 lb" not in text
+
+
+def test_no_heading_stands_alone_at_the_foot_of_a_page(inches):
+    headings = {"Basis", "Load cases", "Parts", "To buy", "Welds", "Load chain", "Every check"}
+    for page in pypdfium2.PdfDocument(inches):
+        body = [line for line in page.get_textpage().get_text_range().splitlines() if line.strip()]
+        last = next(line for line in reversed(body) if "Urial." not in line and "licensed" not in line)
+        assert not any(last.startswith(h) for h in headings), last
+
+
+def test_names_under_the_chain_do_not_run_into_each_other(inches):
+    """Each link's name is set within its own width, so that no two lie on one another."""
+    for page in pypdfium2.PdfDocument(inches):
+        words = page.get_textpage()
+        boxes = [words.get_rect(n) for n in range(words.count_rects())]
+        small = [b for b in boxes if 3 < b[3] - b[1] < 5.2]  # the chain's lettering is the smallest there is
+        for n, a in enumerate(small):
+            assert not any(
+                a[0] < b[2] - 0.5 and b[0] < a[2] - 0.5 and a[1] < b[3] - 1 and b[1] < a[3] - 1
+                for b in small[:n]
+            )

@@ -58,7 +58,7 @@ class Files(Shell):
 
     def _started(self, job: Job) -> Job:
         """A starting job in the units last used."""
-        return job.model_copy(update={"units": self.kit.settings.remembered("units")})
+        return self.kit.families.in_inches(job) if self.kit.settings.remembered("units") == "inch" else job
 
     def new_survey(self, kind: str) -> None:
         """A survey of a kind of host, without a part yet."""

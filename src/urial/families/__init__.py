@@ -12,6 +12,7 @@ from importlib import import_module
 from itertools import pairwise
 from pkgutil import iter_modules
 
+from urial import units
 from urial.assembly.build import Build
 from urial.assembly.marks import marked, marks
 from urial.assembly.model import Assembly, BuildError, Joint, Plug
@@ -37,6 +38,7 @@ __all__ = [
     "build",
     "families",
     "fitting",
+    "in_inches",
     "new_job",
     "register",
     "set_up",
@@ -301,6 +303,7 @@ def start_part(job: Job, name: str) -> Job:
     yet.
     """
     started = job.model_copy(update={"stack": stack_of(name), "marks": {}})
+    started = in_inches(started) if job.units == "inch" else started
     return with_marks(_usual_duty(started, name) if not job.duties else started)
 
 
@@ -319,6 +322,23 @@ def new_job(name: str, kind: str | None = None, on: tuple[str, ...] = ()) -> Job
     first = families()[stack[0].family]
     start = host.starting_host(kind or first.host, first.on)
     return with_marks(_usual_duty(Job(title=families()[name].title, stack=stack, hosts=(start,)), name))
+
+
+def in_inches(job: Job) -> Job:
+    """A starting job as an inch shop sets it: weld legs in sixteenths, where one is within a tenth of the
+    size that starts; stock keeps its names.
+    """
+    sixteenth = units.MM_PER_INCH / 16
+    stack = []
+    for piece in job.stack:
+        legs = {
+            name: round(round(getattr(piece.values, name) / sixteenth) * sixteenth, 9)
+            for name, spec in specs(type(piece.values)).items()
+            if "leg" in spec.title.split()
+        }
+        near = {n: leg for n, leg in legs.items() if abs(leg / getattr(piece.values, n) - 1) < 0.1}
+        stack.append(piece.model_copy(update={"values": piece.values.model_copy(update=near)}))
+    return job.model_copy(update={"units": "inch", "stack": tuple(stack)})
 
 
 def states(job: Job) -> tuple[tuple[str, Job], ...]:

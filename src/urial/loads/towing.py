@@ -110,7 +110,7 @@ def coupling(job: Job) -> Coupling:
         if d.permissible_kg and d.permissible_kg >= d.trailer_mass_kg
         else "its loaded mass"
     )
-    words = f"vehicle {1000 * towing:.0f} kg ({of}), trailer {1000 * trailer:.0f} kg ({who})"
+    words = f"vehicle {1000 * towing:.5g} kg ({of}), trailer {1000 * trailer:.5g} kg ({who})"
     return Coupling(
         push,
         balance.d_value(towing, axle),

@@ -17,6 +17,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
+from reportlab.lib.utils import simpleSplit
+
 from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import View
@@ -47,7 +49,7 @@ from urial.papers.pdf import (
 )
 from urial.papers.survey_sheet import add_survey, hatch
 from urial.shop.buying import KERF, SCRAP, TRIM, buying_list
-from urial.shop.parts import Row, parts_list, torque_note
+from urial.shop.parts import Row, parts_list, sold_as, torque_note
 from urial.shop.welds import WeldRow, weld_plan
 from urial.strength.verdict import CAUTION, Verdict
 
@@ -449,7 +451,7 @@ def _buying(p: Pages, v: Verdict, rows: list[Row]) -> None:
         cuts = "; ".join(" + ".join(f"{mark} {p.length(size)}" for mark, size in one) for one in b.bars)
         body.append(
             [
-                b.stock,
+                _as_sold(p, b.stock),
                 b.material,
                 f"{len(b.bars)} × {p.length(b.length)}",
                 f"{cuts}; left over {p.length(b.left)}",
@@ -460,13 +462,13 @@ def _buying(p: Pages, v: Verdict, rows: list[Row]) -> None:
         area = p.said(f"{s.area / 1e6:.2f} m²")
         body.append(
             [
-                s.stock,
+                _as_sold(p, s.stock) if sold_as(s.stock) else s.stock,
                 s.material,
                 area,
                 f"{len(s.pieces)} pieces, the largest {p.length(long)} × {p.length(wide)}",
             ]
         )
-    body += [[name, "", str(count), ""] for name, count in found.hardware]
+    body += [[_as_sold(p, name), "", str(count), ""] for name, count in found.hardware]
     p.table(["what", "steel", "buy", "cut from it"], body, [2.2, 1.6, 1.1, 4], 8)
     p.paragraph(
         f"Saw cut {KERF:.0f} mm, {TRIM:.0f} mm trimmed off each bought length. Sheet with "
@@ -476,14 +478,21 @@ def _buying(p: Pages, v: Verdict, rows: list[Row]) -> None:
     )
 
 
+def _as_sold(p: Pages, name: str) -> str:
+    """What is bought keeps the size it is sold by, the other system's beside it: M12 × 40 mm (1 9/16"); the
+    thin space keeps the table from turning it into inches again.
+    """
+    return p.said(name, beside=True).replace(" mm", "\u202fmm")
+
+
 def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
     p.new_page()
     p.heading("Parts")
     body = [
         [
             r.mark,
-            r.name,
-            r.stock,
+            _as_sold(p, r.name) if r.hardware else r.name,
+            _as_sold(p, r.stock) if sold_as(r.stock) else r.stock,
             str(r.qty),
             p.length(r.cut_length_mm) if not r.hardware else "",
             p.length(r.width_mm) if not r.ends and not r.hardware else "",
@@ -527,7 +536,7 @@ def _chain(p: Pages, v: Verdict) -> None:
         )
     p.table(["link", "worst check", "in", "used", ""], rows, [1.4, 3, 1.4, 0.6, 0.6], 8.5, right=(3,))
     p.gap(10)
-    p.need(60)
+    p.need(72)
     c, left, wide, high = p.canvas, p.margin, p.width - 2 * p.margin, 34.0
     links = [s for s in v.chain if s.worst]
     step = wide / len(links)
@@ -546,11 +555,12 @@ def _chain(p: Pages, v: Verdict) -> None:
         c.setLineWidth(1.4)
         c.drawPath(path, fill=1)
         c.setFillColor(INK)
-        c.setFont(FONT, 6)
-        c.drawCentredString(x + step / 2, y - high / 2 - 8, state.link.name)
         c.setFont(BOLD, 7)
-        c.drawCentredString(x + step / 2, y - high / 2 - 16, f"{100 * state.utilisation:.0f} %")
-    p.y -= high + 24
+        c.drawCentredString(x + step / 2, y - high / 2 - 9, f"{100 * state.utilisation:.0f} %")
+        c.setFont(FONT, 6)
+        for k, line in enumerate(simpleSplit(plain(state.link.name), FONT, 6, step - 1)):
+            c.drawCentredString(x + step / 2, y - high / 2 - 17 - 7 * k, line)
+    p.y -= high + 36
 
 
 def _unchecked(p: Pages, v: Verdict) -> None:

@@ -114,8 +114,8 @@ class Pages:
             self.new_page()
 
     def heading(self, text: str, size: float = 13) -> None:
-        """A heading."""
-        self.need(size * 3)
+        """A heading, never alone at the foot of a page."""
+        self.need(size * 3 + 48)
         self.y -= size * 1.4
         self.canvas.setFont(BOLD, size)
         self.canvas.setFillColor(INK)

@@ -16,6 +16,7 @@ from urial.geometry.outline import bounds, flatten
 from urial.geometry.path import Line
 from urial.geometry.place import dot
 from urial.geometry.shape import Bar, Plate, Square
+from urial.stock import catalogue
 from urial.stock.catalogue import Bolt, BoltGrade
 from urial.strength import bolts
 
@@ -40,6 +41,15 @@ class Row:
     mirror: bool
     hardware: bool
     parts: tuple[str, ...]
+
+
+def sold_as(stock: str) -> bool:
+    """Is it a name a merchant knows, which stays as it is in either system, or only a thickness?"""
+    try:
+        catalogue.find("plate", stock.removeprefix("plate "))
+    except catalogue.StockError:
+        return not stock.startswith("plate ")
+    return True
 
 
 def _ends(part: Part) -> str:

@@ -71,8 +71,12 @@ class Check:
 
 
 def figure(value: float) -> str:
-    """A figure for a working: four significant digits, thousands apart."""
+    """A figure for a working: four significant digits, thousands apart; what is left of a sum that comes to
+    nothing is 0.
+    """
     size = abs(value)
+    if size < 1e-6:
+        return "0"
     if size >= 10_000:
         return f"{value:,.0f}".replace(",", "\u202f")
     if size >= 1000:

@@ -275,7 +275,7 @@ def rating_check(r: Rating, case: str, basis: Basis, cases: Sequence[Case], mark
             Line(
                 r.name,
                 "what is asked / what is allowed",
-                f"{r.demand:.0f} kg / {r.limit:.0f} kg",
+                f"{r.demand:.5g} kg / {r.limit:.5g} kg",
                 f"{used:.2f}",
             ),
             Line("source", r.source, "", ""),

@@ -27,6 +27,7 @@ class SwayView(Canvas):
         self.curves: list[tuple[str, list[float | None], str]] = []
         self.marks: list[tuple[float, str]] = []
         self.speed = 90.0
+        self.system: units.System = "metric"
         self.rig: Rig | None = None
         self.track: Track | None = None
         self.time = 0.0
@@ -40,8 +41,12 @@ class SwayView(Canvas):
         curves: Sequence[tuple[str, Sequence[float | None], str]],
         marks: list[tuple[float, str]],
         speed: float,
+        system: units.System,
     ) -> None:
-        """Curves by name, values and colour role; marked speeds; the speed asked about."""
+        """Curves by name, values and colour role; marked speeds; the speed asked about; all in km/h, lettered
+        in the ``system``'s.
+        """
+        self.system = system
         self.speeds, self.curves, self.marks, self.speed = (
             speeds,
             [(n, list(v), c) for n, v, c in curves],
@@ -105,12 +110,14 @@ class SwayView(Canvas):
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
                 f"{100 * tick:.0f} %",
             )
-        for kmh in range(0, int(fastest) + 1, 20):
+        step = units.parse("20", "speed", self.system)
+        for n in range(int(fastest / step) + 1):
+            kmh = step * n
             p.setPen(QColor(pal.quiet))
             p.drawText(
                 QRectF(at(kmh, low).x() - 24, box.bottom() + 2, 48, px(16)),
                 Qt.AlignmentFlag.AlignHCenter,
-                str(kmh),
+                str(20 * n),
             )
         for _, values, role in self.curves:
             line = QPolygonF([at(s, v) for s, v in zip(self.speeds, values, strict=True) if v is not None])
@@ -134,7 +141,7 @@ class SwayView(Canvas):
         self.tag(
             p,
             QPointF(box.center().x(), px(14)),
-            "how fast sway dies out: damping against speed, km/h",
+            f"how fast sway dies out: damping against speed, {'mph' if self.system == 'inch' else 'km/h'}",
             QColor(pal.quiet),
         )
 

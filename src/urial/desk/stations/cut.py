@@ -28,7 +28,7 @@ from urial.desk.worker import Worker
 from urial.job.file import FileError
 from urial.measure import agree
 from urial.papers.packet import earlier, packet, write_packet
-from urial.shop.parts import parts_list, torque_note
+from urial.shop.parts import parts_list, sold_as, torque_note
 from urial.strength.verdict import CAUTION, Verdict
 from urial.units import show_length
 
@@ -187,7 +187,9 @@ class Cut(Station):
                 "\nmirror pair" if r.mirror and "left" not in r.name else ""
             )
             text = label(
-                words if r.hardware else f"{words}\n{self.store.said(r.stock, beside=True)}", "", wrap=True
+                words if r.hardware else f"{words}\n{self.store.said(r.stock, beside=sold_as(r.stock))}",
+                "",
+                wrap=True,
             )
             self.grid.addWidget(text, n, 1)
             if not r.hardware:

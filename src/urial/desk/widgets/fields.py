@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import re
 from collections.abc import Iterable
 
 from PySide6.QtCore import QEvent, Qt
@@ -30,9 +31,29 @@ from urial.stock import catalogue
 log = logging.getLogger("urial")
 
 
+_TOGETHER = re.compile(r"(?<=\d) (?=\d+/\d+\")")
+
+
+class Words(QLabel):
+    """A label that breaks no figure and no unit over two lines: 49 3/16", km/h."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self.setText(text)
+
+    def setText(self, text: str) -> None:
+        """Show a text."""
+        self._said = text
+        super().setText(_TOGETHER.sub("\u00a0", text).replace("km/h", "km\u2060/\u2060h"))
+
+    def text(self) -> str:
+        """What was said, as it was said."""
+        return self._said
+
+
 def label(text: str, role: str = "", wrap: bool = False) -> QLabel:
     """A label in a role of the style sheet."""
-    out = QLabel(text)
+    out = Words(text)
     out.setTextFormat(Qt.TextFormat.PlainText)  # what comes from a job is never read as markup
     if role:
         out.setProperty("role", role)

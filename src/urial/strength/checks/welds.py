@@ -341,6 +341,10 @@ def _by_centre(
     return out, some
 
 
+INCH_LEG = 0.25
+"""The table's legs of 3, 5, 6 and 8 mm are 1/8, 3/16, 1/4 and 5/16 in the customary edition: 5 is 4.76."""
+
+
 def weld_warnings(context_parts: tuple[Part, ...], j: Joint) -> list[str]:
     """Least and greatest legs, ledges and lengths: what spoils a bead however strong it is."""
     assert isinstance(j.how, Weld)
@@ -349,7 +353,7 @@ def weld_warnings(context_parts: tuple[Part, ...], j: Joint) -> list[str]:
     if context_parts:
         thinner = min(facts.thickness(p) for p in context_parts)
         least = welds.minimum_leg(thinner)
-        if weld.leg < least:
+        if weld.leg < least - INCH_LEG:
             out.append(
                 f"The weld of {j.name} has a {weld.leg:.3g} mm leg; on {thinner:.3g} mm metal at "
                 f"least {least:.0f} mm is needed for heat (J2.4)."

@@ -79,8 +79,12 @@ class StancePage(Page):
             self._offer(job)
         tone(self.level, "problem" if towed and off >= 50 else "quiet")
         rows = [c for c in verdict.checks if c.kind == "rating"]
+        names = [f"{'SHORT ' if c.short else ''}{c.name}" for c in rows]
+        wide = max(map(len, names), default=0)
         self.limits.setText(
-            "\n".join(f"{'SHORT ' if c.short else ''}{c.name:<18} {100 * c.utilisation:3.0f} %" for c in rows)
+            "\n".join(
+                f"{name:<{wide}} {100 * c.utilisation:3.0f} %" for name, c in zip(names, rows, strict=True)
+            )
         )
         hidden = [c for c in clashes(job, verdict.assembly) if isinstance(c.keep, Cone)]
         cones = [k.name for k in job.survey.keep_outs if isinstance(k, Cone)]

@@ -121,7 +121,7 @@ class SwayPage(Page):
             )
             if s is not None and s <= SPEEDS[-1]
         ]
-        self.picture.show_sway(SPEEDS, curves, marks, job.running.speed_kmh)
+        self.picture.show_sway(SPEEDS, curves, marks, job.running.speed_kmh, job.units)
         ten, critical = self.now.slow_down_kmh, self.now.critical_kmh
         says = (
             f"Damping falls to 10 % at {ten:.0f} km/h"
