@@ -264,10 +264,12 @@ class StartPage(QWidget):
             self.parts.addWidget(button)
         if not rows:
             others = ", ".join(host.title(k).lower() for k in host.kinds() if new_parts(self.does, k))
+            doable = " or to ".join(DOES[d] for d in DOES if new_parts(d, self.kind))
             self.parts.addWidget(
                 label(
                     f"Nothing here that will {DOES[self.does]} on a {host.title(self.kind).lower()}."
-                    + (f" There is for: {others}." if others else ""),
+                    + (f" There is for: {others}." if others else "")
+                    + (f" On this one there is something to {doable}." if doable else ""),
                     "quiet",
                     wrap=True,
                 )

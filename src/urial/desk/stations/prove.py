@@ -184,7 +184,7 @@ class Prove(Station):
             name = self.store.said(c.name)
             item.setData(USED, (c.utilisation, name, c.case))
             item.setText(name)
-            item.setToolTip(c.clause)
+            item.setToolTip(f"{name}\n{c.clause}")
             self.list.addItem(item)
             if c.id == check.id:
                 self.list.setCurrentItem(item)

@@ -123,13 +123,14 @@ class LoadChain(QWidget):
     def event(self, event: object) -> bool:
         if isinstance(event, QHelpEvent):
             for box, state in zip(self._boxes(), self._states(), strict=True):
-                if box.adjusted(0, 0, 0, self.theme.px(60)).contains(QPointF(event.pos())) and state.worst:
+                if box.adjusted(0, 0, 0, self.theme.px(60)).contains(QPointF(event.pos())):
                     c = state.worst
-                    QToolTip.showText(
-                        event.globalPos(),
-                        f"{self.store.said(c.name)}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})",
-                        self,
+                    said = (
+                        f"{self.store.said(c.name)}: {100 * c.utilisation:.0f} % in “{c.case}” ({c.clause})"
+                        if c
+                        else f"{state.link.name}: no rule here gives it a figure, or nothing bears on it"
                     )
+                    QToolTip.showText(event.globalPos(), said, self)
                     return True
         return super().event(event)  # type: ignore[arg-type]
 
@@ -261,14 +262,18 @@ class LoadChain(QWidget):
             )
         )
         p.drawPath(path)
-        if not judged or box.width() < px(SLIM):
+        if box.width() < px(SLIM):
             return
         row = box.bottom() + px(15)
-        paint_mark(p, t, used, QPointF(box.left() + px(8), row), px(12))
-        p.setPen(t.tone(used) if used >= 0.7 else QColor(pal.ink))
         p.setFont(font(t, 14, bold=used >= 1, mono=True))
-        p.drawText(QPointF(box.left() + px(18), row + px(5)), f"{100 * used:.0f} %")
-        p.setPen(QColor(pal.ink if yours else pal.quiet))
+        if judged:
+            paint_mark(p, t, used, QPointF(box.left() + px(8), row), px(12))
+            p.setPen(t.tone(used) if used >= 0.7 else QColor(pal.ink))
+            p.drawText(QPointF(box.left() + px(18), row + px(5)), f"{100 * used:.0f} %")
+        else:
+            p.setPen(QColor(pal.quiet))
+            p.drawText(QPointF(box.left() + px(4), row + px(5)), "–")
+        p.setPen(QColor(pal.ink if yours and judged else pal.quiet))
         p.setFont(font(t, 12, bold=selected))
         p.drawText(
             QRectF(box.left(), row + px(10), box.width(), px(34)),
