@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import math
+from dataclasses import dataclass
 from pathlib import Path
 from types import MappingProxyType
 
@@ -507,38 +508,46 @@ def van() -> Document:
     )
 
 
+@dataclass(frozen=True)
+class Whose:
+    """The kind of host, the job's title, whose it is, the host's name, and what it carries."""
+
+    kind: str
+    title: str
+    customer: str
+    name: str
+    tongue: float = 60.0
+    units: str = "metric"
+    duties: tuple[object, ...] = ()
+
+
 def plain(
-    kind: str,
-    title: str,
-    customer: str,
-    name: str,
-    vehicle: dict[str, object],
-    survey: dict[str, object],
-    answers: dict[str, float],
-    tongue: float = 60.0,
-    units: str = "metric",
-    duties: tuple[object, ...] = (),
+    whose: Whose, vehicle: dict[str, object], survey: dict[str, object], answers: dict[str, float]
 ) -> Document:
     """A survey of a kind of host with its own figures."""
-    job = families.survey_job(kind)
-    v = type(job.vehicle).model_validate({**job.vehicle.model_dump(), "name": name, **vehicle})
+    job = families.survey_job(whose.kind)
+    v = type(job.vehicle).model_validate({**job.vehicle.model_dump(), "name": whose.name, **vehicle})
     duty = job.duty.model_copy(
-        update={"trailer_name": "what it carries", "trailer_mass_kg": 10 * tongue, "tongue_mass_kg": tongue}
+        update={
+            "trailer_name": "what it carries",
+            "trailer_mass_kg": 10 * whose.tongue,
+            "tongue_mass_kg": whose.tongue,
+        }
     )
     job = Job.model_validate(
         {
             **{k: getattr(job, k) for k in Job.model_fields},
-            "title": title,
-            "customer": customer,
+            "title": whose.title,
+            "customer": whose.customer,
             "hosts": (v,),
             "duty": duty,
-            "units": units,
+            "units": whose.units,
         }
     )
     full = Survey.model_validate(
         {**survey, "tapes": survey.get("tapes", diagonals(job)), "answers": answered(job, **answers)}
     )
-    return Document(job.model_copy(update={"survey": full, "duties": duties}))
+    return Document(job.model_copy(update={"survey": full, "duties": whose.duties}))
 
 
 def make() -> list[tuple[str, str, str, Document]]:
@@ -580,10 +589,9 @@ def make() -> list[tuple[str, str, str, Document]]:
             "The dairy's round car Dunnock for a sample-box carrier, in inches, the right side 6 mm "
             "back of the left.",
             plain(
-                "car",
-                "Dairy: sample box carrier",
-                "alpine dairy",
-                "Dunnock",
+                Whose(
+                    "car", "Dairy: sample box carrier", "alpine dairy", "Dunnock", tongue=60.0, units="inch"
+                ),
                 {
                     "left": holes([(600, 428, 13), (690, 428, 13), (750, 428, 13)], **both),
                     "right": holes([(606, 428, 13), (696, 427, 13), (756, 428, 13)], **both),
@@ -611,8 +619,6 @@ def make() -> list[tuple[str, str, str, Document]]:
                     )
                 },
                 {**common, "empty_mm": 430, "loaded_mm": 421, "swing_mm": 390},
-                60.0,
-                "inch",
             ),
         ),
         (
@@ -628,10 +634,7 @@ def make() -> list[tuple[str, str, str, Document]]:
             "The quad Sorrel for the milk-churn trailer's drawbar: two threaded holes a side, racks "
             "to keep clear of.",
             plain(
-                "quad",
-                "Dairy: churn trailer on the quad",
-                "alpine dairy",
-                "Sorrel",
+                Whose("quad", "Dairy: churn trailer on the quad", "alpine dairy", "Sorrel", tongue=38.0),
                 {
                     "left": holes(
                         [(250, 430, 11), (330, 431, 11)],
@@ -673,7 +676,6 @@ def make() -> list[tuple[str, str, str, Document]]:
                     )
                 },
                 {**common, "empty_mm": 452, "loaded_mm": 440, "swing_mm": 0},
-                38.0,
             ),
         ),
         (
@@ -682,10 +684,13 @@ def make() -> list[tuple[str, str, str, Document]]:
             "The rescue post's medic bike Wheatear, for a low litter hitch: foot-peg and grab-rail "
             "bolts, panniers in the way.",
             plain(
-                "two-wheeler",
-                "Rescue post: medic bike hitch",
-                "mountain rescue post",
-                "Wheatear",
+                Whose(
+                    "two-wheeler",
+                    "Rescue post: medic bike hitch",
+                    "mountain rescue post",
+                    "Wheatear",
+                    tongue=28.0,
+                ),
                 {
                     "left": holes(
                         [(-330, 380, 9), (90, 720, 9)],
@@ -738,7 +743,6 @@ def make() -> list[tuple[str, str, str, Document]]:
                     )
                 },
                 {**common, "empty_mm": 300, "loaded_mm": 287, "swing_mm": 0},
-                28.0,
             ),
         ),
         (
@@ -747,10 +751,24 @@ def make() -> list[tuple[str, str, str, Document]]:
             "The compact tractor Teasel 28 for a three-point hay-net spreader: casting bolts, linkage "
             "and the room round them.",
             plain(
-                "tractor",
-                "Dairy: hay-net spreader",
-                "alpine dairy",
-                "Teasel 28",
+                Whose(
+                    "tractor",
+                    "Dairy: hay-net spreader",
+                    "alpine dairy",
+                    "Teasel 28",
+                    tongue=100.0,
+                    duties=(
+                        Implement(
+                            title="hay-net spreader",
+                            kg=150,
+                            payload_kg=140,
+                            behind_mm=520,
+                            tip_mm=980,
+                            draft_N=1500,
+                        ),
+                        Ballast(title="winter ballast", kg=160, behind_mm=820, grip=0.35),
+                    ),
+                ),
                 {
                     "left": holes(
                         [(180, 560, 16), (260, 480, 16)],
@@ -804,18 +822,6 @@ def make() -> list[tuple[str, str, str, Document]]:
                     )
                 },
                 {**common, "empty_mm": 420, "loaded_mm": 418, "swing_mm": 0},
-                100.0,
-                duties=(
-                    Implement(
-                        title="hay-net spreader",
-                        kg=150,
-                        payload_kg=140,
-                        behind_mm=520,
-                        tip_mm=980,
-                        draft_N=1500,
-                    ),
-                    Ballast(title="winter ballast", kg=160, behind_mm=820, grip=0.35),
-                ),
             ),
         ),
         (
@@ -824,10 +830,13 @@ def make() -> list[tuple[str, str, str, Document]]:
             "The river-survey crew's flat trailer Dipper, for a winch base and boat cradles, measured "
             "from the coupling.",
             plain(
-                "trailer",
-                "River crew: winch base on the trailer nose",
-                "river-survey crew",
-                "Dipper",
+                Whose(
+                    "trailer",
+                    "River crew: winch base on the trailer nose",
+                    "river-survey crew",
+                    "Dipper",
+                    tongue=90.0,
+                ),
                 {
                     "left": holes([(1450, 520, 13), (1650, 520, 13)], **both),
                     "right": holes([(1450, 520, 13), (1651, 520, 13)], **both),
@@ -857,7 +866,6 @@ def make() -> list[tuple[str, str, str, Document]]:
                     )
                 },
                 {**common, "empty_mm": 560, "loaded_mm": 556, "usable_mm": 150},
-                90.0,
             ),
         ),
         (
@@ -866,10 +874,28 @@ def make() -> list[tuple[str, str, str, Document]]:
             "A larch trunk by the gauging station, for a strap anchor with swinging arms, measured "
             "from its middle.",
             plain(
-                "post",
-                "River crew: anchor on the trunk",
-                "river-survey crew",
-                "Larch by the weir",
+                Whose(
+                    "post",
+                    "River crew: anchor on the trunk",
+                    "river-survey crew",
+                    "Larch by the weir",
+                    tongue=60.0,
+                    duties=(
+                        Anchor(
+                            title="boat line",
+                            pull_N=8000,
+                            angle_deg=70,
+                            height_mm=750,
+                            length_m=14,
+                            links=(
+                                Link(name="trunk strap", legs=True, limit_N=60_000),
+                                Link(name="bow shackle", what="shackle", limit_N=20_000, marked="working"),
+                                Link(name="ring", what="ring", limit_N=32_000),
+                                Link(name="hand winch rope", what="rope", limit_N=38_000),
+                            ),
+                        ),
+                    ),
+                ),
                 {
                     "left": holes([(0, 650, 17), (0, 850, 17)], **both),
                     "right": holes([(0, 652, 17), (0, 851, 17)], **both),
@@ -893,22 +919,6 @@ def make() -> list[tuple[str, str, str, Document]]:
                     "square_to": "rail",
                 },
                 {**common, "usable_mm": 60},
-                60.0,
-                duties=(
-                    Anchor(
-                        title="boat line",
-                        pull_N=8000,
-                        angle_deg=70,
-                        height_mm=750,
-                        length_m=14,
-                        links=(
-                            Link(name="trunk strap", legs=True, limit_N=60_000),
-                            Link(name="bow shackle", what="shackle", limit_N=20_000, marked="working"),
-                            Link(name="ring", what="ring", limit_N=32_000),
-                            Link(name="hand winch rope", what="rope", limit_N=38_000),
-                        ),
-                    ),
-                ),
             ),
         ),
     ]
@@ -917,10 +927,9 @@ def make() -> list[tuple[str, str, str, Document]]:
 def utility() -> Document:
     """The buggy: a place found by tapes."""
     document = plain(
-        "utility",
-        "River crew: winch cradle on the buggy",
-        "river-survey crew",
-        "Reedling",
+        Whose(
+            "utility", "River crew: winch cradle on the buggy", "river-survey crew", "Reedling", tongue=62.0
+        ),
         {
             "left": holes([(420, 410, 11), (500, 411, 11)], reach="both"),
             "right": holes([(421, 410, 11), (502, 410, 11)], reach="both"),
@@ -949,7 +958,6 @@ def utility() -> Document:
             "usable_mm": 0,
             "swing_mm": 60,
         },
-        62.0,
     )
     job = document.job.model_copy(
         update={

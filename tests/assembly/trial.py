@@ -7,13 +7,13 @@ import dataclasses
 
 import numpy as np
 
-from urial.assembly.build import Build, loop, moved, ring
+from urial.assembly.build import Beads, Build, Takes, loop, moved, ring
 from urial.assembly.marks import marked
 from urial.assembly.model import HOST, Bolts, Clamp, Contact, Metal, StrapRound
 from urial.geometry.outline import rectangle
-from urial.geometry.path import Bent
+from urial.geometry.path import Bent, Line
 from urial.geometry.place import Place, X, Y, Z, minus, unit
-from urial.geometry.shape import Cope, Slant, Slugged
+from urial.geometry.shape import Bar, Cope, Plate, Slant, Slugged
 from urial.loads.case import Case, load_points
 from urial.stock import catalogue
 from urial.strength.analysis import analyse
@@ -38,17 +38,18 @@ def start(piece="1"):
     return Build(piece, "trial", f"stack.{piece}.", catalogue.electrode("E70"))
 
 
-def foot(b, name, at, normal, x, size=(120.0, 90.0), t=8.0, pitch=80.0):
+def foot(b, name, place, size=(120.0, 90.0), t=8.0, pitch=80.0):
     """A plate bolted to the host by two M12, its middle at a place, z out of the host; returns the plate."""
-    place = Place.facing(at, normal, x)
     w, h = size
     plate = b.plate(
         name,
-        t,
-        rectangle(-w / 2, -h / 2, w / 2, h / 2),
-        place,
-        material="S355",
-        holes=((-pitch / 2, 0.0, 13.5), (pitch / 2, 0.0, 13.5)),
+        Plate(
+            rectangle(-w / 2, -h / 2, w / 2, h / 2),
+            t,
+            place,
+            holes=((-pitch / 2, 0.0, 13.5), (pitch / 2, 0.0, 13.5)),
+        ),
+        "S355",
     )
     face = ((-200.0, -100.0), (200.0, -100.0), (200.0, 100.0), (-200.0, 100.0))
     b.joint(
@@ -75,33 +76,31 @@ def bent_tube(s=1.0):
     plate.
     """
     b = start()
-    top, _ = foot(b, "upper plate", (0.0, 200.0 * s, 700.0), (-1.0, 0.0, 0.0), Y)
-    low, _ = foot(b, "lower plate", (0.0, 200.0 * s, 400.0), (-1.0, 0.0, 0.0), Y)
+    top, _ = foot(b, "upper plate", Place.facing((0.0, 200.0 * s, 700.0), (-1.0, 0.0, 0.0), Y))
+    low, _ = foot(b, "lower plate", Place.facing((0.0, 200.0 * s, 400.0), (-1.0, 0.0, 0.0), Y))
     tip = (-520.0, 0.0, 480.0)
     path = Bent(
         ((-8.0, 200.0 * s, 700.0), (-200.0, 200.0 * s, 700.0), (-360.0, 60.0 * s, 560.0), tip), (120.0, 110.0)
     )
-    tube = b.bar("tube", ROUND, path, material="A513-DOM", end_j=Slugged(40.0))
+    tube = b.bar("tube", Bar(ROUND, path, end_j=Slugged(40.0)), "A513-DOM")
     end = (-8.0, 200.0 * s, 700.0)
-    b.weld("tube weld", top, tube, ring(Place.facing(end, X), ROUND.width), 5.0, path="", normal=X)
+    b.weld("tube weld", top, tube, Beads(ring(Place.facing(end, X), ROUND.width), 5.0, "", normal=X))
     on = (-300.0, 112.5 * s, 612.5)
     brace = b.bar(
         "brace",
-        ROUND,
-        (-8.0, 200.0 * s, 400.0),
-        on,
-        material="A513-DOM",
-        end_i=Slant(X),
-        end_j=Cope(ROUND.width / 2, on, (-160.0, -140.0 * s, -140.0)),
+        Bar(
+            ROUND,
+            Line((-8.0, 200.0 * s, 400.0), on),
+            end_i=Slant(X),
+            end_j=Cope(ROUND.width / 2, on, (-160.0, -140.0 * s, -140.0)),
+        ),
+        "A513-DOM",
     )
     b.weld(
         "brace foot",
         low,
         brace,
-        ring(Place.facing((-8.0, 200.0 * s, 400.0), X), ROUND.width),
-        5.0,
-        path="",
-        normal=X,
+        Beads(ring(Place.facing((-8.0, 200.0 * s, 400.0), X), ROUND.width), 5.0, "", normal=X),
     )
     direction = tuple(
         np.subtract(on, (-8.0, 200.0 * s, 400.0)) / np.linalg.norm(np.subtract(on, (-8.0, 200.0 * s, 400.0)))
@@ -111,22 +110,18 @@ def bent_tube(s=1.0):
         "brace weld",
         tube,
         brace,
-        ring(Place.facing(near, direction), ROUND.width),
-        5.0,
-        path="",
-        normal=direction,
+        Beads(ring(Place.facing(near, direction), ROUND.width), 5.0, "", normal=direction),
     )
     ahead = unit(minus(tip, (-360.0, 60.0 * s, 560.0)))
     nose = b.plate(
         "nose",
-        10.0,
-        rectangle(-40.0, -40.0, 40.0, 40.0),
-        Place.facing(tip, ahead, Y),
-        material="S355",
-        holes=((0.0, 30.0, 11.0),),
+        Plate(
+            rectangle(-40.0, -40.0, 40.0, 40.0), 10.0, Place.facing(tip, ahead, Y), holes=((0.0, 30.0, 11.0),)
+        ),
+        "S355",
     )
-    b.weld("nose weld", tube, nose, ring(Place.facing(tip, ahead), ROUND.width), 5.0, path="", normal=ahead)
-    b.socket("tip", "ball", nose, Place.facing((tip[0] - 10.0, tip[1], tip[2] + 30.0), Z, X))
+    b.weld("nose weld", tube, nose, Beads(ring(Place.facing(tip, ahead), ROUND.width), 5.0, "", normal=ahead))
+    b.socket("tip", nose, Place.facing((tip[0] - 10.0, tip[1], tip[2] + 30.0), Z, X), Takes("ball"))
     return marked(b.placed(Place()), {}), {
         "drop": {"1/tip": (-400.0, 150.0 * s, -900.0, 0, 0, 0)},
         "pull": {"1/tip": (-3000.0, 0.0, -300.0, 0, 0, 0)},
@@ -136,14 +131,11 @@ def bent_tube(s=1.0):
 def angle_post(s=1.0):
     """An upright angle by its heel on a plate, a load on its top off its shear centre."""
     b = start()
-    plate, _ = foot(b, "plate", (0.0, 0.0, 0.0), Z, X, (160.0, 140.0), 10.0, 120.0)
+    plate, _ = foot(b, "plate", Place.facing((0.0, 0.0, 0.0), Z, X), (160.0, 140.0), 10.0, 120.0)
     post = b.bar(
         "post",
-        ANGLE,
-        (20.0, 10.0 * s, 10.0),
-        (20.0, 10.0 * s, 410.0),
-        material="S235",
-        up=Y if s > 0 else X,
+        Bar(ANGLE, Line((20.0, 10.0 * s, 10.0), (20.0, 10.0 * s, 410.0)), up=Y if s > 0 else X),
+        "S235",
         heel=True,
     )  # an equal angle mirrored is the same angle, legs changed over
     cy, cz = 20.0 + (post.shape.path.a[0] - 20.0), post.shape.path.a[1]
@@ -152,12 +144,9 @@ def angle_post(s=1.0):
         "post weld",
         plate,
         post,
-        loop(Place((cy, cz, 10.0)), 2 * w * 0.9, 2 * w * 0.9),
-        5.0,
-        path="",
-        normal=Z,
+        Beads(loop(Place((cy, cz, 10.0)), 2 * w * 0.9, 2 * w * 0.9), 5.0, "", normal=Z),
     )
-    b.socket("top", "deck", post, Place((post.shape.path.b[0], post.shape.path.b[1], 410.0)))
+    b.socket("top", post, Place((post.shape.path.b[0], post.shape.path.b[1], 410.0)), Takes("deck"))
     return marked(b.placed(Place()), {}), {
         "side": {"1/top": (150.0, 400.0 * s, -200.0, 0, 0, 0)},
         "twist": {"1/top": (0, 0, -500.0, 0, 0, 30_000.0 * s)},
@@ -168,7 +157,7 @@ def clamped_cradle(s=1.0):
     """A square upright on a plate that is clamped to a trailer's rail by four bolts."""
     b = start()
     place = Place.facing((0.0, 0.0, 500.0), Z, X)
-    plate = b.plate("clamp plate", 10.0, rectangle(-70.0, -60.0, 70.0, 60.0), place, material="S355")
+    plate = b.plate("clamp plate", Plate(rectangle(-70.0, -60.0, 70.0, 60.0), 10.0, place), "S355")
     b.joint(
         "clamp",
         plate,
@@ -177,17 +166,14 @@ def clamped_cradle(s=1.0):
         Clamp(catalogue.bolt("M10"), catalogue.bolt_grade("8.8"), 4, 2, 0.3, (100.0, 80.0)),
     )
     tube = catalogue.bar("40x40x3")
-    upright = b.bar("upright", tube, (0.0, 0.0, 510.0), (0.0, 0.0, 800.0), material="S235", up=X)
+    upright = b.bar("upright", Bar(tube, Line((0.0, 0.0, 510.0), (0.0, 0.0, 800.0)), up=X), "S235")
     b.weld(
         "upright weld",
         plate,
         upright,
-        loop(Place((0.0, 0.0, 510.0)), 40.0, 40.0, tube.radius),
-        4.0,
-        path="",
-        normal=Z,
+        Beads(loop(Place((0.0, 0.0, 510.0)), 40.0, 40.0, tube.radius), 4.0, "", normal=Z),
     )
-    b.socket("head", "deck", upright, Place((0.0, 0.0, 800.0)))
+    b.socket("head", upright, Place((0.0, 0.0, 800.0)), Takes("deck"))
     return marked(b.placed(Place()), {}), {
         "down": {"1/head": (0, 0, -2500.0, 0, 0, 0)},
         "push": {"1/head": (500.0, 300.0 * s, -800.0, 0, 0, 0)},
@@ -200,16 +186,16 @@ def trunk_anchor(s=1.0):
     """
     b = start()
     tube = catalogue.bar("60x60x5")
-    upright = b.bar("upright", tube, (-150.0, 0.0, 400.0), (-150.0, 0.0, 800.0), material="S355", up=X)
+    upright = b.bar("upright", Bar(tube, Line((-150.0, 0.0, 400.0), (-150.0, 0.0, 800.0)), up=X), "S355")
     for name, z in (("low", 430.0), ("high", 770.0)):
         place = Place.facing((-120.0, 0.0, z), X, Z)  # from the part towards the trunk
-        b.joint(f"bite {name}", upright, HOST, place, Contact(0.5, 5e4))
+        b.joint(f"bite {name}", upright, HOST, place, Contact(0.5, 50000.0))
         b.joint(
             f"strap {name}",
             upright,
             HOST,
             Place.facing((-180.0, 0.0, z), X, Z),
-            StrapRound(15_000.0, 800.0, "webbing, label: 15 kN working limit"),
+            StrapRound(15000.0, 800.0, "webbing, label: 15 kN working limit"),
         )
     # straps hold it sideways and upright by friction round the trunk
     b.joint(
@@ -219,7 +205,7 @@ def trunk_anchor(s=1.0):
         Place.facing((-150.0, 20.0 * s, 800.0), Z, X),
         Clamp(catalogue.bolt("M8"), catalogue.bolt_grade("8.8"), 1, 1, 0.3, (40.0, 40.0)),
     )
-    b.socket("ring", "ring", upright, Place((-180.0, 0.0, 520.0)))
+    b.socket("ring", upright, Place((-180.0, 0.0, 520.0)), Takes("ring"))
     return marked(b.placed(Place()), {}), {
         "pull": {"1/ring": (-9000.0, 500.0 * s, 0, 0, 0, 0)},
         "push": {"1/ring": (4000.0, 0, 0, 0, 0, 0)},

@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.assembly.trial import foot, judged, start
+from urial.assembly.build import Takes
 from urial.assembly.marks import marked
 from urial.geometry.place import Place, Y
 from urial.stock import catalogue
@@ -127,8 +128,8 @@ def test_bolts_that_shear_and_pull_are_used_up_where_j3_3b_says():
     pull = (1.3 * fnt - 2.00 * fnt * (across / area) / fnv) / 2.00 * area
     assert 0.3 < pull / (fnt * area / 2) < 0.95  # the two do share
     b = start()
-    plate, place = foot(b, "plate", (0.0, 0.0, 500.0), (-1.0, 0.0, 0.0), Y, t=40.0)
-    b.socket("eye", "eye", plate, place)
+    plate, place = foot(b, "plate", Place.facing((0.0, 0.0, 500.0), (-1.0, 0.0, 0.0), Y), t=40.0)
+    b.socket("eye", plate, place, Takes("eye"))
     checks, _, _ = judged(
         marked(b.placed(Place()), {}), {"both": {"1/eye": (-2 * pull, 0.0, -2 * across, 0, 0, 0)}}
     )

@@ -10,11 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.assembly.trial import FLAT, S355, judged, start
+from urial.assembly.build import Beads, Named, Takes
 from urial.assembly.marks import marked
 from urial.assembly.model import HOST, BentBy, Bolts, Clamp, Contact, Plugs, Seat, StrapRound, Stud
 from urial.geometry.outline import rectangle
+from urial.geometry.path import Line
 from urial.geometry.place import Place, X, Z
-from urial.geometry.shape import Flattened
+from urial.geometry.shape import Bar, Flattened, Plate
 from urial.loads.case import load_points
 from urial.loads.duties import shared
 from urial.stock import catalogue
@@ -35,11 +37,13 @@ def held(b, part, at=(0.0, 0.0, 0.0), normal=Z):
 def base(b, size=120.0, t=20.0):
     plate = b.plate(
         "base",
-        t,
-        rectangle(-size, -size, size, size),
-        Place(),
-        material="S355",
-        holes=[(u, v, 13.5) for u in (-60.0, 60.0) for v in (-60.0, 60.0)],
+        Plate(
+            rectangle(-size, -size, size, size),
+            t,
+            Place(),
+            holes=tuple((u, v, 13.5) for u in (-60.0, 60.0) for v in (-60.0, 60.0)),
+        ),
+        "S355",
     )
     held(b, plate)
     return plate
@@ -50,11 +54,8 @@ def test_one_plug_in_shear_is_its_force_over_its_disc():
     plate = base(b)
     tab = b.plate(
         "tab",
-        8.0,
-        rectangle(-30.0, -30.0, 200.0, 30.0),
-        Place((0.0, 0.0, 20.0)),
-        material="S355",
-        holes=((0.0, 0.0, 16.0),),
+        Plate(rectangle(-30.0, -30.0, 200.0, 30.0), 8.0, Place((0.0, 0.0, 20.0)), holes=((0.0, 0.0, 16.0),)),
+        "S355",
     )
     b.joint(
         "plug",
@@ -63,7 +64,7 @@ def test_one_plug_in_shear_is_its_force_over_its_disc():
         Place((0.0, 0.0, 20.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
         Plugs(((0.0, 0.0),), 16.0, 8.0, catalogue.electrode("E70")),
     )
-    b.socket("end", "ring", tab, Place((150.0, 0.0, 20.0)))
+    b.socket("end", tab, Place((150.0, 0.0, 20.0)), Takes("ring"))
     a = marked(b.placed(Place()), {})
     checks, _, _ = judged(a, {"pull": {"1/end": (5000.0, 0, 0, 0, 0, 0)}})
     area = math.pi * 8.0**2
@@ -79,11 +80,13 @@ def test_plugs_apart_share_a_twist_by_their_distance():
     plate = base(b)
     tab = b.plate(
         "tab",
-        8.0,
-        rectangle(-90.0, -30.0, 90.0, 30.0),
-        Place((0.0, 0.0, 20.0)),
-        material="S355",
-        holes=((-60.0, 0.0, 16.0), (60.0, 0.0, 16.0)),
+        Plate(
+            rectangle(-90.0, -30.0, 90.0, 30.0),
+            8.0,
+            Place((0.0, 0.0, 20.0)),
+            holes=((-60.0, 0.0, 16.0), (60.0, 0.0, 16.0)),
+        ),
+        "S355",
     )
     b.joint(
         "plug",
@@ -92,7 +95,7 @@ def test_plugs_apart_share_a_twist_by_their_distance():
         Place((0.0, 0.0, 20.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
         Plugs(((-60.0, 0.0), (60.0, 0.0)), 16.0, 8.0, catalogue.electrode("E70")),
     )
-    b.socket("end", "ring", tab, Place((0.0, 0.0, 20.0)))
+    b.socket("end", tab, Place((0.0, 0.0, 20.0)), Takes("ring"))
     a = marked(b.placed(Place()), {})
     checks, _, _ = judged(a, {"twist": {"1/end": (0, 0, 0, 0, 0, 400_000.0)}})
     area = math.pi * 8.0**2
@@ -105,16 +108,13 @@ def test_a_pin_out_of_a_wall_bends_and_shears_by_hand(reach, diameter, t):
     b = start()
     wall = b.plate(
         "wall",
-        t,
-        rectangle(-100.0, -100.0, 100.0, 100.0),
-        Place(),
-        material="S355",
-        holes=((0.0, 0.0, diameter + 0.5),),
+        Plate(rectangle(-100.0, -100.0, 100.0, 100.0), t, Place(), holes=((0.0, 0.0, diameter + 0.5),)),
+        "S355",
     )
     pin = catalogue.material("4140-QT")
     b.joint("pin", wall, HOST, Place((0.0, 0.0, t + reach)), Stud(diameter, reach, 1.8 * diameter, pin))
     b.joint("hold", wall, HOST, Place((60.0, 0.0, 0.0)), Seat((True, True, True), (True, True, True)))
-    b.socket("end", "ring", wall, Place((0.0, 60.0, 0.0)))
+    b.socket("end", wall, Place((0.0, 60.0, 0.0)), Takes("ring"))
     a = marked(b.placed(Place()), {})
     checks, _, forces = judged(a, {"side": {"1/end": (3000.0, 0, 0, 0, 0, 0)}})
     own, _ = forces.own(a.joint_by_key["1/pin"])
@@ -136,12 +136,12 @@ def test_a_pin_out_of_a_wall_bends_and_shears_by_hand(reach, diameter, t):
 def clamped(preload, load, mu=0.2):
     b = start()
     place = Place((0.0, 0.0, 0.0))
-    plate = b.plate("shoe", 12.0, rectangle(-60.0, -60.0, 60.0, 60.0), place, material="S355")
+    plate = b.plate("shoe", Plate(rectangle(-60.0, -60.0, 60.0, 60.0), 12.0, place), "S355")
     bent = (BentBy("flat", 50.0, 10.0, 8.0, 2, S355, True), BentBy("leg", 50.0, 10.0, 20.0, 1, S355, False))
     b.joint(
         "clamp", plate, HOST, place, Clamp(M12, G88, 4, 2, mu, (100.0, 100.0), preload=preload, bent=bent)
     )
-    b.socket("end", "ring", plate, Place((0.0, 0.0, 0.0)))
+    b.socket("end", plate, Place((0.0, 0.0, 0.0)), Takes("ring"))
     return judged(marked(b.placed(Place()), {}), {"it": {"1/end": load}})[0]
 
 
@@ -167,24 +167,23 @@ def test_a_pull_opens_a_clamp_and_bends_the_leg():
 
 def test_friction_is_summed_over_what_presses_and_what_is_drawn_tight():
     b = start()
-    plate = b.plate("shoe", 12.0, rectangle(-100.0, -100.0, 100.0, 100.0), Place(), material="S355")
+    plate = b.plate("shoe", Plate(rectangle(-100.0, -100.0, 100.0, 100.0), 12.0, Place()), "S355")
     for n, (u, v) in enumerate(((-80.0, -80.0), (80.0, -80.0), (0.0, 80.0)), 1):
         b.joint(
-            "foot",
+            Named("foot", instance=str(n)),
             plate,
             HOST,
             Place((u, v, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
-            Contact(0.4, 1e5),
-            instance=str(n),
+            Contact(0.4, 100000.0),
         )
     b.joint(
         "strap",
         plate,
         HOST,
         Place((0.0, 0.0, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
-        StrapRound(20_000.0, 500.0, "label", mu=0.3, tension=2000.0),
+        StrapRound(20000.0, 500.0, "label", mu=0.3, tension=2000.0),
     )
-    b.socket("end", "ring", plate, Place((0.0, 0.0, 0.0)))
+    b.socket("end", plate, Place((0.0, 0.0, 0.0)), Takes("ring"))
     checks, unknown, forces = judged(
         marked(b.placed(Place()), {}), {"it": {"1/end": (900.0, 0, -3000.0, 0, 0, 0)}}
     )
@@ -207,19 +206,16 @@ def test_a_flattened_end_is_two_walls_side_by_side():
     plate = base(b)
     tube = catalogue.bar("33.7 od x 4")
     bar = b.bar(
-        "strut", tube, (0.0, 0.0, 20.0), (0.0, 0.0, 420.0), material="S355", up=X, end_i=Flattened(60.0)
+        "strut", Bar(tube, Line((0.0, 0.0, 20.0), (0.0, 0.0, 420.0)), up=X, end_i=Flattened(60.0)), "S355"
     )
     wide = math.pi * (33.7 - 4) / 2
     b.weld(
         "foot",
         plate,
         bar,
-        [((-wide / 2, y, 20.0), (wide / 2, y, 20.0)) for y in (-4.0, 4.0)],
-        4.0,
-        path="",
-        normal=Z,
+        Beads([((-wide / 2, y, 20.0), (wide / 2, y, 20.0)) for y in (-4.0, 4.0)], 4.0, "", normal=Z),
     )
-    b.socket("end", "ring", bar, Place((0.0, 0.0, 420.0)))
+    b.socket("end", bar, Place((0.0, 0.0, 420.0)), Takes("ring"))
     a = marked(b.placed(Place()), {})
     checks, _, _ = judged(a, {"pull": {"1/end": (0, 0, 20_000.0, 0, 0, 0)}})
     wall = 4 * S355.wall_factor
@@ -233,9 +229,9 @@ def test_a_flattened_end_is_two_walls_side_by_side():
 
 def post(seat):
     b = start()
-    bar = b.bar("post", catalogue.bar("60x60x5"), (0.0, 0.0, 0.0), (0.0, 0.0, 800.0), material="S355", up=X)
+    bar = b.bar("post", Bar(catalogue.bar("60x60x5"), Line((0.0, 0.0, 0.0), (0.0, 0.0, 800.0)), up=X), "S355")
     b.joint("foot", bar, HOST, Place(), seat)
-    b.socket("top", "ring", bar, Place((0.0, 0.0, 800.0)))
+    b.socket("top", bar, Place((0.0, 0.0, 800.0)), Takes("ring"))
     a = marked(b.placed(Place()), {})
     return a, judged(a, {"side": {"1/top": (500.0, 0, 0, 0, 0, 0)}})[2]
 
@@ -255,17 +251,16 @@ def test_the_softest_motion_of_a_post_is_that_of_a_cantilever():
 
 def test_what_is_held_by_pressing_alone_is_said():
     b = start()
-    plate = b.plate("shoe", 12.0, rectangle(-100.0, -100.0, 100.0, 100.0), Place(), material="S355")
+    plate = b.plate("shoe", Plate(rectangle(-100.0, -100.0, 100.0, 100.0), 12.0, Place()), "S355")
     for n, (u, v) in enumerate(((-80.0, -80.0), (80.0, -80.0), (0.0, 80.0)), 1):
         b.joint(
-            "foot",
+            Named("foot", instance=str(n)),
             plate,
             HOST,
             Place((u, v, 0.0), X, (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
-            Contact(0.4, 1e5),
-            instance=str(n),
+            Contact(0.4, 100000.0),
         )
-    b.socket("end", "ring", plate, Place())
+    b.socket("end", plate, Place(), Takes("ring"))
     a = marked(b.placed(Place()), {})
     forces = judged(a, {"down": {"1/end": (0, 0, -3000.0, 0, 0, 0)}})[2]
     words = restraint(forces, "1/end", load_points(a)["1/end"]).words

@@ -24,19 +24,17 @@ from urial.assembly.model import (
     Process,
     Run,
     Socket,
-    View,
     Weld,
     bare,
 )
 from urial.geometry import axis
 from urial.geometry import path as paths
-from urial.geometry.outline import Outline
-from urial.geometry.path import Bent, Line, Path, ShapeError
+from urial.geometry.path import Line, ShapeError
 from urial.geometry.place import ORIGIN, Place, Vec, X, Z, add, along, dot, middle, minus, norm, times
 from urial.geometry.profile import centroid_of
-from urial.geometry.shape import Bar, Cope, Cut, End, Fold, Plate, Shape, Slant, Square, Turned
+from urial.geometry.shape import Bar, Cope, Plate, Shape, Slant, Square, Turned
 from urial.stock import catalogue
-from urial.stock.catalogue import Electrode, Material, StockSection
+from urial.stock.catalogue import Electrode, Material
 
 SQUARE = Square()
 Lines = Iterable[tuple[Vec, Vec]]
@@ -104,6 +102,66 @@ def end_runs(part: Part, which: Literal["i", "j"], pieces: int = 24) -> list[tup
     return list(zip(points, [*points[1:], points[0]], strict=True))
 
 
+@dataclass(frozen=True)
+class Named:
+    """A part's or a joint's name; of several of one name, which; what people call it, if otherwise; and the
+    parameters that change it.
+    """
+
+    name: str
+    instance: str = ""
+    called: str = ""
+    paths: tuple[str, ...] = ()
+
+    @classmethod
+    def of(cls, name: str | Named) -> Named:
+        """A bare name as a whole one."""
+        return name if isinstance(name, Named) else cls(name)
+
+
+@dataclass(frozen=True)
+class Beads:
+    """What is welded along ``lines`` (or along runs given one by one) with a leg, whose parameter is
+    ``path``.
+
+    ``radius``: of the round corner each line lies beside; ``ledge``: width it lies on (one for all, or one a
+    line); ``edge``: how thick the metal is at an edge it runs along; ``helps``: the joint it strengthens;
+    ``normal``: square to the plane it is judged in.
+    """
+
+    lines: Iterable[tuple[Vec, Vec] | Run]
+    leg: float
+    path: str
+    radius: float | Sequence[float] = 0.0
+    edge: float | None = None
+    ledge: float | Sequence[float] = math.inf
+    helps: Joint | None = None
+    normal: Vec = Z
+    note: str = ""
+
+    @property
+    def runs(self) -> tuple[Run, ...]:
+        """Run by run."""
+        rows = list(self.lines)
+        radii = [self.radius] * len(rows) if isinstance(self.radius, (int, float)) else list(self.radius)
+        ledges = [self.ledge] * len(rows) if isinstance(self.ledge, (int, float)) else list(self.ledge)
+        return tuple(
+            row if isinstance(row, Run) else Run(row[0], row[1], radius, ledge, self.edge)
+            for row, radius, ledge in zip(rows, radii, ledges, strict=True)
+        )
+
+
+@dataclass(frozen=True)
+class Takes:
+    """What goes into a socket.  ``bore``: from the place to its mouth and to its inner end, mm."""
+
+    kind: str
+    size: str = ""
+    rating_kg: float | None = None
+    bore: tuple[float, float] = (0.0, 0.0)
+    path: str = ""
+
+
 @dataclass
 class Build:
     """One piece being built.  ``prefix`` is the path of its parameters, for dimensions and remedies."""
@@ -136,214 +194,91 @@ class Build:
 
     def part(
         self,
-        name: str,
+        name: str | Named,
         shape: Shape,
         material: str | Material,
         stock: str,
         *,
-        instance: str = "",
-        called: str = "",
-        paths: Sequence[str] = (),
         hardware: bool = False,
         rated: bool = False,
     ) -> Part:
         """Any shape as a part."""
-        key = self._key(name, instance)
+        n = Named.of(name)
+        key = self._key(n.name, n.instance)
         if key in self.parts:
             raise BuildError(
-                f"Two parts of {self.title} are called {name} {instance}; give each its own name."
+                f"Two parts of {self.title} are called {n.name} {n.instance}; give each its own name."
             )
-        steel = catalogue.material(material) if isinstance(material, str) else material
+        usual = f"{n.instance} {n.name}" if n.instance in ("left", "right") else n.name
         made = Part(
             key,
-            called or (f"{instance} {name}".strip() if instance in ("left", "right") else name),
+            n.called or usual,
             shape,
-            steel,
+            catalogue.material(material) if isinstance(material, str) else material,
             stock,
             hardware=hardware,
             rated=rated,
-            paths=tuple(self.path(p) for p in paths),
+            paths=tuple(self.path(p) for p in n.paths),
         )
         self.parts[key] = made
         return made
 
-    def bar(
-        self,
-        name: str,
-        stock: StockSection,
-        a: Vec | Path,
-        b: Vec | None = None,
-        *,
-        material: str,
-        up: Vec = Z,
-        end_i: End = SQUARE,
-        end_j: End = SQUARE,
-        cuts: Sequence[Cut] = (),
-        instance: str = "",
-        called: str = "",
-        paths: Sequence[str] = (),
-        heel: bool = False,
-    ) -> Part:
-        """A bar from a to b (or along a path).  ``heel``: the line is the outside of an angle's or
-        channel's heel, as a tape measures.
+    def bar(self, name: str | Named, shape: Bar, material: str, *, heel: bool = False) -> Part:
+        """A bar along its path.  ``heel``: a straight line given is the outside of an angle's or channel's
+        heel, as a tape measures.
         """
-        path: Path
-        if isinstance(a, (Line, Bent)):
-            path = a
-        else:
-            assert b is not None, "a straight bar needs both its ends"
-            path = Line(a, b)
-        made = Bar(stock, path, up, end_i, end_j, tuple(cuts))
-        if heel and isinstance(path, Line):
-            off = axis.offset_to_heel(centroid_of(stock), axis.start_frame(made))
-            made = replace(made, path=Line(add(path.a, off), add(path.b, off)))
-        return self.part(name, made, material, stock.title, instance=instance, called=called, paths=paths)
+        if heel and isinstance(shape.path, Line):
+            off = axis.offset_to_heel(centroid_of(shape.stock), axis.start_frame(shape))
+            shape = replace(shape, path=Line(add(shape.path.a, off), add(shape.path.b, off)))
+        return self.part(name, shape, material, shape.stock.title)
 
-    def plate(
-        self,
-        name: str,
-        t: float,
-        outline: Outline,
-        place: Place,
-        *,
-        material: str,
-        stock: str = "",
-        holes: Sequence[tuple[float, float, float]] = (),
-        folds: Sequence[Fold] = (),
-        instance: str = "",
-        called: str = "",
-        paths: Sequence[str] = (),
-        centre_lines: Sequence[tuple[float, float, float, float]] = (),
-    ) -> Part:
-        """A plate whose lower face lies in a place's x–y plane."""
-        made = Plate(outline, t, place, tuple(holes), tuple(folds), tuple(centre_lines))
-        return self.part(
-            name, made, material, stock or f"plate {t:g} mm", instance=instance, called=called, paths=paths
-        )
+    def plate(self, name: str | Named, shape: Plate, material: str, stock: str = "") -> Part:
+        """A plate, its lower face in its place's x–y plane."""
+        return self.part(name, shape, material, stock or f"plate {shape.t:g} mm")
 
     def turned(
         self,
-        name: str,
-        place: Place,
-        steps: Sequence[tuple[float, float, int]],
-        *,
+        name: str | Named,
+        shape: Turned,
         material: str,
         stock: str,
-        bore: float = 0.0,
-        sphere: tuple[float, float] | None = None,
-        instance: str = "",
-        called: str = "",
+        *,
         hardware: bool = True,
         rated: bool = True,
-        paths: Sequence[str] = (),
     ) -> Part:
         """Hardware of coaxial steps."""
-        return self.part(
-            name,
-            Turned(place, tuple(steps), bore, sphere),
-            material,
-            stock,
-            instance=instance,
-            called=called,
-            hardware=hardware,
-            rated=rated,
-            paths=paths,
-        )
+        return self.part(name, shape, material, stock, hardware=hardware, rated=rated)
 
     # ---- joints
 
-    def joint(
-        self,
-        name: str,
-        a: Part | str,
-        b: Part | str,
-        place: Place,
-        how: How,
-        *,
-        instance: str = "",
-        called: str = "",
-    ) -> Joint:
+    def joint(self, name: str | Named, a: Part | str, b: Part | str, place: Place, how: How) -> Joint:
         """Any joint."""
-        key = self._key(name, instance)
+        n = Named.of(name)
+        key = self._key(n.name, n.instance)
         if key in self.joints:
             raise BuildError(
-                f"Two joints of {self.title} are called {name} {instance}; give each its own name."
+                f"Two joints of {self.title} are called {n.name} {n.instance}; give each its own name."
             )
         sides = [p.key if isinstance(p, Part) else p for p in (a, b)]
-        made = Joint(key, called or f"{name} {instance}".strip(), sides[0], sides[1], place, how)
+        usual = f"{n.name} {n.instance}".strip()
+        made = Joint(key, n.called or usual, sides[0], sides[1], place, how)
         self.joints[key] = made
         return made
 
-    def weld(
-        self,
-        name: str,
-        a: Part,
-        b: Part,
-        lines: Lines,
-        leg: float,
-        *,
-        path: str,
-        radius: float | Sequence[float] = 0.0,
-        edge: float | None = None,
-        ledge: float | Sequence[float] = math.inf,
-        helps: Joint | None = None,
-        normal: Vec = Z,
-        instance: str = "",
-        called: str = "",
-        note: str = "",
-    ) -> Joint:
-        """Beads between two parts. ``radius``: of the round corner each run lies beside, ``ledge``: width it
-        lies on (one for all, or one a run)."""
-        rows = list(lines)
-        radii = [radius] * len(rows) if isinstance(radius, (int, float)) else list(radius)
-        ledges = [ledge] * len(rows) if isinstance(ledge, (int, float)) else list(ledge)
-        runs = tuple(Run(p, q, r, room, edge) for (p, q), r, room in zip(rows, radii, ledges, strict=True))
-        return self.weld_runs(
-            name,
-            a,
-            b,
-            runs,
-            leg,
-            path=path,
-            helps=helps,
-            normal=normal,
-            instance=instance,
-            called=called,
-            note=note,
-        )
-
-    def weld_runs(
-        self,
-        name: str,
-        a: Part,
-        b: Part,
-        runs: Sequence[Run],
-        leg: float,
-        *,
-        path: str,
-        helps: Joint | None = None,
-        normal: Vec = Z,
-        instance: str = "",
-        called: str = "",
-        note: str = "",
-    ) -> Joint:
-        """Beads given one by one."""
+    def weld(self, name: str | Named, a: Part, b: Part, beads: Beads) -> Joint:
+        """Beads between two parts."""
+        runs = beads.runs
         if not runs:
-            raise BuildError(f"There is nowhere to weld {name}; the parts do not meet.")
+            raise BuildError(f"There is nowhere to weld {Named.of(name).name}; the parts do not meet.")
         for part in (a, b):
             must_be_metal(part.name, part.material, "welded")
         total = sum(norm(minus(r.b, r.a)) for r in runs)
         centre = times(middle_weighted(runs), 1 / total)
+        helps = beads.helps.key if beads.helps else ""
         how = Weld(
-            tuple(runs),
-            leg,
-            self.electrode,
-            self.process,
-            self.path(path),
-            helps.key if helps else "",
-            note=note,
+            runs, beads.leg, self.electrode, self.process, self.path(beads.path), helps, note=beads.note
         )
-        return self.joint(name, a, b, Place.facing(centre, normal), how, instance=instance, called=called)
+        return self.joint(name, a, b, Place.facing(centre, beads.normal), how)
 
     # ---- where it goes, what goes on it
 
@@ -351,40 +286,16 @@ class Build:
         """What this piece goes into."""
         self.plugs.append(Plug(kind, part.key if isinstance(part, Part) else part, place, size, past))
 
-    def socket(
-        self,
-        name: str,
-        kind: str,
-        part: Part,
-        place: Place,
-        *,
-        size: str = "",
-        rating_kg: float | None = None,
-        bore: tuple[float, float] = (0.0, 0.0),
-        path: str = "",
-    ) -> None:
-        """What goes on this piece, or where a load acts.  ``bore``: from the place to its mouth and to its
-        inner end.
-        """
+    def socket(self, name: str, part: Part, place: Place, takes: Takes) -> None:
+        """What goes on this piece, or where a load acts."""
+        t = takes
         self.sockets.append(
-            Socket(self._key(name), kind, part.key, place, size, rating_kg, *bore, self.path(path))
+            Socket(self._key(name), t.kind, part.key, place, t.size, t.rating_kg, *t.bore, self.path(t.path))
         )
 
-    def dimension(
-        self,
-        name: str,
-        a: Vec,
-        b: Vec,
-        way: Literal["x", "y", "z"],
-        views: tuple[View, ...],
-        path: str,
-        side: Literal["low", "high"] = "low",
-        row: int = 0,
-    ) -> None:
+    def dimension(self, size: Dimension) -> None:
         """A size on the drawing; a path with a dot in it is the job's own."""
-        self.dimensions.append(
-            Dimension(name, a, b, way, views, path if "." in path else self.path(path), side, row)
-        )
+        self.dimensions.append(size if "." in size.path else replace(size, path=self.path(size.path)))
 
     def note(self, words: str) -> None:
         """How it is set up on this host: shown beside the sizes and printed."""

@@ -172,11 +172,7 @@ def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:
     )
     mated = receiver.mate(
         socket,
-        plug,
-        bar.shape,
-        piece.id,
-        family.title.lower(),
-        _rest(made, plug),
+        receiver.Guest(plug, bar.shape, piece.id, family.title.lower(), _rest(made, plug)),
         pin,
         made.path("pin_material"),
     )

@@ -7,12 +7,13 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from urial.assembly.build import Build, loop
-from urial.assembly.model import Bolts, BuildError, Part
+from urial.assembly.build import Beads, Build, Named, loop
+from urial.assembly.model import Bolts, BuildError, Dimension, Part
 from urial.families.registry import Family, Setting, register
 from urial.geometry.outline import rectangle
+from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.geometry.shape import Hole
+from urial.geometry.shape import Bar, Hole, Plate
 from urial.job.fields import choice, length, number, stock
 from urial.job.host import Host
 from urial.job.model import Design
@@ -121,14 +122,13 @@ def build(p: BallMount, b: Build) -> None:
     tail = face if straight else face + p.drop_plate_mm
     _fits(p, ball, tail, straight)
     shank = b.bar(
-        "bar",
-        bar,
-        (tail, 0.0, 0.0),
-        (p.past_pin_mm, 0.0, 0.0),
-        material=p.bar_material,
-        cuts=(Hole((0.0, 0.0, 0.0), Y, size.pin_hole),),
-        called="ball mount bar",
-        paths=("bar", "bar_material", "pin_to_ball_mm"),
+        Named("bar", called="ball mount bar", paths=("bar", "bar_material", "pin_to_ball_mm")),
+        Bar(
+            bar,
+            Line((tail, 0.0, 0.0), (p.past_pin_mm, 0.0, 0.0)),
+            cuts=(Hole((0.0, 0.0, 0.0), Y, size.pin_hole),),
+        ),
+        p.bar_material,
     )
     if straight:
         seat = _ball_plate(b, p, ball, top, face + LAP)
@@ -139,14 +139,10 @@ def build(p: BallMount, b: Build) -> None:
             ((face + LAP, w, z), (face, w, z)),
         ]
         b.weld(
-            "ball plate weld",
+            Named("ball plate weld", called="ball plate to bar"),
             shank,
             seat,
-            lines,
-            p.weld_mm,
-            path="weld_mm",
-            called="ball plate to bar",
-            edge=p.ball_plate_mm,
+            Beads(lines, p.weld_mm, "weld_mm", edge=p.ball_plate_mm),
         )
     elif p.shape == "holes":
         seat = _set_by_holes(b, p, shank, bar, ball, (face, tail, top))
@@ -154,14 +150,15 @@ def build(p: BallMount, b: Build) -> None:
         upright = _drop_plate(b, p, bar, top, face)
         seat = _ball_plate(b, p, ball, top, face)
         b.weld(
-            "bar weld",
+            Named("bar weld", called="bar to drop plate"),
             shank,
             upright,
-            loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
-            p.weld_mm,
-            path="weld_mm",
-            normal=times(X, -1),
-            called="bar to drop plate",
+            Beads(
+                loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
+                p.weld_mm,
+                "weld_mm",
+                normal=times(X, -1),
+            ),
         )
         lines = loop(
             Place((face, 0.0, top - p.ball_plate_mm / 2), Y, Z, X),
@@ -172,33 +169,45 @@ def build(p: BallMount, b: Build) -> None:
             abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
         )  # the beads up its sides lie on what one plate is wider
         b.weld(
-            "ball plate weld",
+            Named("ball plate weld", called="ball plate to drop plate"),
             upright,
             seat,
-            lines,
-            p.weld_mm,
-            ledge=(stands_out, math.inf) * 2,
-            path="weld_mm",
-            normal=times(X, -1),
-            called="ball plate to drop plate",
-            edge=min(p.ball_plate_mm, p.drop_plate_mm),
+            Beads(
+                lines,
+                p.weld_mm,
+                "weld_mm",
+                ledge=(stands_out, math.inf) * 2,
+                normal=times(X, -1),
+                edge=min(p.ball_plate_mm, p.drop_plate_mm),
+            ),
         )
     ball_on(b, ball, (ball_x, 0.0, top), p.ball_plate_mm, seat)
     hitch_pin(b, size, p.pin_material)
     b.plug("receiver", shank, PLUG, past=p.past_pin_mm)
     b.dimension(
-        "pin to ball", (0.0, 0.0, 0.0), (ball_x, 0.0, top), "x", ("side", "top"), "pin_to_ball_mm", "low", 0
+        Dimension(
+            "pin to ball",
+            (0.0, 0.0, 0.0),
+            (ball_x, 0.0, top),
+            "x",
+            ("side", "top"),
+            "pin_to_ball_mm",
+            side="low",
+            row=0,
+        )
     )
     if not straight:
         b.dimension(
-            "drop or rise",
-            (ball_x, 0.0, bar.height / 2),
-            (ball_x, 0.0, top),
-            "z",
-            ("side",),
-            "ball_drop_mm",
-            "high",
-            0,
+            Dimension(
+                "drop or rise",
+                (ball_x, 0.0, bar.height / 2),
+                (ball_x, 0.0, top),
+                "z",
+                ("side",),
+                "ball_drop_mm",
+                side="high",
+                row=0,
+            )
         )
 
 
@@ -237,40 +246,46 @@ def _set_by_holes(
     b.note(f"ball in hole {round(p.hole)} of {n}, counted from the top")
     rows = [first - k * p.pitch_mm for k in range(n + 1)]
     rack = b.plate(
-        "drop plate",
-        p.drop_plate_mm,
-        rectangle(-half, rows[-1] - edge, half, bar.height / 2 + min(8.0, p.weld_mm)),
-        Place((face, 0.0, 0.0), Y, Z, X),
-        material=p.plate_material,
-        holes=[(0.0, z, bolt.hole) for z in rows],
-        called="rack of holes",
-        paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "pitch_mm"),
+        Named(
+            "drop plate",
+            called="rack of holes",
+            paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "pitch_mm"),
+        ),
+        Plate(
+            rectangle(-half, rows[-1] - edge, half, bar.height / 2 + min(8.0, p.weld_mm)),
+            p.drop_plate_mm,
+            Place((face, 0.0, 0.0), Y, Z, X),
+            holes=tuple((0.0, z, bolt.hole) for z in rows),
+        ),
+        p.plate_material,
     )
     b.weld(
-        "bar weld",
+        Named("bar weld", called="bar to rack"),
         shank,
         rack,
-        loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
-        p.weld_mm,
-        path="weld_mm",
-        normal=times(X, -1),
-        called="bar to rack",
+        Beads(
+            loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
+            p.weld_mm,
+            "weld_mm",
+            normal=times(X, -1),
+        ),
     )
     middle = top - p.ball_plate_mm / 2
     reach = p.pitch_mm / 2 + edge
     slide = b.plate(
-        "slide plate",
-        p.slide_mm,
-        rectangle(-half, middle - reach, half, middle + reach),
-        Place((face - p.slide_mm, 0.0, 0.0), Y, Z, X),
-        material=p.plate_material,
-        holes=[(0.0, middle + k * p.pitch_mm / 2, bolt.hole) for k in (1, -1)],
-        paths=("slide_mm", "plate_material"),
+        Named("slide plate", paths=("slide_mm", "plate_material")),
+        Plate(
+            rectangle(-half, middle - reach, half, middle + reach),
+            p.slide_mm,
+            Place((face - p.slide_mm, 0.0, 0.0), Y, Z, X),
+            holes=tuple((0.0, middle + k * p.pitch_mm / 2, bolt.hole) for k in (1, -1)),
+        ),
+        p.plate_material,
     )
     place = Place.facing((face, 0.0, middle), times(X, -1), Y)
     spots = [(face - p.slide_mm, 0.0, middle + k * p.pitch_mm / 2) for k in (1.0, -1.0)]
     b.joint(
-        "slide bolts",
+        Named("slide bolts", called=f"slide bolts in hole {round(p.hole)}"),
         slide,
         rack,
         place,
@@ -283,7 +298,6 @@ def _set_by_holes(
             True,
             path=b.path("slide_bolt"),
         ),
-        called=f"slide bolts in hole {round(p.hole)}",
     )
     fasten(
         b,
@@ -296,16 +310,17 @@ def _set_by_holes(
     wide = min(p.ball_plate_width_mm, p.drop_plate_width_mm)
     stands_out = abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
     b.weld(
-        "ball plate weld",
+        Named("ball plate weld", called="ball plate to slide plate"),
         slide,
         seat,
-        loop(Place((face - p.slide_mm, 0.0, middle), Y, Z, X), wide, p.ball_plate_mm),
-        p.weld_mm,
-        ledge=(stands_out, math.inf) * 2,
-        path="weld_mm",
-        normal=times(X, -1),
-        called="ball plate to slide plate",
-        edge=min(p.ball_plate_mm, p.slide_mm),
+        Beads(
+            loop(Place((face - p.slide_mm, 0.0, middle), Y, Z, X), wide, p.ball_plate_mm),
+            p.weld_mm,
+            "weld_mm",
+            ledge=(stands_out, math.inf) * 2,
+            normal=times(X, -1),
+            edge=min(p.ball_plate_mm, p.slide_mm),
+        ),
     )
     return seat
 
@@ -349,14 +364,18 @@ def _ball_plate(b: Build, p: BallMount, ball: Ball, top: float, front: float) ->
     half, x = p.ball_plate_width_mm / 2, -p.pin_to_ball_mm
     back = x - max(half, ball.shank + 12)
     return b.plate(
-        "ball plate",
-        p.ball_plate_mm,
-        rectangle(back, -half, front, half),
-        Place((0.0, 0.0, top - p.ball_plate_mm), X, Y, Z),
-        material=p.plate_material,
-        holes=((x, 0.0, ball.shank + 0.8),),
-        centre_lines=((x - 30, 0.0, x + 30, 0.0), (x, -30.0, x, 30.0)),
-        paths=("ball_plate_mm", "ball_plate_width_mm", "plate_material", "ball_plate_reach_mm"),
+        Named(
+            "ball plate",
+            paths=("ball_plate_mm", "ball_plate_width_mm", "plate_material", "ball_plate_reach_mm"),
+        ),
+        Plate(
+            rectangle(back, -half, front, half),
+            p.ball_plate_mm,
+            Place((0.0, 0.0, top - p.ball_plate_mm), X, Y, Z),
+            holes=((x, 0.0, ball.shank + 0.8),),
+            centre_lines=((x - 30, 0.0, x + 30, 0.0), (x, -30.0, x, 30.0)),
+        ),
+        p.plate_material,
     )
 
 
@@ -367,12 +386,9 @@ def _drop_plate(b: Build, p: BallMount, bar: StockSection, top: float, face: flo
     low = min(-bar.height / 2 - spare, middle - p.ball_plate_mm / 2 - spare)
     high = max(bar.height / 2 + spare, middle + p.ball_plate_mm / 2 + spare)
     return b.plate(
-        "drop plate",
-        p.drop_plate_mm,
-        rectangle(-half, low, half, high),
-        Place((face, 0.0, 0.0), Y, Z, X),
-        material=p.plate_material,
-        paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "ball_drop_mm"),
+        Named("drop plate", paths=("drop_plate_mm", "drop_plate_width_mm", "plate_material", "ball_drop_mm")),
+        Plate(rectangle(-half, low, half, high), p.drop_plate_mm, Place((face, 0.0, 0.0), Y, Z, X)),
+        p.plate_material,
     )
 
 

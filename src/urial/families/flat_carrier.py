@@ -5,11 +5,12 @@ from __future__ import annotations
 
 from typing import Literal
 
-from urial.assembly.build import Build, loop
-from urial.assembly.model import BuildError, Part, Plugs
+from urial.assembly.build import Beads, Build, Named, Takes, loop
+from urial.assembly.model import BuildError, Dimension, Part, Plugs
 from urial.families.registry import Family, register
 from urial.geometry.outline import polygon, rectangle
 from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.shape import Plate
 from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, number, stock
 from urial.job.model import Design, Job
@@ -75,12 +76,11 @@ def build(p: FlatCarrier, b: Build) -> None:
     t, face = plate.thickness, -p.reach_mm
     beam = shank(
         b,
+        Named("shank", paths=("shank", "shank_material", "reach_mm")),
         bar,
         p.reach_mm,
         p.past_pin_mm,
-        material=p.shank_material,
-        name="shank",
-        paths=("shank", "shank_material", "reach_mm"),
+        p.shank_material,
     )
     low, high = p.above_mm - p.high_mm / 2, p.above_mm + p.high_mm / 2
     bolt = catalogue.bolt(p.thread)
@@ -90,16 +90,17 @@ def build(p: FlatCarrier, b: Build) -> None:
         for v in (-p.hole_rise_mm / 2, p.hole_rise_mm / 2)
     ]
     board = b.plate(
-        "plate",
-        t,
-        rectangle(
-            -p.wide_mm / 2, low, p.wide_mm / 2, high, min(12.0, p.high_mm / 6) if not p.rim_mm else 0.0
+        Named("plate", paths=("plate", "plate_material", "wide_mm", "high_mm")),
+        Plate(
+            rectangle(
+                -p.wide_mm / 2, low, p.wide_mm / 2, high, min(12.0, p.high_mm / 6) if not p.rim_mm else 0.0
+            ),
+            t,
+            Place((face - t, 0.0, 0.0), Y, Z, X),
+            holes=tuple(((u, v, bolt.diameter - bolt.pitch) for u, v in spots)),
         ),
-        Place((face - t, 0.0, 0.0), Y, Z, X),
-        material=p.plate_material,
-        stock=f"plate {plate.name}",
-        holes=[(u, v, bolt.diameter - bolt.pitch) for u, v in spots],
-        paths=("plate", "plate_material", "wide_mm", "high_mm"),
+        p.plate_material,
+        f"plate {plate.name}",
     )
     if t < 0.8 * bolt.diameter:
         b.warn(
@@ -108,15 +109,16 @@ def build(p: FlatCarrier, b: Build) -> None:
         )
     ends = loop(Place.facing((face, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius)
     b.weld(
-        "plate weld",
+        Named("plate weld", called="shank to plate"),
         beam,
         board,
-        ends if not p.tabs else [r for r in ends if abs(r[0][1] + r[1][1]) < bar.width],
-        p.weld_mm,
-        path="weld_mm",
-        normal=times(X, -1),
-        called="shank to plate",
-        note="across top and bottom; the tabs have the sides" if p.tabs else "",
+        Beads(
+            ends if not p.tabs else [r for r in ends if abs(r[0][1] + r[1][1]) < bar.width],
+            p.weld_mm,
+            "weld_mm",
+            normal=times(X, -1),
+            note="across top and bottom; the tabs have the sides" if p.tabs else "",
+        ),
     )
     if p.tabs:
         for side, s in (("left", 1.0), ("right", -1.0)):
@@ -127,25 +129,45 @@ def build(p: FlatCarrier, b: Build) -> None:
     for side, s in (("left", 1.0), ("right", -1.0)):
         b.socket(
             f"deck.{side}",
-            "deck",
             board,
             Place.facing((face - t, s * p.hole_spread_mm / 2, p.above_mm), times(X, -1), Y),
-            size=bolt.name,
-            path="hole_spread_mm",
+            Takes("deck", size=bolt.name, path="hole_spread_mm"),
         )
-    b.dimension("pin to plate", (0.0, 0.0, 0.0), (face, 0.0, low), "x", ("side", "top"), "reach_mm", "low", 0)
     b.dimension(
-        "plate wide",
-        (face, p.wide_mm / 2, low),
-        (face, -p.wide_mm / 2, low),
-        "y",
-        ("rear", "top"),
-        "wide_mm",
-        "low",
-        0,
+        Dimension(
+            "pin to plate",
+            (0.0, 0.0, 0.0),
+            (face, 0.0, low),
+            "x",
+            ("side", "top"),
+            "reach_mm",
+            side="low",
+            row=0,
+        )
     )
     b.dimension(
-        "plate high", (face, 0.0, low), (face, 0.0, high), "z", ("side", "rear"), "high_mm", "high", 0
+        Dimension(
+            "plate wide",
+            (face, p.wide_mm / 2, low),
+            (face, -p.wide_mm / 2, low),
+            "y",
+            ("rear", "top"),
+            "wide_mm",
+            side="low",
+            row=0,
+        )
+    )
+    b.dimension(
+        Dimension(
+            "plate high",
+            (face, 0.0, low),
+            (face, 0.0, high),
+            "z",
+            ("side", "rear"),
+            "high_mm",
+            side="high",
+            row=0,
+        )
     )
 
 
@@ -202,53 +224,55 @@ def _tab(
         )
     spots = [(face + (k + 0.5) * pitch, 0.0) for k in range(n)]
     made = b.plate(
-        "tab",
-        t,
-        polygon(
-            [
-                (face, -h / 2),
-                (face + p.tab_mm - h / 4, -h / 2),
-                (face + p.tab_mm, -h / 4),
-                (face + p.tab_mm, h / 4),
-                (face + p.tab_mm - h / 4, h / 2),
-                (face, h / 2),
-            ]
+        Named("tab", instance=side, paths=("tab", "tab_mm")),
+        Plate(
+            polygon(
+                [
+                    (face, -h / 2),
+                    (face + p.tab_mm - h / 4, -h / 2),
+                    (face + p.tab_mm, -h / 4),
+                    (face + p.tab_mm, h / 4),
+                    (face + p.tab_mm - h / 4, h / 2),
+                    (face, h / 2),
+                ]
+            ),
+            t,
+            Place((0.0, y if out < 0 else y + t, 0.0), X, Z, times(Y, -1)),
+            holes=tuple(((u, v, p.plug_mm) for u, v in spots)),
         ),
-        Place((0.0, y if out < 0 else y + t, 0.0), X, Z, times(Y, -1)),
-        material=p.plate_material,
-        stock=f"plate {plate.name}",
-        instance=side,
-        holes=[(u, v, p.plug_mm) for u, v in spots],
-        paths=("tab", "tab_mm"),
+        p.plate_material,
+        f"plate {plate.name}",
     )
     yo = y + out * t
     b.weld(
-        "tab weld",
+        Named("tab weld", instance=side, called=f"{side} tab to plate"),
         made,
         board,
-        [
-            ((face, yo, -h / 2), (face, yo, h / 2)),
-            ((face, y, -h / 2), (face, yo, -h / 2)),
-            ((face, y, h / 2), (face, yo, h / 2)),
-        ],
-        p.weld_mm,
-        path="weld_mm",
-        normal=times(X, -1),
-        instance=side,
-        called=f"{side} tab to plate",
+        Beads(
+            [
+                ((face, yo, -h / 2), (face, yo, h / 2)),
+                ((face, y, -h / 2), (face, yo, -h / 2)),
+                ((face, y, h / 2), (face, yo, h / 2)),
+            ],
+            p.weld_mm,
+            "weld_mm",
+            normal=times(X, -1),
+        ),
     )
     middle: Vec = (sum(u for u, _ in spots) / n, y, 0.0)
     place = Place.facing(middle, times(Y, -out), X)
     b.joint(
-        "plugs",
+        Named("plugs", instance=side, called=f"{side} tab to shank"),
         made,
         beam,
         place,
         Plugs(
-            tuple(place.local((u, y, v))[:2] for u, v in spots), p.plug_mm, t, b.electrode, b.path("plug_mm")
+            tuple((place.local((u, y, v))[:2] for u, v in spots)),
+            p.plug_mm,
+            t,
+            b.electrode,
+            b.path("plug_mm"),
         ),
-        instance=side,
-        called=f"{side} tab to shank",
     )
 
 
@@ -287,26 +311,21 @@ def _rim(b: Build, p: FlatCarrier, board: Part, face: float, t: float, rows: tup
     ]
     for n, (name, place, (u0, v0, u1, v1), lines) in enumerate(sides):
         made = b.plate(
-            "rim" if n < 2 else "rim end",
-            s,
-            rectangle(u0, v0, u1, v1),
-            place,
-            material=p.plate_material,
-            stock=f"strap {strap.name}",
-            instance=str(n % 2 + 1),
-            called=f"rim, {name}",
-            paths=("rim", "rim_mm"),
+            Named(
+                "rim" if n < 2 else "rim end",
+                instance=str(n % 2 + 1),
+                called=f"rim, {name}",
+                paths=("rim", "rim_mm"),
+            ),
+            Plate(rectangle(u0, v0, u1, v1), s, place),
+            p.plate_material,
+            f"strap {strap.name}",
         )
         b.weld(
-            "rim weld",
+            Named("rim weld", instance=str(n + 1), called=f"rim, {name}, to plate"),
             board,
             made,
-            lines,
-            min(p.weld_mm, max(s - 1.0, 2.0)),
-            path="weld_mm",
-            instance=str(n + 1),
-            called=f"rim, {name}, to plate",
-            edge=s,
+            Beads(lines, min(p.weld_mm, max(s - 1.0, 2.0)), "weld_mm", edge=s),
         )
 
 

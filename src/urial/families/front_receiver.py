@@ -6,18 +6,27 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Literal
 
-from urial.assembly.build import Build
-from urial.assembly.model import HOST, Bolts, BuildError, Part
+from urial.assembly.build import Beads, Build, Named
+from urial.assembly.model import HOST, Bolts, BuildError, Dimension, Part
 from urial.families.registry import Family, register
 from urial.geometry import outline as outlines
 from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.shape import Plate
 from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, stock
 from urial.job.host import SIDES, Side
 from urial.job.model import Design, Job
 from urial.mates.host import BoltPlace, HostSocket
 from urial.pieces.hardware import BoltSpec, check_holes, place_bolts
-from urial.pieces.receiver_tube import Cross, cross_tube, fits, gussets, receiver_tube, weld_to_tube
+from urial.pieces.receiver_tube import (
+    Cross,
+    GussetSpec,
+    cross_tube,
+    fits,
+    gussets,
+    receiver_tube,
+    weld_to_tube,
+)
 from urial.pieces.side_plates import PlateSpec, proudest, side_plate
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
@@ -149,7 +158,7 @@ def build(p: FrontReceiver, b: Build, eyes: HostSocket) -> None:
             for h in holes
         )
         inside = side_plate(
-            b, spec, bolts, within, inner[side], across, (centre[0], left * ends[side], centre[2]), tube
+            b, spec, bolts, within, inner[side], across, (centre[0], left * ends[side], centre[2])
         )
         outside = _outer(b, p, bolts, (side, left * outer[side]), holes, centre)
         _outrigger(b, p, (side, left), (inside, outside), (inner[side], outer[side]), centre)
@@ -219,25 +228,52 @@ def _receiver(b: Build, p: FrontReceiver, cross: Cross, across: Part) -> None:
             main,
             across,
             made,
-            catalogue.plate(p.gusset),
-            p.plate_material,
-            p.gussets,
-            (p.gusset_along_mm, p.gusset_up_mm),
+            GussetSpec(
+                catalogue.plate(p.gusset), p.plate_material, p.gussets, p.gusset_along_mm, p.gusset_up_mm
+            ),
         )
     b.places.update(mouth=mouth, pin=(pin_x, 0.0, mouth[2]))
-    b.dimension("mouth to pin", mouth, (pin_x, 0.0, mouth[2]), "x", ("side",), "mouth_to_pin_mm", "low", 1)
-    b.dimension("mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", "low", 2)
     b.dimension(
-        "receiver length",
-        mouth,
-        (cross.inner, 0.0, mouth[2]),
-        "x",
-        ("side", "top"),
-        "receiver_length_mm",
-        "low",
-        3,
+        Dimension(
+            "mouth to pin",
+            mouth,
+            (pin_x, 0.0, mouth[2]),
+            "x",
+            ("side",),
+            "mouth_to_pin_mm",
+            side="low",
+            row=1,
+        )
     )
-    b.dimension("drop", (centre[0], 0.0, centre[2] + p.drop_mm), centre, "z", ("side",), "drop_mm", "low", 0)
+    b.dimension(
+        Dimension(
+            "mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", side="low", row=2
+        )
+    )
+    b.dimension(
+        Dimension(
+            "receiver length",
+            mouth,
+            (cross.inner, 0.0, mouth[2]),
+            "x",
+            ("side", "top"),
+            "receiver_length_mm",
+            side="low",
+            row=3,
+        )
+    )
+    b.dimension(
+        Dimension(
+            "drop",
+            (centre[0], 0.0, centre[2] + p.drop_mm),
+            centre,
+            "z",
+            ("side",),
+            "drop_mm",
+            side="low",
+            row=0,
+        )
+    )
 
 
 def _outer(
@@ -268,20 +304,20 @@ def _outer(
         p.hole_edge_mm,
     )
     made = b.plate(
-        "outer bracket",
-        t,
-        outline,
-        Place((0.0, face + t if out > 0 else face, 0.0), X, Z, times(Y, -1)),
-        material=p.plate_material,
-        stock=f"plate {plate.name}",
-        holes=[(u, v, bolts.bolt.hole) for u, v in spots],
-        instance=side,
-        paths=("plate", "plate_material", "hole_edge_mm"),
+        Named("outer bracket", instance=side, paths=("plate", "plate_material", "hole_edge_mm")),
+        Plate(
+            outline,
+            t,
+            Place((0.0, face + t if out > 0 else face, 0.0), X, Z, times(Y, -1)),
+            holes=tuple(((u, v, bolts.bolt.hole) for u, v in spots)),
+        ),
+        p.plate_material,
+        f"plate {plate.name}",
     )
     middle = tuple(sum(h.place.o[k] for h in holes) / len(holes) for k in (0, 1, 2))
     joint = Place.facing((middle[0], face, middle[2]), times(Y, out), X)
     b.joint(
-        "outer bolts",
+        Named("outer bolts", instance=side, called=f"{side} outer bolts"),
         made,
         HOST,
         joint,
@@ -297,8 +333,6 @@ def _outer(
             b.path("bolt"),
             tuple(h.name for h in holes),
         ),
-        instance=side,
-        called=f"{side} outer bolts",
     )
     return made
 
@@ -322,14 +356,10 @@ def _outrigger(
         max(left * near, left * far),
     )
     made = b.plate(
-        "outrigger",
-        t,
-        outlines.rectangle(x0, y0, x1, y1),
-        Place((0.0, 0.0, z - t / 2), X, Y, Z),
-        material=p.plate_material,
-        stock=f"plate {plate.name}",
-        instance=side,
-        paths=("outrigger", "outrigger_mm", "pair_gap_mm"),
+        Named("outrigger", instance=side, paths=("outrigger", "outrigger_mm", "pair_gap_mm")),
+        Plate(outlines.rectangle(x0, y0, x1, y1), t, Place((0.0, 0.0, z - t / 2), X, Y, Z)),
+        p.plate_material,
+        f"plate {plate.name}",
     )
     for name, other, y, way in (
         ("outrigger to inner", plates[0], left * near, -left),
@@ -337,15 +367,10 @@ def _outrigger(
     ):
         lines: list[tuple[Vec, Vec]] = [((x0, y, h), (x1, y, h)) for h in (z - t / 2, z + t / 2)]
         b.weld(
-            name,
+            Named(name, instance=side, called=f"{side} {name}"),
             other,
             made,
-            lines,
-            p.weld_plate_mm,
-            path="weld_plate_mm",
-            normal=times(Y, way),
-            instance=side,
-            called=f"{side} {name}",
+            Beads(lines, p.weld_plate_mm, "weld_plate_mm", normal=times(Y, way)),
         )
 
 

@@ -7,12 +7,13 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from urial.assembly.build import Build, loop
-from urial.assembly.model import HOST, BentBy, BuildError, Clamp, Part
+from urial.assembly.build import Beads, Build, Named, Takes, loop
+from urial.assembly.model import HOST, BentBy, BuildError, Clamp, Dimension, Part
 from urial.families.registry import Family, register
 from urial.geometry.outline import rectangle
+from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, add, along, times, unit
-from urial.geometry.shape import Capped, Hole, Mitre
+from urial.geometry.shape import Bar, Capped, Hole, Mitre, Plate
 from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, number, stock
 from urial.job.model import Design, Job
@@ -92,38 +93,33 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
     _fits(p, wide, abs(s * (y - inner[1])), angle.width)
     tilt, tilt_in = math.radians(90 - p.lean_deg) / 2, math.radians(90 - p.lip_lean_deg) / 2
     base = b.bar(
-        "base",
-        tube,
-        inner,
-        outer,
-        material=p.tube_material,
-        end_i=Mitre(tilt_in),
-        end_j=Mitre(tilt),
-        paths=("tube", "tube_material", "base_mm"),
+        Named("base", paths=("tube", "tube_material", "base_mm")),
+        Bar(tube, Line(inner, outer), end_i=Mitre(tilt_in), end_j=Mitre(tilt)),
+        p.tube_material,
     )
     up = (0.0, s * math.sin(math.radians(p.lean_deg)), math.cos(math.radians(p.lean_deg)))
     lip_up = (0.0, -s * math.sin(math.radians(p.lip_lean_deg)), math.cos(math.radians(p.lip_lean_deg)))
     upright = b.bar(
-        "upright",
-        tube,
-        outer,
-        along(outer, up, p.high_mm),
-        material=p.tube_material,
-        up=(0.0, -s, 0.0),
-        end_i=Mitre(tilt),
-        end_j=Capped(3.0),
-        paths=("tube", "high_mm"),
+        Named("upright", paths=("tube", "high_mm")),
+        Bar(
+            tube,
+            Line(outer, along(outer, up, p.high_mm)),
+            up=(0.0, -s, 0.0),
+            end_i=Mitre(tilt),
+            end_j=Capped(3.0),
+        ),
+        p.tube_material,
     )
     lip = b.bar(
-        "lip",
-        tube,
-        inner,
-        along(inner, lip_up, p.lip_mm),
-        material=p.tube_material,
-        up=(0.0, s, 0.0),
-        end_i=Mitre(tilt_in),
-        end_j=Capped(3.0),
-        paths=("tube", "lip_mm"),
+        Named("lip", paths=("tube", "lip_mm")),
+        Bar(
+            tube,
+            Line(inner, along(inner, lip_up, p.lip_mm)),
+            up=(0.0, s, 0.0),
+            end_i=Mitre(tilt_in),
+            end_j=Capped(3.0),
+        ),
+        p.tube_material,
     )
     for name, part, corner, way, out, half in (
         ("upright weld", upright, outer, up, s, tilt),
@@ -131,27 +127,41 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
     ):
         n = unit(add((0.0, out, 0.0), way))  # square to the mitre
         b.weld(
-            name,
+            Named(name, called=f"mitre at the {part.name}"),
             base,
             part,
-            loop(Place.facing(corner, n, X), tube.width, tube.height / math.cos(half), tube.radius),
-            p.weld_mm,
-            path="weld_mm",
-            normal=n,
-            called=f"mitre at the {part.name}",
+            Beads(
+                loop(Place.facing(corner, n, X), tube.width, tube.height / math.cos(half), tube.radius),
+                p.weld_mm,
+                "weld_mm",
+                normal=n,
+            ),
         )
     _clamp(b, p, (x, y, top), wide, high, base)
     seat: Vec = (x, (outer[1] + inner[1]) / 2, middle + tube.height / 2)
-    b.socket("cradle", "cradle", base, Place.facing(seat, Z, X), path="base_mm")
+    b.socket("cradle", base, Place.facing(seat, Z, X), Takes("cradle", path="base_mm"))
     for name, part, foot, way, out, size in (
         ("stop.out", upright, outer, up, s, 0.6 * p.high_mm),
         ("stop.in", lip, inner, lip_up, -s, 0.6 * p.lip_mm),
     ):
-        b.socket(name, "stop", part, Place.facing(along(foot, way, size), (0.0, -out, 0.0), X))
-    b.dimension("base", inner, outer, "y", ("rear", "top"), "base_mm", "low", 0)
-    b.dimension("upright", outer, along(outer, Z, p.high_mm), "z", ("rear", "side"), "high_mm", "high", 0)
+        b.socket(name, part, Place.facing(along(foot, way, size), (0.0, -out, 0.0), X), Takes("stop"))
+    b.dimension(Dimension("base", inner, outer, "y", ("rear", "top"), "base_mm", side="low", row=0))
     b.dimension(
-        "from the bed's front", (front[0], y, top), (x, y, top), "x", ("side", "top"), "along_mm", "low", 0
+        Dimension(
+            "upright", outer, along(outer, Z, p.high_mm), "z", ("rear", "side"), "high_mm", side="high", row=0
+        )
+    )
+    b.dimension(
+        Dimension(
+            "from the bed's front",
+            (front[0], y, top),
+            (x, y, top),
+            "x",
+            ("side", "top"),
+            "along_mm",
+            side="low",
+            row=0,
+        )
     )
     b.plug("side rail", base, Place())
 
@@ -201,16 +211,17 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
             (x + way * tube.width / 2, y - way * half, top),
         )
         iron = b.bar(
-            "clamp angle",
-            angle,
-            ends[0],
-            ends[1],
-            material=p.clamp_material,
+            Named(
+                "clamp angle",
+                instance="1" if way > 0 else "2",
+                called=f"{name} clamp angle",
+                paths=("angle", "clamp_material"),
+            ),
+            Bar(
+                angle, Line(ends[0], ends[1]), cuts=tuple((Hole((u, v, top), Z, bolt.hole) for u, v in mine))
+            ),
+            p.clamp_material,
             heel=True,
-            called=f"{name} clamp angle",
-            instance="1" if way > 0 else "2",
-            cuts=tuple(Hole((u, v, top), Z, bolt.hole) for u, v in mine),
-            paths=("angle", "clamp_material"),
         )
         w = x + way * tube.width / 2
         leg = min(angle.height, tube.height - tube.radius)
@@ -220,16 +231,10 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
             ((w, y + half, top + tube.radius), (w, y + half, top + leg)),
         ]
         b.weld(
-            "angle weld",
+            Named("angle weld", instance=iron.key[-1], called=f"base to {name} angle"),
             iron,
             base,
-            lines,
-            p.weld_mm,
-            path="weld_mm",
-            normal=times(X, -way),
-            instance=iron.key[-1],
-            called=f"base to {name} angle",
-            edge=angle.wall,
+            Beads(lines, p.weld_mm, "weld_mm", normal=times(X, -way), edge=angle.wall),
         )
         seat = Place.facing((x + way * (tube.width / 2 + angle.width / 2), y, top), Z, X)
         steel = catalogue.material(p.clamp_material)
@@ -246,26 +251,24 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
             ),
         )
         b.joint(
-            "clamp",
+            Named("clamp", instance=iron.key[-1], called=f"{name} clamp on the rail"),
             iron,
             HOST,
             seat,
             Clamp(bolt, grade, 2, 2, p.friction, (angle.width, wide), b.path("bolt"), preload, bent),
-            instance=iron.key[-1],
-            called=f"{name} clamp on the rail",
         )
     u0, u1 = x - gage - 1.5 * bolt.diameter - 2, x + gage + 1.5 * bolt.diameter + 2
     under = top - high
     b.plate(
-        "clamp flat",
-        flat.thickness,
-        rectangle(u0, y - half, u1, y + half),
-        Place((0.0, 0.0, under - flat.thickness), X, Y, Z),
-        material=p.clamp_material,
-        stock=f"flat {flat.name}",
-        holes=[(u, v, bolt.hole) for u, v in spots],
-        called="clamp flat",
-        paths=("flat", "clamp_material"),
+        Named("clamp flat", called="clamp flat", paths=("flat", "clamp_material")),
+        Plate(
+            rectangle(u0, y - half, u1, y + half),
+            flat.thickness,
+            Place((0.0, 0.0, under - flat.thickness), X, Y, Z),
+            holes=tuple(((u, v, bolt.hole) for u, v in spots)),
+        ),
+        p.clamp_material,
+        f"flat {flat.name}",
     )
     fasten(
         b,

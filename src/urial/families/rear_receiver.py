@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from urial.assembly.build import Build
-from urial.assembly.model import BuildError
+from urial.assembly.model import BuildError, Dimension
 from urial.families.registry import Family, register
 from urial.geometry.place import Place, Vec
 from urial.job.fields import choice, length, stock
@@ -20,6 +20,7 @@ from urial.pieces.hardware import BoltSpec, place_bolts
 from urial.pieces.receiver_tube import (
     ChainSpec,
     Cross,
+    GussetSpec,
     chain_plate,
     cross_tube,
     fits,
@@ -180,7 +181,7 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
     for side, holes in sides.items():
         left = 1.0 if side == "left" else -1.0
         on = Welded(rails.weld, p.weld_rail_mm) if p.held == "welded" else bolts
-        side_plate(b, spec, on, holes, faces[side], across, (centre[0], left * ends[side], centre[2]), tube)
+        side_plate(b, spec, on, holes, faces[side], across, (centre[0], left * ends[side], centre[2]))
     pin_x = mouth[0] + p.mouth_to_pin_mm
     receiver = receiver_tube(b, cross, size, pin_x, p.receiver_material)
     main = weld_to_tube(b, cross, across, receiver)
@@ -210,10 +211,9 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
             main,
             across,
             receiver,
-            catalogue.plate(p.gusset),
-            p.plate_material,
-            p.gussets,
-            (p.gusset_along_mm, p.gusset_up_mm),
+            GussetSpec(
+                catalogue.plate(p.gusset), p.plate_material, p.gussets, p.gusset_along_mm, p.gusset_up_mm
+            ),
         )
     if p.held == "bolted":
         place_bolts(b, [h for holes in sides.values() for h in holes], plate.thickness, bolts)
@@ -240,21 +240,35 @@ def _dimensions(b: Build, p: RearReceiver, mouth: Vec, centre: Vec) -> None:
     end: Vec = (mouth[0] + p.receiver_length_mm, 0.0, mouth[2])
     pin: Vec = (mouth[0] + p.mouth_to_pin_mm, 0.0, mouth[2])
     b.places.update(mouth=mouth, pin=pin)
-    b.dimension("mouth to pin", mouth, pin, "x", ("side",), "mouth_to_pin_mm", "low", 1)
-    b.dimension("mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", "low", 2)
-    b.dimension("drop", (end[0], 0.0, mouth[2] + p.drop_mm), end, "z", ("side",), "drop_mm", "low", 0)
+    b.dimension(Dimension("mouth to pin", mouth, pin, "x", ("side",), "mouth_to_pin_mm", side="low", row=1))
+    b.dimension(
+        Dimension(
+            "mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", side="low", row=2
+        )
+    )
+    b.dimension(
+        Dimension(
+            "drop", (end[0], 0.0, mouth[2] + p.drop_mm), end, "z", ("side",), "drop_mm", side="low", row=0
+        )
+    )
     half = p.chain_spacing_mm / 2
     b.dimension(
-        "chain holes",
-        (mouth[0], half, mouth[2] - 30),
-        (mouth[0], -half, mouth[2] - 30),
-        "y",
-        ("rear",),
-        "chain_spacing_mm",
-        "low",
-        0,
+        Dimension(
+            "chain holes",
+            (mouth[0], half, mouth[2] - 30),
+            (mouth[0], -half, mouth[2] - 30),
+            "y",
+            ("rear",),
+            "chain_spacing_mm",
+            side="low",
+            row=0,
+        )
     )
-    b.dimension("receiver length", mouth, end, "x", ("side", "top"), "receiver_length_mm", "low", 3)
+    b.dimension(
+        Dimension(
+            "receiver length", mouth, end, "x", ("side", "top"), "receiver_length_mm", side="low", row=3
+        )
+    )
 
 
 register(

@@ -7,11 +7,12 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from urial.assembly.build import Build
-from urial.assembly.model import LOAD, BuildError, Eye
+from urial.assembly.build import Beads, Build, Named, Takes
+from urial.assembly.model import LOAD, BuildError, Dimension, Eye
 from urial.families.registry import Family, register
 from urial.geometry.outline import convex_hull, polygon
 from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.shape import Plate
 from urial.job.duty import Recovery
 from urial.job.fields import length, stock
 from urial.job.model import Design, Job
@@ -69,12 +70,11 @@ def build(p: ShackleInsert, b: Build) -> None:
     end, r = -p.reach_mm, p.metal_mm
     beam = shank(
         b,
+        Named("bar", called="shackle bar", paths=("bar", "bar_material", "reach_mm")),
         bar,
         p.reach_mm,
         p.past_pin_mm,
-        material=p.bar_material,
-        called="shackle bar",
-        paths=("bar", "bar_material", "reach_mm"),
+        p.bar_material,
     )
     foot = high / 2 - 1
     ring = [
@@ -84,44 +84,52 @@ def build(p: ShackleInsert, b: Build) -> None:
         convex_hull([*(q for q in ring if q[0] <= end), (end, foot), (end, -foot)])
     )  # round about the eye, straight to the bar
     ear = b.plate(
-        "eye plate",
-        t,
-        outline,
-        Place((0.0, t / 2, 0.0), X, Z, times(Y, -1)),
-        material=p.eye_material,
-        stock=f"plate {plate.name}",
-        holes=((end - p.out_mm, 0.0, p.hole_mm),),
-        paths=("eye", "eye_material", "metal_mm", "out_mm"),
+        Named("eye plate", paths=("eye", "eye_material", "metal_mm", "out_mm")),
+        Plate(
+            outline,
+            t,
+            Place((0.0, t / 2, 0.0), X, Z, times(Y, -1)),
+            holes=((end - p.out_mm, 0.0, p.hole_mm),),
+        ),
+        p.eye_material,
+        f"plate {plate.name}",
     )
     lines: list[tuple[Vec, Vec]] = [((end, y, -foot), (end, y, foot)) for y in (-t / 2, t / 2)] + [
         ((end, -t / 2, z), (end, t / 2, z)) for z in (-foot, foot)
     ]
     b.weld(
-        "eye weld",
+        Named("eye weld", called="eye plate to bar"),
         beam,
         ear,
-        lines,
-        p.weld_mm,
-        path="weld_mm",
-        normal=times(X, -1),
-        called="eye plate to bar",
+        Beads(lines, p.weld_mm, "weld_mm", normal=times(X, -1)),
     )
     at = Place.facing((end - p.out_mm, 0.0, 0.0), Y, X)
-    b.socket("ring", "ring", ear, at, path="pin_mm")
-    b.joint("ring", ear, LOAD, at, Eye(p.pin_mm, p.hole_mm), called="shackle's eye")
+    b.socket("ring", ear, at, Takes("ring", path="pin_mm"))
+    b.joint(Named("ring", called="shackle's eye"), ear, LOAD, at, Eye(p.pin_mm, p.hole_mm))
     hitch_pin(b, receiver_for(bar), p.pin_material)
     b.dimension(
-        "pin to bar's end", (0.0, 0.0, 0.0), (end, 0.0, 0.0), "x", ("side", "top"), "reach_mm", "low", 0
+        Dimension(
+            "pin to bar's end",
+            (0.0, 0.0, 0.0),
+            (end, 0.0, 0.0),
+            "x",
+            ("side", "top"),
+            "reach_mm",
+            side="low",
+            row=0,
+        )
     )
     b.dimension(
-        "bar's end to eye",
-        (end, 0.0, 0.0),
-        (end - p.out_mm, 0.0, 0.0),
-        "x",
-        ("side", "top"),
-        "out_mm",
-        "low",
-        0,
+        Dimension(
+            "bar's end to eye",
+            (end, 0.0, 0.0),
+            (end - p.out_mm, 0.0, 0.0),
+            "x",
+            ("side", "top"),
+            "out_mm",
+            side="low",
+            row=0,
+        )
     )
 
 

@@ -7,13 +7,13 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from urial.assembly.build import Build
-from urial.assembly.model import HOST, BuildError, Contact, Part, Run, Seat, Stud
+from urial.assembly.build import Beads, Build, Named, Takes
+from urial.assembly.model import HOST, BuildError, Contact, Dimension, Part, Run, Seat, Stud
 from urial.families.registry import Family, Setting, register
 from urial.geometry.outline import convex_hull, polygon, rectangle
-from urial.geometry.path import Bent
+from urial.geometry.path import Bent, Line
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.geometry.shape import Bar, Hole
+from urial.geometry.shape import Bar, Hole, Plate, Turned
 from urial.job.duty import Implement
 from urial.job.fields import choice, length, mass, number, stock
 from urial.job.host import Host
@@ -124,21 +124,18 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
         uprights.append(_upright(b, p, (side, s), (back, s * half, z_low, z_bar), (row, pins, left[0])))
     deep, tall = sorted((bar.width, bar.height))
     fork_bar = b.bar(
-        "fork bar",
-        bar,
-        (back - deep / 2, half, z_bar),
-        (back - deep / 2, -half, z_bar),
-        material=p.bar_material,
-        up=X if bar.width >= bar.height else Z,
-        paths=("fork_bar", "bar_material"),
+        Named("fork bar", paths=("fork_bar", "bar_material")),
+        Bar(
+            bar,
+            Line((back - deep / 2, half, z_bar), (back - deep / 2, -half, z_bar)),
+            up=X if bar.width >= bar.height else Z,
+        ),
+        p.bar_material,
     )
     low = b.bar(
-        "low tube",
-        tube,
-        (back - tube.width / 2, half, z_low),
-        (back - tube.width / 2, -half, z_low),
-        material=p.bar_material,
-        paths=("low_tube", "bar_material"),
+        Named("low tube", paths=("low_tube", "bar_material")),
+        Bar(tube, Line((back - tube.width / 2, half, z_low), (back - tube.width / 2, -half, z_low))),
+        p.bar_material,
     )
     for upright, (side, s) in zip(uprights, (("left", 1.0), ("right", -1.0)), strict=True):
         for name, part, z, high, radius in (
@@ -151,34 +148,40 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
     _forks(b, p, fork_bar, low, (back, z_bar, z_low), (deep, tall, tube))
     b.plug("three-point", fork_bar, Place())
     b.dimension(
-        "low tube to fork bar",
-        (back, 0.0, z_low),
-        (back, 0.0, z_bar),
-        "z",
-        ("side", "rear"),
-        "high_mm",
-        "high",
-        0,
+        Dimension(
+            "low tube to fork bar",
+            (back, 0.0, z_low),
+            (back, 0.0, z_bar),
+            "z",
+            ("side", "rear"),
+            "high_mm",
+            side="high",
+            row=0,
+        )
     )
     b.dimension(
-        "forks apart",
-        (back, p.spread_mm / 2 + p.shift_mm, z_bar),
-        (back, -p.spread_mm / 2 + p.shift_mm, z_bar),
-        "y",
-        ("rear", "top"),
-        "spread_mm",
-        "high",
-        0,
+        Dimension(
+            "forks apart",
+            (back, p.spread_mm / 2 + p.shift_mm, z_bar),
+            (back, -p.spread_mm / 2 + p.shift_mm, z_bar),
+            "y",
+            ("rear", "top"),
+            "spread_mm",
+            side="high",
+            row=0,
+        )
     )
     b.dimension(
-        "blade",
-        (back - deep, 0.0, z_low),
-        (back - deep - p.fork_long_mm, 0.0, z_low),
-        "x",
-        ("side",),
-        "fork_long_mm",
-        "low",
-        0,
+        Dimension(
+            "blade",
+            (back - deep, 0.0, z_low),
+            (back - deep - p.fork_long_mm, 0.0, z_low),
+            "x",
+            ("side",),
+            "fork_long_mm",
+            side="low",
+            row=0,
+        )
     )
 
 
@@ -259,21 +262,15 @@ def _upright(
     # legs forward (+x) and inward: y = z × x, so the left one runs down and the right one up
     a, z = ((back, y, z1), (back, y, z0)) if s > 0 else ((back, y, z0), (back, y, z1))
     made = b.bar(
-        "upright",
-        size,
-        a,
-        z,
-        material=p.upright_material,
-        up=X,
+        Named("upright", instance=side, paths=("upright", "upright_material")),
+        Bar(size, Line(a, z), up=X, cuts=tuple(Hole((x_pin, y, h), Y, pins.lower + 0.5) for h in rows)),
+        p.upright_material,
         heel=True,
-        instance=side,
-        cuts=tuple(Hole((x_pin, y, h), Y, pins.lower + 0.5) for h in rows),
-        paths=("upright", "upright_material"),
     )
     h = rows[row - 1]
     place = Place.facing((x_pin, y + s * p.pin_reach_mm, h), times(Y, s), X)
     b.joint(
-        "lower pin",
+        Named("lower pin", instance=side, called=f"{side} lower pin in row {row}"),
         made,
         HOST,
         place,
@@ -285,20 +282,22 @@ def _upright(
             True,
             b.path("pin_material"),
         ),
-        instance=side,
-        called=f"{side} lower pin in row {row}",
     )
     long = p.pin_reach_mm + pins.ball / 2 + 12
     b.turned(
-        "lower hitch pin",
-        Place.facing((x_pin, y - s * (size.wall + 0.9 * pins.lower), h), times(Y, s), X),
-        ((0.9 * pins.lower, 1.6 * pins.lower, 6), (size.wall + long, pins.lower, 0)),
-        material=p.pin_material,
-        stock=f"category {p.pin_category}, {pins.lower:.4g} mm",
-        instance=side,
-        called=f"lower hitch pin {pins.lower:.4g} mm",
+        Named(
+            "lower hitch pin",
+            instance=side,
+            called=f"lower hitch pin {pins.lower:.4g} mm",
+            paths=("pin_material",),
+        ),
+        Turned(
+            Place.facing((x_pin, y - s * (size.wall + 0.9 * pins.lower), h), times(Y, s), X),
+            ((0.9 * pins.lower, 1.6 * pins.lower, 6), (size.wall + long, pins.lower, 0)),
+        ),
+        p.pin_material,
+        f"category {p.pin_category}, {pins.lower:.4g} mm",
         rated=False,
-        paths=("pin_material",),
     )
     return made
 
@@ -318,16 +317,11 @@ def _to_leg(
     runs = [Run((x, y, z + k * h), (x, inner, z + k * h), radius) for k in (1.0, -1.0)]
     flat = high / 2 - radius
     runs.append(Run((x, inner, z - flat), (x, inner, z + flat), edge=catalogue.bar(p.upright).wall))
-    b.weld_runs(
-        name,
+    b.weld(
+        Named(name, instance=side, called=f"{bar.name} to {side} upright"),
         upright,
         bar,
-        runs,
-        p.weld_mm,
-        path="weld_mm",
-        normal=times(X, -1),
-        instance=side,
-        called=f"{bar.name} to {side} upright",
+        Beads(runs, p.weld_mm, "weld_mm", normal=times(X, -1)),
     )
 
 
@@ -351,31 +345,21 @@ def _ears(
     for side, s in (("left", 1.0), ("right", -1.0)):
         y0 = s * (gap / 2) if s < 0 else gap / 2 + t  # the plate's lower face; z of its place is −y
         made = b.plate(
-            "top ear",
-            t,
-            outline,
-            Place((0.0, y0, 0.0), X, Z, times(Y, -1)),
-            material=p.plate_material,
-            stock=f"plate {plate.name}",
-            holes=((x, z, pins.upper + 0.5),),
-            instance=side,
-            paths=("ear", "plate_material", "ear_up_mm", "ear_ahead_mm"),
+            Named("top ear", instance=side, paths=("ear", "plate_material", "ear_up_mm", "ear_ahead_mm")),
+            Plate(outline, t, Place((0.0, y0, 0.0), X, Z, times(Y, -1)), holes=((x, z, pins.upper + 0.5),)),
+            p.plate_material,
+            f"plate {plate.name}",
         )
         faces = (s * gap / 2, s * (gap / 2 + t))
         lines: list[tuple[Vec, Vec]] = [((back, f, z_bar - foot), (back, f, z_bar + foot)) for f in faces]
         b.weld(
-            "top ear weld",
+            Named("top ear weld", instance=side, called=f"{side} ear to fork bar"),
             fork_bar,
             made,
-            lines,
-            p.weld_mm,
-            path="weld_mm",
-            normal=X,
-            instance=side,
-            called=f"{side} ear to fork bar",
+            Beads(lines, p.weld_mm, "weld_mm", normal=X),
         )
         b.joint(
-            "top pin",
+            Named("top pin", instance=side, called=f"top pin at the {side} ear"),
             made,
             HOST,
             Place.facing((x, 0.0, z), times(Y, -s), X),
@@ -387,18 +371,18 @@ def _ears(
                 False,
                 b.path("pin_material"),
             ),
-            instance=side,
-            called=f"top pin at the {side} ear",
         )
     b.turned(
-        "top hitch pin",
-        Place.facing((x, gap / 2 + t + 6, z), times(Y, -1), X),
-        ((6, 1.6 * pins.upper, 0), (gap + 2 * t + 22, pins.upper, 0)),
-        material=p.pin_material,
-        stock=f"category {p.pin_category}, {pins.upper:.4g} mm",
-        called=f"top hitch pin {pins.upper:.4g} mm with clip",
+        Named(
+            "top hitch pin", called=f"top hitch pin {pins.upper:.4g} mm with clip", paths=("pin_material",)
+        ),
+        Turned(
+            Place.facing((x, gap / 2 + t + 6, z), times(Y, -1), X),
+            ((6, 1.6 * pins.upper, 0), (gap + 2 * t + 22, pins.upper, 0)),
+        ),
+        p.pin_material,
+        f"category {p.pin_category}, {pins.upper:.4g} mm",
         rated=False,
-        paths=("pin_material",),
     )
 
 
@@ -433,122 +417,106 @@ def _forks(
         y = p.shift_mm + s * p.spread_mm / 2
         path = Bent(((x, y, z_bar + tall / 2 + 10), (x, y, z_blade), (x - p.fork_long_mm, y, z_blade)), (r,))
         fork = b.part(
-            "fork",
+            Named("fork", instance=side, called=f"{side} fork", paths=("fork", "fork_long_mm")),
             Bar(own, path, times(X, -1) if own.width >= own.height else Y),
             "4140-QT",
             f"fork {own.title}, rated {p.fork_rating_kg / 2:g} kg",
-            instance=side,
-            called=f"{side} fork",
             hardware=True,
-            paths=("fork", "fork_long_mm"),
         )
         hook: Vec = (back - deep / 2, y, z_bar + tall / 2)
         b.joint(
-            "hook",
+            Named("hook", instance=side, called=f"{side} fork's hook"),
             fork,
             fork_bar,
             Place.facing(hook, Z, X),
             Seat((True, True, False), (True, False, True)),
-            instance=side,
-            called=f"{side} fork's hook",
         )
         b.joint(
-            "hook rests",
+            Named("hook rests", instance=side, called=f"{side} fork resting on the bar"),
             fork,
             fork_bar,
             Place.facing(hook, times(Z, -1), X),
             Contact(
                 0.0,
-                1e6,
+                1000000.0,
                 0.6 * deep * wide,
                 1.8 * 0.835 * catalogue.material(p.bar_material).Fy,
                 "AISC 360-22 J7: 1.8 Fy by Ω 2.00",
             ),
-            instance=side,
-            called=f"{side} fork resting on the bar",
         )
         if p.push_stop:
             b.joint(
-                "push stop",
+                Named("push stop", instance=side, called=f"{side} stop against push-up"),
                 fork,
                 fork_bar,
                 Place.facing(hook, Z, X),
                 Contact(
                     0.0,
-                    1e6,
+                    1000000.0,
                     12.0 * wide,
                     1.8 * 0.835 * catalogue.material(p.bar_material).Fy,
                     "AISC 360-22 J7: 1.8 Fy by Ω 2.00",
                 ),
-                instance=side,
-                called=f"{side} stop against push-up",
             )
         heel: Vec = (back - tube.width, y, z_low)
         b.joint(
-            "heel",
+            Named("heel", instance=side, called=f"{side} fork's heel"),
             fork,
             low,
             Place.facing(heel, X, Z),
             Contact(
                 0.0,
-                1e6,
+                1000000.0,
                 wide * (tube.height - 2 * tube.radius),
                 1.8 * 0.835 * catalogue.material(p.bar_material).Fy,
                 "AISC 360-22 J7: 1.8 Fy by Ω 2.00; the wall is judged as a member",
             ),
-            instance=side,
-            called=f"{side} fork's heel",
         )
         if (
             p.push_stop
         ):  # pushed up at the tip, the heel swings away: the fork's lower hook holds it to the tube
             b.joint(
-                "lower hook",
+                Named("lower hook", instance=side, called=f"{side} fork's lower hook"),
                 fork,
                 low,
                 Place.facing(heel, times(X, -1), Z),
                 Contact(
                     0.0,
-                    1e6,
+                    1000000.0,
                     12.0 * wide,
                     1.8 * 0.835 * catalogue.material(p.bar_material).Fy,
                     "AISC 360-22 J7: 1.8 Fy by Ω 2.00",
                 ),
-                instance=side,
-                called=f"{side} fork's lower hook",
             )
         b.socket(
             f"fork.{side}",
-            "fork",
             fork,
             Place.facing((x - p.fork_long_mm / 2, y, z_blade), Z, X),
-            rating_kg=p.fork_rating_kg / 2,
-            path="fork_rating_kg",
+            Takes("fork", rating_kg=p.fork_rating_kg / 2, path="fork_rating_kg"),
         )
     for n, y in enumerate(
         (p.shift_mm + p.most_mm / 2 + wide / 2 + 6, p.shift_mm - p.most_mm / 2 - wide / 2 - 12), 1
     ):
         end = b.plate(
-            "slide stop",
-            6.0,
-            rectangle(back - deep, z_bar + tall / 2, back, z_bar + tall / 2 + 12),
-            Place((0.0, y + 6.0, 0.0), X, Z, times(Y, -1)),
-            material=p.plate_material,
-            stock="flat 6 mm",
-            instance=str(n),
-            called="slide stop",
-            paths=("most_mm",),
+            Named("slide stop", instance=str(n), called="slide stop", paths=("most_mm",)),
+            Plate(
+                rectangle(back - deep, z_bar + tall / 2, back, z_bar + tall / 2 + 12),
+                6.0,
+                Place((0.0, y + 6.0, 0.0), X, Z, times(Y, -1)),
+            ),
+            p.plate_material,
+            "flat 6 mm",
         )
         b.weld(
-            "slide stop weld",
+            Named("slide stop weld", instance=str(n), called="slide stop to fork bar"),
             fork_bar,
             end,
-            [((back - deep, f, z_bar + tall / 2), (back, f, z_bar + tall / 2)) for f in (y, y + 6.0)],
-            4.0,
-            path="",
-            normal=Z,
-            instance=str(n),
-            called="slide stop to fork bar",
+            Beads(
+                [((back - deep, f, z_bar + tall / 2), (back, f, z_bar + tall / 2)) for f in (y, y + 6.0)],
+                4.0,
+                "",
+                normal=Z,
+            ),
         )
 
 

@@ -6,12 +6,13 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from urial.assembly.build import Build, loop
-from urial.assembly.model import HOST, Bolts, BuildError, Contact, Part, StrapRound
+from urial.assembly.build import Beads, Build, Named, Takes, loop
+from urial.assembly.model import HOST, Bolts, BuildError, Contact, Dimension, Part, StrapRound
 from urial.families.registry import Family, Setting, register
 from urial.geometry.outline import rectangle
+from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, along, cross, times
-from urial.geometry.shape import Hole, Strap
+from urial.geometry.shape import Bar, Hole, Plate, Strap
 from urial.job.duty import Anchor
 from urial.job.fields import choice, force, length, number, stock
 from urial.job.host import Host, Post
@@ -126,36 +127,49 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     mouth = front - p.receiver_length_mm
     _fits(p, pipe, bite)
     receiver = b.bar(
-        "receiver",
-        pipe,
-        (mouth, 0.0, z),
-        (front, 0.0, z),
-        material=p.receiver_material,
-        cuts=(Hole((mouth + p.mouth_to_pin_mm, 0.0, z), Y, size.pin_hole),),
-        called=f"receiver {size.name} in",
-        paths=("receiver", "receiver_material", "receiver_length_mm"),
+        Named(
+            "receiver",
+            called=f"receiver {size.name} in",
+            paths=("receiver", "receiver_material", "receiver_length_mm"),
+        ),
+        Bar(
+            pipe,
+            Line((mouth, 0.0, z), (front, 0.0, z)),
+            cuts=(Hole((mouth + p.mouth_to_pin_mm, 0.0, z), Y, size.pin_hole),),
+        ),
+        p.receiver_material,
     )
     pin_x = mouth + p.mouth_to_pin_mm
     b.socket(
         "receiver",
-        "receiver",
         receiver,
         Place((pin_x, 0.0, z), Z, Y, times(X, -1)),
-        size=size.name,
-        bore=(p.mouth_to_pin_mm, front - pin_x),
-        path="receiver",
+        Takes("receiver", size=size.name, bore=(p.mouth_to_pin_mm, front - pin_x), path="receiver"),
     )
     b.places.update(mouth=(mouth, 0.0, z), pin=(pin_x, 0.0, z))
-    b.dimension("mouth to pin", (mouth, 0.0, z), (pin_x, 0.0, z), "x", ("side",), "mouth_to_pin_mm", "low", 1)
     b.dimension(
-        "height on the trunk",
-        (mouth, 0.0, 0.0),
-        (mouth, 0.0, z),
-        "z",
-        ("side", "rear"),
-        "height_mm",
-        "low",
-        0,
+        Dimension(
+            "mouth to pin",
+            (mouth, 0.0, z),
+            (pin_x, 0.0, z),
+            "x",
+            ("side",),
+            "mouth_to_pin_mm",
+            side="low",
+            row=1,
+        )
+    )
+    b.dimension(
+        Dimension(
+            "height on the trunk",
+            (mouth, 0.0, 0.0),
+            (mouth, 0.0, z),
+            "z",
+            ("side", "rear"),
+            "height_mm",
+            side="low",
+            row=0,
+        )
     )
     bolts = [(px, k * py) for k in (1.0, -1.0)]
     locks = [(px + p.lock_mm * math.cos(swing), k * (py + p.lock_mm * math.sin(swing))) for k in (1.0, -1.0)]
@@ -173,7 +187,16 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     )
     b.plug("trunk", plates[0], Place())
     b.dimension(
-        "between the arms' bolts", (px, py, z), (px, -py, z), "y", ("top", "rear"), "spread_mm", "low", 0
+        Dimension(
+            "between the arms' bolts",
+            (px, py, z),
+            (px, -py, z),
+            "y",
+            ("top", "rear"),
+            "spread_mm",
+            side="low",
+            row=0,
+        )
     )
 
 
@@ -279,30 +302,32 @@ def _plates(
         if hung:
             holes += [(rear + edge, k * (half - edge), p.hang_mm) for k in (1.0, -1.0)]
         one = b.plate(
-            name,
-            t,
-            rectangle(rear, -half, front, half, 12.0),
-            Place((0.0, 0.0, zed), X, Y, Z),
-            material=p.plate_material,
-            stock=f"plate {plate.name}",
-            holes=holes,
-            paths=("plate", "plate_material", "spread_mm"),
+            Named(name, paths=("plate", "plate_material", "spread_mm")),
+            Plate(
+                rectangle(rear, -half, front, half, 12.0),
+                t,
+                Place((0.0, 0.0, zed), X, Y, Z),
+                holes=tuple(holes),
+            ),
+            p.plate_material,
+            f"plate {plate.name}",
         )
         face, w = (zed if hung else zed + t), pipe.width / 2 - pipe.radius / 2
         inner = px - pipe.width / 2 - 6
         lines: list[tuple[Vec, Vec]] = [((rear, k * w, face), (inner, k * w, face)) for k in (1.0, -1.0)]
         lines.append(((rear, -w, face), (rear, w, face)))
         b.weld(
-            f"{name} weld",
+            Named(f"{name} weld", called=f"{name} to receiver"),
             receiver,
             one,
-            lines,
-            p.weld_mm,
-            path="weld_mm",
-            radius=(pipe.radius, pipe.radius, 0.0),
-            normal=Z if hung else times(Z, -1),
-            called=f"{name} to receiver",
-            note="flare-bevel along the receiver's corners, fillet across the plate's rear edge",
+            Beads(
+                lines,
+                p.weld_mm,
+                "weld_mm",
+                radius=(pipe.radius, pipe.radius, 0.0),
+                normal=Z if hung else times(Z, -1),
+                note="flare-bevel along the receiver's corners, fillet across the plate's rear edge",
+            ),
         )
         made.append(one)
     return made[0], made[1]
@@ -325,19 +350,18 @@ def _arm(
     bolt, grade = catalogue.bolt(p.bolt), catalogue.bolt_grade(p.bolt_grade)
     lock = along(pivot, d, p.lock_mm)
     arm = b.bar(
-        "arm",
-        pipe,
-        along(pivot, d, -pipe.width / 2),
-        along(pivot, d, p.arm_mm),
-        material=p.arm_material,
-        instance=side,
-        paths=("receiver", "arm_material", "arm_mm"),
-        cuts=(Hole(pivot, Z, bolt.hole), Hole(lock, Z, bolt.hole)),
+        Named("arm", instance=side, paths=("receiver", "arm_material", "arm_mm")),
+        Bar(
+            pipe,
+            Line(along(pivot, d, -pipe.width / 2), along(pivot, d, p.arm_mm)),
+            cuts=(Hole(pivot, Z, bolt.hole), Hole(lock, Z, bolt.hole)),
+        ),
+        p.arm_material,
     )
     for name, plate, way in (("upper arm bolts", plates[0], 1.0), ("lower arm bolts", plates[1], -1.0)):
         place = Place.facing(along(pivot, Z, way * pipe.height / 2), times(Z, way), X)
         b.joint(
-            name,
+            Named(name, instance=side, called=f"{side} {name}"),
             plate,
             arm,
             place,
@@ -350,8 +374,6 @@ def _arm(
                 False,
                 path=b.path("bolt"),
             ),
-            instance=side,
-            called=f"{side} {name}",
         )
     # one leg across the arm's end, the other on towards the trunk
     heel = along(along(pivot, d, p.arm_mm), n, pipe.width / 2)
@@ -360,27 +382,26 @@ def _arm(
     hole_z = p.bite_mm / 2 - 14.0
     middle = along(along(heel, d, bite.height * 0.5), n, -bite.wall / 2)
     iron = b.bar(
-        "bite angle",
-        bite,
-        ends[0],
-        ends[1],
-        material=p.arm_material,
-        up=d,
+        Named("bite angle", instance=side, paths=("bite", "arm_material", "bite_mm")),
+        Bar(
+            bite,
+            Line(ends[0], ends[1]),
+            up=d,
+            cuts=tuple(Hole(along(middle, Z, h), n, 18.0) for h in (hole_z, -hole_z)),
+        ),
+        p.arm_material,
         heel=True,
-        instance=side,
-        paths=("bite", "arm_material", "bite_mm"),
-        cuts=tuple(Hole(along(middle, Z, h), n, 18.0) for h in (hole_z, -hole_z)),
     )
     b.weld(
-        "bite weld",
+        Named("bite weld", instance=side, called=f"{side} bite angle to arm"),
         arm,
         iron,
-        loop(Place.facing(along(pivot, d, p.arm_mm), d, Z), pipe.height, pipe.width, pipe.radius),
-        p.weld_mm,
-        path="weld_mm",
-        normal=d,
-        instance=side,
-        called=f"{side} bite angle to arm",
+        Beads(
+            loop(Place.facing(along(pivot, d, p.arm_mm), d, Z), pipe.height, pipe.width, pipe.radius),
+            p.weld_mm,
+            "weld_mm",
+            normal=d,
+        ),
     )
     far, out = _toe(p, pipe, bite)
     toe = along(along(pivot, d, far), n, out)
@@ -388,34 +409,30 @@ def _arm(
     inward: Vec = (-toe[0] / size, -toe[1] / size, 0.0)
     for word, h in (("upper", 0.35), ("lower", -0.35)):
         b.joint(
-            f"{word} bite",
+            Named(f"{word} bite", instance=side, called=f"{side} {word} bite"),
             iron,
             HOST,
             Place.facing(along(toe, Z, h * p.bite_mm), inward, Z),
             Contact(
                 0.4,
-                2e4,
+                20000.0,
                 0.5 * p.bite_mm * 4 * bite.wall,
                 WOOD,
                 "EN 338 C24 across the grain; the edge taken to sink in until four of its thicknesses "
                 "bear (house rule)",
                 side=False,
             ),
-            instance=side,
-            called=f"{side} {word} bite",
         )
     for word, h in (("upper", hole_z), ("lower", -hole_z)):
         spot = along(middle, Z, h)
         b.joint(
-            f"{word} strap",
+            Named(f"{word} strap", instance=side, called=f"{side} end of the {word} strap"),
             iron,
             HOST,
             Place.facing(spot, _tangent(spot, radius, k), Z),
             StrapRound(
                 _working(p), _stiffness(p, radius), f"webbing, {_words(p)}", b.path("strap_N"), 0.3, p.drawn_N
             ),
-            instance=side,
-            called=f"{side} end of the {word} strap",
         )
 
 
@@ -431,15 +448,12 @@ def _straps(b: Build, p: TrunkAnchor, radius: float) -> None:
         turns = [first - k * (2 * first) / 24 for k in range(25)]  # round by the front (+x) to the right
         points = (spot, *((r * math.cos(t), r * math.sin(t), z) for t in turns), (x, -y, z))
         b.part(
-            "strap",
+            Named("strap", instance=str(n), called=f"{word} strap", paths=("strap_N",)),
             Strap(points, 50.0, WEB),
             "webbing",
             f"webbing 50 mm, {_words(p).split(',')[0]}",
-            instance=str(n),
-            called=f"{word} strap",
             hardware=True,
             rated=True,
-            paths=("strap_N",),
         )
 
 

@@ -6,13 +6,13 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from urial.assembly.build import Build, end_runs
-from urial.assembly.model import HOST, LOAD, Bolts, BuildError, Contact, Eye, Part
+from urial.assembly.build import Beads, Build, Named, Takes, end_runs
+from urial.assembly.model import HOST, LOAD, Bolts, BuildError, Contact, Dimension, Eye, Part
 from urial.families.registry import Family, register
 from urial.geometry.outline import polygon, rectangle, rounded_hull
-from urial.geometry.path import Bent
+from urial.geometry.path import Bent, Line
 from urial.geometry.place import Place, Vec, X, Y, Z, along, minus, norm, times, unit
-from urial.geometry.shape import Cope, End, Flattened, Slant, Slugged
+from urial.geometry.shape import Bar, Cope, End, Flattened, Plate, Slant, Slugged
 from urial.job.fields import choice, length, stock
 from urial.job.host import SIDES, Side
 from urial.job.model import Design, Job
@@ -142,19 +142,41 @@ def build(p: TwoWheelerHitch, b: Build, pegs: HostSocket) -> None:
     ball = catalogue.ball(p.ball)
     ball_on(b, ball, (nose[0] - t - p.reach_mm, 0.0, top), catalogue.plate(p.seat_plate).thickness, seat)
     b.plug("peg and seat bolts", plate, Place())
-    b.dimension("axle to nose", (0.0, 0.0, nose[2]), nose, "x", ("side", "top"), "nose_behind_mm", "low", 0)
     b.dimension(
-        "tubes at the nose", (nose[0], 0.0, 0.0), nose, "z", ("side", "rear"), "nose_height_mm", "low", 1
+        Dimension(
+            "axle to nose",
+            (0.0, 0.0, nose[2]),
+            nose,
+            "x",
+            ("side", "top"),
+            "nose_behind_mm",
+            side="low",
+            row=0,
+        )
     )
     b.dimension(
-        "nose to ball",
-        (nose[0] - t, 0.0, top),
-        (nose[0] - t - p.reach_mm, 0.0, top),
-        "x",
-        ("side",),
-        "reach_mm",
-        "low",
-        1,
+        Dimension(
+            "tubes at the nose",
+            (nose[0], 0.0, 0.0),
+            nose,
+            "z",
+            ("side", "rear"),
+            "nose_height_mm",
+            side="low",
+            row=1,
+        )
+    )
+    b.dimension(
+        Dimension(
+            "nose to ball",
+            (nose[0] - t, 0.0, top),
+            (nose[0] - t - p.reach_mm, 0.0, top),
+            "x",
+            ("side",),
+            "reach_mm",
+            side="low",
+            row=1,
+        )
     )
 
 
@@ -207,28 +229,23 @@ def _side(
             "nose, so there is no V; bring them closer at the nose."
         )
     main = b.bar(
-        "main tube",
-        tube,
-        Bent((start, bend, corner, tip), (p.bend_mm, p.bend_mm)),
-        material=p.tube_material,
-        up=(0.0, s, 0.0),
-        end_i=end,
-        end_j=Slant(X),
-        instance=side,
-        paths=("tube", "tube_material", "bend_mm"),
+        Named("main tube", instance=side, paths=("tube", "tube_material", "bend_mm")),
+        Bar(
+            tube,
+            Bent((start, bend, corner, tip), (p.bend_mm, p.bend_mm)),
+            up=(0.0, s, 0.0),
+            end_i=end,
+            end_j=Slant(X),
+        ),
+        p.tube_material,
     )
     hung = _hanger(b, p, ("upper hanger", side), upper, (start, (start[0] - p.foot_mm, start[1], start[2])))
     _foot_weld(b, p, ("main tube foot", side), hung, main, (start, bend), tube.width)
     b.weld(
-        "nose weld",
+        Named("nose weld", instance=side, called=f"{side} main tube to nose"),
         plate,
         main,
-        end_runs(main, "j"),
-        p.weld_nose_mm,
-        path="weld_nose_mm",
-        normal=X,
-        instance=side,
-        called=f"{side} main tube to nose",
+        Beads(end_runs(main, "j"), p.weld_nose_mm, "weld_nose_mm", normal=X),
     )
     up = unit(minus(bend, corner))
     on = along(corner, up, p.bend_mm + p.brace_up_mm)
@@ -243,30 +260,24 @@ def _side(
         lower.place.o[2] - p.hang_mm,
     )
     strut = b.bar(
-        "brace",
-        brace,
-        q,
-        on,
-        material=p.tube_material,
-        up=(0.0, s, 0.0),
-        end_i=Slugged(p.foot_mm) if p.feet == "slugged" else Flattened(p.foot_mm),
-        end_j=Cope(tube.width / 2, on, up),
-        instance=side,
-        paths=("brace", "tube_material", "brace_up_mm"),
+        Named("brace", instance=side, paths=("brace", "tube_material", "brace_up_mm")),
+        Bar(
+            brace,
+            Line(q, on),
+            up=(0.0, s, 0.0),
+            end_i=Slugged(p.foot_mm) if p.feet == "slugged" else Flattened(p.foot_mm),
+            end_j=Cope(tube.width / 2, on, up),
+        ),
+        p.tube_material,
     )
     way = unit(minus(on, q))
     low = _hanger(b, p, ("lower hanger", side), lower, (q, along(q, way, p.foot_mm)))
     _foot_weld(b, p, ("brace foot", side), low, strut, (q, on), brace.width)
     b.weld(
-        "brace weld",
+        Named("brace weld", instance=side, called=f"{side} brace to main tube"),
         main,
         strut,
-        end_runs(strut, "j"),
-        p.weld_tube_mm,
-        path="weld_tube_mm",
-        normal=way,
-        instance=side,
-        called=f"{side} brace to main tube",
+        Beads(end_runs(strut, "j"), p.weld_tube_mm, "weld_tube_mm", normal=way),
     )
 
 
@@ -289,19 +300,19 @@ def _hanger(
     if p.shoulders:
         spots += [(hole[0] + k * SHOULDER, hole[1] + p.shoulder_mm) for k in (-1, 1)]
     made = b.plate(
-        name,
-        t,
-        rounded_hull(spots, p.hole_edge_mm),
-        Place((0.0, y + t if s > 0 else y, 0.0), X, Z, times(Y, -1)),
-        material=p.plate_material,
-        stock=f"plate {plate.name}",
-        holes=[(*hole, bolt.hole)],
-        instance=side,
-        paths=("hanger", "hole_edge_mm", "hang_mm"),
+        Named(name, instance=side, paths=("hanger", "hole_edge_mm", "hang_mm")),
+        Plate(
+            rounded_hull(spots, p.hole_edge_mm),
+            t,
+            Place((0.0, y + t if s > 0 else y, 0.0), X, Z, times(Y, -1)),
+            holes=((*hole, bolt.hole),),
+        ),
+        p.plate_material,
+        f"plate {plate.name}",
     )
     joint = Place.facing(h.place.o, times(Y, s), X)
     b.joint(
-        f"{name} bolt",
+        Named(f"{name} bolt", instance=side, called=f"{side} {name} bolt"),
         made,
         HOST,
         joint,
@@ -317,8 +328,6 @@ def _hanger(
             "",
             (h.name,),
         ),
-        instance=side,
-        called=f"{side} {name} bolt",
     )
     if p.shoulders:
         for word, way in (("ahead", 1.0), ("behind", -1.0)):
@@ -340,15 +349,19 @@ def _shoulder(
     x, z, half, high = foot[0], foot[1], SHOULDER / 2, 12.0
     t = plate.thickness
     block = b.plate(
-        f"{name} shoulder {word}",
-        t,
-        rectangle(x - half, z, x + half, z + high),
-        Place((0.0, y if s > 0 else y + t, 0.0), X, Z, times(Y, -1)),
-        material=p.plate_material,
-        stock=f"plate {plate.name}",
-        instance=side,
-        called=f"{side} shoulder",
-        paths=("hanger", "shoulder_mm"),
+        Named(
+            f"{name} shoulder {word}",
+            instance=side,
+            called=f"{side} shoulder",
+            paths=("hanger", "shoulder_mm"),
+        ),
+        Plate(
+            rectangle(x - half, z, x + half, z + high),
+            t,
+            Place((0.0, y if s > 0 else y + t, 0.0), X, Z, times(Y, -1)),
+        ),
+        p.plate_material,
+        f"plate {plate.name}",
     )
     lines: list[tuple[Vec, Vec]] = [
         ((x - half, y, z + high), (x + half, y, z + high)),
@@ -356,31 +369,24 @@ def _shoulder(
         ((x + half, y, z), (x + half, y, z + high)),
     ]
     b.weld(
-        f"{name} shoulder {word} weld",
+        Named(f"{name} shoulder {word} weld", instance=side, called=f"{side} {name} to its shoulder {word}"),
         hanger,
         block,
-        lines,
-        max(p.weld_tube_mm, 5.0),
-        path="weld_tube_mm",
-        normal=times(Y, -s),
-        instance=side,
-        called=f"{side} {name} to its shoulder {word}",
+        Beads(lines, max(p.weld_tube_mm, 5.0), "weld_tube_mm", normal=times(Y, -s)),
     )
     fy = min(h.metal.material.Fy, catalogue.material(p.plate_material).Fy)
     b.joint(
-        f"{name} shoulder {word} seat",
+        Named(f"{name} shoulder {word} seat", instance=side, called=f"{side} {name}, shoulder {word}"),
         block,
         HOST,
         Place.facing((x, y - s * t / 2, z), times(Z, -1), X),
         Contact(
             0.0,
-            1e5,
+            100000.0,
             2 * half * min(h.metal.t, t),
             0.835 * 1.8 * fy,
             "AISC 360-22 J7: 1.8 Fy by Ω 2.00, the softer of hanger and frame",
         ),
-        instance=side,
-        called=f"{side} {name}, shoulder {word}",
     )
 
 
@@ -408,17 +414,17 @@ def _foot_weld(
         z = along(along(start, way, p.foot_mm - 3.0), across, k * half)
         lines.append(((a[0], face, a[2]), (z[0], face, z[2])))
     b.weld(
-        name,
+        Named(name, instance=side, called=f"{side} {name}"),
         plate,
         tube,
-        lines,
-        p.weld_tube_mm,
-        path="weld_tube_mm",
-        radius=0.0 if flat else wide / 2,
-        normal=times(Y, s),
-        instance=side,
-        called=f"{side} {name}",
-        note="beads beside the flattened foot" if flat else "flare beads along the tube",
+        Beads(
+            lines,
+            p.weld_tube_mm,
+            "weld_tube_mm",
+            radius=0.0 if flat else wide / 2,
+            normal=times(Y, s),
+            note="beads beside the flattened foot" if flat else "flare beads along the tube",
+        ),
     )
 
 
@@ -428,13 +434,14 @@ def _nose_plate(b: Build, p: TwoWheelerHitch, nose: Vec, top: float) -> Part:
     high = max(top + 8, nose[2] + r + 10)
     low = min(top - catalogue.plate(p.seat_plate).thickness - p.box_mm - 8, nose[2] - r - 10)
     return b.plate(
-        "nose plate",
-        plate.thickness,
-        rectangle(-half, low, half, high),
-        Place((nose[0] - plate.thickness, 0.0, 0.0), Y, Z, X),
-        material=p.plate_material,
-        stock=f"plate {plate.name}",
-        paths=("nose_plate", "plate_material", "nose_spread_mm"),
+        Named("nose plate", paths=("nose_plate", "plate_material", "nose_spread_mm")),
+        Plate(
+            rectangle(-half, low, half, high),
+            plate.thickness,
+            Place((nose[0] - plate.thickness, 0.0, 0.0), Y, Z, X),
+        ),
+        p.plate_material,
+        f"plate {plate.name}",
     )
 
 
@@ -465,24 +472,26 @@ def _box(b: Build, p: TwoWheelerHitch, plate: Part, nose: Vec, top: float) -> Pa
         )
     deep = p.reach_mm + max(half, ball.shank) * 0.8
     made = b.plate(
-        "ball plate",
-        ts,
-        rectangle(back - deep, -half, back, half),
-        Place((0.0, 0.0, top - ts), X, Y, Z),
-        material=p.plate_material,
-        stock=f"plate {seat.name}",
-        holes=((back - p.reach_mm, 0.0, ball.shank + 0.8),),
-        paths=("seat_plate", "plate_material", "seat_mm", "reach_mm"),
+        Named("ball plate", paths=("seat_plate", "plate_material", "seat_mm", "reach_mm")),
+        Plate(
+            rectangle(back - deep, -half, back, half),
+            ts,
+            Place((0.0, 0.0, top - ts), X, Y, Z),
+            holes=((back - p.reach_mm, 0.0, ball.shank + 0.8),),
+        ),
+        p.plate_material,
+        f"plate {seat.name}",
     )
     b.weld(
-        "ball plate weld",
+        Named("ball plate weld", called="ball plate to nose"),
         plate,
         made,
-        [((back, -half, z), (back, half, z)) for z in (top - ts, top)],
-        p.weld_nose_mm,
-        path="weld_nose_mm",
-        normal=times(X, -1),
-        called="ball plate to nose",
+        Beads(
+            [((back, -half, z), (back, half, z)) for z in (top - ts, top)],
+            p.weld_nose_mm,
+            "weld_nose_mm",
+            normal=times(X, -1),
+        ),
     )
     z1, z0, long = top - ts, top - ts - p.box_mm, min(deep, p.reach_mm + 10)
     eye: Vec = (back - max(0.8 * p.chain_hole_mm + 8, 0.3 * long), 0.0, z0 + p.box_mm * 0.42)
@@ -509,50 +518,48 @@ def _box(b: Build, p: TwoWheelerHitch, plate: Part, nose: Vec, top: float) -> Pa
             ]
         )
         wall = b.plate(
-            "cheek",
-            tc,
-            corners,
-            Place((0.0, y if s > 0 else y + tc, 0.0), X, Z, times(Y, -1)),
-            material=p.plate_material,
-            stock=f"plate {cheek.name}",
-            instance=side,
-            holes=((eye[0], eye[2], p.chain_hole_mm),),
-            paths=("cheek_plate", "box_mm"),
+            Named("cheek", instance=side, paths=("cheek_plate", "box_mm")),
+            Plate(
+                corners,
+                tc,
+                Place((0.0, y if s > 0 else y + tc, 0.0), X, Z, times(Y, -1)),
+                holes=((eye[0], eye[2], p.chain_hole_mm),),
+            ),
+            p.plate_material,
+            f"plate {cheek.name}",
         )
         faces = (y, y - s * tc)
         b.weld(
-            "cheek to seat",
+            Named("cheek to seat", instance=side, called=f"{side} cheek to ball plate"),
             made,
             wall,
-            [((back - 4, f, z1), (back - long, f, z1)) for f in faces],
-            p.weld_nose_mm,
-            path="weld_nose_mm",
-            normal=times(Z, -1),
-            instance=side,
-            called=f"{side} cheek to ball plate",
+            Beads(
+                [((back - 4, f, z1), (back - long, f, z1)) for f in faces],
+                p.weld_nose_mm,
+                "weld_nose_mm",
+                normal=times(Z, -1),
+            ),
         )
         b.weld(
-            "cheek to nose",
+            Named("cheek to nose", instance=side, called=f"{side} cheek to nose"),
             plate,
             wall,
-            [((back, f, z0), (back, f, z1 - 4)) for f in faces],
-            p.weld_nose_mm,
-            path="weld_nose_mm",
-            normal=times(X, -1),
-            instance=side,
-            called=f"{side} cheek to nose",
+            Beads(
+                [((back, f, z0), (back, f, z1 - 4)) for f in faces],
+                p.weld_nose_mm,
+                "weld_nose_mm",
+                normal=times(X, -1),
+            ),
         )
         at = Place.facing((eye[0], y - s * tc / 2, eye[2]), times(Y, s), X)
         b.joint(
-            "chain hole",
+            Named("chain hole", instance=side, called=f"{side} chain hole"),
             wall,
             LOAD,
             at,
             Eye(p.chain_hook_mm, p.chain_hole_mm),
-            instance=side,
-            called=f"{side} chain hole",
         )
-        b.socket(f"chain hole.{side}", "chain eye", wall, at, path="cheek_plate")
+        b.socket(f"chain hole.{side}", wall, at, Takes("chain eye", path="cheek_plate"))
     return made
 
 
@@ -566,24 +573,22 @@ def _plug_bracket(b: Build, p: TwoWheelerHitch, nose: Vec, top: float) -> None:
     )
     made = b.plate(
         "plug bracket",
-        gauge.thickness,
-        rectangle(y0, z - 78, y0 + 78, z, 6),
-        Place((x, 0.0, 0.0), Y, Z, X),
-        material=p.plate_material,
-        stock=f"plate {gauge.name}",
-        holes=((y0 + 40, z - 39, 56.0),),
+        Plate(
+            rectangle(y0, z - 78, y0 + 78, z, 6),
+            gauge.thickness,
+            Place((x, 0.0, 0.0), Y, Z, X),
+            holes=((y0 + 40, z - 39, 56.0),),
+        ),
+        p.plate_material,
+        f"plate {gauge.name}",
     )
     cheek = b.parts[f"{b.piece}/cheek.left"]
     low = max(z - 74, top - catalogue.plate(p.seat_plate).thickness - p.box_mm + 4)
     b.weld(
-        "plug bracket weld",
+        Named("plug bracket weld", called="plug bracket to cheek"),
         cheek,
         made,
-        [((h, y0, low), (h, y0, z - 4)) for h in (x, x + gauge.thickness)],
-        3.0,
-        path="",
-        normal=Y,
-        called="plug bracket to cheek",
+        Beads([((h, y0, low), (h, y0, z - 4)) for h in (x, x + gauge.thickness)], 3.0, "", normal=Y),
     )
 
 

@@ -31,21 +31,22 @@ class Mated:
     warnings: tuple[str, ...] = ()
 
 
-def mate(
-    socket: Socket,
-    plug: Plug,
-    bar: Bar,
-    piece: str,
-    called: str,
-    rest: float,
-    pin_material: Material,
-    pin_path: str,
-) -> Mated | Refusal:
-    """The bar of ``plug`` in the bore of ``socket``; the socket's place is the pin's middle, z out of the
-    mouth.
-
-    ``called``: what the piece is; ``rest``: how far out of the pin's middle what is not the bar begins, mm.
+@dataclass(frozen=True)
+class Guest:
+    """What is to go in: its plug and bar, the piece and what it is called, and how far out of the pin's
+    middle what is not the bar begins, mm.
     """
+
+    plug: Plug
+    bar: Bar
+    piece: str
+    called: str
+    rest: float
+
+
+def mate(socket: Socket, guest: Guest, pin_material: Material, pin_path: str) -> Mated | Refusal:
+    """A guest's bar in the bore of ``socket``; the socket's place is the pin's middle, z out of the mouth."""
+    plug, bar, piece, called, rest = guest.plug, guest.bar, guest.piece, guest.called, guest.rest
     size = catalogue.receiver(socket.size)
     stock, title = bar.stock, called[0].upper() + called[1:]
     if stock.shape not in ("rect_tube", "rect_bar"):

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -434,10 +434,7 @@ def hidden_in(view: str) -> set[str]:
     return {"holes"} if view == "top" else set()
 
 
-def _dim(
-    name: str, a: Vec, b: Vec, axis: str, views: tuple[View, ...], path: str, side: str = "low", row: int = 0
-) -> Dimension:
-    return Dimension(name, a, b, axis, views, path, side, row, survey=True)  # type: ignore[arg-type]
+_dim = partial(Dimension, survey=True)
 
 
 def dimensions(job: Job) -> tuple[Dimension, ...]:

@@ -107,7 +107,7 @@ def add_template(
             pages.new_page()
             left = u0 + column * (wide - OVERLAP) if columns > 1 else u0 - (wide - (u1 - u0)) / 2
             low = v0 + row * (high - OVERLAP) if rows > 1 else v0 - (high - (v1 - v0)) / 2
-            _sheet(pages, shape, mark, note, (left, low), (wide, high), (column, row), (columns, rows))
+            _sheet(pages, shape, mark, note, (left, low, wide, high), ((column, row), (columns, rows)))
             if lie is not None:
                 _ways(pages, lie)
 
@@ -117,20 +117,21 @@ def _sheet(
     shape: Plate,
     mark: str,
     note: str,
-    origin: tuple[float, float],
-    room: tuple[float, float],
-    tile: tuple[int, int],
-    count: tuple[int, int],
+    window: tuple[float, float, float, float],
+    grid: tuple[tuple[int, int], tuple[int, int]],
 ) -> None:
-    c, (left, low), (wide, high) = pages.canvas, origin, room
+    """One sheet: what of the plate lies in the window (left, low, width, height; mm), the sheet's place in
+    the grid and the grid's size.
+    """
+    c, (left, low, wide, high), (tile, count) = pages.canvas, window, grid
 
     def at(u: float, v: float) -> tuple[float, float]:
         return (MARGIN + u - left) * MM, (FOOT + v - low) * MM
 
     c.saveState()
-    window = c.beginPath()
-    window.rect(MARGIN * MM, FOOT * MM, wide * MM, high * MM)
-    c.clipPath(window, stroke=0)
+    seen = c.beginPath()
+    seen.rect(MARGIN * MM, FOOT * MM, wide * MM, high * MM)
+    c.clipPath(seen, stroke=0)
     c.setStrokeColor(INK)
     c.setLineWidth(0.6)
     outline = [at(u, v) for u, v in flatten(shape.outline, math.radians(2))]
@@ -157,7 +158,7 @@ def _sheet(
     c.setFont(BOLD, 12)
     c.drawCentredString(*at(float(middle[0]), float(middle[1]) - 14), mark)
     c.restoreState()
-    _registration(pages, room, tile, count)
+    _registration(pages, (wide, high), tile, count)
     _check_bars(pages)
     c.setFillColor(INK)
     c.setFont(BOLD, 9)

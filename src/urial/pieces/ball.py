@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from urial.assembly.build import Build
+from urial.assembly.build import Build, Named, Takes
 from urial.assembly.model import Part, Shank
 from urial.geometry.place import Place, Vec, X, Y, Z
+from urial.geometry.shape import Turned
 from urial.stock.catalogue import Ball
 
 FLANGE = 1.7
@@ -18,24 +19,27 @@ def ball_on(b: Build, ball: Ball, at: Vec, plate: float, seat: Part) -> Part:
     x, y, top = at
     under = plate + 1.1 * ball.shank
     made = b.turned(
-        "ball",
-        Place((x, y, top - under), X, Y, Z),
-        (
-            (0.9 * ball.shank, 1.6 * ball.shank, 6),
-            (0.2 * ball.shank + plate, ball.shank, 0),
-            (6.0, FLANGE * ball.shank, 0),
-            (ball.height - 0.3 * ball.ball - 6, 0.62 * ball.ball, 0),
+        Named("ball", called=f"ball {ball.name}", paths=("ball",)),
+        Turned(
+            Place((x, y, top - under), X, Y, Z),
+            (
+                (0.9 * ball.shank, 1.6 * ball.shank, 6),
+                (0.2 * ball.shank + plate, ball.shank, 0),
+                (6.0, FLANGE * ball.shank, 0),
+                (ball.height - 0.3 * ball.ball - 6, 0.62 * ball.ball, 0),
+            ),
+            sphere=(under + ball.height, ball.ball),
         ),
-        material="4140-QT",
-        stock=ball.name,
-        sphere=(under + ball.height, ball.ball),
-        called=f"ball {ball.name}",
-        paths=("ball",),
+        "4140-QT",
+        ball.name,
     )
     b.joint("ball seat", seat, made, Place(at, X, Y, Z), Shank(ball.shank, FLANGE * ball.shank))
     middle: Vec = (x, y, top + ball.height)
     b.socket(
-        "ball", "ball", made, Place(middle, X, Y, Z), size=ball.name, rating_kg=ball.rated_kg, path="ball"
+        "ball",
+        made,
+        Place(middle, X, Y, Z),
+        Takes("ball", size=ball.name, rating_kg=ball.rated_kg, path="ball"),
     )
     b.places.update(ball=middle, ball_seat=at)
     return made

@@ -6,9 +6,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from urial.assembly.build import Build
+from urial.assembly.build import Build, Named
 from urial.assembly.model import BuildError
 from urial.geometry.place import Place, Vec, along, minus, norm, times
+from urial.geometry.shape import Turned
 from urial.mates.host import BoltPlace
 from urial.stock.catalogue import Bolt, BoltGrade
 
@@ -107,36 +108,24 @@ def _made(
         long = f"{size:g} mm" if bolt.system == "metric" else f"{size / 25.4:g} in"
         for n, (o, z) in enumerate(spots, 1):
             b.turned(
-                f"bolt{tag} {size:g}",
-                Place.facing(o, z),
-                ((bolt.head, bolt.across_flats, 6), (size, bolt.diameter, 0)),
-                material=STEEL,
-                stock=f"{bolt.name} grade {grade.name}",
-                called=f"bolt {bolt.name} × {long}",
-                instance=str(n),
-                paths=(path,),
+                Named(
+                    f"bolt{tag} {size:g}", instance=str(n), called=f"bolt {bolt.name} × {long}", paths=(path,)
+                ),
+                Turned(Place.facing(o, z), ((bolt.head, bolt.across_flats, 6), (size, bolt.diameter, 0))),
+                STEEL,
+                f"{bolt.name} grade {grade.name}",
             )
     for n, (o, z) in enumerate(nuts, 1):
         b.turned(
-            f"nut{tag}",
-            Place.facing(o, z),
-            ((bolt.nut, bolt.across_flats, 6),),
-            bore=bolt.diameter,
-            material=STEEL,
-            stock=f"{bolt.name} for grade {grade.name}",
-            called=f"self-locking nut {bolt.name}",
-            instance=str(n),
-            paths=(path,),
+            Named(f"nut{tag}", instance=str(n), called=f"self-locking nut {bolt.name}", paths=(path,)),
+            Turned(Place.facing(o, z), ((bolt.nut, bolt.across_flats, 6),), bore=bolt.diameter),
+            STEEL,
+            f"{bolt.name} for grade {grade.name}",
         )
     for n, (o, z) in enumerate(washers, 1):
         b.turned(
-            f"washer{tag}",
-            Place.facing(o, z),
-            ((bolt.washer, bolt.washer_od, 0),),
-            bore=bolt.diameter + 0.5,
-            material=WASHER,
-            stock=bolt.name,
-            called=f"washer {bolt.name}",
-            instance=str(n),
-            paths=(path,),
+            Named(f"washer{tag}", instance=str(n), called=f"washer {bolt.name}", paths=(path,)),
+            Turned(Place.facing(o, z), ((bolt.washer, bolt.washer_od, 0),), bore=bolt.diameter + 0.5),
+            WASHER,
+            bolt.name,
         )

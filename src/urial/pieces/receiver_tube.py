@@ -8,12 +8,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from urial.assembly.build import Build, loop
+from urial.assembly.build import Beads, Build, Named, Takes, loop
 from urial.assembly.model import LOAD, BuildError, Eye, Joint, Part
 from urial.geometry import outline as outlines
+from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.geometry.shape import Box, Hole
-from urial.stock.catalogue import Plate, Receiver, StockSection
+from urial.geometry.shape import Bar, Box, Hole, Plate
+from urial.stock.catalogue import Plate as Sheet
+from urial.stock.catalogue import Receiver, StockSection
 
 DOWN_FACE = Place((0.0, 0.0, 0.0), X, Y, Z)
 UPRIGHT = Place((0.0, 0.0, 0.0), X, Z, times(Y, -1))
@@ -78,7 +80,9 @@ def cross_tube(
     elif c.sits == "through":
         cuts = (Box(Place((x, 0.0, z)), (2 * tube.width, pipe.width, pipe.height)),)
     return b.bar(
-        "cross tube", tube, (x, ends[0], z), (x, -ends[1], z), material=material, cuts=cuts, paths=paths
+        Named("cross tube", paths=tuple(paths)),
+        Bar(tube, Line((x, ends[0], z), (x, -ends[1], z)), cuts=tuple(cuts)),
+        material,
     )
 
 
@@ -90,23 +94,19 @@ def receiver_tube(b: Build, c: Cross, size: Receiver, pin_x: float, material: st
             "The pin hole is outside the receiver; check mouth to pin against the receiver's length."
         )
     made = b.bar(
-        "receiver",
-        c.pipe,
-        c.mouth,
-        (c.inner, 0.0, z),
-        material=material,
-        cuts=(Hole((pin_x, 0.0, z), Y, size.pin_hole),),
-        called=f"receiver {size.name} in",
-        paths=("mouth_to_tube_mm", "receiver_material", "receiver", "receiver_length_mm"),
+        Named(
+            "receiver",
+            called=f"receiver {size.name} in",
+            paths=("mouth_to_tube_mm", "receiver_material", "receiver", "receiver_length_mm"),
+        ),
+        Bar(c.pipe, Line(c.mouth, (c.inner, 0.0, z)), cuts=(Hole((pin_x, 0.0, z), Y, size.pin_hole),)),
+        material,
     )
     b.socket(
         "receiver",
-        "receiver",
         made,
         Place((pin_x, 0.0, z), Z, times(Y, c.way), times(X, -c.way)),
-        size=size.name,
-        bore=(abs(pin_x - mx), abs(c.inner - pin_x)),
-        path="receiver",
+        Takes("receiver", size=size.name, bore=(abs(pin_x - mx), abs(c.inner - pin_x)), path="receiver"),
     )
     return made
 
@@ -123,16 +123,17 @@ def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part, path: str = "we
             Place((x, 0.0, top), X, Y, Z), c.tube.width - c.tube.radius, c.pipe.width - c.pipe.radius
         )
         return b.weld(
-            "receiver weld",
+            Named("receiver weld", called="receiver to cross tube"),
             tube,
             receiver,
-            lines,
-            c.leg,
-            path=path,
-            radius=(c.tube.radius, c.pipe.radius) * 2,
-            normal=times(Z, -1),
-            called="receiver to cross tube",
-            note="flare-bevel beads where the tubes' round corners meet the flats",
+            Beads(
+                lines,
+                c.leg,
+                path,
+                radius=(c.tube.radius, c.pipe.radius) * 2,
+                normal=times(Z, -1),
+                note="flare-bevel beads where the tubes' round corners meet the flats",
+            ),
         )
     if c.sits == "notched":
         rows: list[tuple[Vec, Vec]] = []
@@ -150,32 +151,29 @@ def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part, path: str = "we
             for run in loop(Place((at, 0.0, c.mouth[2]), Y, Z, X), c.pipe.width, c.pipe.height, c.pipe.radius)
         ]
     return b.weld(
-        "receiver weld",
+        Named("receiver weld", called="receiver to cross tube"),
         tube,
         receiver,
-        rows,
-        c.leg,
-        path=path,
-        normal=times(Z, -1),
-        called="receiver to cross tube",
+        Beads(rows, c.leg, path, normal=times(Z, -1)),
     )
 
 
-def gussets(
-    b: Build,
-    c: Cross,
-    main: Joint,
-    tube: Part,
-    receiver: Part,
-    plate: Plate,
-    material: str,
-    which: str,
-    sizes: tuple[float, float],
-) -> None:
+@dataclass(frozen=True)
+class GussetSpec:
+    """The gussets' plate and steel, on which sides they stand, how far along and how high they reach, mm."""
+
+    plate: Sheet
+    material: str
+    which: str
+    along: float
+    up: float
+
+
+def gussets(b: Build, c: Cross, main: Joint, tube: Part, receiver: Part, spec: GussetSpec) -> None:
     """Triangles in the centre plane standing on the receiver's top against the tube's upright faces; left
     out if there is no room.
     """
-    along, up_wanted = sizes
+    plate, which, along, up_wanted = spec.plate, spec.which, spec.along, spec.up
     t, top = plate.thickness, c.mouth[2] + c.pipe.height / 2
     foot = max(top, c.centre[2] - c.tube.height / 2)
     room = c.centre[2] + c.tube.height / 2 - c.tube.radius - top
@@ -206,38 +204,35 @@ def gussets(
             [(x, top), (tip, top), (tip, top + 6), (x + way * 6, top + up), (x, top + up)]
         )
         made = b.plate(
-            "gusset",
-            t,
-            corners,
-            UPRIGHT.moved((0.0, t / 2, 0.0)),
-            material=material,
-            stock=f"plate {plate.name}",
-            instance=str(1 if way < 0 else 2),
-            called="gusset",
-            paths=("gusset", "gusset_along_mm", "gusset_up_mm", "gussets"),
+            Named(
+                "gusset",
+                instance=str(1 if way < 0 else 2),
+                called="gusset",
+                paths=("gusset", "gusset_along_mm", "gusset_up_mm", "gussets"),
+            ),
+            Plate(corners, t, UPRIGHT.moved((0.0, t / 2, 0.0))),
+            spec.material,
+            f"plate {plate.name}",
         )
         b.weld(
-            "gusset foot",
+            Named("gusset foot", instance=made.key[-1], called=f"{side} gusset to receiver"),
             receiver,
             made,
-            [((x, y, top), (tip, y, top)) for y in (-t / 2, t / 2)],
-            c.leg,
-            path="weld_receiver_mm",
-            helps=main,
-            instance=made.key[-1],
-            called=f"{side} gusset to receiver",
+            Beads(
+                [((x, y, top), (tip, y, top)) for y in (-t / 2, t / 2)], c.leg, "weld_receiver_mm", helps=main
+            ),
         )
         b.weld(
-            "gusset back",
+            Named("gusset back", instance=made.key[-1], called=f"{side} gusset to cross tube"),
             tube,
             made,
-            [((x, y, start), (x, y, top + up)) for y in (-t / 2, t / 2)],
-            c.leg,
-            path="weld_receiver_mm",
-            helps=main,
-            normal=times(X, way),
-            instance=made.key[-1],
-            called=f"{side} gusset to cross tube",
+            Beads(
+                [((x, y, start), (x, y, top + up)) for y in (-t / 2, t / 2)],
+                c.leg,
+                "weld_receiver_mm",
+                helps=main,
+                normal=times(X, way),
+            ),
         )
 
 
@@ -245,7 +240,7 @@ def gussets(
 class ChainSpec:
     """The plate the safety chains hook into."""
 
-    plate: Plate
+    plate: Sheet
     material: str
     width: float
     length: float
@@ -283,22 +278,26 @@ def chain_plate(b: Build, c: Cross, receiver: Part, p: ChainSpec) -> Part:
         )
     outline = outlines.rectangle(x0, -half, x1, half, min(15.0, p.length / 4))
     made = b.plate(
-        "chain plate",
-        t,
-        outline,
-        DOWN_FACE.moved((0.0, 0.0, bottom - t)),
-        material=p.material,
-        stock=f"plate {p.plate.name}",
-        holes=[(hole_x, s * hole_y, p.hole) for s in (1, -1)],
-        centre_lines=((x0 - 5, 0.0, x1 + 5, 0.0),),
-        paths=(
-            "chain_plate",
-            "plate_material",
-            "chain_width_mm",
-            "chain_length_mm",
-            "chain_edge_mm",
-            "chain_spacing_mm",
+        Named(
+            "chain plate",
+            paths=(
+                "chain_plate",
+                "plate_material",
+                "chain_width_mm",
+                "chain_length_mm",
+                "chain_edge_mm",
+                "chain_spacing_mm",
+            ),
         ),
+        Plate(
+            outline,
+            t,
+            DOWN_FACE.moved((0.0, 0.0, bottom - t)),
+            holes=tuple((hole_x, s * hole_y, p.hole) for s in (1, -1)),
+            centre_lines=((x0 - 5, 0.0, x1 + 5, 0.0),),
+        ),
+        p.material,
+        f"plate {p.plate.name}",
     )
     w = c.pipe.width / 2 - c.pipe.radius / 2
     lines: list[tuple[Vec, Vec]] = [
@@ -307,48 +306,53 @@ def chain_plate(b: Build, c: Cross, receiver: Part, p: ChainSpec) -> Part:
         ((x1, -w, bottom), (x1, w, bottom)),
     ]
     b.weld(
-        "chain plate weld",
+        Named("chain plate weld", called="chain plate to receiver"),
         receiver,
         made,
-        lines,
-        p.leg,
-        path="weld_chain_mm",
-        radius=(c.pipe.radius, c.pipe.radius, 0.0),
-        normal=times(Z, -1),
-        called="chain plate to receiver",
-        note="flare-bevel along the receiver's lower corners, fillet across the front",
+        Beads(
+            lines,
+            p.leg,
+            "weld_chain_mm",
+            radius=(c.pipe.radius, c.pipe.radius, 0.0),
+            normal=times(Z, -1),
+            note="flare-bevel along the receiver's lower corners, fillet across the front",
+        ),
     )
     for side, s in (("left", 1), ("right", -1)):
         at = Place.facing((hole_x, s * hole_y, bottom - t / 2), Z, X)
-        b.joint("chain hole", made, LOAD, at, Eye(p.hook, p.hole), instance=side, called=f"{side} chain hole")
-        b.socket(f"chain hole.{side}", "chain eye", made, at, path="chain_plate")
+        b.joint(
+            Named("chain hole", instance=side, called=f"{side} chain hole"),
+            made,
+            LOAD,
+            at,
+            Eye(p.hook, p.hole),
+        )
+        b.socket(f"chain hole.{side}", made, at, Takes("chain eye", path="chain_plate"))
     return made
 
 
-def plug_bracket(b: Build, c: Cross, receiver: Part, pin_x: float, material: str, gauge: Plate) -> None:
+def plug_bracket(b: Build, c: Cross, receiver: Part, pin_x: float, material: str, gauge: Sheet) -> None:
     """A sheet beside the receiver with the round cut-out for the plug, clear of the chain plate and of the
     pin's way in.
     """
     y0, bz, x = c.pipe.width / 2, c.mouth[2] - c.pipe.height / 2 + 43, pin_x + 38
     made = b.plate(
         "plug bracket",
-        gauge.thickness,
-        outlines.rectangle(y0, bz - 40, y0 + 82, bz + 40, 8),
-        Place((x, 0.0, 0.0), Y, Z, X),
-        material=material,
-        stock=f"plate {gauge.name}",
-        holes=((y0 + 42, bz, 56.0),),
+        Plate(
+            outlines.rectangle(y0, bz - 40, y0 + 82, bz + 40, 8),
+            gauge.thickness,
+            Place((x, 0.0, 0.0), Y, Z, X),
+            holes=((y0 + 42, bz, 56.0),),
+        ),
+        material,
+        f"plate {gauge.name}",
     )
     t, low, high = gauge.thickness, bz - 32, min(bz + 32, c.mouth[2] + c.pipe.height / 2 - c.pipe.radius)
     b.weld(
-        "plug bracket weld",
+        Named("plug bracket weld", called="plug bracket to receiver"),
         receiver,
         made,
-        [((x, y0, low), (x, y0, high)), ((x + t, y0, low), (x + t, y0, high))],
-        3.0,
-        path="",
-        normal=Y,
-        called="plug bracket to receiver",
+        Beads([((x, y0, low), (x, y0, high)), ((x + t, y0, low), (x + t, y0, high))], 3.0, "", normal=Y),
     )
 
 

@@ -9,15 +9,17 @@ from itertools import pairwise
 
 from shapely.geometry import LineString, Polygon
 
-from urial.assembly.build import Build, loop
+from urial.assembly.build import Beads, Build, Named, loop
 from urial.assembly.model import HOST, Bolts, BuildError, Part, Run, Weld
 from urial.geometry import outline as outlines
 from urial.geometry.outline import Outline
 from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.shape import Bar, Plate
 from urial.job.host import Side
 from urial.mates.host import BoltPlace, WeldOn
 from urial.pieces.hardware import BoltSpec, check_holes
-from urial.stock.catalogue import Plate, StockSection
+from urial.stock.catalogue import Plate as Sheet
+from urial.stock.catalogue import StockSection
 
 
 @dataclass(frozen=True)
@@ -26,7 +28,7 @@ class PlateSpec:
     weld leg.
     """
 
-    plate: Plate
+    plate: Sheet
     material: str
     hole_edge: float
     margin: float
@@ -65,10 +67,10 @@ def side_plate(
     face: float,
     tube: Part,
     centre: Vec,
-    stock: StockSection,
 ) -> Part:
     """The plate of one side, the tube's end welded square to it at ``centre`` (x, y of the tube's end, z)."""
-    side, t = places[0].side, spec.plate.thickness
+    assert isinstance(tube.shape, Bar)
+    side, t, stock = places[0].side, spec.plate.thickness, tube.shape.stock
     left = 1.0 if side == "left" else -1.0
     x, inner, z = centre
     holes = [(p.place.o[0], p.place.o[2]) for p in places]
@@ -79,30 +81,34 @@ def side_plate(
     _rooms(outline, places, holes, (x, z), stock, side)
     origin = inner + t if left > 0 else inner
     made = b.plate(
-        spec.name,
-        t,
-        outline,
-        Place((0.0, origin, 0.0), X, Z, times(Y, -1)),
-        material=spec.material,
-        stock=f"plate {spec.plate.name}",
-        holes=[(u, w, bolt.hole) for u, w in holes] if bolt else (),
-        instance=side,
-        paths=("plate", "plate_material", "hole_edge_mm", "tube_margin_mm"),
-        centre_lines=(
-            (x - stock.width / 2, z, x + stock.width / 2, z),
-            (x, z - stock.height / 2, x, z + stock.height / 2),
+        Named(spec.name, instance=side, paths=("plate", "plate_material", "hole_edge_mm", "tube_margin_mm")),
+        Plate(
+            outline,
+            t,
+            Place((0.0, origin, 0.0), X, Z, times(Y, -1)),
+            holes=tuple(((u, w, bolt.hole) for u, w in holes)) if bolt else (),
+            centre_lines=(
+                (x - stock.width / 2, z, x + stock.width / 2, z),
+                (x, z - stock.height / 2, x, z + stock.height / 2),
+            ),
         ),
+        spec.material,
+        f"plate {spec.plate.name}",
     )
     b.weld(
-        f"{spec.name} weld",
+        Named(
+            f"{spec.name} weld",
+            instance=side,
+            called=f"cross tube to {side} {spec.name.removeprefix('side ')}",
+        ),
         tube,
         made,
-        loop(Place.facing((x, inner, z), times(Y, left), X), stock.width, stock.height, stock.radius),
-        spec.leg,
-        path="weld_plate_mm",
-        normal=times(Y, left),
-        instance=side,
-        called=f"cross tube to {side} {spec.name.removeprefix('side ')}",
+        Beads(
+            loop(Place.facing((x, inner, z), times(Y, left), X), stock.width, stock.height, stock.radius),
+            spec.leg,
+            "weld_plate_mm",
+            normal=times(Y, left),
+        ),
     )
     if isinstance(held, Welded):
         _weld_on(b, made, held, outline, (side, left * face))
@@ -113,12 +119,12 @@ def side_plate(
     at = [joint.local(p.place.o)[:2] for p in places]
     rail = places[0].face
     b.joint(
-        spec.bolts,
+        Named(spec.bolts, instance=side, called=f"{side} {spec.bolts}"),
         made,
         HOST,
         joint,
         Bolts(
-            tuple((u, v) for u, v in at),
+            tuple(((u, v) for u, v in at)),
             bolts.bolt.hole,
             tuple(p.hole_d for p in places),
             bolts.bolt,
@@ -129,8 +135,6 @@ def side_plate(
             b.path("bolt"),
             tuple(p.name for p in places),
         ),
-        instance=side,
-        called=f"{side} {spec.bolts}",
     )
     return made
 
@@ -172,7 +176,7 @@ def _weld_on(b: Build, plate: Part, held: Welded, outline: Outline, at: tuple[Si
         host=on.metal,
     )
     place = Place.facing(middle_of(lines), out, X)
-    b.joint("rail weld", plate, HOST, place, how, instance=side, called=f"{side} plate to rail")
+    b.joint(Named("rail weld", instance=side, called=f"{side} plate to rail"), plate, HOST, place, how)
 
 
 def middle_of(lines: list[tuple[Vec, Vec]]) -> Vec:

@@ -270,8 +270,7 @@ def _from_rectangles(
     height: float,
     wall: float,
     j: float,
-    avy: float,
-    avz: float,
+    shear: tuple[float, float],
 ) -> Section:
     areas = [(y1 - y0) * (z1 - z0) for y0, y1, z0, z1 in rects]
     area = sum(areas)
@@ -300,8 +299,8 @@ def _from_rectangles(
         iz / reach_y,
         _plastic(rects, 2),
         _plastic(rects, 0),
-        avy,
-        avz,
+        shear[0],
+        shear[1],
     )
 
 
@@ -314,7 +313,7 @@ def angle(leg_z: float, leg_y: float, thickness: float) -> Section:
         raise SectionError(f"thickness {t:g} mm is as wide as a leg; an angle's leg must be longer.")
     rects: list[_Rect] = [(0, t, 0, leg_z), (t, leg_y, 0, t)]
     return _from_rectangles(
-        "angle", rects, leg_y, leg_z, t, (leg_z + leg_y - t) * t**3 / 3, leg_y * t, leg_z * t
+        "angle", rects, leg_y, leg_z, t, (leg_z + leg_y - t) * t**3 / 3, (leg_y * t, leg_z * t)
     )
 
 
@@ -327,4 +326,4 @@ def channel(depth: float, flange: float, web: float, flange_thickness: float) ->
     tf = flange_thickness
     rects: list[_Rect] = [(0, web, tf, depth - tf), (0, flange, 0, tf), (0, flange, depth - tf, depth)]
     j = (2 * flange * tf**3 + (depth - 2 * tf) * web**3) / 3
-    return _from_rectangles("channel", rects, flange, depth, min(web, tf), j, 2 * flange * tf, depth * web)
+    return _from_rectangles("channel", rects, flange, depth, min(web, tf), j, (2 * flange * tf, depth * web))

@@ -14,7 +14,7 @@ from urial.assembly.model import HOST, Bolts, BuildError, Joint, Part, Weld
 from urial.geometry.shape import Bar, Plate
 from urial.strength import bolts, plates
 from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
-from urial.strength.checks.common import Context, Finding, ratio, register
+from urial.strength.checks.common import About, Context, Finding, ratio, register
 
 
 @dataclass(frozen=True)
@@ -157,15 +157,17 @@ def _shear_and_tension(
     return context.governed(
         by_case,
         1.0,
-        id=f"{j.key}: bolts",
-        name=f"{j.name}, shear and tension",
-        part=part.mark,
-        link=context.link(j),
-        kind="bolts",
-        unit="1",
-        clause="AISC 360-22 J3.7, J3.8; prying part 9",
-        work=work,
-        path=how.path,
+        About(
+            id=f"{j.key}: bolts",
+            name=f"{j.name}, shear and tension",
+            part=part.mark,
+            link=context.link(j),
+            kind="bolts",
+            unit="1",
+            clause="AISC 360-22 J3.7, J3.8; prying part 9",
+            path=how.path,
+        ),
+        work,
     )
 
 
@@ -309,15 +311,17 @@ def _bearing(context: Context, j: Joint, how: Bolts, layer: _Layer, shears: Arra
     return context.governed(
         by_case * rated,
         rated,
-        id=f"{j.key}: holes in {layer.link}",
-        name=f"{side}{layer.name}, bearing at the bolts".replace(f"{side}{side}", side),
-        part=layer.part,
-        link=layer.link,
-        kind="bearing",
-        unit="N",
-        clause="AISC 360-22 J3.11",
-        work=work,
-        path=how.path,
+        About(
+            id=f"{j.key}: holes in {layer.link}",
+            name=f"{side}{layer.name}, bearing at the bolts".replace(f"{side}{side}", side),
+            part=layer.part,
+            link=layer.link,
+            kind="bearing",
+            unit="N",
+            clause="AISC 360-22 J3.11",
+            path=how.path,
+        ),
+        work,
         by_case=by_case,
     )
 
@@ -392,14 +396,16 @@ def _block_shear(context: Context, j: Joint, how: Bolts, part: Part, force: Arra
     return context.governed(
         pick * available,
         float(available),
-        id=f"{j.key}: block shear",
-        name=f"{part.name}, block shear",
-        part=part.mark,
-        link=part.family,
-        kind="block shear",
-        unit="N",
-        clause="AISC 360-22 J4.3",
-        work=work,
+        About(
+            id=f"{j.key}: block shear",
+            name=f"{part.name}, block shear",
+            part=part.mark,
+            link=part.family,
+            kind="block shear",
+            unit="N",
+            clause="AISC 360-22 J4.3",
+        ),
+        work,
         by_case=pick,
     )
 

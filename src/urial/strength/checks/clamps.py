@@ -9,7 +9,7 @@ import numpy as np
 from urial.assembly.model import HOST, BentBy, Clamp, Contact, Joint, Plugs, Seat, StrapRound
 from urial.strength import bolts
 from urial.strength.check import Array, Line, Unchecked, Working, figure
-from urial.strength.checks.common import Context, Finding, ratio, register
+from urial.strength.checks.common import About, Context, Finding, ratio, register
 
 
 def _mark(context: Context, j: Joint) -> str:
@@ -62,15 +62,17 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         slipping,
         1.0,
-        id=f"{j.key}: grip",
-        name=f"{j.name}, grip",
-        part=_mark(context, j),
-        link=context.link(j),
-        kind="slip",
-        unit="1",
-        clause="AISC 360-22 J3.9, J3.10",
-        work=slip_work,
-        path=how.path,
+        About(
+            id=f"{j.key}: grip",
+            name=f"{j.name}, grip",
+            part=_mark(context, j),
+            link=context.link(j),
+            kind="slip",
+            unit="1",
+            clause="AISC 360-22 J3.9, J3.10",
+            path=how.path,
+        ),
+        slip_work,
     )
 
     def pull_work(k: int) -> Working:
@@ -88,15 +90,17 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         pull,
         float(tension),
-        id=f"{j.key}: bolts",
-        name=f"{j.name}, bolts pulled",
-        part=_mark(context, j),
-        link=context.link(j),
-        kind="bolts",
-        unit="N",
-        clause="AISC 360-22 J3.7",
-        work=pull_work,
-        path=how.path,
+        About(
+            id=f"{j.key}: bolts",
+            name=f"{j.name}, bolts pulled",
+            part=_mark(context, j),
+            link=context.link(j),
+            kind="bolts",
+            unit="N",
+            clause="AISC 360-22 J3.7",
+            path=how.path,
+        ),
+        pull_work,
     )
     for m in how.bent:
         yield _bent(context, j, m, pull, total)
@@ -139,15 +143,17 @@ def _bent(context: Context, j: Joint, m: BentBy, pull: Array, total: float) -> F
     return context.governed(
         demand,
         holds,
-        id=f"{j.key}: {m.name}",
-        name=f"{j.name}, {m.name}",
-        part=_mark(context, j),
-        link=context.link(j),
-        kind="plate",
-        unit="N·mm",
-        clause="AISC 360-22 F11",
-        work=work,
-        path=how.path,
+        About(
+            id=f"{j.key}: {m.name}",
+            name=f"{j.name}, {m.name}",
+            part=_mark(context, j),
+            link=context.link(j),
+            kind="plate",
+            unit="N·mm",
+            clause="AISC 360-22 F11",
+            path=how.path,
+        ),
+        work,
     )
 
 
@@ -174,15 +180,17 @@ def strap_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         pull,
         how.limit,
-        id=f"{j.key}: strap",
-        name=f"{j.name}, working limit",
-        part=_mark(context, j),
-        link=context.link(j),
-        kind="strap",
-        unit="N",
-        clause=how.source,
-        work=work,
-        path=how.path,
+        About(
+            id=f"{j.key}: strap",
+            name=f"{j.name}, working limit",
+            part=_mark(context, j),
+            link=context.link(j),
+            kind="strap",
+            unit="N",
+            clause=how.source,
+            path=how.path,
+        ),
+        work,
     )
     yield from _grip(context, j)
 
@@ -212,14 +220,16 @@ def contact_checks(context: Context, j: Joint) -> Iterator[Finding]:
         yield context.governed(
             press,
             available,
-            id=f"{j.key}: bearing",
-            name=f"{j.name}, pressure",
-            part=_mark(context, j),
-            link=context.link(j),
-            kind="bearing",
-            unit="N",
-            clause=how.source,
-            work=work,
+            About(
+                id=f"{j.key}: bearing",
+                name=f"{j.name}, pressure",
+                part=_mark(context, j),
+                link=context.link(j),
+                kind="bearing",
+                unit="N",
+                clause=how.source,
+            ),
+            work,
         )
     else:
         yield Unchecked(_mark(context, j), f"{j.name}: the pressure where it bears", context.link(j))
@@ -266,14 +276,16 @@ def _grip(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         used,
         1.0,
-        id=f"{piece}/friction: slides",
-        name=f"grip on the host by friction, {len(alike)} places",
-        part=_mark(context, j),
-        link=context.link(j),
-        kind="slip",
-        unit="1",
-        clause="friction μ N, summed",
-        work=work,
+        About(
+            id=f"{piece}/friction: slides",
+            name=f"grip on the host by friction, {len(alike)} places",
+            part=_mark(context, j),
+            link=context.link(j),
+            kind="slip",
+            unit="1",
+            clause="friction μ N, summed",
+        ),
+        work,
     )
 
 
@@ -345,15 +357,17 @@ def plug_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         worst,
         available,
-        id=f"{j.key}: plugs",
-        name=f"plug welds, {j.name}",
-        part=_mark(context, j),
-        link=context.link(j),
-        kind="weld",
-        unit="MPa",
-        clause="AISC 360-22 J2.3, table J2.5",
-        work=work,
-        path=how.path,
+        About(
+            id=f"{j.key}: plugs",
+            name=f"plug welds, {j.name}",
+            part=_mark(context, j),
+            link=context.link(j),
+            kind="weld",
+            unit="MPa",
+            clause="AISC 360-22 J2.3, table J2.5",
+            path=how.path,
+        ),
+        work,
     )
 
 

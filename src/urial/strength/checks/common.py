@@ -20,6 +20,23 @@ Finding = Check | Unchecked
 
 
 @dataclass(frozen=True)
+class About:
+    """What a check is about: its id and name, the part it judges and the chain's link it belongs to, its
+    kind, the unit of demand and strength, the clause, the place on the part, and the parameter that mends it.
+    """
+
+    id: str
+    name: str
+    part: str
+    link: str
+    kind: str
+    unit: str
+    clause: str
+    place: str = ""
+    path: str = ""
+
+
+@dataclass(frozen=True)
 class Context:
     """Everything a check may ask for."""
 
@@ -58,39 +75,32 @@ class Context:
         self,
         demand: Array,
         available: float,
-        *,
-        id: str,
-        name: str,
-        part: str,
-        link: str,
-        kind: str,
-        unit: str,
-        clause: str,
+        about: About,
         work: Callable[[int], Working],
-        place: str = "",
-        path: str = "",
         by_case: Array | None = None,
     ) -> Check:
-        """A check from demands (case,) against one available strength; the worst case governs."""
+        """A check from demands (case,) against one available strength; the worst case governs, and ``work``
+        shows it.
+        """
         used = demand / available if by_case is None else by_case
         k = int(used.argmax())
         return Check(
-            id,
-            name,
-            part,
-            link,
-            kind,
-            self.forces.cases[k].id,
-            float(demand[k]),
-            available,
-            unit,
-            float(used[k]),
-            self.basis.name,
-            clause,
-            used,
-            lambda: work(k),
-            place,
-            path,
+            id=about.id,
+            name=about.name,
+            part=about.part,
+            link=about.link,
+            kind=about.kind,
+            case=self.forces.cases[k].id,
+            demand=float(demand[k]),
+            available=available,
+            unit=about.unit,
+            utilisation=float(used[k]),
+            basis=self.basis.name,
+            clause=about.clause,
+            by_case=used,
+            work=lambda: work(k),
+            place=about.place,
+            path=about.path,
         )
 
 

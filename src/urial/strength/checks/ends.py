@@ -16,7 +16,7 @@ from urial.geometry.path import Arc
 from urial.geometry.path import Line as Straight
 from urial.geometry.shape import Bar, Flattened
 from urial.strength.check import Check, Line, Unchecked, Working, figure
-from urial.strength.checks.common import Context, Finding, ratio
+from urial.strength.checks.common import About, Context, Finding, ratio
 
 
 def end_checks(context: Context) -> Iterator[Check]:
@@ -81,15 +81,17 @@ def end_checks(context: Context) -> Iterator[Check]:
             yield context.governed(
                 used,
                 1.0,
-                id=f"{part.key}: flat {word}",
-                name=f"{part.name} at its flattened end",
-                part=part.mark,
-                link=part.family,
-                kind="member",
-                unit="1",
-                clause="AISC 360-22 D2, F11",
-                work=work,
-                path=part.paths[0] if part.paths else "",
+                About(
+                    id=f"{part.key}: flat {word}",
+                    name=f"{part.name} at its flattened end",
+                    part=part.mark,
+                    link=part.family,
+                    kind="member",
+                    unit="1",
+                    clause="AISC 360-22 D2, F11",
+                    path=part.paths[0] if part.paths else "",
+                ),
+                work,
             )
 
 
@@ -185,15 +187,17 @@ def _bend(
     return context.governed(
         stress,
         available,
-        id=f"{part.key}: bend {number}",
-        name=f"{part.name} in its bend",
-        part=part.mark,
-        link=part.family,
-        kind="member",
-        unit="MPa",
-        clause="Winkler and Bach; first yield, Ω 1.67",
-        work=work,
-        path=part.paths[0] if part.paths else "",
+        About(
+            id=f"{part.key}: bend {number}",
+            name=f"{part.name} in its bend",
+            part=part.mark,
+            link=part.family,
+            kind="member",
+            unit="MPa",
+            clause="Winkler and Bach; first yield, Ω 1.67",
+            path=part.paths[0] if part.paths else "",
+        ),
+        work,
     )
 
 

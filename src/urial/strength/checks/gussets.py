@@ -13,7 +13,7 @@ from urial.geometry.place import dot, minus, norm, unit
 from urial.geometry.shape import Bar
 from urial.strength import plates, welds
 from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
-from urial.strength.checks.common import Context, Finding, ratio
+from urial.strength.checks.common import About, Context, Finding, ratio
 
 
 def gusset_checks(
@@ -55,15 +55,17 @@ def _own_metal(context: Context, foot: Joint, plate: Part, peaks: tuple[Array, A
     return context.governed(
         demand,
         available,
-        id=f"{plate.key}: metal",
-        name=f"{plate.name}, its own metal ({foot.name})",
-        part=plate.mark,
-        link=context.link(foot),
-        kind="gusset",
-        unit="N/mm",
-        clause="AISC 360-22 J4.2",
-        work=work,
-        path=plate.paths[0] if plate.paths else "",
+        About(
+            id=f"{plate.key}: metal",
+            name=f"{plate.name}, its own metal ({foot.name})",
+            part=plate.mark,
+            link=context.link(foot),
+            kind="gusset",
+            unit="N/mm",
+            clause="AISC 360-22 J4.2",
+            path=plate.paths[0] if plate.paths else "",
+        ),
+        work,
     )
 
 
@@ -133,13 +135,15 @@ def _wall(context: Context, joint: Joint, plate: Part, bead: Array) -> Finding |
     return context.governed(
         demand,
         available,
-        id=f"{joint.key}: wall",
-        name=f"{chord.name}'s wall under the gusset ({joint.name})",
-        part=chord.mark,
-        link=context.link(joint),
-        kind="wall",
-        unit="N",
-        clause=clause,
-        work=work,
-        path=plate.paths[0] if plate.paths else "",
+        About(
+            id=f"{joint.key}: wall",
+            name=f"{chord.name}'s wall under the gusset ({joint.name})",
+            part=chord.mark,
+            link=context.link(joint),
+            kind="wall",
+            unit="N",
+            clause=clause,
+            path=plate.paths[0] if plate.paths else "",
+        ),
+        work,
     )

@@ -18,7 +18,7 @@ from urial.geometry.profile import Net, strips_net
 from urial.geometry.shape import Bar, Hole, Plate
 from urial.stock.catalogue import Material
 from urial.strength.check import Array, Check, Line, Working, figure
-from urial.strength.checks.common import Context, ratio
+from urial.strength.checks.common import About, Context, ratio
 
 
 def net_checks(context: Context) -> Iterable[Check]:
@@ -197,13 +197,15 @@ def _check(
     return context.governed(
         stress,
         available,
-        id=id,
-        name=name,
-        part=part.mark,
-        link=part.family,
-        kind="net section",
-        unit="MPa",
-        clause="AISC 360-22 D2-2, F13",
-        work=work,
-        path=part.paths[0] if part.paths else "",
+        About(
+            id=id,
+            name=name,
+            part=part.mark,
+            link=part.family,
+            kind="net section",
+            unit="MPa",
+            clause="AISC 360-22 D2-2, F13",
+            path=part.paths[0] if part.paths else "",
+        ),
+        work,
     )

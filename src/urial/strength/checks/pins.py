@@ -13,7 +13,7 @@ from urial.geometry import path as paths
 from urial.geometry.shape import Bar
 from urial.strength import pins, plates
 from urial.strength.check import Line, Working, figure
-from urial.strength.checks.common import Context, Finding, ratio, register
+from urial.strength.checks.common import About, Context, Finding, ratio, register
 
 
 @register(Pin)
@@ -132,15 +132,17 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
         yield context.governed(
             load,
             available,
-            id=f"{j.key}: {what}",
-            name=f"{j.name}, {what}",
-            part=mark,
-            link=link,
-            kind="pin",
-            unit="N",
-            clause=clause,
-            work=work,
-            path=path,
+            About(
+                id=f"{j.key}: {what}",
+                name=f"{j.name}, {what}",
+                part=mark,
+                link=link,
+                kind="pin",
+                unit="N",
+                clause=clause,
+                path=path,
+            ),
+            work,
         )
 
 
@@ -191,15 +193,17 @@ def fit_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         thrust,
         available,
-        id=f"{j.key}: wall",
-        name=j.name,
-        part=bore.mark,
-        link=bore.family,
-        kind="wall",
-        unit="N",
-        clause="AISC 360-22 J10.2",
-        work=work,
-        path=bore.paths[0] if bore.paths else "",
+        About(
+            id=f"{j.key}: wall",
+            name=j.name,
+            part=bore.mark,
+            link=bore.family,
+            kind="wall",
+            unit="N",
+            clause="AISC 360-22 J10.2",
+            path=bore.paths[0] if bore.paths else "",
+        ),
+        work,
     )
 
 
@@ -267,15 +271,17 @@ def stud_checks(context: Context, j: Joint) -> Iterator[Finding]:
         yield context.governed(
             radial,
             available,
-            id=f"{j.key}: {what}",
-            name=f"{j.name}, {what}",
-            part=_pin_mark(context, j) if mine else part.mark,
-            link=context.link(j) if mine else part.family,
-            kind="pin",
-            unit="N",
-            clause=clause,
-            work=work,
-            path=how.path,
+            About(
+                id=f"{j.key}: {what}",
+                name=f"{j.name}, {what}",
+                part=_pin_mark(context, j) if mine else part.mark,
+                link=context.link(j) if mine else part.family,
+                kind="pin",
+                unit="N",
+                clause=clause,
+                path=how.path,
+            ),
+            work,
         )
 
 
@@ -320,15 +326,17 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         load,
         available,
-        id=f"{j.key}: eye",
-        name=j.name,
-        part=plate.mark,
-        link=plate.family,
-        kind="eye",
-        unit="N",
-        clause="AISC 360-22 D5, J7",
-        work=work,
-        path=plate.paths[0] if plate.paths else "",
+        About(
+            id=f"{j.key}: eye",
+            name=j.name,
+            part=plate.mark,
+            link=plate.family,
+            kind="eye",
+            unit="N",
+            clause="AISC 360-22 D5, J7",
+            path=plate.paths[0] if plate.paths else "",
+        ),
+        work,
     )
 
 
@@ -363,13 +371,15 @@ def shank_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         pressed,
         available,
-        id=f"{j.key}: seat",
-        name=f"{plate.name} under the {context.part(j.b).family.split('/')[-1]}'s flange",
-        part=plate.mark,
-        link=plate.family,
-        kind="bearing",
-        unit="MPa",
-        clause="AISC 360-22 J7",
-        work=work,
-        path=plate.paths[0] if plate.paths else "",
+        About(
+            id=f"{j.key}: seat",
+            name=f"{plate.name} under the {context.part(j.b).family.split('/')[-1]}'s flange",
+            part=plate.mark,
+            link=plate.family,
+            kind="bearing",
+            unit="MPa",
+            clause="AISC 360-22 J7",
+            path=plate.paths[0] if plate.paths else "",
+        ),
+        work,
     )

@@ -13,7 +13,7 @@ from urial.assembly.model import HOST
 from urial.geometry.place import cross
 from urial.job.host import Post
 from urial.strength.check import Array, Line, Unchecked, Working, figure
-from urial.strength.checks.common import Context, Finding, ratio
+from urial.strength.checks.common import About, Context, Finding, ratio
 
 BENDING = 24.0
 """Of softwood, MPa: EN 338, C24, characteristic; a sound trunk is taken as no better."""
@@ -100,15 +100,17 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
     yield context.governed(
         stress,
         available,
-        id="host: bending",
-        name=f"the {host.words} bent at the ground",
-        part=HOST,
-        link=HOST,
-        kind="host",
-        unit="MPa",
-        clause="EN 338 C24; NDS conversion",
-        work=bend_work,
-        path="vehicle.width_mm",
+        About(
+            id="host: bending",
+            name=f"the {host.words} bent at the ground",
+            part=HOST,
+            link=HOST,
+            kind="host",
+            unit="MPa",
+            clause="EN 338 C24; NDS conversion",
+            path="vehicle.width_mm",
+        ),
+        bend_work,
     )
     if not host.buried_mm:
         yield Unchecked(
@@ -148,14 +150,16 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
     yield context.governed(
         used * float(rated[k0]),
         float(rated[k0]),
-        id="host: overturning",
-        name="the post tipped over in the ground",
-        part=HOST,
-        link=HOST,
-        kind="host",
-        unit="N",
-        clause="International Building Code eq. 18-1, table 1806.2",
-        work=tip_work,
-        path="vehicle.buried_mm",
+        About(
+            id="host: overturning",
+            name="the post tipped over in the ground",
+            part=HOST,
+            link=HOST,
+            kind="host",
+            unit="N",
+            clause="International Building Code eq. 18-1, table 1806.2",
+            path="vehicle.buried_mm",
+        ),
+        tip_work,
         by_case=used,
     )

@@ -15,7 +15,7 @@ from urial.geometry.place import Place, Vec, cross, dot, minus, norm, times, uni
 from urial.geometry.shape import Bar
 from urial.strength import plates
 from urial.strength.check import Array, Line, Unchecked, Working, figure
-from urial.strength.checks.common import Context, Finding, register
+from urial.strength.checks.common import About, Context, Finding, register
 
 
 @register(Weld)
@@ -131,15 +131,17 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         used,
         1.0,
-        id=f"{j.key}: wall",
-        name=f"{chord.name} wall under the {branch.name}",
-        part=chord.mark,
-        link=chord.family,
-        kind="wall",
-        unit="1",
-        clause="AISC 360-22 K2.3, K4, J10.2",
-        work=work,
-        path=chord.paths[0] if chord.paths else "",
+        About(
+            id=f"{j.key}: wall",
+            name=f"{chord.name} wall under the {branch.name}",
+            part=chord.mark,
+            link=chord.family,
+            kind="wall",
+            unit="1",
+            clause="AISC 360-22 K2.3, K4, J10.2",
+            path=chord.paths[0] if chord.paths else "",
+        ),
+        work,
     )
 
 
@@ -219,15 +221,17 @@ def _round(context: Context, j: Joint, chord: Part, branch: Part, here: Place) -
     return context.governed(
         by_case,
         1.0,
-        id=f"{j.key}: wall",
-        name=f"{chord.name} wall under the {branch.name}",
-        part=chord.mark,
-        link=chord.family,
-        kind="wall",
-        unit="1",
-        clause="AISC 360-22 tables K3.1, K4.1",
-        work=work,
-        path=chord.paths[0] if chord.paths else "",
+        About(
+            id=f"{j.key}: wall",
+            name=f"{chord.name} wall under the {branch.name}",
+            part=chord.mark,
+            link=chord.family,
+            kind="wall",
+            unit="1",
+            clause="AISC 360-22 tables K3.1, K4.1",
+            path=chord.paths[0] if chord.paths else "",
+        ),
+        work,
     )
 
 

@@ -15,7 +15,7 @@ from urial.assembly.model import HOST, BuildError, Joint, Part, Run, Weld
 from urial.stock.catalogue import Material
 from urial.strength import throats, welds
 from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
-from urial.strength.checks.common import Context, Finding, ratio, register
+from urial.strength.checks.common import About, Context, Finding, ratio, register
 from urial.strength.checks.gussets import gusset_checks
 from urial.strength.vectors import cross
 
@@ -291,15 +291,17 @@ def _group_check(
     return context.governed(
         by_case * available,
         available,
-        id=id,
-        name=name,
-        part=context.mark(j.b if j.b != HOST else j.a),
-        link=context.link(j),
-        kind="weld",
-        unit="N/mm",
-        clause=clause,
-        work=work,
-        path=weld.path,
+        About(
+            id=id,
+            name=name,
+            part=context.mark(j.b if j.b != HOST else j.a),
+            link=context.link(j),
+            kind="weld",
+            unit="N/mm",
+            clause=clause,
+            path=weld.path,
+        ),
+        work,
     )
 
 
