@@ -201,7 +201,14 @@ class Mesh:
 
 
 def mesh(assembly: Assembly) -> Mesh:
-    """One merged mesh of the assembly."""
+    """One merged mesh of the assembly, made once."""
+    if "mesh" not in assembly.memo:
+        assembly.memo["mesh"] = _merged(assembly)
+    made: Mesh = assembly.memo["mesh"]
+    return made
+
+
+def _merged(assembly: Assembly) -> Mesh:
     if not assembly.parts:
         return Mesh(
             np.zeros((0, 3)),

@@ -285,10 +285,11 @@ class Store(QObject):
         seen = self._seen if self.hasty else None
         self._adviser.drop()  # advice on what is no longer so
         self._reckoner.ask(lambda _: derived(job, early.append, seen))
-        self._keep()  # while it is being worked out
         self._reckoner.linger(self.patience, lambda: self.hasty and bool(early))
         if self.reckoning:
             self._meanwhile()
+        self._keep()  # before anybody hears of it, and not while the shape is made: one holds the other up
+        if self.reckoning:
             self.titled.emit()
 
     def _meanwhile(self) -> None:

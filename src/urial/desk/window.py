@@ -270,8 +270,8 @@ class Window(Commands):
             self.go(0)
             return
         for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
-            words, needs = station.open_words() if station.useful else ("", False)
-            tab.say(words, needs)
+            if not self.store.reckoning:  # until then there is nothing new to say
+                tab.say(*(station.open_words() if station.useful else ("", False)))
             tab.setVisible(opened and station.useful)
             tab.setChecked(n == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")

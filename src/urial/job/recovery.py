@@ -60,7 +60,7 @@ class Recovery:
             note = {"pid": os.getpid(), "started": _started(os.getpid()), "origin": where or None}
             write_atomically(self._note, json.dumps(note).encode(), durable=False)
             self._noted = where
-        write_atomically(self._path, to_bytes(document), durable=False)
+        write_atomically(self._path, to_bytes(document, indent=None), durable=False)
 
     def drop(self) -> None:
         """The document is safely saved, or closed on purpose."""

@@ -118,8 +118,9 @@ def _laid_out(scene: Scene) -> list[_Line]:
     below = sum(d.axis != "z" and d.side == "low" for d in shown)
     step = min(px(25), (scene.height() - px(38) - px(22) - float(high[1])) / max(below - 1, 1))
     out = []
+    at = scene.camera.flat()
     for d in shown:
-        a, b = (QPointF(float(x), float(y)) for x, y in scene.camera.project(np.array([d.a, d.b])))
+        a, b = QPointF(*at(d.a)), QPointF(*at(d.b))
         flat = abs(b.x() - a.x()) >= abs(b.y() - a.y())
         row = rows[f"{flat}{d.side}"] = rows.get(f"{flat}{d.side}", -1) + 1
         if flat:
@@ -195,9 +196,10 @@ def _once(scene: Scene, dimensions: list[Dimension]) -> list[Dimension]:
     first of them.
     """
     drawn: dict[tuple[object, ...], Dimension] = {}
+    at = scene.camera.flat()
     for d in dimensions:
-        ends = scene.camera.project(np.array([d.a, d.b])).round().astype(int)
-        drawn.setdefault((d.name, d.axis, d.side, *ends.ravel().tolist()), d)
+        ends = (round(xy) for end in (d.a, d.b) for xy in at(end))
+        drawn.setdefault((d.name, d.axis, d.side, *ends), d)
     return list(drawn.values())
 
 

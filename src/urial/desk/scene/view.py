@@ -49,7 +49,9 @@ SHARP = 1.5
 """Pixels of the sharp picture for each pixel of the window, along each side."""
 
 COARSE = 0.6
-"""The same while a hand drags, on a machine that would lag behind it otherwise."""
+"""The same while a hand drags or an edit settles, on a machine that would lag behind otherwise."""
+LAG = 0.008
+"""Seconds that the solids may take: beyond it a hand is not followed sixty times a second."""
 
 
 class Scene(Hands, TypesOver):
@@ -313,7 +315,7 @@ class Scene(Hands, TypesOver):
         if "paint" in self._stale or "geometry" in self._stale:
             self.renderer.set_colours(self._colours(mesh))
         # sharp by drawing larger and painting smaller: half the time of the renderer's own smoothing
-        grain = SHARP if fine else COARSE if self._lags and self._dragged else 1.0
+        grain = SHARP if fine else COARSE if self._lags else 1.0
         self.renderer.draw(self.camera, grain * self.devicePixelRatioF(), fine)
         self._stale.clear()
         return True
@@ -361,20 +363,15 @@ class Scene(Hands, TypesOver):
         return self._moved and self._press is not None
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        start = time.perf_counter()
-        self._paint()
-        if self._dragged and time.perf_counter() - start > 1 / 70:  # too long to follow a hand at 60 a second
-            self._lags = True
-        self.store.drawn()
-
-    def _paint(self) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = self.theme
         job = self.store.job
         dragged = self._dragged
         # the solids are drawn by other threads while the backdrop is painted here
+        start = time.perf_counter()
         begun = (self.image is None or "image" in self._stale) and self._begin_image(fine=False)
+        spent = time.perf_counter() - start
         self._backdrop(p, dragged)
         chosen = self.store.keep_chosen if self.survey else None
         spun = dragged and self.camera.view == "turned"
@@ -384,7 +381,9 @@ class Scene(Hands, TypesOver):
         paint_keep_outs(under, self.touched, chosen=chosen)
         if self.renderer is not None and self._mesh().triangles.size:
             if begun:
+                start = time.perf_counter()
                 self.image = self.renderer.drawn()
+                self._lags = self._lags or spent + time.perf_counter() - start > LAG
             if self.image is not None:
                 p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not dragged)
                 p.drawImage(QRectF(self.rect()), self.image)
@@ -432,6 +431,7 @@ class Scene(Hands, TypesOver):
         p.setPen(QPen(QColor(t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        self.store.drawn()
 
     @property
     def touched(self) -> frozenset[str]:
