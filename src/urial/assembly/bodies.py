@@ -14,9 +14,9 @@ from manifold3d import CrossSection, JoinType, Manifold
 from numpy.typing import NDArray
 
 from urial.assembly.model import Assembly, Bolts, Part, View
-from urial.geometry import solids
+from urial.geometry import skins, solids
 from urial.geometry.place import Place, Vec
-from urial.geometry.shape import Plate, Shape
+from urial.geometry.shape import Bar, Plate, Shape, Turned
 from urial.geometry.solids import UNION
 
 Array = NDArray[np.float64]
@@ -208,7 +208,50 @@ def mesh(assembly: Assembly) -> Mesh:
     return made
 
 
-def _merged(assembly: Assembly) -> Mesh:
+def first_mesh(assembly: Assembly) -> Mesh:
+    """A mesh to be drawn at once: bars whose solids take long as rough skins, holes and copes left out."""
+    if "mesh" in assembly.memo or not any(solids.is_slow(p.shape) for p in assembly.parts):
+        return mesh(assembly)
+    assembly.memo["first mesh"] = made = _merged(assembly, rough=True)
+    return made
+
+
+def picture(assembly: Assembly) -> Mesh:
+    """The best mesh there is already; the exact one where there is none."""
+    for name in ("mesh", "first mesh"):
+        if name in assembly.memo:
+            made: Mesh = assembly.memo[name]
+            return made
+    return mesh(assembly)
+
+
+@lru_cache(maxsize=1024)
+def _lathe_edges(steps: tuple[tuple[float, float, int], ...]) -> NDArray[np.intp]:
+    return solids.creases_between(*skins.lathe(steps))
+
+
+def _drawn_as(part: Part, rough: bool) -> tuple[Array, NDArray[np.intp], NDArray[np.intp]]:
+    """Points, triangles and edges of a part; bolts and the like turned coarsely."""
+    if part.hardware and isinstance(part.shape, Turned) and part.shape.sphere is None:
+        points, triangles = skins.lathe(part.shape.steps)
+        at = part.place @ part.shape.place
+        return at.points(points), triangles, _lathe_edges(part.shape.steps)
+    made = (
+        skins.rough(part.shape)
+        if rough and isinstance(part.shape, Bar) and solids.is_slow(part.shape)
+        else None
+    )
+    if made is None:
+        return (*_triangles(part), solids.creases(part.shape))
+    points, triangles = made
+    return (
+        points if part.place == Place() else part.place.points(points),
+        triangles,
+        solids.creases_between(points, triangles),
+    )
+
+
+def _merged(assembly: Assembly, rough: bool = False) -> Mesh:
     if not assembly.parts:
         return Mesh(
             np.zeros((0, 3)),
@@ -219,10 +262,10 @@ def _merged(assembly: Assembly) -> Mesh:
         )
     points, triangles, owner_t, owner_p, edges, base = [], [], [], [], [], 0
     for number, part in enumerate(assembly.parts):
-        p, t = _triangles(part)
+        p, t, e = _drawn_as(part, rough)
         points.append(p)
         triangles.append(t + base)
-        edges.append(solids.creases(part.shape) + base)
+        edges.append(e + base)
         owner_t.append(np.full(len(t), number))
         owner_p.append(np.full(len(p), number))
         base += len(p)

@@ -50,10 +50,11 @@ def derived(
     try:
         if job.has_part:
             shape = build(job)
-            bodies.mesh(shape)
+            bodies.first_mesh(shape)
             early(shape)
             if seen is not None:
                 seen.wait(DRAWS_IN)
+            bodies.mesh(shape)
         verdict = prove(job) if job.has_part else unproved(job)
         _ = verdict.softest
         _ = (

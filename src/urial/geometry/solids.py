@@ -38,15 +38,13 @@ from urial.geometry.shape import (
     Shape,
     Slant,
     Slugged,
-    Square,
     Strap,
     Turned,
 )
+from urial.geometry.skins import end_normal, skin
 from urial.stock.catalogue import StockSection
 
 Array = NDArray[np.float64]
-SAG = 0.25
-"""How far a bend's chords may run inside its true centre line, mm."""
 UNION = OpType.Add
 
 __all__ = ["bounding_box", "creases", "solid", "surface", "triangles", "volume"]
@@ -162,15 +160,6 @@ def _trimmed(body: Manifold, stock: StockSection, end: End, at: Place) -> Manifo
     return body
 
 
-def end_normal(end: Mitre | Slant, at: Place) -> Vec:
-    """The cut's outward normal at an end whose x runs out of the bar."""
-    if isinstance(end, Slant):
-        n = unit(end.normal)
-        return n if dot(n, at.x) > 0 else times(n, -1)
-    side = at.y if end.about_z else at.z
-    return add(times(at.x, math.cos(end.angle)), times(side, math.sin(end.angle)))
-
-
 def _flattened(body: Manifold, stock: StockSection, end: Flattened, at: Place) -> Manifold:
     """A round tube's end pressed into a flat as wide as half its mid-line, the transition as long as the
     tube is wide.
@@ -208,115 +197,13 @@ def _flattened(body: Manifold, stock: StockSection, end: Flattened, at: Place) -
 
 
 def _skinned(shape: Bar) -> Manifold | None:
-    """A bent bar as one skin of rings along its path, many times quicker than joining its runs; None where
-    an end or a section is not as simple as that."""
-    outer, inner = profile.rings(shape.stock)
-    plain = (Square, Mitre, Slant, Slugged)
-    if (
-        isinstance(shape.path, Line)
-        or not (isinstance(shape.end_i, plain) and isinstance(shape.end_j, plain))
-        or (inner is not None and len(inner) != len(outer))
-    ):
+    """A bent bar as one skin, where it has one."""
+    made = None if isinstance(shape.path, Line) else skin(shape)
+    if made is None:
         return None
-    if inner is None and shape.stock.shape not in ("rect_bar", "round_bar"):
-        return None
-    size = paths.length(shape.path)
-    at = {0.0, size}
-    gone = 0.0
-    for run in paths.runs(shape.path):
-        if isinstance(run, Arc):
-            steps = max(
-                3,
-                math.ceil(
-                    run.angle / min(math.radians(6), 2 * math.acos(1 - SAG / max(run.radius, 2 * SAG)))
-                ),
-            )
-            at |= {gone + run.length * k / steps for k in range(1, steps)}
-        gone += run.length
-        at.add(min(gone, size))
-    low = shape.end_i.length if isinstance(shape.end_i, Slugged) else 0.0
-    high = size - (shape.end_j.length if isinstance(shape.end_j, Slugged) else 0.0)
-    every = _apart(sorted(at))
-    around = np.array(outer)
-    tubes = [(np.array([_ring(shape, around, s, s == every[0], s == every[-1]) for s in every]), False)]
-    if inner is not None and high - low > 1.0:
-        bore = _apart(sorted({low, high, *(s for s in every if low < s < high)}))
-        within = np.array(inner)
-        tubes.append((np.array([_ring(shape, within, s, s == 0.0, s == size) for s in bore]), True))
-    through_i, through_j = (
-        inner is not None and not isinstance(e, Slugged) for e in (shape.end_i, shape.end_j)
-    )
-    return _sewn(tubes, through_i, through_j)
-
-
-def _apart(stations: list[float]) -> list[float]:
-    """Stations that are not next to each other."""
-    out = [stations[0]]
-    for s in stations[1:-1]:
-        if s - out[-1] > 0.05 and stations[-1] - s > 0.05:
-            out.append(s)
-    return [*out, stations[-1]]
-
-
-def _ring(shape: Bar, ring: Array, s: float, first: bool, last: bool) -> Array:
-    """A section's outline (point, 3) at a station, on the cut's plane at a slanted end."""
-    here = frame_at(shape, s)
-    points: Array = np.array(here.o) + ring[:, :1] * np.array(here.y) + ring[:, 1:] * np.array(here.z)
-    end = shape.end_i if first else shape.end_j if last else None
-    if isinstance(end, (Mitre, Slant)):
-        out = times(here.x, -1.0 if first else 1.0)
-        n = end_normal(end, Place(here.o, out, times(here.y, -1.0) if first else here.y, here.z))
-        if dot(n, out) < 0.05:
-            raise ShapeError(
-                f"An end of {shape.stock.title} is cut so flat that it never closes; cut it steeper."
-            )
-        points = points + ((np.array(here.o) - points) @ np.array(n) / dot(out, n))[:, None] * np.array(out)
-    return points
-
-
-def _fan(start: int, around: int) -> NDArray[np.intp]:
-    """A convex ring's lid as triangles."""
-    k = np.arange(1, around - 1)
-    return np.stack([np.full(around - 2, start), start + k + 1, start + k], axis=1)
-
-
-def _sewn(tubes: list[tuple[Array, bool]], open_i: bool, open_j: bool) -> Manifold | None:
-    """Rings (ring, point, 3) sewn into a closed skin: an outer one and perhaps a bore, whose ends are open
-    or blind.
-    """
-    points, faces, starts = [], [], []
-    base = 0
-    for rings, inside in tubes:
-        count, around, _ = rings.shape
-        points.append(rings.reshape(-1, 3))
-        a = base + np.arange(count - 1)[:, None] * around + np.arange(around)[None, :]
-        b = base + np.arange(count - 1)[:, None] * around + np.roll(np.arange(around), -1)[None, :]
-        quads = np.stack([a, b, b + around, a, b + around, a + around], axis=-1).reshape(-1, 3)
-        faces.append(quads[:, ::-1] if inside else quads)
-        starts.append((base, base + (count - 1) * around, around))
-        base += count * around
-    (o_i, o_j, around), bore = starts[0], starts[1] if len(starts) > 1 else None
-    for n, (at, is_open) in enumerate(((o_i, open_i), (o_j, open_j))):
-        turn = slice(None) if n == 0 else slice(None, None, -1)
-        if bore is not None and is_open:
-            k, nxt = np.arange(around), np.roll(np.arange(around), -1)
-            c = bore[n]
-            faces.append(
-                np.concatenate(
-                    [
-                        np.stack([at + k, c + k, c + nxt], axis=1),
-                        np.stack([at + k, c + nxt, at + nxt], axis=1),
-                    ]
-                )[:, turn]
-            )
-        else:
-            faces.append(_fan(at, around)[:, turn])
-            if bore is not None:  # a blind bore: its end faces the other way
-                faces.append(_fan(bore[n], around)[:, turn][:, ::-1])
-    body = Manifold(Mesh(np.concatenate(points).astype(np.float32), np.concatenate(faces).astype(np.uint32)))
-    if body.is_empty() or body.volume() <= 0:
-        return None
-    return body
+    points, faces = made
+    body = Manifold(Mesh(points.astype(np.float32), faces.astype(np.uint32)))
+    return None if body.is_empty() or body.volume() <= 0 else body
 
 
 @_solid.register
@@ -484,11 +371,27 @@ def _triangles_at_home(shape: Shape) -> tuple[Array, NDArray[np.intp]]:
     return np.asarray(mesh.vert_properties, dtype=float)[:, :3], np.asarray(mesh.tri_verts, dtype=np.intp)
 
 
+_known: dict[Shape, None] = {}
+"""Shapes whose triangles have been made, the latest last: asked for again they cost nothing."""
+
+
+def is_slow(shape: Shape) -> bool:
+    """Do its triangles take so long that a first picture goes without: a bent or coped bar not made yet?"""
+    there = home(shape).shape
+    slow = isinstance(there, Bar) and (
+        not isinstance(there.path, Line) or isinstance(there.end_i, Cope) or isinstance(there.end_j, Cope)
+    )
+    return slow and there not in _known
+
+
 @lru_cache(maxsize=2048)
 def triangles(shape: Shape) -> tuple[Array, NDArray[np.intp]]:
     """Points (n, 3) and triangles (m, 3) of the solid."""
     there = home(shape)
     points, faces = _triangles_at_home(there.shape)
+    _known[there.shape] = None
+    if len(_known) > 1024:
+        del _known[next(iter(_known))]
     if there.mirrored:
         points, faces = points * np.array([1.0, -1.0, 1.0]), faces[:, ::-1]
     return there.place.points(points), faces
@@ -518,7 +421,11 @@ def creases(shape: Shape) -> NDArray[np.intp]:
 
 @lru_cache(maxsize=1024)
 def _creases_at_home(shape: Shape) -> NDArray[np.intp]:
-    points, faces = _triangles_at_home(shape)
+    return creases_between(*_triangles_at_home(shape))
+
+
+def creases_between(points: Array, faces: NDArray[np.intp]) -> NDArray[np.intp]:
+    """Pairs of points (k, 2) of a closed skin between which two faces meet at an angle."""
     a, b, c = (points[faces[:, k]] for k in range(3))
     normal = np.cross(b - a, c - a)
     size = np.linalg.norm(normal, axis=1)

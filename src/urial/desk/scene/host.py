@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen
@@ -19,6 +21,7 @@ TONES = {"body": 0.42, "glass": 0.12, "bars": 0.75, "rails": 0.95, "bumper": 0.7
 TUBE_MM = 34.0
 
 
+@lru_cache(maxsize=256)
 def between(a: str, b: str, share: float) -> QColor:
     """A colour on the way from one to another."""
     return QColor.fromRgbF(*blend(a, b, share))
@@ -42,7 +45,7 @@ def paint_outline(e: Easel, strong: bool = False) -> None:
         tone = between(pal.card, pal.line, TONES[patch.group] * (1.0 if strong else 0.72))
         faces = [next(pixels) for _ in patch.faces]
         if e.moving and patch.hull:
-            faces = [face[::2] for face in faces]
+            faces = [face[::3] for face in faces]
         if patch.bar:
             p.setPen(
                 QPen(
@@ -110,9 +113,9 @@ def _keep_out(e: Easel, keep: KeepOut, hit: bool, chosen: bool) -> None:
         if e.moving and camera.view == "turned"
         else keepout.outline(keep, e.job.vehicle, *axes, margin=False)
     )
-    soft, edge = QColor(colour), QColor(colour)
+    soft = QColor(colour)
     soft.setAlpha(150 if hit else 26)
-    edge.setAlpha(255 if hit or chosen else 120)
+    edge = colour if hit or chosen else between(pal.card, pal.ochre, 0.47)
     p.setBrush(QBrush(soft, Qt.BrushStyle.BDiagPattern) if hit else soft)
     p.setPen(QPen(edge, 1.4 if hit or chosen else 1))
     for ring in rings:

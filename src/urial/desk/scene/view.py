@@ -265,7 +265,7 @@ class Scene(Hands, TypesOver):
 
     def _mesh(self) -> bodies.Mesh:
         if self.mesh is None:
-            self.mesh = bodies.mesh(self.shown)
+            self.mesh = bodies.picture(self.shown)
         return self.mesh
 
     def _shaped(self) -> None:

@@ -94,6 +94,7 @@ class Field(QWidget):
         self._late = False
         self._refused = False
         self._stocked = ""
+        self.combo: QComboBox | None = None
         self._opened = store.generation
         self._text = ""  # as it was last shown
         self.spec: Spec = edit.spec_of(store.job, path)
@@ -130,9 +131,9 @@ class Field(QWidget):
         if spec.quantity and spec.lo is not None and spec.hi is not None:
             low, high = (units.show(x, spec.quantity, job.units, job.nearest) for x in (spec.lo, spec.hi))
             words += f" Between {low} and {high}; any unit may be typed."
-        elif spec.kind == "stock":
+        elif self.combo is not None and self.combo.count():
             words += (
-                f" From the shelf: {len(self._options())} to choose from; type a part of the name to find it."
+                f" From the shelf: {self.combo.count()} to choose from; type a part of the name to find it."
             )
         return words
 
@@ -146,7 +147,6 @@ class Field(QWidget):
 
     def _editor(self) -> QWidget:
         self.line: QLineEdit | None = None
-        self.combo: QComboBox | None = None
         self.choices: QWidget | None = None
         self.buttons: dict[str, QPushButton] = {}
         if self.spec.kind == "choice":
