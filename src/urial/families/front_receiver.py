@@ -14,7 +14,7 @@ from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.geometry.shape import Plate
 from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, stock
-from urial.job.host import SIDES, Side
+from urial.job.host import Side
 from urial.job.model import Design, Job
 from urial.mates.host import BoltPlace, HostSocket
 from urial.pieces.hardware import BoltSpec, check_holes, place_bolts
@@ -116,12 +116,7 @@ def build(p: FrontReceiver, b: Build, eyes: HostSocket) -> None:
     """From the bolts: inner plates and tube, receiver forward, outer plates and outriggers."""
     size, tube = catalogue.receiver(p.receiver), catalogue.bar(p.cross_tube)
     pipe, plate = catalogue.bar(size.tube), catalogue.plate(p.plate)
-    sides = {side: eyes.side(side) for side in SIDES}
-    for side, holes in sides.items():
-        if not holes:
-            raise BuildError(
-                f"No tow-eye bolt on the {side} is recorded; add them at Measure as tow eyes, front."
-            )
+    sides = eyes.sides("No tow-eye bolt on the {side} is recorded; add them at Measure as tow eyes, front.")
     front = max(h.place.o[0] for holes in sides.values() for h in holes)
     low = min(h.place.o[2] for holes in sides.values() for h in holes)
     outer = {side: proudest(b, holes, side, True) for side, holes in sides.items()}

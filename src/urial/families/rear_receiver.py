@@ -13,7 +13,7 @@ from urial.assembly.model import BuildError, Dimension
 from urial.families.registry import Family, register
 from urial.geometry.place import Place, Vec
 from urial.job.fields import choice, length, stock
-from urial.job.host import SIDES, Side
+from urial.job.host import Side
 from urial.job.model import Design
 from urial.mates.host import HostSocket
 from urial.pieces.hardware import BoltSpec, place_bolts
@@ -153,10 +153,7 @@ def build(p: RearReceiver, b: Build, rails: HostSocket) -> None:
     """The way it is measured: mouth from the bumper, receiver from the rails, tube, plates, bolts."""
     size, tube = catalogue.receiver(p.receiver), catalogue.bar(p.cross_tube)
     pipe, plate = catalogue.bar(size.tube), catalogue.plate(p.plate)
-    sides = {side: rails.side(side) for side in SIDES}
-    for side, holes in sides.items():
-        if not holes:
-            raise BuildError(f"No hole on the {side} is marked as one the part bolts to; mark at least one.")
+    sides = rails.sides("No hole on the {side} is marked as one the part bolts to; mark at least one.")
     outside = p.plates_on == "outside"
     faces = {side: proudest(b, holes, side, outside) for side, holes in sides.items()}
     ends = {side: face if outside else face - plate.thickness for side, face in faces.items()}

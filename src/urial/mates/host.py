@@ -81,6 +81,16 @@ class HostSocket:
         """The bolt places of a side."""
         return tuple(b for b in self.bolts if b.side == side)
 
+    def sides(self, none: str) -> dict[Side, tuple[BoltPlace, ...]]:
+        """The bolt places of both; BuildError with the words of ``none`` (“{side}” in them) where a side has
+        none.
+        """
+        out: dict[Side, tuple[BoltPlace, ...]] = {side: self.side(side) for side in SIDES}
+        for side, holes in out.items():
+            if not holes:
+                raise BuildError(none.format(side=side))
+        return out
+
 
 def _metal(point: HardPoint, material: str, t: float) -> Metal:
     return Metal(catalogue.material(point.wall_material or material), point.wall_mm or t)

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
+from urial.geometry.place import Vec
 from urial.job.host import SIDES, Host
 from urial.job.model import Job
 from urial.job.survey import Survey
@@ -36,6 +38,15 @@ def _coordinates(host: Host, survey: Survey) -> list[tuple[str, str, str]]:
     return out
 
 
+def _nowhere(what: str, start: str, end: str, at: Mapping[str, Vec], apart: float) -> str:
+    """Why something that runs between two named places cannot be used; empty when it can."""
+    missing = [p for p in (start, end) if p not in at]
+    if not missing and start != end and math.dist(at[start], at[end]) >= apart:
+        return ""
+    why = f"there is no place called “{missing[0]}”." if missing else "name two different places."
+    return f"{what} runs from “{start}” to “{end}”; {why}"
+
+
 def readings(host: Host, survey: Survey) -> tuple[list[Reading], list[str]]:
     """All readings over the places that some tape or gauge ties together, and what could not be used and
     why.
@@ -48,12 +59,8 @@ def readings(host: Host, survey: Survey) -> tuple[list[Reading], list[str]]:
     for n, t in enumerate(survey.tapes):
         if t.length_mm is None:
             continue
-        missing = [p for p in (t.start, t.end) if p not in at]
-        if missing or t.start == t.end:
-            unused.append(
-                f"Check tape {n + 1} runs from “{t.start}” to “{t.end}”; "
-                + (f"there is no place called “{missing[0]}”." if missing else "name two different places.")
-            )
+        if words := _nowhere(f"Check tape {n + 1}", t.start, t.end, at, 0.0):
+            unused.append(words)
             continue
         used |= {t.start, t.end}
         out.append(
@@ -71,12 +78,8 @@ def readings(host: Host, survey: Survey) -> tuple[list[Reading], list[str]]:
     for n, g in enumerate(survey.levels):
         if g.reading_deg is None:
             continue
-        missing = [p for p in (g.start, g.end) if p not in at]
-        if missing or g.start == g.end or math.dist(at[g.start], at[g.end]) < 1:
-            unused.append(
-                f"Gauge reading {n + 1} runs from “{g.start}” to “{g.end}”; "
-                + (f"there is no place called “{missing[0]}”." if missing else "name two different places.")
-            )
+        if words := _nowhere(f"Gauge reading {n + 1}", g.start, g.end, at, 1.0):
+            unused.append(words)
             continue
         used |= {g.start, g.end}
         out.append(

@@ -140,19 +140,13 @@ def rect_tube(width: float, height: float, wall: float, outer_radius: float | No
     )
 
 
-@lru_cache(maxsize=4096)
-def round_tube(od: float, wall: float) -> Section:
-    """Round hollow section, exact."""
-    _positive(od=od, wall=wall)
-    if 2 * wall >= od:
-        raise SectionError(f"wall {wall:g} mm leaves no bore in a {od:g} mm tube; choose a thinner wall.")
-    bore = od - 2 * wall
-    area = math.pi * (od**2 - bore**2) / 4
-    second = math.pi * (od**4 - bore**4) / 64
-    plastic = (od**3 - bore**3) / 6
+def _round(
+    shape: Shape, od: float, wall: float, area: float, second: float, plastic: float, shear: float
+) -> Section:
+    """A round's values are the same about every axis."""
     elastic = second / (od / 2)
     return Section(
-        "round_tube",
+        shape,
         od,
         od,
         wall,
@@ -166,9 +160,22 @@ def round_tube(od: float, wall: float) -> Section:
         elastic,
         plastic,
         plastic,
-        area / 2,
-        area / 2,
+        shear,
+        shear,
     )
+
+
+@lru_cache(maxsize=4096)
+def round_tube(od: float, wall: float) -> Section:
+    """Round hollow section, exact."""
+    _positive(od=od, wall=wall)
+    if 2 * wall >= od:
+        raise SectionError(f"wall {wall:g} mm leaves no bore in a {od:g} mm tube; choose a thinner wall.")
+    bore = od - 2 * wall
+    area = math.pi * (od**2 - bore**2) / 4
+    second = math.pi * (od**4 - bore**4) / 64
+    plastic = (od**3 - bore**3) / 6
+    return _round("round_tube", od, wall, area, second, plastic, area / 2)
 
 
 @lru_cache(maxsize=1024)
@@ -176,25 +183,7 @@ def round_bar(od: float) -> Section:
     """Solid round, exact."""
     _positive(od=od)
     area, second = math.pi * od**2 / 4, math.pi * od**4 / 64
-    elastic = second / (od / 2)
-    return Section(
-        "round_bar",
-        od,
-        od,
-        od,
-        od / 2,
-        area,
-        second,
-        second,
-        0.0,
-        2 * second,
-        elastic,
-        elastic,
-        od**3 / 6,
-        od**3 / 6,
-        0.9 * area,
-        0.9 * area,
-    )
+    return _round("round_bar", od, od, area, second, od**3 / 6, 0.9 * area)
 
 
 def rect_bar_torsion(long: float, short: float) -> float:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from PySide6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from urial.desk.theme import Theme, font
@@ -124,3 +124,39 @@ class Canvas(QWidget):
         p.drawPolygon(
             QPolygonF([stop, stop - way * head * 1.7 + side * head, stop - way * head * 1.7 - side * head])
         )
+
+
+class Turning(Canvas):
+    """A drawing in which something is dragged round: ``angled`` says the angle meanwhile, ``let_go`` where it
+    ended.
+    """
+
+    angled = Signal(float)
+    let_go = Signal(float)
+    places = 1
+    """Decimals of an angle that is dragged."""
+
+    def __init__(self, theme: Theme, name: str) -> None:
+        super().__init__(theme, name)
+        self.angle = 0.0
+        self._held = False
+
+    def _place(self) -> None:
+        """Set the scale."""
+        raise NotImplementedError
+
+    def _angle_at(self, pos: QPointF) -> float:
+        """The angle that a pointer there means, degrees."""
+        raise NotImplementedError
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held:
+            self._place()
+            self.angle = round(self._angle_at(event.position()), self.places)
+            self.angled.emit(self.angle)
+            self.update()
+
+    def mouseReleaseEvent(self, _: QMouseEvent) -> None:
+        if self._held:
+            self._held = False
+            self.let_go.emit(self.angle)

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 
 from manifold3d import Manifold
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPaintEvent, QPen
 
-from urial.desk.scene.canvas import Canvas
+from urial.desk.scene.canvas import Turning
 from urial.desk.theme import Theme
 from urial.geometry.place import Vec
 from urial.road.swing import Body, Touch, hull_of, solid_of, turned
@@ -17,11 +17,8 @@ ABOVE = ((-1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
 BESIDE = ((-1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
 
 
-class SwingView(Canvas):
+class SwingView(Turning):
     """``angled`` says the articulation under the hand, ``let_go`` where it ended."""
-
-    angled = Signal(float)
-    let_go = Signal(float)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(theme, "swing view")
@@ -29,9 +26,8 @@ class SwingView(Canvas):
         self.fixed: list[tuple[str, Manifold]] = []
         self.trailer: list[Body] = []
         self.ball: Vec = (0.0, 0.0, 0.0)
-        self.angle = self.pitch = self.roll = 0.0
+        self.pitch = self.roll = 0.0
         self.touches: list[Touch] = []
-        self._held = False
 
     def show_swing(
         self,
@@ -78,18 +74,6 @@ class SwingView(Canvas):
         self.setFocus()
         self._held = True
         self.mouseMoveEvent(event)
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._held:
-            self._place()
-            self.angle = round(self._angle_at(event.position()), 1)
-            self.angled.emit(self.angle)
-            self.update()
-
-    def mouseReleaseEvent(self, _: QMouseEvent) -> None:
-        if self._held:
-            self._held = False
-            self.let_go.emit(self.angle)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()

@@ -6,21 +6,20 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPaintEvent, QPen
 
-from urial.desk.scene.canvas import Canvas
+from urial.desk.scene.canvas import Turning
 from urial.desk.theme import Theme
 from urial.road.winch import danger_zone
 
 LEG = 0.22  # a leg's length over the line's, for the drawing
 
 
-class WinchView(Canvas):
+class WinchView(Turning):
     """``angled`` says the angle between the legs while it is dragged, ``let_go`` where it ended."""
 
-    angled = Signal(float)
-    let_go = Signal(float)
+    places = 0
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(theme, "winch view")
@@ -28,7 +27,6 @@ class WinchView(Canvas):
         self.length, self.angle, self.legs = 12.0, 60.0, 2
         self.words: tuple[str, str] = ("", "")
         self.over = False
-        self._held = False
 
     def show_pull(
         self, length_m: float, angle_deg: float, legs: int, line: str, leg: str, over: bool
@@ -63,20 +61,9 @@ class WinchView(Canvas):
             (self.at(*e) - event.position()).manhattanLength() < self.theme.px(40) for e in self.ends()
         )
 
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._held:
-            self._place()
-            x, y = self.back(event.position())
-            self.angle = round(
-                min(max(2 * math.degrees(math.atan2(abs(y), x - 1000 * self.length)), 0.0), 170.0), 0
-            )
-            self.angled.emit(self.angle)
-            self.update()
-
-    def mouseReleaseEvent(self, _: QMouseEvent) -> None:
-        if self._held:
-            self._held = False
-            self.let_go.emit(self.angle)
+    def _angle_at(self, pos: QPointF) -> float:
+        x, y = self.back(pos)
+        return min(max(2 * math.degrees(math.atan2(abs(y), x - 1000 * self.length)), 0.0), 170.0)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()

@@ -81,15 +81,13 @@ def end_checks(context: Context) -> Iterator[Check]:
             yield context.governed(
                 used,
                 1.0,
-                About(
-                    id=f"{part.key}: flat {word}",
-                    name=f"{part.name} at its flattened end",
-                    part=part.mark,
-                    link=part.family,
-                    kind="member",
-                    unit="1",
-                    clause="AISC 360-22 D2, F11",
-                    path=part.paths[0] if part.paths else "",
+                About.on(
+                    part,
+                    f"{part.key}: flat {word}",
+                    f"{part.name} at its flattened end",
+                    "member",
+                    "1",
+                    "AISC 360-22 D2, F11",
                 ),
                 work,
             )
@@ -187,15 +185,13 @@ def _bend(
     return context.governed(
         stress,
         available,
-        About(
-            id=f"{part.key}: bend {number}",
-            name=f"{part.name} in its bend",
-            part=part.mark,
-            link=part.family,
-            kind="member",
-            unit="MPa",
-            clause="Winkler and Bach; first yield, Ω 1.67",
-            path=part.paths[0] if part.paths else "",
+        About.on(
+            part,
+            f"{part.key}: bend {number}",
+            f"{part.name} in its bend",
+            "member",
+            "MPa",
+            "Winkler and Bach; first yield, Ω 1.67",
         ),
         work,
     )

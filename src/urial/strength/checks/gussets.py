@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
@@ -55,15 +56,16 @@ def _own_metal(context: Context, foot: Joint, plate: Part, peaks: tuple[Array, A
     return context.governed(
         demand,
         available,
-        About(
-            id=f"{plate.key}: metal",
-            name=f"{plate.name}, its own metal ({foot.name})",
-            part=plate.mark,
+        replace(
+            About.on(
+                plate,
+                f"{plate.key}: metal",
+                f"{plate.name}, its own metal ({foot.name})",
+                "gusset",
+                "N/mm",
+                "AISC 360-22 J4.2",
+            ),
             link=context.link(foot),
-            kind="gusset",
-            unit="N/mm",
-            clause="AISC 360-22 J4.2",
-            path=plate.paths[0] if plate.paths else "",
         ),
         work,
     )

@@ -197,15 +197,6 @@ def _check(
     return context.governed(
         stress,
         available,
-        About(
-            id=id,
-            name=name,
-            part=part.mark,
-            link=part.family,
-            kind="net section",
-            unit="MPa",
-            clause="AISC 360-22 D2-2, F13",
-            path=part.paths[0] if part.paths else "",
-        ),
+        About.on(part, id, name, "net section", "MPa", "AISC 360-22 D2-2, F13"),
         work,
     )

@@ -193,16 +193,7 @@ def fit_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         thrust,
         available,
-        About(
-            id=f"{j.key}: wall",
-            name=j.name,
-            part=bore.mark,
-            link=bore.family,
-            kind="wall",
-            unit="N",
-            clause="AISC 360-22 J10.2",
-            path=bore.paths[0] if bore.paths else "",
-        ),
+        About.on(bore, f"{j.key}: wall", j.name, "wall", "N", "AISC 360-22 J10.2"),
         work,
     )
 
@@ -326,16 +317,7 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         load,
         available,
-        About(
-            id=f"{j.key}: eye",
-            name=j.name,
-            part=plate.mark,
-            link=plate.family,
-            kind="eye",
-            unit="N",
-            clause="AISC 360-22 D5, J7",
-            path=plate.paths[0] if plate.paths else "",
-        ),
+        About.on(plate, f"{j.key}: eye", j.name, "eye", "N", "AISC 360-22 D5, J7"),
         work,
     )
 
@@ -371,15 +353,13 @@ def shank_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         pressed,
         available,
-        About(
-            id=f"{j.key}: seat",
-            name=f"{plate.name} under the {context.part(j.b).family.split('/')[-1]}'s flange",
-            part=plate.mark,
-            link=plate.family,
-            kind="bearing",
-            unit="MPa",
-            clause="AISC 360-22 J7",
-            path=plate.paths[0] if plate.paths else "",
+        About.on(
+            plate,
+            f"{j.key}: seat",
+            f"{plate.name} under the {context.part(j.b).family.split('/')[-1]}'s flange",
+            "bearing",
+            "MPa",
+            "AISC 360-22 J7",
         ),
         work,
     )

@@ -131,15 +131,13 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         used,
         1.0,
-        About(
-            id=f"{j.key}: wall",
-            name=f"{chord.name} wall under the {branch.name}",
-            part=chord.mark,
-            link=chord.family,
-            kind="wall",
-            unit="1",
-            clause="AISC 360-22 K2.3, K4, J10.2",
-            path=chord.paths[0] if chord.paths else "",
+        About.on(
+            chord,
+            f"{j.key}: wall",
+            f"{chord.name} wall under the {branch.name}",
+            "wall",
+            "1",
+            "AISC 360-22 K2.3, K4, J10.2",
         ),
         work,
     )
@@ -221,15 +219,13 @@ def _round(context: Context, j: Joint, chord: Part, branch: Part, here: Place) -
     return context.governed(
         by_case,
         1.0,
-        About(
-            id=f"{j.key}: wall",
-            name=f"{chord.name} wall under the {branch.name}",
-            part=chord.mark,
-            link=chord.family,
-            kind="wall",
-            unit="1",
-            clause="AISC 360-22 tables K3.1, K4.1",
-            path=chord.paths[0] if chord.paths else "",
+        About.on(
+            chord,
+            f"{j.key}: wall",
+            f"{chord.name} wall under the {branch.name}",
+            "wall",
+            "1",
+            "AISC 360-22 tables K3.1, K4.1",
         ),
         work,
     )
