@@ -185,16 +185,7 @@ def build(p: BallMount, b: Build) -> None:
     hitch_pin(b, size, p.pin_material)
     b.plug("receiver", shank, PLUG, past=p.past_pin_mm)
     b.dimension(
-        Dimension(
-            "pin to ball",
-            (0.0, 0.0, 0.0),
-            (ball_x, 0.0, top),
-            "x",
-            ("side", "top"),
-            "pin_to_ball_mm",
-            side="low",
-            row=0,
-        )
+        Dimension("pin to ball", (0.0, 0.0, 0.0), (ball_x, 0.0, top), "x", ("side", "top"), "pin_to_ball_mm")
     )
     if not straight:
         b.dimension(
@@ -206,7 +197,6 @@ def build(p: BallMount, b: Build) -> None:
                 ("side",),
                 "ball_drop_mm",
                 side="high",
-                row=0,
             )
         )
 

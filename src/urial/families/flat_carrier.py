@@ -134,16 +134,7 @@ def build(p: FlatCarrier, b: Build) -> None:
             Takes("deck", size=bolt.name, path="hole_spread_mm"),
         )
     b.dimension(
-        Dimension(
-            "pin to plate",
-            (0.0, 0.0, 0.0),
-            (face, 0.0, low),
-            "x",
-            ("side", "top"),
-            "reach_mm",
-            side="low",
-            row=0,
-        )
+        Dimension("pin to plate", (0.0, 0.0, 0.0), (face, 0.0, low), "x", ("side", "top"), "reach_mm")
     )
     b.dimension(
         Dimension(
@@ -153,20 +144,11 @@ def build(p: FlatCarrier, b: Build) -> None:
             "y",
             ("rear", "top"),
             "wide_mm",
-            side="low",
-            row=0,
         )
     )
     b.dimension(
         Dimension(
-            "plate high",
-            (face, 0.0, low),
-            (face, 0.0, high),
-            "z",
-            ("side", "rear"),
-            "high_mm",
-            side="high",
-            row=0,
+            "plate high", (face, 0.0, low), (face, 0.0, high), "z", ("side", "rear"), "high_mm", side="high"
         )
     )
 

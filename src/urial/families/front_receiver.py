@@ -229,21 +229,10 @@ def _receiver(b: Build, p: FrontReceiver, cross: Cross, across: Part) -> None:
         )
     b.places.update(mouth=mouth, pin=(pin_x, 0.0, mouth[2]))
     b.dimension(
-        Dimension(
-            "mouth to pin",
-            mouth,
-            (pin_x, 0.0, mouth[2]),
-            "x",
-            ("side",),
-            "mouth_to_pin_mm",
-            side="low",
-            row=1,
-        )
+        Dimension("mouth to pin", mouth, (pin_x, 0.0, mouth[2]), "x", ("side",), "mouth_to_pin_mm", row=1)
     )
     b.dimension(
-        Dimension(
-            "mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", side="low", row=2
-        )
+        Dimension("mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", row=2)
     )
     b.dimension(
         Dimension(
@@ -253,22 +242,10 @@ def _receiver(b: Build, p: FrontReceiver, cross: Cross, across: Part) -> None:
             "x",
             ("side", "top"),
             "receiver_length_mm",
-            side="low",
             row=3,
         )
     )
-    b.dimension(
-        Dimension(
-            "drop",
-            (centre[0], 0.0, centre[2] + p.drop_mm),
-            centre,
-            "z",
-            ("side",),
-            "drop_mm",
-            side="low",
-            row=0,
-        )
-    )
+    b.dimension(Dimension("drop", (centre[0], 0.0, centre[2] + p.drop_mm), centre, "z", ("side",), "drop_mm"))
 
 
 def _outer(

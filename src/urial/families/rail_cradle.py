@@ -145,23 +145,12 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
         ("stop.in", lip, inner, lip_up, -s, 0.6 * p.lip_mm),
     ):
         b.socket(name, part, Place.facing(along(foot, way, size), (0.0, -out, 0.0), X), Takes("stop"))
-    b.dimension(Dimension("base", inner, outer, "y", ("rear", "top"), "base_mm", side="low", row=0))
+    b.dimension(Dimension("base", inner, outer, "y", ("rear", "top"), "base_mm"))
     b.dimension(
-        Dimension(
-            "upright", outer, along(outer, Z, p.high_mm), "z", ("rear", "side"), "high_mm", side="high", row=0
-        )
+        Dimension("upright", outer, along(outer, Z, p.high_mm), "z", ("rear", "side"), "high_mm", side="high")
     )
     b.dimension(
-        Dimension(
-            "from the bed's front",
-            (front[0], y, top),
-            (x, y, top),
-            "x",
-            ("side", "top"),
-            "along_mm",
-            side="low",
-            row=0,
-        )
+        Dimension("from the bed's front", (front[0], y, top), (x, y, top), "x", ("side", "top"), "along_mm")
     )
     b.plug("side rail", base, Place())
 

@@ -237,17 +237,11 @@ def _dimensions(b: Build, p: RearReceiver, mouth: Vec, centre: Vec) -> None:
     end: Vec = (mouth[0] + p.receiver_length_mm, 0.0, mouth[2])
     pin: Vec = (mouth[0] + p.mouth_to_pin_mm, 0.0, mouth[2])
     b.places.update(mouth=mouth, pin=pin)
-    b.dimension(Dimension("mouth to pin", mouth, pin, "x", ("side",), "mouth_to_pin_mm", side="low", row=1))
+    b.dimension(Dimension("mouth to pin", mouth, pin, "x", ("side",), "mouth_to_pin_mm", row=1))
     b.dimension(
-        Dimension(
-            "mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", side="low", row=2
-        )
+        Dimension("mouth to cross tube", mouth, centre, "x", ("side", "top"), "mouth_to_tube_mm", row=2)
     )
-    b.dimension(
-        Dimension(
-            "drop", (end[0], 0.0, mouth[2] + p.drop_mm), end, "z", ("side",), "drop_mm", side="low", row=0
-        )
-    )
+    b.dimension(Dimension("drop", (end[0], 0.0, mouth[2] + p.drop_mm), end, "z", ("side",), "drop_mm"))
     half = p.chain_spacing_mm / 2
     b.dimension(
         Dimension(
@@ -257,15 +251,9 @@ def _dimensions(b: Build, p: RearReceiver, mouth: Vec, centre: Vec) -> None:
             "y",
             ("rear",),
             "chain_spacing_mm",
-            side="low",
-            row=0,
         )
     )
-    b.dimension(
-        Dimension(
-            "receiver length", mouth, end, "x", ("side", "top"), "receiver_length_mm", side="low", row=3
-        )
-    )
+    b.dimension(Dimension("receiver length", mouth, end, "x", ("side", "top"), "receiver_length_mm", row=3))
 
 
 register(

@@ -108,27 +108,11 @@ def build(p: ShackleInsert, b: Build) -> None:
     b.joint(Named("ring", called="shackle's eye"), ear, LOAD, at, Eye(p.pin_mm, p.hole_mm))
     hitch_pin(b, receiver_for(bar), p.pin_material)
     b.dimension(
-        Dimension(
-            "pin to bar's end",
-            (0.0, 0.0, 0.0),
-            (end, 0.0, 0.0),
-            "x",
-            ("side", "top"),
-            "reach_mm",
-            side="low",
-            row=0,
-        )
+        Dimension("pin to bar's end", (0.0, 0.0, 0.0), (end, 0.0, 0.0), "x", ("side", "top"), "reach_mm")
     )
     b.dimension(
         Dimension(
-            "bar's end to eye",
-            (end, 0.0, 0.0),
-            (end - p.out_mm, 0.0, 0.0),
-            "x",
-            ("side", "top"),
-            "out_mm",
-            side="low",
-            row=0,
+            "bar's end to eye", (end, 0.0, 0.0), (end - p.out_mm, 0.0, 0.0), "x", ("side", "top"), "out_mm"
         )
     )
 

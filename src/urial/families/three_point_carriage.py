@@ -156,7 +156,6 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
             ("side", "rear"),
             "high_mm",
             side="high",
-            row=0,
         )
     )
     b.dimension(
@@ -168,7 +167,6 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
             ("rear", "top"),
             "spread_mm",
             side="high",
-            row=0,
         )
     )
     b.dimension(
@@ -179,8 +177,6 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
             "x",
             ("side",),
             "fork_long_mm",
-            side="low",
-            row=0,
         )
     )
 

@@ -148,27 +148,11 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     )
     b.places.update(mouth=(mouth, 0.0, z), pin=(pin_x, 0.0, z))
     b.dimension(
-        Dimension(
-            "mouth to pin",
-            (mouth, 0.0, z),
-            (pin_x, 0.0, z),
-            "x",
-            ("side",),
-            "mouth_to_pin_mm",
-            side="low",
-            row=1,
-        )
+        Dimension("mouth to pin", (mouth, 0.0, z), (pin_x, 0.0, z), "x", ("side",), "mouth_to_pin_mm", row=1)
     )
     b.dimension(
         Dimension(
-            "height on the trunk",
-            (mouth, 0.0, 0.0),
-            (mouth, 0.0, z),
-            "z",
-            ("side", "rear"),
-            "height_mm",
-            side="low",
-            row=0,
+            "height on the trunk", (mouth, 0.0, 0.0), (mouth, 0.0, z), "z", ("side", "rear"), "height_mm"
         )
     )
     bolts = [(px, k * py) for k in (1.0, -1.0)]
@@ -187,16 +171,7 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     )
     b.plug("trunk", plates[0], Place())
     b.dimension(
-        Dimension(
-            "between the arms' bolts",
-            (px, py, z),
-            (px, -py, z),
-            "y",
-            ("top", "rear"),
-            "spread_mm",
-            side="low",
-            row=0,
-        )
+        Dimension("between the arms' bolts", (px, py, z), (px, -py, z), "y", ("top", "rear"), "spread_mm")
     )
 
 

@@ -142,28 +142,10 @@ def build(p: TwoWheelerHitch, b: Build, pegs: HostSocket) -> None:
     ball = catalogue.ball(p.ball)
     ball_on(b, ball, (nose[0] - t - p.reach_mm, 0.0, top), catalogue.plate(p.seat_plate).thickness, seat)
     b.plug("peg and seat bolts", plate, Place())
+    b.dimension(Dimension("axle to nose", (0.0, 0.0, nose[2]), nose, "x", ("side", "top"), "nose_behind_mm"))
     b.dimension(
         Dimension(
-            "axle to nose",
-            (0.0, 0.0, nose[2]),
-            nose,
-            "x",
-            ("side", "top"),
-            "nose_behind_mm",
-            side="low",
-            row=0,
-        )
-    )
-    b.dimension(
-        Dimension(
-            "tubes at the nose",
-            (nose[0], 0.0, 0.0),
-            nose,
-            "z",
-            ("side", "rear"),
-            "nose_height_mm",
-            side="low",
-            row=1,
+            "tubes at the nose", (nose[0], 0.0, 0.0), nose, "z", ("side", "rear"), "nose_height_mm", row=1
         )
     )
     b.dimension(
@@ -174,7 +156,6 @@ def build(p: TwoWheelerHitch, b: Build, pegs: HostSocket) -> None:
             "x",
             ("side",),
             "reach_mm",
-            side="low",
             row=1,
         )
     )
