@@ -132,7 +132,7 @@ def _twins(a: Part, b: Part) -> bool:
     if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
         one, two = (_figure(p.shape) for p in (a, b))  # type: ignore[arg-type]
         return min(one.symmetric_difference(turn(two)).area for turn in TURNS) < 1e-3 * one.area
-    return isinstance(a.shape, Bar)
+    return isinstance(a.shape, Bar) or a.hardware
 
 
 def _handed(a: Part) -> bool:
@@ -202,8 +202,9 @@ def parts_list(assembly: Assembly) -> list[Row]:
             continue
         left = list(members)
         while left:
-            same = [p for p in left if p.mark == left[0].mark and _alike(left[0], p)]
-            rows.append(_row(same, left[0].mark, left[0].name, False))
+            first = left[0]
+            same = [p for p in left if p.mark == first.mark and _alike(first, replace(p, name=first.name))]
+            rows.append(_row(same, first.mark, " / ".join(dict.fromkeys(p.name for p in same)), False))
             left = [p for p in left if p not in same]
     return sorted(rows, key=lambda r: (r.hardware, r.mark))
 
