@@ -221,6 +221,8 @@ class Field(QWidget):
             self._late = True
             return
         self._late = False
+        if self._opened != self.store.generation:  # another document: what was typed for the one before goes
+            self._opened, force = self.store.generation, True
         if self.name.text() != self.store.said(self.title or self.spec.title):
             self.name.setText(self.store.said(self.title or self.spec.title))
         try:
