@@ -79,8 +79,9 @@ class Canvas(QWidget):
 
     def pixels(self, points: Sequence[Sequence[float]] | np.ndarray) -> np.ndarray:
         """Points of the world (n, 2) on the widget."""
-        at: np.ndarray = np.asarray(points, dtype=float) * self.scale
-        return at + np.array([self.origin.x(), self.origin.y()])
+        origin = np.array([self.origin.x(), self.origin.y()])
+        at: np.ndarray = np.asarray(points, dtype=float) * self.scale + origin
+        return at
 
     def begin(self) -> QPainter:
         """A painter on a clean card."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
@@ -37,7 +39,7 @@ class DeckView(Canvas):
         self.setAccessibleName("Deck of the trailer from above and from the left; drag the blocks")
         self.deck = Deck()
         self.selected = -1
-        self.show_mass = lambda kg: f"{kg:.0f} kg"
+        self.show_mass: Callable[[float], str] = lambda kg: f"{kg:.0f} kg"
         self._grip: tuple[int, float, float, bool] | None = None
         self._before: Deck | None = None
         self._sizes()

@@ -257,7 +257,10 @@ class Build(Station):
             self.reach.setText("")
             self.weight.setText("")
             return
-        show = lambda mm: units.show(mm, "length", job.units, job.nearest)  # noqa: E731
+
+        def show(mm: float) -> str:
+            return units.show(mm, "length", job.units, job.nearest)
+
         low = bodies.lowest(v.assembly)
         lines = []
         behind = self._stands_out()

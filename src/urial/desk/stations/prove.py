@@ -193,8 +193,12 @@ class Prove(Station):
             self._working()
 
     def _figures(self, c: Check) -> str:
-        kind = {"N": "force", "N/mm": "line_force", "MPa": "stress", "kg": "mass"}.get(c.unit)
-        show = (lambda x: units.show(x, kind, self.store.job.units)) if kind else (lambda x: figure(x))  # type: ignore[arg-type]
+        kinds: dict[str, units.Kind] = {"N": "force", "N/mm": "line_force", "MPa": "stress", "kg": "mass"}
+        kind = kinds.get(c.unit)
+
+        def show(value: float) -> str:
+            return units.show(value, kind, self.store.job.units) if kind else figure(value)
+
         return (
             f"demand     {show(c.demand)}\navailable  {show(c.available)} ({c.basis})"
             if c.unit != "1"

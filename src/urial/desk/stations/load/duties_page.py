@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from PySide6.QtWidgets import QPushButton, QVBoxLayout
@@ -129,7 +130,10 @@ class DutiesPage(Page):
         mine = duties.duty_cases(
             self.store.job.model_copy(update={"duties": (duty,)}), self.store.verdict.assembly
         )
-        size = lambda c: sum(sum(p.force[k] for p in c.pulls) ** 2 for k in range(3)) ** 0.5  # noqa: E731
+
+        def size(c: duties.DutyCase) -> float:
+            return math.hypot(*(sum(p.force[k] for p in c.pulls) for k in range(3)))
+
         worst = max(mine, key=size)
         words = f"Hardest: {worst.title.split(', ', 1)[1]}, {self.force(size(worst))}. "
         if duty.kind == "carrier":
