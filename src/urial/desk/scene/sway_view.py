@@ -160,6 +160,7 @@ class SwayView(Canvas):
         def at(x: float, y: float) -> QPointF:  # the picture rides along with the rig; forward is to the left
             return QPointF(middle.x() - (x - x0) * scale, middle.y() + (y - 0.0) * scale)
 
+        p.setClipRect(box)
         p.setPen(QPen(QColor(pal.line), px(3), Qt.PenStyle.DashLine))
         for lane in (-1.75, 1.75):
             start = math.floor((x0 - 20) / 6) * 6

@@ -31,7 +31,7 @@ from urial.stock import catalogue
 log = logging.getLogger("urial")
 
 
-_TOGETHER = re.compile(r"(?<=\d) (?=\d+/\d+\")")
+_TOGETHER = re.compile(r"(?<=\d) (?=\d+/\d+\"|%|(?:mm|m|kg|t|kN|N|N·m|MPa|km/h|mph|lb|lbf|ft|ft·lb)\b)")
 
 
 class Words(QLabel):
