@@ -11,7 +11,7 @@ from urial.geometry import path as paths
 from urial.geometry import skins, solids
 from urial.geometry.path import Bent, Line
 from urial.geometry.place import Place
-from urial.geometry.shape import Bar, Cope, Flattened, Mitre, Slant, Slugged, Turned
+from urial.geometry.shape import Bar, Capped, Cope, Flattened, Mitre, Slant, Slugged, Turned
 from urial.stock import catalogue
 
 TUBE = catalogue.bar("33.7 od x 4")
@@ -83,6 +83,18 @@ def test_the_rough_picture_lies_within_a_few_millimetres_of_the_true_one():
             abs(rough[:, k].max() - true[:, k].max()) < 20.0 + 1.0
         )  # the square end reaches the other's axis
     assert volume(rough, faces) == pytest.approx(solids.volume(bar), rel=0.05)
+
+
+def test_a_capped_end_is_shut_in_the_rough_picture():
+    bar = Bar(BOX, Line((0.0, 0.0, 0.0), (0.0, 0.0, 250.0)), up=(1.0, 0.0, 0.0), end_j=Capped(3.0))
+    points, faces = skins.rough(bar)
+    assert is_closed(faces) and solids.is_slow(bar)
+    true, _ = solids.triangles(bar)
+    assert abs(points[:, 2].max() - true[:, 2].max()) <= 3.01
+    at_the_end = points[faces][(points[faces][:, :, 2] > 249.9).all(axis=1)]
+    a, b, c = (at_the_end[:, k] for k in range(3))
+    shut = float(np.linalg.norm(np.cross(b - a, c - a), axis=1).sum() / 2)
+    assert shut > 0.95 * 40 * 40 - 4 * 40  # the whole square but its rounded corners
 
 
 def test_rough_takes_fewer_rings_than_the_solid():

@@ -14,7 +14,7 @@ from urial.geometry import profile
 from urial.geometry.axis import frame_at
 from urial.geometry.path import Arc, ShapeError
 from urial.geometry.place import Place, Vec, add, dot, times, unit
-from urial.geometry.shape import Bar, Cope, End, Mitre, Slant, Slugged, Square
+from urial.geometry.shape import Bar, Capped, Cope, End, Mitre, Slant, Slugged, Square
 
 Array = NDArray[np.float64]
 Faces = NDArray[np.intp]
@@ -59,10 +59,12 @@ def skin(shape: Bar, step: float = FINE) -> tuple[Array, Faces] | None:
 
 def rough(shape: Bar) -> tuple[Array, Faces] | None:
     """The skin as a first picture has it: bends in few steps, a coped end square inside what it is coped to,
-    no holes.
+    a capped one shut, no holes.
     """
-    ends = (Square() if isinstance(e, Cope) else e for e in (shape.end_i, shape.end_j))
-    end_i, end_j = ends
+    end_i, end_j = (
+        Square() if isinstance(e, Cope) else Slugged(e.t) if isinstance(e, Capped) else e
+        for e in (shape.end_i, shape.end_j)
+    )
     return skin(replace(shape, end_i=end_i, end_j=end_j, cuts=()), COARSE)
 
 

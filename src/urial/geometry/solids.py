@@ -376,10 +376,13 @@ _known: dict[Shape, None] = {}
 
 
 def is_slow(shape: Shape) -> bool:
-    """Do its triangles take so long that a first picture goes without: a bent or coped bar not made yet?"""
+    """Do its triangles take so long that a first picture goes without: a bent, coped or capped bar not made
+    yet?
+    """
     there = home(shape).shape
     slow = isinstance(there, Bar) and (
-        not isinstance(there.path, Line) or isinstance(there.end_i, Cope) or isinstance(there.end_j, Cope)
+        not isinstance(there.path, Line)
+        or any(isinstance(e, (Cope, Capped)) for e in (there.end_i, there.end_j))
     )
     return slow and there not in _known
 
