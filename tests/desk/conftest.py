@@ -14,6 +14,15 @@ from urial.desk.window import Window
 from urial.job.recovery import Recovery
 
 
+@pytest.fixture(autouse=True, scope="session")
+def settled():
+    """What is imported stays: a collection after a test looks at that test's objects alone."""
+    gc.collect()
+    gc.freeze()
+    yield
+    gc.unfreeze()
+
+
 @pytest.fixture(autouse=True)
 def collected():
     """A window collects garbage in its own thread by a timer; after a test nobody runs that timer."""

@@ -20,7 +20,7 @@ from tests.desk.test_every_field import JOBS, pages
 from urial import units
 
 NOT_WORDS = re.compile(r"\b(None|nan|inf|True|False|Traceback|object at 0x|<class)\b|\de[-+]\d")
-METRIC_ONLY = re.compile(r"\d[ \u00a0](mm|kN|kN·m|N·m|MPa|km/h)\b(?! \()")
+METRIC_ONLY = re.compile(r"\d[ \u00a0]?(mm|kg|kN|kN·m|N·m|MPa|km/h)\b(?!²|³| \()")
 INCH_ONLY = re.compile(r"\d[ \u00a0](lb|lbf|ft·lb|ksi|mph|ft)\b(?! \()")
 POINT = re.compile(r"(?<![\w.,/])\d+\.\d+(?=[ \u00a0]?(?:%|°)|[ \u00a0](?:kN|N|mm|MPa|kg|m|lb|lbf|ft|in)\b)")
 TRADE = re.compile(r"M\d+ × \d+[ \u202f]mm|plate \d+[ \u202f]mm|\d+(\.\d+)? × \d")
@@ -87,7 +87,10 @@ def read(window, system: str) -> int:
     return seen
 
 
-@pytest.mark.parametrize("stem", ["rescue-receiver", "medic-bike-hitch", "weir-anchor", "boat-cradles"])
+@pytest.mark.parametrize(
+    "stem",
+    ["rescue-receiver", "first-idea", "medic-bike-hitch", "weir-anchor", "hay-net-carriage", "boat-cradles"],
+)
 def test_every_text_is_for_a_person_in_one_system_and_with_one_mark(window, stem):
     window.store.saved_job = window.store.job
     window.open_demo(JOBS[stem])

@@ -9,7 +9,7 @@ import re
 import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QLabel, QPushButton
+from PySide6.QtWidgets import QPushButton
 
 from tests.desk.test_load import field, type_into
 from urial.desk import settings
@@ -149,24 +149,6 @@ def test_a_new_job_is_in_the_units_last_used(qtbot, window):
     window.store.saved_job = window.store.job
     window.new_job("flat-carrier")
     assert window.store.job.units == "metric"
-
-
-@pytest.mark.parametrize("stem", ["rescue-receiver", "first-idea", "weir-anchor", "hay-net-carriage"])
-def test_an_inch_job_shows_no_metric_figure_on_any_page(qtbot, window, stem):
-    demo(window, stem)
-    window.store.put("units", "inch")
-    left = {}
-    for n, station in enumerate(window.stations):
-        window.go(n)
-        pages = [p.name for p in getattr(station, "PAGES", ()) if p.fits(window.store.job)] or [""]
-        for page in pages:
-            if page:
-                station.show_page(page)
-            QApplication.processEvents()
-            for shown in station.findChildren(QLabel):
-                if shown.isVisibleTo(station) and METRIC.search(shown.text()):
-                    left[f"{station.name} {page}: {shown.text()[:90]}"] = True
-    assert not left, "\n".join(left)
 
 
 def test_an_inch_packet_says_nothing_in_millimetres_but_its_workings(window):
