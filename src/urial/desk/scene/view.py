@@ -383,7 +383,9 @@ class Scene(Hands, TypesOver):
             if begun:
                 start = time.perf_counter()
                 self.image = self.renderer.drawn()
-                self._lags = self._lags or spent + time.perf_counter() - start > LAG
+                spent += time.perf_counter() - start
+                # a coarse picture that is very quick tells of one hitch, like the first picture's
+                self._lags = spent > (LAG / 4 if self._lags else LAG)
             if self.image is not None:
                 p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not dragged)
                 p.drawImage(QRectF(self.rect()), self.image)
