@@ -1251,10 +1251,12 @@ def measured(document: Document, guessed: tuple[str, ...] = ()) -> Document:
 def main() -> None:
     import json
 
+    from demos_parts import more_parts
+
     index = []
     made = make()
     surveys = {file: document for file, _, _, document in made}
-    for file, title, about, document in (*made[:3], *parts(surveys), *made[3:]):
+    for file, title, about, document in (*made[:3], *parts(surveys), *more_parts(surveys), *made[3:]):
         edit.all_specs(document.job)
         save(HERE / file, measured(document, GUESSED if file == "first-idea.urial" else ()))
         index.append({"file": file, "title": title, "about": about})

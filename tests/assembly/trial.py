@@ -231,7 +231,10 @@ def turned(assembly, loads, place):
         assembly,
         parts=tuple(dataclasses.replace(p, place=place @ p.place) for p in assembly.parts),
         joints=tuple(moved(j, place) for j in assembly.joints),
-        sockets=tuple(dataclasses.replace(k, place=place @ k.place) for k in assembly.sockets),
+        sockets=tuple(
+            dataclasses.replace(k, place=place @ k.place, lands=place.point(k.lands) if k.lands else None)
+            for k in assembly.sockets
+        ),
     )
     return out, {
         c: {n: (*place.vector(tuple(f[:3])), *place.vector(tuple(f[3:]))) for n, f in by.items()}

@@ -1,4 +1,4 @@
-"""Prints all that has an order in every family's verdict; run twice with other hash seeds by test_seven."""
+"""Prints all that has an order in every family's verdict; test_every_family runs it with other hash seeds."""
 
 from urial import families
 from urial.shop.parts import parts_list

@@ -46,7 +46,8 @@ def is_mirror_image(left, right) -> bool:
 def test_every_part_stands_in_the_list_once(assembly):
     listed = [key for row in parts_list(assembly) for key in row.parts]
     assert sorted(listed) == sorted(p.key for p in assembly.parts)
-    assert all(row.qty == len(row.parts) for row in parts_list(assembly))
+    layers = {p.key: p.layers for p in assembly.parts}
+    assert all(row.qty == sum(layers[key] for key in row.parts) for row in parts_list(assembly))
 
 
 def test_a_row_holds_parts_that_can_be_cut_alike(assembly):

@@ -17,6 +17,7 @@ from urial.assembly.model import (
     Assembly,
     BuildError,
     Dimension,
+    Hook,
     How,
     Joint,
     Part,
@@ -153,13 +154,16 @@ class Beads:
 
 @dataclass(frozen=True)
 class Takes:
-    """What goes into a socket.  ``bore``: from the place to its mouth and to its inner end, mm."""
+    """What goes into a socket.  ``bore``: from the place to its mouth and to its inner end, mm; ``lands``:
+    where the part takes its force on, if not there.
+    """
 
     kind: str
     size: str = ""
     rating_kg: float | None = None
     bore: tuple[float, float] = (0.0, 0.0)
     path: str = ""
+    lands: Vec | None = None
 
 
 @dataclass
@@ -232,9 +236,17 @@ class Build:
             shape = replace(shape, path=Line(add(shape.path.a, off), add(shape.path.b, off)))
         return self.part(name, shape, material, shape.stock.title)
 
-    def plate(self, name: str | Named, shape: Plate, material: str, stock: str = "") -> Part:
-        """A plate, its lower face in its place's x–y plane."""
-        return self.part(name, shape, material, stock or f"plate {shape.t:g} mm")
+    def plate(
+        self, name: str | Named, shape: Plate, material: str, stock: str = "", *, layers: int = 1
+    ) -> Part:
+        """A plate, its lower face in its place's x–y plane; or so many alike, one on the other, ``shape``
+        being all of them.
+        """
+        made = self.part(name, shape, material, stock or f"plate {shape.t:g} mm")
+        if layers > 1:
+            made = replace(made, layers=layers)
+            self.parts[made.key] = made
+        return made
 
     def turned(
         self,
@@ -290,7 +302,17 @@ class Build:
         """What goes on this piece, or where a load acts."""
         t = takes
         self.sockets.append(
-            Socket(self._key(name), t.kind, part.key, place, t.size, t.rating_kg, *t.bore, self.path(t.path))
+            Socket(
+                self._key(name),
+                t.kind,
+                part.key,
+                place,
+                t.size,
+                t.rating_kg,
+                *t.bore,
+                self.path(t.path),
+                t.lands,
+            )
         )
 
     def dimension(self, size: Dimension) -> None:
@@ -313,7 +335,7 @@ class Build:
             if stays
             else tuple(replace(p, place=place) for p in self.parts.values()),
             tuple(self.joints.values()) if stays else tuple(moved(j, place) for j in self.joints.values()),
-            tuple(self.sockets) if stays else tuple(replace(s, place=place @ s.place) for s in self.sockets),
+            tuple(self.sockets) if stays else tuple(_socket_at(s, place) for s in self.sockets),
             {},
             tuple(replace(d, a=place.point(d.a), b=place.point(d.b)) for d in self.dimensions),
             {k: place.point(v) for k, v in self.places.items()},
@@ -322,6 +344,12 @@ class Build:
             tuple(self.notes),
             tuple(self.frees),
         )
+
+
+def _socket_at(socket: Socket, place: Place) -> Socket:
+    """A socket of a piece's axes in the host's."""
+    lands = place.point(socket.lands) if socket.lands else None
+    return replace(socket, place=place @ socket.place, lands=lands)
 
 
 def middle_weighted(runs: Sequence[Run]) -> Vec:
@@ -336,7 +364,10 @@ def moved(joint: Joint, place: Place) -> Joint:
     """A joint of a piece's axes in the host's."""
     how = joint.how
     if isinstance(how, Weld):
-        how = replace(how, runs=tuple(replace(r, a=place.point(r.a), b=place.point(r.b)) for r in how.runs))
+        runs = tuple(replace(r, a=place.point(r.a), b=place.point(r.b)) for r in how.runs)
+        how = replace(how, runs=runs, gives=place.vector(how.gives) if how.gives else None)
+    elif isinstance(how, Hook):
+        how = replace(how, lands=place.point(how.lands))
     return replace(joint, place=place @ joint.place, how=how)
 
 

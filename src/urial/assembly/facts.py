@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Joint, Part, Run, Weld
+from urial.geometry import axis
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline, flatten
 from urial.geometry.place import Place, Vec, along, dot, minus, norm, times, unit
@@ -398,6 +399,26 @@ def room_round(part: Part, place: Place, hole: float) -> tuple[float, float]:
     ways = rays(corners, np.zeros((len(directions), 2)), directions)
     n = len(DIRECTIONS)
     return float(ways.min()) - hole / 2, float((ways[:n] + ways[n:]).min())
+
+
+def eye_metal(part: Part, place: Place, hole: float) -> tuple[float, float]:
+    """Least metal beside a hole whose axis is the place's z, and the thickness that bears: one wall of a
+    tube, all of a solid, mm.
+    """
+    shape = part.shape
+    if isinstance(shape, Bar):
+        s = on_bar(part, place.o)
+        here = axis.frame_at(shape, s)
+        along_width = abs(dot(part.place.vector(here.y), place.z)) > 0.7  # it goes through the width
+        across = shape.stock.height if along_width else shape.stock.width
+        ends = min(s, paths.length(shape.path) - s)
+        edge = min(ends, across / 2) - hole / 2
+        solid = shape.stock.shape in ("rect_bar", "round_bar")
+        deep = shape.stock.width if along_width else shape.stock.height
+        return max(edge, 0.1), deep if solid else thickness(part)
+    u, v, _ = in_plate(part, place.o)
+    corners = flat_corners(shape.outline)  # type: ignore[union-attr]
+    return max(float(clearance(corners, np.array([[u, v]]))[0]) - hole / 2, 0.1), thickness(part)
 
 
 def face_corners(part: Part, place: Place) -> Array:

@@ -16,7 +16,7 @@ from itertools import pairwise
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.model import HOST, Assembly, Bolts, Joint, Part, Weld
+from urial.assembly.model import HOST, Assembly, Bolts, Hook, Joint, Part, Weld
 from urial.geometry import axis
 from urial.geometry import path as paths
 from urial.geometry.place import Vec, cross, dot, minus, norm, times, unit
@@ -55,13 +55,17 @@ class Beam:
 
 @dataclass(frozen=True)
 class Strip:
-    """The way of a force through a plate: from u, v to u, v; where the joints' footprints end (fractions)."""
+    """The way of a force through a plate: from u, v to u, v; where the joints' footprints end (fractions).
+
+    ``bolted`` are the fractions where the outermost bolts of either end stand: 0 and 1 where there are none.
+    """
 
     a: tuple[float, float]
     b: tuple[float, float]
     leaves: float
     arrives: float
     width: float
+    bolted: tuple[float, float] = (0.0, 1.0)
 
 
 @dataclass(frozen=True)
@@ -144,6 +148,8 @@ def landing_point(joint: Joint) -> Vec:
     """Where a joint passes its force on: the middle of its beads or bolts, its place for the rest."""
     if isinstance(joint.how, Weld):
         return facts.weld_centre(joint.how.runs)
+    if isinstance(joint.how, Hook):
+        return joint.how.lands
     if isinstance(joint.how, Bolts):
         holes = joint.how.holes
         return joint.place.point(
@@ -290,7 +296,8 @@ def _strip(part: Part, shape: Plate, number: int, a: _Foot, b: _Foot, i: str, j:
     beam = unit(minus(own.point((*b.middle, 0.0)), own.point((*a.middle, 0.0))))
     # the strip's section: width across the plate (its y), thickness along the plate's normal (its z)
     assert abs(dot(normal, beam)) < 1e-6 and norm(cross(normal, beam)) > 0.5
-    strip = Strip(a.middle, b.middle, judged[0], judged[1], width)
+    bolted = (0.0 if a.spreads else judged[0], 1.0 if b.spreads else judged[1])
+    strip = Strip(a.middle, b.middle, judged[0], judged[1], width, bolted)
     return Beam(
         f"{part.key}#{number}",
         part.key,

@@ -33,7 +33,7 @@ class Unasked(BuildError):
 @dataclass(frozen=True)
 class Part:
     """One piece of steel or hardware.  ``key`` is piece/name.instance; ``paths`` the parameters that
-    change it.
+    change it; ``layers``: how many like plates it is built up of, its shape being all of them.
     """
 
     key: str
@@ -46,6 +46,7 @@ class Part:
     rated: bool = False  # sold with a rating of its own, which is what it is judged by
     paths: tuple[str, ...] = ()
     mark: str = ""
+    layers: int = 1
 
     @property
     def piece(self) -> str:
@@ -108,7 +109,7 @@ class Metal:
 @dataclass(frozen=True)
 class Weld:
     """Beads of one leg.  ``helps``: the joint this one only strengthens (a gusset's beads beside the main
-    weld).
+    weld); ``gives``: the axis about which the host's metal there turns (a cross rail twists), if any.
     """
 
     runs: tuple[Run, ...]
@@ -121,6 +122,7 @@ class Weld:
     state: WeldState = "done"
     note: str = ""
     host: Metal | None = None  # the host's metal, where b is the host
+    gives: Vec | None = None
 
 
 @dataclass(frozen=True)
@@ -231,6 +233,34 @@ class StrapRound:
 
 
 @dataclass(frozen=True)
+class Latch:
+    """What closes a hook: two flats beside it, ``thick`` by ``high``, over a ``span`` between pins, mm."""
+
+    thick: float
+    high: float
+    span: float
+    steel: Material
+    pin: float
+    pin_steel: Material
+
+
+@dataclass(frozen=True)
+class Hook:
+    """A hook cut from ``layers`` plates (part a) that a ring of ``ring`` mm bar hangs in; b is the load.
+
+    The place is the seat's middle, z square to the plates; ``radius`` of the seat, ``deep`` metal under it,
+    mm; ``lands``: where in the metal behind the seat its force is taken on, host axes."""
+
+    radius: float
+    deep: float
+    layers: int
+    ring: float
+    lands: Vec
+    latch: Latch
+    path: str = ""
+
+
+@dataclass(frozen=True)
 class Shank:
     """A rated stem through a hole, seated on a flange (a ball in its plate)."""
 
@@ -240,10 +270,13 @@ class Shank:
 
 @dataclass(frozen=True)
 class Eye:
-    """A hook or shackle of ``hook`` diameter in a hole of part a; b is the load."""
+    """A hook, a shackle or a pin of ``hook`` diameter in a hole of part a; b is the load, or the pin's part.
+
+    ``path`` is the parameter of the hook or the hole."""
 
     hook: float
     hole: float
+    path: str = ""
 
 
 @dataclass(frozen=True)
@@ -285,7 +318,51 @@ class Seat:
     about: tuple[bool, bool, bool] = (False, False, False)
 
 
-How = Weld | Bolts | Pin | Fit | Contact | Clamp | StrapRound | Shank | Eye | Plugs | Stud | Seat
+@dataclass(frozen=True)
+class Backing:
+    """A plate pressed flat on timber by bolts through it: pushes only, along z from a to b.
+
+    ``area`` it presses on (mm²); ``limit`` of the timber (MPa, by ``source``); ``overhang`` from the
+    outermost bolt to the plate's edge, mm."""
+
+    area: float
+    limit: float
+    source: str
+    overhang: float
+    stiffness: float = 1e6
+    path: str = ""
+
+
+@dataclass(frozen=True)
+class Recess:
+    """A round pan let into timber: held sideways by the pocket's wall, ``diameter`` by ``depth``, mm;
+    ``limit`` of the timber in MPa, by ``source``.
+    """
+
+    diameter: float
+    depth: float
+    limit: float
+    source: str
+    path: str = ""
+
+
+How = (
+    Weld
+    | Bolts
+    | Pin
+    | Fit
+    | Contact
+    | Clamp
+    | StrapRound
+    | Shank
+    | Eye
+    | Plugs
+    | Stud
+    | Seat
+    | Backing
+    | Recess
+    | Hook
+)
 
 
 @dataclass(frozen=True)
@@ -318,6 +395,7 @@ class Socket:
     depth: float = 0.0  # bore: place to its mouth, mm
     inner: float = 0.0  # bore: place to its inner end, mm
     path: str = ""
+    lands: Vec | None = None  # where in the part the force is taken on, if not at the place itself
 
 
 @dataclass(frozen=True)

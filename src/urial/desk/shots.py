@@ -22,6 +22,7 @@ def render_all(folder: Path) -> int:
     os.environ.setdefault("URIAL_STATE_DIR", str(folder / ".state"))
     from PySide6.QtWidgets import QApplication
 
+    from urial.desk.contact_sheet import contact_sheet
     from urial.desk.scene.render import Renderer
     from urial.desk.start import demo_jobs
     from urial.desk.stations.load.sway_page import SwayPage
@@ -109,6 +110,9 @@ def render_all(folder: Path) -> int:
         window.night()
         shoot("night")
         window.night()
+        if not contact_sheet(window.theme, Renderer()).save(str(folder / "families.png")):
+            raise OSError(f"{folder} does not take pictures; choose another folder")
+        done.append("families")
     except OSError as error:
         print(f"The pictures could not be written: {error}.", file=sys.stderr)
         return 2

@@ -330,7 +330,7 @@ def in_inches(job: Job) -> Job:
         legs = {
             name: round(round(getattr(piece.values, name) / sixteenth) * sixteenth, 9)
             for name, spec in specs(type(piece.values)).items()
-            if "leg" in spec.title.split()
+            if spec.kind == "length" and "leg" in spec.title.split()
         }
         near = {n: leg for n, leg in legs.items() if abs(leg / getattr(piece.values, n) - 1) < 0.1}
         stack.append(piece.model_copy(update={"values": piece.values.model_copy(update=near)}))

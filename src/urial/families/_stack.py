@@ -13,10 +13,11 @@ from urial.families.registry import Family, families
 from urial.geometry.place import Vec
 from urial.job.host import Host
 from urial.job.model import Job, Piece
+from urial.mates.coupling import COUPLINGS
 from urial.mates.host import HostSocket, host_sockets
 from urial.stock import catalogue
 
-MANY = ("side rail",)
+MANY = ("side rail", "timber deck")
 """Places of the host that take any number of pieces."""
 
 
@@ -121,7 +122,7 @@ def _asked(job: Job, family: Family) -> Job:
     nothing else is asked either, the new piece brings its usual duty."""
     if family.bears:  # what it is asked comes with what goes on it
         return job
-    balls = any("ball" in families()[p.family].offers for p in job.stack)
+    balls = any(set(COUPLINGS) & set(families()[p.family].offers) for p in job.stack)
     if family.does == "tow" and balls and not job.duty.towed and not job.duties:
         return job.model_copy(update={"duty": job.duty.model_copy(update={"towed": True})})
     if balls or not job.duty.towed:

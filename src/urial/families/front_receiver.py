@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Literal
 
 from urial.assembly.build import Beads, Build, Named
-from urial.assembly.model import HOST, Bolts, BuildError, Dimension, Part
+from urial.assembly.model import BuildError, Dimension, Part
 from urial.families.registry import Family, register
 from urial.geometry import outline as outlines
 from urial.geometry.place import Place, Vec, X, Y, Z, times
@@ -17,6 +17,7 @@ from urial.job.fields import choice, length, stock
 from urial.job.host import Side
 from urial.job.model import Design, Job
 from urial.mates.host import BoltPlace, HostSocket
+from urial.pieces.bolted import bolt_on, middle
 from urial.pieces.hardware import BoltSpec, check_holes, place_bolts
 from urial.pieces.receiver_tube import (
     Cross,
@@ -27,7 +28,7 @@ from urial.pieces.receiver_tube import (
     receiver_tube,
     weld_to_tube,
 )
-from urial.pieces.side_plates import PlateSpec, proudest, side_plate
+from urial.pieces.side_plates import PlateSpec, Welded, proudest, side_plate, weld_on
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
 
@@ -36,6 +37,14 @@ class FrontReceiver(Design):
     """Parameters of a front receiver."""
 
     family: Literal["front-receiver"] = "front-receiver"
+    held: Literal["bolted", "welded"] = choice(
+        "bolted",
+        "held",
+        "Bolted through the tow eyes' holes, or the brackets' edges welded to both sides of the rail.",
+        words={"bolted": "bolted", "welded": "welded on"},
+        group="Brackets",
+    )
+    weld_rail_mm: float = length(6.0, "rail weld leg", "Welded on only.", lo=3, hi=20, group="Brackets")
     plate: str = stock(
         "3/8", "bracket plate", "plate", "Thickness of the four plates on the rails.", group="Brackets"
     )
@@ -124,7 +133,7 @@ def build(p: FrontReceiver, b: Build, eyes: HostSocket) -> None:
     ends = {side: face - plate.thickness for side, face in inner.items()}
     centre: Vec = (front + p.ahead_mm, 0.0, low - p.drop_mm)
     cross = _cross(p, pipe, tube, centre)
-    _fits(p, cross, ends)
+    _fits(p, cross, ends, eyes.weld.wide if eyes.weld else 0.0)
     across = cross_tube(
         b,
         cross,
@@ -152,33 +161,40 @@ def build(p: FrontReceiver, b: Build, eyes: HostSocket) -> None:
             )
             for h in holes
         )
+        held = Welded(eyes.weld, p.weld_rail_mm, "inner rail weld") if p.held == "welded" else bolts
         inside = side_plate(
-            b, spec, bolts, within, inner[side], across, (centre[0], left * ends[side], centre[2])
+            b, spec, held, within, inner[side], across, (centre[0], left * ends[side], centre[2])
         )
-        outside = _outer(b, p, bolts, (side, left * outer[side]), holes, centre)
+        on = Welded(eyes.weld, p.weld_rail_mm, "outer rail weld") if p.held == "welded" else bolts
+        outside = _outer(b, p, on, (side, left * outer[side]), holes, centre)
         _outrigger(b, p, (side, left), (inside, outside), (inner[side], outer[side]), centre)
-    # one bolt goes through both plates and what is between them
-    place_bolts(
-        b,
-        [
-            replace(h, metal=replace(h.metal, t=p.pair_gap_mm + plate.thickness))
-            for holes in sides.values()
-            for h in holes
-        ],
-        plate.thickness,
-        bolts,
-    )
+    if p.held == "bolted":  # one bolt goes through both plates and what is between them
+        place_bolts(
+            b,
+            [
+                replace(h, metal=replace(h.metal, t=p.pair_gap_mm + plate.thickness))
+                for holes in sides.values()
+                for h in holes
+            ],
+            plate.thickness,
+            bolts,
+        )
+        b.note(
+            f"each bolt goes through both plates of its pair and the {p.pair_gap_mm:.0f} mm between; "
+            "where that is hollow put a spacer tube round the bolt, so that tightening does not crush it"
+        )
     _receiver(b, p, cross, across)
-    b.note(
-        f"each bolt goes through both plates of its pair and the {p.pair_gap_mm:.0f} mm between; "
-        "where that is hollow put a spacer tube round the bolt, so that tightening does not crush it"
-    )
     b.frees.append("tow eyes, front")  # the pair stands round the hook
     b.plug("tow eyes, front", across, Place())
 
 
-def _fits(p: FrontReceiver, c: Cross, ends: dict[Side, float]) -> None:
+def _fits(p: FrontReceiver, c: Cross, ends: dict[Side, float], rail: float) -> None:
     pipe, tube = c.pipe, c.tube
+    if p.held == "welded" and rail and abs(p.pair_gap_mm - rail) > 2:
+        raise BuildError(
+            f"The rail is {rail:.4g} mm wide and the plates of a pair stand {p.pair_gap_mm:.4g} mm apart, so "
+            "they do not both lie on it to be welded; make the gap the rail's width."
+        )
     if min(ends.values()) < pipe.width:
         raise BuildError(
             f"The rails and the pairs' gap ({p.pair_gap_mm:.4g} mm) leave {sum(ends.values()):.0f} mm "
@@ -251,7 +267,7 @@ def _receiver(b: Build, p: FrontReceiver, cross: Cross, across: Part) -> None:
 def _outer(
     b: Build,
     p: FrontReceiver,
-    bolts: BoltSpec,
+    held: BoltSpec | Welded,
     at: tuple[Side, float],
     holes: tuple[BoltPlace, ...],
     centre: Vec,
@@ -261,8 +277,10 @@ def _outer(
     out = 1.0 if face > 0 else -1.0
     plate, t = catalogue.plate(p.plate), catalogue.plate(p.plate).thickness
     spots = [(h.place.o[0], h.place.o[2]) for h in holes]
-    check_holes(holes, bolts.bolt, side)
-    if p.hole_edge_mm < bolts.bolt.hole / 2 + 2:
+    bolts = held if isinstance(held, BoltSpec) else None
+    if bolts:
+        check_holes(holes, bolts.bolt, side)
+    if bolts and p.hole_edge_mm < bolts.bolt.hole / 2 + 2:
         raise BuildError(
             f"Metal round holes is {p.hole_edge_mm:.4g} mm, which leaves no edge beside a "
             f"{bolts.bolt.hole:.4g} mm hole; give at least {1.25 * bolts.bolt.diameter:.0f} mm."
@@ -281,30 +299,17 @@ def _outer(
             outline,
             t,
             Place((0.0, face + t if out > 0 else face, 0.0), X, Z, times(Y, -1)),
-            holes=tuple(((u, v, bolts.bolt.hole) for u, v in spots)),
+            holes=tuple((u, v, bolts.bolt.hole) for u, v in spots) if bolts else (),
         ),
         p.plate_material,
         f"plate {plate.name}",
     )
-    middle = tuple(sum(h.place.o[k] for h in holes) / len(holes) for k in (0, 1, 2))
-    joint = Place.facing((middle[0], face, middle[2]), times(Y, out), X)
-    b.joint(
-        Named("outer bolts", instance=side, called=f"{side} outer bolts"),
-        made,
-        HOST,
-        joint,
-        Bolts(
-            tuple(joint.local(h.place.o)[:2] for h in holes),
-            bolts.bolt.hole,
-            tuple(h.hole_d for h in holes),
-            bolts.bolt,
-            bolts.grade,
-            bolts.threads_in_plane,
-            tuple(h.metal for h in holes),
-            tuple(joint.local(c)[:2] for c in holes[0].face),
-            b.path("bolt"),
-            tuple(h.name for h in holes),
-        ),
+    if isinstance(held, Welded):
+        weld_on(b, made, held, outline, (side, face))
+        return made
+    x, _, z = middle(holes)
+    bolt_on(
+        b, Named("outer bolts", instance=side, called=f"{side} outer bolts"), made, holes, (x, face, z), held
     )
     return made
 

@@ -301,6 +301,9 @@ def find_path(job: Job, key: str) -> str:
     first = [
         p for p in bare if p.split(".")[0] in ("stack", "duty", "vehicle")
     ]  # what is set most often wins over the rest
+    whole = [p for p in first or bare if p.rsplit(".", 1)[-1] == wanted]  # written out: “side_mm”, not “side”
+    if len(whole) == 1:
+        return whole[0]
     if len(bare) == 1 or len(first) == 1:
         return (first or bare)[0]
     if bare:

@@ -40,6 +40,7 @@ GROUPS = {
     "seat frame": "seat frame",
     "nose": "trailer nose",
     "posts": "accessory posts",
+    "coupler head": "quick coupler's head",
     "deck": "deck",
 }
 FACING = {"side": "the side", "front": "front", "rear": "rear", "up": "up", "down": "down"}
@@ -97,6 +98,7 @@ class HardPoint(Value):
         "seat frame",
         "nose",
         "posts",
+        "coupler head",
         "deck",
     ] = choice(
         "main",
@@ -453,6 +455,11 @@ class Trailer(Host):
         1000.0, "rail spacing", "Outside to outside of the two long rails.", lo=100, hi=2500, group="Body"
     )
     rail_height_mm: float = length(80.0, "rail height", lo=20, hi=400, group="Body")
+    rail_width_mm: float = length(
+        50.0, "rail width", "Of the long rails and the cross rails.", lo=15, hi=200, group="Body"
+    )
+    rail_wall_mm: float = length(3.0, "rail wall", lo=1, hi=15, group="Body")
+    rail_material: str = stock("S235", "rail steel", "material", group="Body")
     empty_kg: float = mass(340.0, "empty mass", lo=5, group="Masses")
     gross_rating_kg: float = mass(
         1300.0, "gross rating", "From the maker's plate.", lo=10, group="Maker's limits"
@@ -486,6 +493,15 @@ class Post(Host):
         lo=30,
         hi=2000,
         group="Body",
+    )
+    made_of: Literal["timber", "steel"] = choice(
+        "timber",
+        "made of",
+        words={"timber": "timber, or a living trunk", "steel": "steel tube"},
+        group="Body",
+    )
+    wall_mm: float = length(
+        5.0, "wall of a steel post", "Drill, or measure its open end.", lo=1, hi=40, group="Body"
     )
     top_mm: float = length(1600.0, "height of the top", lo=100, hi=30_000, group="Body")
     buried_mm: float = length(

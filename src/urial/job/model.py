@@ -39,6 +39,13 @@ class Towing(Value):
         lo=1,
         group="Trailer",
     )
+    towing_kg: float | None = maybe_mass(
+        "towed by, permissible",
+        "For a trailer's own drawbar: what the vehicle that tows it may weigh. A vehicle that is the host "
+        "has its own figures.",
+        lo=1,
+        group="Trailer",
+    )
     tongue_mass_kg: float = mass(
         190.0, "tongue weight", "What the coupler puts on the ball when level.", lo=0.5, group="Trailer"
     )

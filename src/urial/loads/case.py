@@ -30,10 +30,11 @@ class Case:
 
 @dataclass(frozen=True)
 class LoadPoint:
-    """Who takes a load and where."""
+    """Who takes a load and where; ``lands``: the place in its metal, if that is another."""
 
     part: str
     at: Vec
+    lands: Vec | None = None
 
 
 MOUTH = " mouth"
@@ -46,7 +47,7 @@ def load_points(assembly: Assembly) -> dict[str, LoadPoint]:
     out = {}
     for s in assembly.sockets:
         part = assembly.loaded_part(s)
-        out[s.key] = LoadPoint(part, s.place.o)
+        out[s.key] = LoadPoint(part, s.place.o, s.lands if part == s.part else None)
         if s.kind == "receiver":
             out[s.key + MOUTH] = LoadPoint(part, s.place.point((0.0, 0.0, s.depth)))
     return out

@@ -12,7 +12,7 @@ from functools import cache
 from importlib.resources import files
 
 from urial.assembly.model import Assembly
-from urial.geometry.place import Vec
+from urial.geometry.place import Vec, minus, norm, times
 from urial.job.duty import Anchor, Ballast, Carrier, Implement, OtherDuty, Recovery, Winch
 from urial.job.host import Host, Post, Tractor, Wheeled
 from urial.job.model import Job
@@ -124,8 +124,11 @@ def carried(job: Job, assembly: Assembly | None) -> list[tuple[str, Vec, Vec]]:
 
 
 def _pulls(
-    duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bore: bool, in_ring: bool
+    duty: OtherDuty, row: Row, host: Host, mouth: Vec, out: float, in_bore: bool, held_at: Vec | None
 ) -> tuple[Pull, ...]:
+    """Where a row of a duty pulls and how hard.  ``held_at``: the eye, hook or drum that takes a rope, which
+    pulls there and nowhere else; without one it is measured from the mouth.
+    """
     f = {n: factor(duty, row, n) for n in NAMES}
     if isinstance(duty, Carrier):
         rough = 1.5 if duty.ground == "unpaved" else 1.0
@@ -141,17 +144,18 @@ def _pulls(
             for kg, at in mass_places(duty, mouth, out)
         )
     if isinstance(duty, Winch):
-        at = mouth if in_ring else (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
+        at = held_at or (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
         return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.rated_N, out)),)
     if isinstance(duty, Recovery):
-        at = mouth if in_ring else (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
+        at = held_at or (mouth[0] + out * duty.behind_mm, mouth[1], mouth[2] + duty.above_mm)
         return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.stuck_kg * G, out)),)
     if isinstance(duty, Implement):
         return _implement(duty, row, f, host)
     if isinstance(duty, Ballast):
         return (Pull((-duty.behind_mm, 0.0, 500.0), (0.0, 0.0, f["up"] * duty.kg * G)),)
     if in_bore:
-        return (Pull(mouth, _off(f["turn"], f["rise"], f["times"] * duty.pull_N, out)),)
+        at = held_at or mouth
+        return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.pull_N, out)),)
     return (
         Pull(
             (-host.face("left"), 0.0, duty.height_mm),
@@ -196,9 +200,9 @@ def _implement(duty: Implement, row: Row, f: Mapping[str, float], host: Host) ->
 
 TAKES = {
     "carrier": ("deck", "cradle", "receiver"),
-    "winch": ("receiver", "ring"),
+    "winch": ("winch", "receiver", "ring"),
     "recovery": ("ring", "receiver"),
-    "implement": ("fork", "linkage"),
+    "implement": ("fork", "linkage", "top hook"),
     "ballast": ("weights",),
     "anchor": ("ring", "receiver"),
 }
@@ -247,18 +251,40 @@ def mouth_of(job: Job, assembly: Assembly | None, duty: OtherDuty | None = None)
     return (-back, 0.0, max(host.left[0].height_mm - 150.0, 100.0))
 
 
+def _tail(name: str, among: list[str]) -> str:
+    """What tells a socket from the others a duty goes to: its last word, with its piece where that is not
+    enough.
+    """
+    tails = [n.split("/", 1)[-1].rsplit(".", 1)[-1] for n in among]
+    mine = tails[among.index(name)]
+    return mine if tails.count(mine) == 1 else f"{mine} of piece {name.split('/', 1)[0]}"
+
+
+def on_top_hook(name: str, hook: Vec, pins: Vec, pulls: tuple[tuple[Vec, Vec], ...]) -> dict[str, Six]:
+    """What the upper hook of a coupler holds of an implement on three points: the moment of everything about
+    the lower pins over the hook's height above them, along the vehicle.  The pins hold the rest.
+    """
+    turn = sum((at[2] - pins[2]) * f[0] - (at[0] - pins[0]) * f[2] for at, f in pulls)
+    return {name: (turn / max(hook[2] - pins[2], 1.0), 0.0, 0.0, 0.0, 0.0, 0.0)}
+
+
+HOLDS_A_ROPE = ("ring", "winch")
+"""Kinds of socket a rope pulls on at the place itself."""
+
+
+def _held_at(duty: OtherDuty, assembly: Assembly | None) -> Vec | None:
+    """Where a rope is held: the first ring or drum the duty goes to; None when it goes into a bore."""
+    first = taken_by(duty, assembly)[:1] if assembly is not None else []
+    socket = assembly.socket_by_key.get(first[0]) if assembly is not None and first else None
+    return socket.place.o if socket is not None and socket.kind in HOLDS_A_ROPE else None
+
+
 def duty_cases(job: Job, assembly: Assembly | None = None) -> tuple[DutyCase, ...]:
     """Every case of every other duty."""
     out = []
     for n, duty in enumerate(job.duties, 1):
         mouth = mouth_of(job, assembly, duty)
-        ring = taken_by(duty, assembly)[:1] if assembly is not None else []
-        in_ring = bool(
-            ring
-            and assembly
-            and ring[0] in assembly.socket_by_key
-            and assembly.socket_by_key[ring[0]].kind == "ring"
-        )
+        held_at = _held_at(duty, assembly)
         named = duty.title if duty.title != "duty" else f"{duty.kind} {n}"
         for row in policy()[duty.kind]:
             changed = any(k.startswith(f"{row.id}/") for k in duty.factors)
@@ -273,7 +299,7 @@ def duty_cases(job: Job, assembly: Assembly | None = None) -> tuple[DutyCase, ..
                         mouth,
                         outward(assembly),
                         assembly is not None and bool(assembly.parts),
-                        in_ring,
+                        held_at,
                     ),
                     row.reason,
                     row.source,
@@ -311,7 +337,7 @@ def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
     take it.
 
     Several sockets that take one duty share it as a rigid load does, by lever; what touches the ground
-    touches it with one of them."""
+    touches it with one of them, and a rope is hooked to one ring at a time."""
     points = load_points(assembly)
     out = []
     for c in duty_cases(job, assembly):
@@ -319,14 +345,22 @@ def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
         names = taken_by(duty, assembly)
         if not names:
             continue
-        pulls = tuple((p.at, p.force) for p in c.pulls)
-        one_by_one = (
-            len(names) > 1 and duty.kind == "implement" and c.id.split(": ")[-1].startswith("push up")
+        rope = names[0] in assembly.socket_by_key and assembly.socket_by_key[names[0]].kind in HOLDS_A_ROPE
+        one_by_one = len(names) > 1 and (
+            rope or (duty.kind == "implement" and c.id.split(": ")[-1].startswith("push up"))
         )
         for name in names if one_by_one else [""]:
             on = [name] if one_by_one else names
-            word = f", {name.rsplit('.', 1)[-1]}" if one_by_one else ""
+            word = f", {_tail(name, names)}" if one_by_one else ""
+            pulls = tuple((points[on[0]].at if rope else p.at, p.force) for p in c.pulls)
+            if names[0] in assembly.socket_by_key and assembly.socket_by_key[names[0]].kind == "top hook":
+                loads = on_top_hook(names[0], points[names[0]].at, lower_pins(job.vehicle), pulls)
+                out.append(
+                    Case(c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls)
+                )
+                continue
             loads = leant(shared({n: points[n].at for n in on}, pulls), points, assembly)
+            loads, pulls = through_fairlead(loads, pulls, points, assembly)
             out.append(Case(c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls))
     return tuple(out)
 
@@ -353,6 +387,41 @@ def shared(at: Mapping[str, Vec], pulls: tuple[tuple[Vec, Vec], ...]) -> dict[st
                 six[k] += v
         out[name] = (six[0], six[1], six[2], six[3], six[4], six[5])
     return out
+
+
+def through_fairlead(
+    loads: dict[str, Six],
+    pulls: tuple[tuple[Vec, Vec], ...],
+    points: Mapping[str, LoadPoint],
+    assembly: Assembly,
+) -> tuple[dict[str, Six], tuple[tuple[Vec, Vec], ...]]:
+    """A rope that bends over a fairlead: the drum holds its whole pull straight to the fairlead, which takes
+    the difference.  Nothing changes where there is none.
+    """
+    for name in list(loads):
+        drum = assembly.socket_by_key.get(name)
+        lead = next(
+            (
+                s
+                for s in assembly.sockets
+                if drum is not None
+                and drum.kind == "winch"
+                and s.kind == "fairlead"
+                and s.key.split("/")[0] == name.split("/")[0]
+            ),
+            None,
+        )
+        if lead is None:
+            continue
+        force = loads[name][:3]
+        size, way = norm(force), minus(lead.place.o, points[name].at)
+        straight = times(way, size / norm(way))
+        rest = minus(force, straight)
+        out = dict(loads)
+        out[name] = (*straight, 0.0, 0.0, 0.0)
+        out[lead.key] = (*rest, 0.0, 0.0, 0.0)
+        return out, ((lead.place.o, force),)
+    return loads, pulls
 
 
 def leant(loads: dict[str, Six], points: Mapping[str, LoadPoint], assembly: Assembly) -> dict[str, Six]:

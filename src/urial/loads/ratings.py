@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import singledispatch
 
+from urial.assembly import bodies
+from urial.assembly.model import Assembly
 from urial.job.duty import Carrier, Implement
 from urial.job.host import Host, Tractor, Trailer, Wheeled
 from urial.job.model import Job
@@ -178,3 +180,34 @@ def _(host: Trailer, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
             "vehicle.gross_rating_kg",
         ),
     ), ()
+
+
+def on_wheels(assembly: Assembly, hung: Sequence[tuple[float, float]]) -> tuple[Rating, ...]:
+    """A trailer's own wheels and coupler against their marks, standing: its parts and what it carries
+    (kg, mm behind the coupling) shared by lever; nothing for what has no wheels.
+    """
+    wheels = [s for s in assembly.sockets if s.kind == "wheel" and s.rating_kg]
+    if not wheels:
+        return ()
+    axle = -sum(s.place.o[0] for s in wheels) / len(wheels)
+    own, middle = bodies.total_mass(assembly), bodies.centre_of_mass(assembly)
+    shared = balance.trailer_balance([axle], [(own, -middle[0]), *hung])
+    out = [
+        Rating(
+            f"{s.key}: rating",
+            f"{assembly.by_key[s.part].side} wheel, hub and tyre".strip(),
+            "ball",
+            shared.axle_kg / len(wheels),
+            s.rating_kg or 0.0,
+            s.path,
+            SHELF,
+        )
+        for s in wheels
+    ]
+    for s in assembly.sockets:
+        if s.kind == "coupled" and s.rating_kg:
+            whole = Rating(
+                f"{s.key}: rating", "coupler, stamped", "ball", shared.total_kg, s.rating_kg, s.path, SHELF
+            )
+            out.append(whole)
+    return tuple(out)

@@ -12,9 +12,10 @@ from functools import cache
 from importlib.resources import files
 
 from urial.assembly.model import Assembly, BuildError, Unasked
-from urial.job.host import Quad, TwoWheeler, Vehicle, Wheeled
+from urial.job.host import Quad, Trailer, TwoWheeler, Vehicle
 from urial.job.model import Job
 from urial.loads.case import Case, Six, sockets_of
+from urial.mates.coupling import COUPLINGS, TRAILERS
 from urial.road import balance
 from urial.units import STANDARD_GRAVITY
 
@@ -79,32 +80,40 @@ def policy() -> tuple[Row, ...]:
     return tuple(rows)
 
 
-def towing_vehicle(job: Job) -> Wheeled:
-    """The job's host as something that tows by these rules.  BuildError for a host that does not."""
-    if not isinstance(job.vehicle, (Vehicle, Quad, TwoWheeler)):
+def towing_mass(job: Job) -> tuple[float, str]:
+    """What tows, kg, and in words which mass that is.  BuildError for a host that does not tow, and for a
+    trailer of which nobody said what tows it.
+    """
+    d, v = job.duty, job.vehicle
+    if isinstance(v, Trailer):
+        if d.towing_kg is None:
+            raise BuildError(
+                "What tows this trailer is not known; write the vehicle's permissible mass at Load, More of "
+                "the trailer."
+            )
+        return d.towing_kg, "as said"
+    if not isinstance(v, (Vehicle, Quad, TwoWheeler)):
         raise BuildError(
-            f"A {job.vehicle.words} does not tow by these load cases; say at Load that it tows no "
+            f"A {v.words} does not tow by these load cases; say at Load that it tows no "
             "trailer, or choose a vehicle that does."
         )
-    return job.vehicle
+    weighed = v.front_kg + v.rear_kg + d.tongue_mass_kg
+    if v.gross_rating_kg >= weighed:
+        return v.gross_rating_kg, "its gross rating"
+    return weighed, "what it weighs, which is over its gross rating"
 
 
 def coupling(job: Job) -> Coupling:
     """D, Dc, V and S of the job, kN."""
-    d, v = job.duty, towing_vehicle(job)
-    weighed = v.front_kg + v.rear_kg + d.tongue_mass_kg
-    towing = max(v.gross_rating_kg, weighed) / 1000
+    d = job.duty
+    kg, of = towing_mass(job)
+    towing = kg / 1000
     trailer = max(d.permissible_kg or 0.0, d.trailer_mass_kg) / 1000
     axle = max(trailer - d.tongue_mass_kg / 1000, 1e-6)
     push = balance.d_value(towing, trailer)
     # the inertia acts at the trailer's middle, the ball holds it lower down: the couple is held by ball and
     # axle
     pitch = push * max(d.middle_height_mm - d.coupler_height_mm, 0.0) / d.axle_behind_mm
-    of = (
-        "its gross rating"
-        if v.gross_rating_kg >= weighed
-        else "what it weighs, which is over its gross rating"
-    )
     who = (
         "its permissible mass"
         if d.permissible_kg and d.permissible_kg >= d.trailer_mass_kg
@@ -130,21 +139,21 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
     """Every towing case of the job on this assembly; none when it tows nothing."""
     if not job.duty.towed:
         return ()
-    balls = sockets_of(assembly, "ball")
-    if not balls:
+    kind, couplings = coupled_at(assembly)
+    if not couplings:
         raise Unasked(
-            "There is nothing to tow with: put a ball mount into the receiver, or say at Load that it "
-            "tows no trailer."
+            "There is nothing to tow with: put a ball mount, a clevis tongue or a pintle into the "
+            "receiver, or say at Load that it tows no trailer."
         )
     c = coupling(job)
-    play = PLAY[job.duty.hitch]
+    play = max(PLAY[job.duty.hitch], PLAY[COUPLINGS[kind]])  # what is there has its play, whatever is said
     out: list[Case] = []
     for row in policy():
         changed = any(key.startswith(f"{row.id}/") for key in job.duty.factors)
         service = row.judged == "service" or ("chain" in row.factors and job.duty.chains_judged == "service")
         weight = 1.0 if service else 1 / 1.67
         if "chain" in row.factors:
-            out += _chains(job, assembly, row, (factor(job, row, "chain"), weight), changed)
+            out += _chains(job, assembly, row, (factor(job, row, "chain") * _way(kind), weight), changed)
             continue
         swing = math.radians(job.duty.articulation_deg)
         angled = factor(job, row, "angled")
@@ -157,9 +166,26 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
             - factor(job, row, "bounce") * c.V
             - play * factor(job, row, "pitch") * c.pitch
         )
-        load: Six = (1000 * fx, 1000 * fy, 1000 * fz, 0.0, 0.0, 0.0)
-        out.append(Case(row.id, row.title, {balls[0]: load}, row.reason, row.source, weight, changed))
+        share = _way(kind) * 1000 / len(couplings)
+        load: Six = (share * fx, share * fy, share * fz, 0.0, 0.0, 0.0)
+        loads = dict.fromkeys(couplings, load)
+        out.append(Case(row.id, row.title, loads, row.reason, row.source, weight, changed))
     return tuple(out)
+
+
+def _way(kind: str) -> float:
+    """1 on the vehicle's half of a coupling; −1 on the trailer's, which is pulled the other way."""
+    return -1.0 if kind in TRAILERS else 1.0
+
+
+def coupled_at(assembly: Assembly) -> tuple[str, list[str]]:
+    """The kind and the sockets a trailer is coupled to: one, or the layers of one hook, which share alike."""
+    for kind in COUPLINGS:
+        found = sockets_of(assembly, kind)
+        if found:
+            piece = found[0].split("/", 1)[0]
+            return kind, found[:1] if kind != "hook" else [k for k in found if k.split("/", 1)[0] == piece]
+    return "ball", []
 
 
 def _chains(job: Job, assembly: Assembly, row: Row, judged: tuple[float, float], changed: bool) -> list[Case]:

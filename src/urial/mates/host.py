@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import singledispatch
 from typing import Literal
 
@@ -31,6 +31,8 @@ from urial.job.host import (
 from urial.stock import catalogue
 
 Face = Literal["outside", "inside"]
+NOSE = 60.0
+"""The rails' front ends stand so far behind a vehicle's front face, mm, until somebody measures them."""
 
 
 @dataclass(frozen=True)
@@ -61,6 +63,7 @@ class WeldOn:
     treated: Literal["unknown", "no", "yes"]
     override: str
     faces: tuple[tuple[Side, tuple[Vec, ...]], ...]
+    wide: float = 0.0  # of what the faces belong to, across
 
 
 @dataclass(frozen=True)
@@ -134,13 +137,22 @@ def side_bolts(
     return tuple(out)
 
 
-def other_places(host: Host, material: str, wall: float) -> tuple[HostSocket, ...]:
-    """A socket for each further group of hard points: tow eyes, recovery points, pegs, posts, at any face."""
+def other_places(
+    host: Host, material: str, wall: float, weld: WeldOn | None = None
+) -> tuple[HostSocket, ...]:
+    """A socket for each further group of hard points: tow eyes, recovery points, pegs, posts, at any face.
+    ``weld``: the metal those at the front are in, where a part may be welded to it.
+    """
     found = dict.fromkeys(
         h.group for side in SIDES for h in host.points(side) if h.bolted and h.group != "main"
     )
     return tuple(
-        HostSocket(group, GROUPS[group], side_bolts(host, "outside", material, wall, None, group))
+        HostSocket(
+            group,
+            GROUPS[group],
+            side_bolts(host, "outside", material, wall, None, group),
+            weld=weld if group.endswith(", front") else None,
+        )
         for group in found
     )
 
@@ -175,7 +187,14 @@ def _(host: Vehicle, face: Face = "outside") -> tuple[HostSocket, ...]:
         host.rail_treated,
         host.rail_override,
         tuple((side, rail(side)) for side in SIDES),
+        host.rail_width_mm,
     )
+    ahead = host.wheelbase_mm + host.front_overhang_mm - NOSE
+
+    def front_rail(side: Side) -> tuple[Vec, ...]:
+        return tuple((x if x < 0 else ahead, y, z) for x, y, z in rail(side))
+
+    front_weld = replace(weld, faces=tuple((side, front_rail(side)) for side in SIDES))
     bumper = Place((-host.rear_overhang_mm, 0.0, host.rail_bottom_mm))
     return (
         HostSocket(
@@ -186,7 +205,7 @@ def _(host: Vehicle, face: Face = "outside") -> tuple[HostSocket, ...]:
             bodies=bodies,
             weld=weld,
         ),
-        *other_places(host, host.rail_material, host.rail_wall_mm),
+        *other_places(host, host.rail_material, host.rail_wall_mm, front_weld),
     )
 
 
@@ -226,26 +245,48 @@ def _(host: Tractor, face: Face = "outside") -> tuple[HostSocket, ...]:
 @host_sockets.register
 def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
     half, top = host.rail_spacing_mm / 2, host.deck_mm
-    low = top - host.rail_height_mm
+    low, steel, wall = top - host.rail_height_mm, host.rail_material, host.rail_wall_mm
     front, back = -host.bed_behind_mm, -host.bed_behind_mm - host.bed_length_mm
     return (
         HostSocket(
             "side rail",
             "long rails",
-            side_bolts(host, face, "S235", 3.0, None),
+            side_bolts(host, face, steel, wall, None),
             bar=(
                 "rail",
-                50.0,
+                host.rail_width_mm,
                 host.rail_height_mm,
-                (back, half - 25.0, (top + low) / 2),
-                (front, half - 25.0, (top + low) / 2),
+                (back, half - host.rail_width_mm / 2, (top + low) / 2),
+                (front, half - host.rail_width_mm / 2, (top + low) / 2),
             ),
         ),
         HostSocket(
-            "trailer nose", "drawbar and nose", place=Place.facing((front, 0.0, (top + low) / 2), X, Z)
+            "trailer nose",
+            "drawbar and nose",
+            place=Place.facing((front, 0.0, (top + low) / 2), X, Z),
+            bar=(
+                "front rail",
+                host.rail_width_mm,
+                host.rail_height_mm,
+                (front, half, (top + low) / 2),
+                (front, -half, (top + low) / 2),
+            ),
+            weld=WeldOn(Metal(catalogue.material(steel), wall), "allowed", "no", "", ()),
+        ),
+        HostSocket(
+            "wheels",
+            "wheels on the ground",
+            place=Place((-host.axle_behind_mm, 0.0, host.tyre_mm / 2), X, Y, Z),
+            bar=(
+                "wheels",
+                host.tyre_width_mm,
+                host.tyre_mm,
+                (-host.axle_behind_mm, host.track_mm / 2, host.tyre_mm / 2),
+                (-host.axle_behind_mm, -host.track_mm / 2, host.tyre_mm / 2),
+            ),
         ),
         HostSocket("timber deck", "deck", place=Place((front, 0.0, top), X, Y, Z)),
-        *other_places(host, "S235", 3.0),
+        *other_places(host, steel, wall),
     )
 
 
@@ -257,7 +298,9 @@ def _(host: Post, face: Face = "outside") -> tuple[HostSocket, ...]:
         HostSocket(
             "trunk",
             "trunk or post",
-            side_bolts(host, face, "S235", host.width_mm, None),
+            side_bolts(host, face, "C24 timber", host.width_mm, None)
+            if host.made_of == "timber"
+            else side_bolts(host, face, "S235", host.wall_mm, None),
             Place.facing((0.0, 0.0, host.left[0].height_mm), times(X, -1), Z),
             (
                 "round" if host.section == "round" else "square",

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from urial.assembly.build import Build, Named
 from urial.assembly.model import BuildError
 from urial.geometry.place import Place, Vec, along, minus, norm, times
 from urial.geometry.shape import Turned
 from urial.mates.host import BoltPlace
-from urial.stock.catalogue import Bolt, BoltGrade
+from urial.stock import catalogue
+from urial.stock.catalogue import Bolt, BoltGrade, Material, StockSection
 
 STEEL, WASHER = "4140-QT", "A36"
 
@@ -23,6 +24,26 @@ class BoltSpec:
     bolt: Bolt
     grade: BoltGrade
     threads_in_plane: bool
+
+
+def bolt_bar(bolt: Bolt) -> StockSection:
+    """A bolt's shank as a round bar, for one that is bent as a pin is; its threads kept out of the way."""
+    d = bolt.diameter
+    return StockSection(f"shank {bolt.name}", "round_bar", bolt.system, d, d, d, None, "its bolt's")
+
+
+def bolt_steel(spec: BoltSpec) -> Material:
+    """A bolt's steel as a pin's: yield taken as its proof stress, strength as its grade has it."""
+    grade = spec.grade.of(spec.bolt.diameter)
+    steel = catalogue.material(STEEL)
+    return replace(
+        steel,
+        name=f"grade {grade.name}",
+        title=f"bolt steel grade {grade.name}",
+        Fy=grade.proof,
+        Fu=grade.Fu,
+        source=grade.source,
+    )
 
 
 def check_holes(places: Sequence[BoltPlace], bolt: Bolt, side: str) -> None:

@@ -160,7 +160,9 @@ def weld_to_tube(b: Build, c: Cross, tube: Part, receiver: Part, path: str = "we
 
 @dataclass(frozen=True)
 class GussetSpec:
-    """The gussets' plate and steel, on which sides they stand, how far along and how high they reach, mm."""
+    """The gussets' plate and steel, on which sides of the tube they stand (both, inner: away from the mouth;
+    else on the mouth's), how far along and how high they reach, mm.
+    """
 
     plate: Sheet
     material: str
@@ -189,11 +191,9 @@ def gussets(b: Build, c: Cross, main: Joint, tube: Part, receiver: Part, spec: G
         return
     if up < up_wanted:
         b.warn(f"The gussets are {up:.0f} mm high, as much as the cross tube's flat side takes.")
-    for way, side in (
-        ((-1, "rear"), (1, "front"))
-        if which == "both"
-        else (((-1, "rear"),) if c.way > 0 else ((1, "front"),))
-    ):
+    mouth_side, inner_side = ((-1, "rear"), (1, "front")) if c.way > 0 else ((1, "front"), (-1, "rear"))
+    both = ((-1, "rear"), (1, "front"))
+    for way, side in {"both": both, "inner": (inner_side,)}.get(which, (mouth_side,)):
         x = c.centre[0] + way * c.tube.width / 2
         tip = x + way * along
         if not min(c.mouth[0], c.inner) <= tip <= max(c.mouth[0], c.inner):

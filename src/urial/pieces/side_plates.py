@@ -10,13 +10,14 @@ from itertools import pairwise
 from shapely.geometry import LineString, Polygon
 
 from urial.assembly.build import Beads, Build, Named, loop
-from urial.assembly.model import HOST, Bolts, BuildError, Part, Run, Weld
+from urial.assembly.model import HOST, BuildError, Part, Run, Weld
 from urial.geometry import outline as outlines
 from urial.geometry.outline import Outline
 from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.geometry.shape import Bar, Plate
 from urial.job.host import Side
 from urial.mates.host import BoltPlace, WeldOn
+from urial.pieces.bolted import bolt_on, middle
 from urial.pieces.hardware import BoltSpec, check_holes
 from urial.stock.catalogue import Plate as Sheet
 from urial.stock.catalogue import StockSection
@@ -53,10 +54,11 @@ def proudest(b: Build, places: Sequence[BoltPlace], side: str, outside: bool) ->
 
 @dataclass(frozen=True)
 class Welded:
-    """Welded to the host instead of bolted: its metal, and the bead's leg."""
+    """Welded to the host instead of bolted: its metal, the bead's leg, and the joint's name."""
 
     on: WeldOn | None
     leg: float
+    name: str = "rail weld"
 
 
 def side_plate(
@@ -111,35 +113,15 @@ def side_plate(
         ),
     )
     if isinstance(held, Welded):
-        _weld_on(b, made, held, outline, (side, left * face))
+        weld_on(b, made, held, outline, (side, left * face))
         return made
-    bolts = held
-    middle = tuple(sum(p.place.o[k] for p in places) / len(places) for k in (0, 1, 2))
-    joint = Place.facing((middle[0], left * face, middle[2]), places[0].place.z, X)
-    at = [joint.local(p.place.o)[:2] for p in places]
-    rail = places[0].face
-    b.joint(
-        Named(spec.bolts, instance=side, called=f"{side} {spec.bolts}"),
-        made,
-        HOST,
-        joint,
-        Bolts(
-            tuple(((u, v) for u, v in at)),
-            bolts.bolt.hole,
-            tuple(p.hole_d for p in places),
-            bolts.bolt,
-            bolts.grade,
-            bolts.threads_in_plane,
-            tuple(p.metal for p in places),
-            tuple(joint.local(c)[:2] for c in rail),
-            b.path("bolt"),
-            tuple(p.name for p in places),
-        ),
-    )
+    mx, _, mz = middle(places)
+    on = Named(spec.bolts, instance=side, called=f"{side} {spec.bolts}")
+    bolt_on(b, on, made, places, (mx, left * face, mz), held)
     return made
 
 
-def _weld_on(b: Build, plate: Part, held: Welded, outline: Outline, at: tuple[Side, float]) -> None:
+def weld_on(b: Build, plate: Part, held: Welded, outline: Outline, at: tuple[Side, float]) -> None:
     """A bead round what of the plate's edge lies on the rail's face."""
     side, y = at
     on = held.on
@@ -176,7 +158,8 @@ def _weld_on(b: Build, plate: Part, held: Welded, outline: Outline, at: tuple[Si
         host=on.metal,
     )
     place = Place.facing(middle_of(lines), out, X)
-    b.joint(Named("rail weld", instance=side, called=f"{side} plate to rail"), plate, HOST, place, how)
+    called = f"{side} {'plate' if held.name == 'rail weld' else plate.family.split('/')[-1]} to rail"
+    b.joint(Named(held.name, instance=side, called=called), plate, HOST, place, how)
 
 
 def middle_of(lines: list[tuple[Vec, Vec]]) -> Vec:

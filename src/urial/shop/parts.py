@@ -92,7 +92,7 @@ def _row(members: list[Part], mark: str, name: str, mirror: bool) -> Row:
         mark,
         name,
         first.stock,
-        len(members),
+        sum(p.layers for p in members),
         flat.cut_length(first.shape),
         flat.width(first.shape),
         _ends(first),

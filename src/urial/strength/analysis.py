@@ -129,7 +129,7 @@ def analyse(
     used = used_points(cases, points)
     key = ("frame", used, foot)
     if key not in assembly.memo:
-        net = mesh(assembly, [(name, p.part, p.at) for name, p in used])
+        net = mesh(assembly, [(name, p.part, p.lands or p.at) for name, p in used])
         assembly.memo[key] = (net, frame_of(assembly, net, foot))
     net, frame = cast(tuple[Mesh, frames.Frame], assembly.memo[key])
     if not net.nodes:

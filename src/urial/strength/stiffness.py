@@ -14,7 +14,9 @@ from urial.assembly import facts
 from urial.assembly.mesh import Mesh
 from urial.assembly.model import (
     HOST,
+    LOAD,
     Assembly,
+    Backing,
     Bolts,
     Clamp,
     Contact,
@@ -23,17 +25,19 @@ from urial.assembly.model import (
     Joint,
     Pin,
     Plugs,
+    Recess,
     Seat,
     Shank,
     StrapRound,
     Stud,
     Weld,
 )
-from urial.geometry.place import Place, Vec
+from urial.geometry.place import Place, Vec, minus, norm
 from urial.strength.frame import Link
 
 RIGID = 1e5  # N/mm per mm of bead
 FORCE, TURN = 1e6, 1e10  # N/mm and N·mm/rad of a seat that does not give
+SPIN = 1e5  # N·mm/rad of a pin's clip: a thousandth of a thin bar's own, so that it carries nothing
 
 Six = tuple[float, float, float, float, float, float]
 
@@ -67,8 +71,29 @@ def stiffness(
 
 @stiffness.register
 def _(how: Weld, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    centre = facts.weld_centre(how.runs)
+    if how.gives is not None:  # the beads hold, the rail under them twists with the part
+        return _giving(how, centre, how.gives)
     axes, six = bead_axes(tuple((r.a, r.b) for r in how.runs))
-    return six, Place(facts.weld_centre(how.runs), *axes), None
+    return six, Place(centre, *axes), None
+
+
+def _giving(how: Weld, centre: Vec, about: Vec) -> tuple[Six, Place, tuple[int, int] | None]:
+    """Beads on metal that turns about an axis: rigid but for that, along the principal axes square to it."""
+    first = Place.facing(centre, about)
+    tensor, size = np.zeros((2, 2)), 0.0
+    for r in how.runs:
+        p, q = (np.array(first.local(v)) for v in (r.a, r.b))
+        long = norm(minus(r.b, r.a))
+        size += long
+        s = long / 6 * (2 * np.outer(p, p) + 2 * np.outer(q, q) + np.outer(p, q) + np.outer(q, p))
+        inertia = np.trace(s) * np.eye(3) - s  # ∫ (r² 1 − r rᵀ) along a straight line
+        tensor += inertia[:2, :2]
+    values, vectors = np.linalg.eigh(tensor)
+    x = first.vector((float(vectors[0, 1]), float(vectors[1, 1]), 0.0))
+    k = RIGID * size
+    place = Place.facing(centre, about, x)
+    return (k, k, k, RIGID * float(values[1]), RIGID * max(float(values[0]), 1.0), SPIN), place, None
 
 
 @stiffness.register
@@ -90,6 +115,17 @@ def _(how: Shank, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Pla
 def _(how: Contact, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
     side = how.stiffness * 0.5 if how.mu > 0 and how.side else 0.0
     return (side, side, how.stiffness, 0.0, 0.0, 0.0), joint.place, (2, -1)
+
+
+@stiffness.register
+def _(how: Backing, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    lean = how.stiffness * how.area / 12  # of a square as large, turned about its middle
+    return (0.0, 0.0, how.stiffness, lean, lean, SPIN), joint.place, (2, -1)
+
+
+@stiffness.register
+def _(how: Recess, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    return (FORCE, FORCE, 0.0, 0.0, 0.0, SPIN), joint.place, None
 
 
 @stiffness.register
@@ -178,7 +214,10 @@ def _(how: Bolts, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Pla
 
 @stiffness.register
 def _(how: Eye, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
-    raise TypeError("a load's eye is no support")
+    """A pin in its hole: held across, along by the collars beside it; its clip keeps it from spinning and
+    passes on next to nothing of what would turn it.
+    """
+    return (FORCE, FORCE, FORCE, 0.0, 0.0, SPIN), joint.place, None
 
 
 def links_of(assembly: Assembly, mesh: Mesh, foot: str) -> tuple[Link, ...]:
@@ -186,7 +225,7 @@ def links_of(assembly: Assembly, mesh: Mesh, foot: str) -> tuple[Link, ...]:
     out = []
     for j in assembly.joints:
         a, b = mesh.ends.get(j.key, (None, None))
-        if isinstance(j.how, Eye) or a is None or (b is None and j.b != HOST):
+        if j.b == LOAD or a is None or (b is None and j.b != HOST):
             continue
         six, place, one_way = stiffness(j.how, j, assembly, foot)
         out.append(Link(j.key, a, b, place.o, six, (place.x, place.y, place.z), one_way))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -19,7 +20,7 @@ from urial.job.host import Post
 from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint, load_points
-from urial.loads.ratings import SHELF, Asked, Rating, ratings
+from urial.loads.ratings import SHELF, Asked, Rating, on_wheels, ratings
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
 from urial.road.rig import masses_words
@@ -412,7 +413,7 @@ def _ratings(
             if bore.kind == "receiver" and bore.key in assembly.occupied
             else None
         )
-        if job.duty.towed and socket and towed:
+        if job.duty.towed and towed:
             tube = assembly.by_key[bore.part]
             out.append(
                 rating_check(
@@ -432,6 +433,25 @@ def _ratings(
                     tube.family,
                 )
             )
+    for r in on_wheels(assembly, hung):
+        held = assembly.by_key[assembly.socket_by_key[r.id.split(": ")[0]].part]
+        out.append(rating_check(r, "standing", basis, cases, held.mark, held.family))
+    for ring in assembly.sockets:
+        if ring.kind not in duties.HOLDS_A_ROPE or not ring.rating_kg:
+            continue
+        pulls = [math.hypot(*c.loads[ring.key][:3]) for c in cases if ring.key in c.loads]
+        held = assembly.by_key[ring.part]
+        if pulls and max(pulls) > 0:
+            stamped = Rating(
+                f"{ring.key}: stamp",
+                f"{held.name}, stamped working load",
+                "ball",
+                max(pulls) / units.STANDARD_GRAVITY,
+                ring.rating_kg,
+                ring.path,
+                SHELF,
+            )
+            out.append(rating_check(stamped, "hardest pull", basis, cases, held.mark, held.family))
     forks = [s for s in assembly.sockets if s.kind == "fork" and s.rating_kg]
     payload = sum(d.kg + d.payload_kg for d in job.duties if isinstance(d, Implement))
     if forks and payload:

@@ -200,8 +200,8 @@ class LoadChain(QWidget):
             )
 
     def _from(self) -> str:
-        """What the chain begins with: the ball, or the load."""
-        return "ball" if self.store.job.duty.towed else "load"
+        """What the chain begins with: ball, clevis or pintle, or the load."""
+        return self.store.job.duty.hitch if self.store.job.duty.towed else "load"
 
     def _to(self) -> str:
         return self.store.job.vehicle.words

@@ -14,6 +14,7 @@ from urial.assembly.model import HOST, Bolts, BuildError, Joint, Part, Weld
 from urial.geometry.shape import Bar, Plate
 from urial.strength import bolts, plates
 from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
+from urial.strength.checks import timber
 from urial.strength.checks.common import About, Context, Finding, ratio, register
 
 
@@ -55,6 +56,8 @@ def bolt_checks(context: Context, j: Joint) -> Iterator[Finding]:
     if context.method == "centre" and len(holes) > 1:
         shears = _by_centre(holes, force, moment, shears)
     yield _shear_and_tension(context, j, how, part, (force, moment), shears)
+    if j.b == HOST and any(m.material.kind == "timber" for m in how.metal):
+        yield timber.dowels(context, j, how, part, shears)
     for layer in _layers(context, j, how, part):
         yield _bearing(context, j, how, layer, shears)
     yield _block_shear(context, j, how, part, force)
@@ -219,7 +222,7 @@ def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Lay
         1.0,
     )
     if j.b == HOST:
-        if how.metal:
+        if how.metal and all(m.material.kind == "metal" for m in how.metal):
             own = np.array(how.host_face) if how.host_face else None
             yield _Layer(
                 "metal of the host behind it",

@@ -392,5 +392,6 @@ def plug_warnings(j: Joint, how: Plugs, thickness: float) -> list[str]:
 
 @register(Seat)
 def seat_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """A bought piece's own hook: its rating is judged apart; here is nothing of ours."""
-    return iter(())
+    """A bought piece's own hook: its rating is judged apart; what is ours on the host, nobody's figure."""
+    if j.b == HOST and not context.part(j.a).rated:
+        yield Unchecked(_mark(context, j), f"{j.name}: the host's own metal there", context.link(j))

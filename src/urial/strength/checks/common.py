@@ -36,9 +36,9 @@ class About:
     path: str = ""
 
     @classmethod
-    def on(cls, part: Part, id: str, name: str, kind: str, unit: str, clause: str) -> About:
-        """A part's own check: its mark and link, and the first size that changes it."""
-        path = part.paths[0] if part.paths else ""
+    def on(cls, part: Part, id: str, name: str, kind: str, unit: str, clause: str, path: str = "") -> About:
+        """A part's own check: its mark and link, the size that mends it (its first)."""
+        path = path or (part.paths[0] if part.paths else "")
         return cls(id, name, part.mark, part.family, kind, unit, clause, path=path)
 
 

@@ -94,7 +94,7 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
             if found is None:
                 continue
             f, left, whole = found
-            load = context.forces.inside(b.id, f)
+            load = context.forces.inside(b.id, _between_bolts(b, f))
             what = f"{hole[2]:.4g} mm hole"
             check = _check(
                 context,
@@ -107,6 +107,17 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
             best = check if best is None or check.utilisation > best.utilisation else best
         if best is not None:
             yield best
+
+
+def _between_bolts(b: Beam, f: float) -> float:
+    """Where a strip's force counts for a hole: at the outermost bolt, for holes of the bolts behind it.
+
+    The frame has a group of bolts as one spring in its middle; really the outermost bolt already takes its
+    share, and behind it the plate's moment only falls (elastic group, or turning about the far edge)."""
+    strip = b.strip
+    assert strip is not None
+    low, high = strip.bolted
+    return min(max(f, low), high) if low <= high else f
 
 
 def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple[float, Net, float] | None:

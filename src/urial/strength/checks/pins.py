@@ -278,7 +278,9 @@ def stud_checks(context: Context, j: Joint) -> Iterator[Finding]:
 
 @register(Eye)
 def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
-    """A hook in a hole: bearing, rupture beside and shear behind the hole (D5, J7)."""
+    """A hook or a pin in a hole of a plate or of a tube's wall: bearing, rupture beside and shear
+    behind the hole (D5, J7).
+    """
     how, basis = j.how, context.basis
     assert isinstance(how, Eye)
     force, _ = context.forces.wrench(j)
@@ -286,10 +288,8 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     if not load.any():
         return
     plate = context.part(j.a)
-    u, v, _ = facts.in_plate(plate, j.place.o)
-    corners = facts.flat_corners(plate.shape.outline)  # type: ignore[union-attr]
-    edge = max(float(facts.clearance(corners, np.array([[u, v]]))[0]) - how.hole / 2, 0.1)
-    steel, t, pin = context.steel(plate), facts.thickness(plate), min(how.hook, how.hole)
+    edge, t = facts.eye_metal(plate, j.place, how.hole)
+    steel, pin = context.steel(plate, j), min(how.hook, how.hole)
     options = {
         "bearing 1.8 Fy d t": pins.bearing(steel.Fy, pin, t),
         "rupture 2 t be Fu": pins.plate_rupture(steel.Fu, t, edge),
@@ -311,13 +311,13 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
         return (
             *rows,
             Line("available", "the least, " + basis.words(2.0), formula, f"{figure(available)} N"),
-            ratio("chain pull", float(load[k]), available, "N"),
+            ratio("pull on the eye", float(load[k]), available, "N"),
         )
 
     yield context.governed(
         load,
         available,
-        About.on(plate, f"{j.key}: eye", j.name, "eye", "N", "AISC 360-22 D5, J7"),
+        About.on(plate, f"{j.key}: eye", j.name, "eye", "N", "AISC 360-22 D5, J7", how.path),
         work,
     )
 

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from urial.assembly.model import HOST
+from urial.assembly.model import HOST, BuildError
 from urial.geometry.place import cross
 from urial.job.host import Post
 from urial.strength.check import Array, Line, Unchecked, Working, figure
@@ -21,6 +21,8 @@ WOOD_OMEGA = 2.16
 """Strength over allowable value in bending: the National Design Specification's own conversion (2.54 ×
 0.85).
 """
+POST_FY = 235.0
+"""Of a steel post nobody knows the steel of, MPa: the lowest structural grade."""
 SOIL = {"clay": 100.0, "sand": 150.0, "gravel": 200.0}
 """Allowable lateral bearing per foot of depth, lb/ft² (International Building Code, table 1806.2)."""
 PSF_PER_FOOT = 47.88 / 304.8 * 1e-6
@@ -68,11 +70,18 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
     pull, bent = np.hypot(force[:, 0], force[:, 1]), np.hypot(moment[:, 0], moment[:, 1])
     if not pull.any():
         return
-    w = host.width_mm
-    modulus = math.pi * w**3 / 32 if host.section == "round" else w**3 / 6
+    w, steel = host.width_mm, host.made_of == "steel"
+    hollow = w - 2 * host.wall_mm if steel else 0.0
+    if steel and hollow <= 0:
+        raise BuildError(
+            f"The post's wall of {host.wall_mm:.4g} mm is more than half its {w:.4g} mm width; measure it "
+            "again."
+        )
+    whole = (w**4 - hollow**4) / w
+    modulus = math.pi * whole / 32 if host.section == "round" else whole / 6
     below = host.buried_mm / 4
     stress = (bent + pull * below) / modulus
-    available = basis.available(BENDING, WOOD_OMEGA)
+    available = basis.available(POST_FY, 1.67) if steel else basis.available(BENDING, WOOD_OMEGA)
 
     def bend_work(k: int) -> Working:
         return (
@@ -84,14 +93,16 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
             ),
             Line(
                 "stress",
-                "M / W of the trunk",
+                "M / W of the post" if steel else "M / W of the trunk",
                 f"{host.section} {w:.0f} mm, W {figure(modulus)} mm³",
                 f"{stress[k]:.2f} MPa",
             ),
             Line(
                 "available",
-                f"C24 softwood {BENDING:g} MPa (EN 338), " + basis.words(WOOD_OMEGA),
-                "a sound trunk, no rot, no lean",
+                f"S235 {POST_FY:g} MPa, " + basis.words(1.67)
+                if steel
+                else f"C24 softwood {BENDING:g} MPa (EN 338), " + basis.words(WOOD_OMEGA),
+                "a sound post, no rust" if steel else "a sound trunk, no rot, no lean",
                 f"{available:.2f} MPa",
             ),
             ratio("stress", float(stress[k]), available, "MPa"),
@@ -107,7 +118,7 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
             link=HOST,
             kind="host",
             unit="MPa",
-            clause="EN 338 C24; NDS conversion",
+            clause="AISC 360-22 F1, yield" if steel else "EN 338 C24; NDS conversion",
             path="vehicle.width_mm",
         ),
         bend_work,

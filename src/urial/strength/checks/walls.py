@@ -17,6 +17,9 @@ from urial.strength import plates
 from urial.strength.check import Array, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, register
 
+NOTHING = 0.1
+"""N or N·mm that is only what rounding leaves."""
+
 
 @register(Weld)
 def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
@@ -42,6 +45,8 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
         and chord.shape.stock.shape in ("rect_tube", "round_tube")
     ):
         return
+    if max(float(np.abs(v).max()) for v in context.forces.wrench(j, j.place.o)) < NOTHING:
+        return  # it only hangs there
     s = facts.on_bar(chord, j.place.o)
     here = chord.place @ frame_at(chord.shape, s)
     out = (

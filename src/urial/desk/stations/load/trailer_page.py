@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from urial import families
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import form, label
 from urial.desk.widgets.tongue import TongueScale
-from urial.job.host import Quad, TwoWheeler, Vehicle
+from urial.job.host import Quad, Trailer, TwoWheeler, Vehicle
 from urial.job.model import Job
 from urial.loads import towing
+from urial.mates.coupling import TRAILERS
 
 FIRST = ("trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
 MORE = (
@@ -17,6 +19,7 @@ MORE = (
     "bed_length_mm",
     "middle_height_mm",
     "permissible_kg",
+    "towing_kg",
     "articulation_deg",
     "air_suspension",
     "chains_judged",
@@ -24,7 +27,9 @@ MORE = (
 
 
 def can_tow(job: Job) -> bool:
-    """Does the kind of host tow at all?"""
+    """Does the kind of host tow, or is it a trailer whose own drawbar is made?"""
+    if isinstance(job.vehicle, Trailer):
+        return any(set(TRAILERS) & set(families.families()[p.family].offers) for p in job.stack)
     return isinstance(job.vehicle, (Vehicle, Quad, TwoWheeler))
 
 

@@ -1,0 +1,532 @@
+"""Flat trailer: two long rails, cross members over them, a tongue under the middle of those, an axle on pads
+with its wheels, a deck.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from urial.assembly.build import Beads, Build, Named, Takes, loop
+from urial.assembly.model import HOST, BuildError, Dimension, Part, Seat
+from urial.families.registry import Family, register
+from urial.geometry.outline import rectangle
+from urial.geometry.path import Line
+from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.shape import Bar, Capped, Hole, Plate, Turned
+from urial.job.duty import Carrier, Item
+from urial.job.fields import choice, length, mass, number, stock
+from urial.job.model import Design, Job
+from urial.mates.host import HostSocket
+from urial.pieces.coupler import PLAY, CouplerSpec, check_nose, coupler_on, holes
+from urial.pieces.hardware import BoltSpec
+from urial.stock import catalogue
+
+AHEAD = 22.0
+"""Tongue before the coupler's first bolt, mm."""
+STEEL = 7850e-9
+
+
+class FlatTrailer(Design):
+    """Parameters of a flat trailer."""
+
+    family: Literal["flat-trailer"] = "flat-trailer"
+    front_mm: float = length(1150.0, "coupling to bed", lo=300, hi=5000, group="Bed")
+    long_mm: float = length(2200.0, "bed long", lo=500, hi=9000, group="Bed")
+    wide_mm: float = length(1250.0, "bed wide", lo=400, hi=2600, group="Bed")
+    rails_mm: float = length(850.0, "rails apart", "Outside to outside.", lo=200, hi=2400, group="Bed")
+    rail: str = stock("50x100x5", "long rail", "bar", only="rect_tube", group="Frame")
+    cross: str = stock(
+        "50x50x5", "cross member", "bar", "They lie across the rails.", only="rect_tube", group="Frame"
+    )
+    crosses: float = number(
+        5, "cross members", "The first and the last at the bed's ends.", lo=3, hi=20, group="Frame"
+    )
+    steel: str = stock("S235", "frame steel", "material", group="Frame")
+    tongue: str = stock("80x80x5", "tongue", "bar", only="rect_tube", group="Tongue")
+    under: float = number(
+        3, "tongue under cross members", "How many of them it is welded to.", lo=2, hi=20, group="Tongue"
+    )
+    coupler_kg: float = mass(4.0, "coupler", lo=0.5, hi=60, group="Tongue")
+    coupler_rated_kg: float = mass(1400.0, "coupler stamped", lo=50, group="Tongue")
+    coupler_ball: str = stock("50 mm", "for a ball", "ball", group="Tongue")
+    first_mm: float = length(70.0, "ball to first bolt", lo=20, hi=400, group="Tongue")
+    apart_mm: float = length(55.0, "between its bolts", lo=20, hi=300, group="Tongue")
+    up_mm: float = length(15.0, "ball above its bolts", lo=-100, hi=200, group="Tongue")
+    coupler_bolt: str = stock("M12", "its bolts", "bolt", group="Tongue")
+    coupler_grade: str = stock("8.8", "bolt grade", "bolt grade", group="Tongue")
+    axle: str = stock("square 50", "axle", "bar", only="square,rect_tube", group="Axle")
+    axle_material: str = stock("S355", "axle steel", "material", group="Axle")
+    pad: str = stock("50x50x5", "axle pads", "bar", "Between axle and rails.", only="rect_tube", group="Axle")
+    pad_mm: float = length(
+        95.0, "pad high", "Sets how high the frame stands over the axle.", lo=15, hi=500, group="Axle"
+    )
+    wheel_kg: float = mass(16.0, "wheel", lo=1, hi=120, group="Axle")
+    wheel_rated_kg: float = mass(
+        560.0,
+        "wheel, tyre and hub rated",
+        "The least of the three, each; read their marks.",
+        lo=20,
+        group="Axle",
+    )
+    deck: Literal["mesh", "tread", "timber"] = choice(
+        "timber",
+        "deck",
+        words={"mesh": "expanded metal", "tread": "tread plate", "timber": "timber boards"},
+        group="Deck",
+    )
+    sheet: str = stock("3 mm", "deck sheet", "plate", "Where it is of steel.", group="Deck")
+    board_mm: float = length(27.0, "boards thick", "Where it is of timber.", lo=12, hi=80, group="Deck")
+    stops: bool = choice(
+        True,
+        "stops",
+        "A strip on edge across the front and rear ends: a wheel does not roll off.",
+        group="Deck",
+    )
+    stop_mm: float = length(60.0, "stop high", lo=20, hi=300, group="Deck")
+    side_mm: float = length(0.0, "side rails high", "Over the deck; 0: none.", lo=0, hi=1500, group="Deck")
+    side: str = stock("30x30x3", "side rail", "bar", only="rect_tube", group="Deck")
+    fenders: bool = choice(
+        True, "fenders", "Folded sheet over each wheel, where the wheels stand outside the bed.", group="Deck"
+    )
+    weld_mm: float = length(
+        8.0, "frame weld leg", "It fills the tubes' round corners.", lo=3, hi=20, group="Welds"
+    )
+
+
+def build(p: FlatTrailer, b: Build, wheels: HostSocket) -> None:
+    """Host axes: the ball over the origin, the axle where the wheels stand; built up from the axle."""
+    assert wheels.bar is not None
+    _, tyre_wide, tyre, left, _ = wheels.bar
+    axle, rail, cross, tongue = (catalogue.bar(n) for n in (p.axle, p.rail, p.cross, p.tongue))
+    low = tyre / 2 + axle.height / 2 + p.pad_mm  # rails' underside
+    top = low + rail.height  # rails' top, where the cross members lie
+    xs = _stations(p, cross.width)
+    _fits(p, left, (rail.width, cross.width, tongue.height), xs)
+    half = p.rails_mm / 2 - rail.width / 2
+    rails = {
+        side: b.bar(
+            Named("rail", instance=side, paths=("rail", "steel")),
+            Bar(
+                rail,
+                Line(
+                    (-p.front_mm, s * half, top - rail.height / 2),
+                    (-p.front_mm - p.long_mm, s * half, top - rail.height / 2),
+                ),
+                end_i=Capped(3.0),
+                end_j=Capped(3.0),
+            ),
+            p.steel,
+        )
+        for side, s in (("left", 1.0), ("right", -1.0))
+    }
+    beam = _tongue(b, p, xs, top)
+    members = []
+    for k, x in enumerate(xs, 1):
+        member = b.bar(
+            Named("cross member", instance=str(k), paths=("cross", "steel", "wide_mm")),
+            Bar(
+                cross,
+                Line((x, p.wide_mm / 2, top + cross.height / 2), (x, -p.wide_mm / 2, top + cross.height / 2)),
+                end_i=Capped(3.0),
+                end_j=Capped(3.0),
+            ),
+            p.steel,
+        )
+        members.append(member)
+        for side, s in (("left", 1.0), ("right", -1.0)):
+            _lies(
+                b,
+                p,
+                (f"{side} rail weld", str(k), f"cross member {k} on the {side} rail"),
+                rails[side],
+                member,
+                (x, s * half, top),
+            )
+        if k <= int(p.under):
+            _lies(
+                b, p, ("tongue weld", str(k), f"cross member {k} on the tongue"), beam, member, (x, 0.0, top)
+            )
+        for side, s in (("left", 1.0), ("right", -1.0)):
+            at = Place.facing((x, s * 0.3 * p.wide_mm, top + cross.height), Z, X)
+            b.socket(f"deck {k}.{side}", member, at, Takes("deck", path="wide_mm"))
+    _axle(b, p, rails, (left[0], left[1], tyre, tyre_wide), (half, low))
+    _deck(b, p, members, xs, top + cross.height)
+    if p.side_mm > 0:
+        _sides(b, p, members, xs, top + cross.height)
+    if p.fenders:
+        _fenders(b, p, members, xs, (left[0], left[1], tyre, tyre_wide), top)
+    b.plug("wheels", rails["left"], Place())
+    _said(b, p, left, top)
+
+
+def _stations(p: FlatTrailer, wide: float) -> list[float]:
+    n = int(p.crosses)
+    first, last = -p.front_mm - wide / 2, -p.front_mm - p.long_mm + wide / 2
+    return [first + k * (last - first) / (n - 1) for k in range(n)]
+
+
+def _fits(p: FlatTrailer, hub: Vec, sizes: tuple[float, float, float], xs: list[float]) -> None:
+    rail, cross, _ = sizes
+    if p.rails_mm > p.wide_mm:
+        raise BuildError(
+            f"The rails stand {p.rails_mm:.4g} mm apart under a bed {p.wide_mm:.4g} mm wide; bring them in."
+        )
+    if p.rails_mm < 3 * rail + catalogue.bar(p.tongue).width:
+        raise BuildError(
+            f"Between rails {p.rails_mm:.4g} mm apart there is no room for the tongue; set them "
+            "farther apart."
+        )
+    if int(p.under) > int(p.crosses):
+        raise BuildError(
+            f"The tongue cannot be welded to {int(p.under)} cross members; there are {int(p.crosses)}."
+        )
+    if (xs[0] - xs[-1]) / (len(xs) - 1) < cross + 40:
+        raise BuildError(
+            f"{len(xs)} cross members on a bed {p.long_mm:.4g} mm long stand too close to weld; take fewer."
+        )
+    if not -p.front_mm - p.long_mm < hub[0] - 60 < -p.front_mm - 120:
+        raise BuildError(
+            f"The axle stands {-hub[0]:.0f} mm behind the coupling and the bed runs from {p.front_mm:.0f} to "
+            f"{p.front_mm + p.long_mm:.0f} mm; move the bed or measure the axle again."
+        )
+    if hub[1] < p.rails_mm / 2 + 20:
+        raise BuildError(
+            f"The wheels' middles stand {2 * hub[1]:.0f} mm apart, inside the rails ({p.rails_mm:.4g} mm); "
+            "bring the rails in or take a wider axle."
+        )
+
+
+def _lies(b: Build, p: FlatTrailer, named: tuple[str, str, str], under: Part, member: Part, at: Vec) -> None:
+    """A cross member on what it lies on: beads all round where their round corners meet."""
+    name, instance, called = named
+    assert isinstance(under.shape, Bar) and isinstance(member.shape, Bar)
+    low, high = under.shape.stock, member.shape.stock
+    b.weld(
+        Named(name, instance=instance, called=called),
+        under,
+        member,
+        Beads(
+            loop(Place(at, X, Y, Z), high.width - high.radius, low.width - low.radius),
+            p.weld_mm,
+            "weld_mm",
+            radius=(high.radius, low.radius) * 2,
+            normal=times(Z, -1),
+        ),
+    )
+
+
+def _tongue(b: Build, p: FlatTrailer, xs: list[float], top: float) -> Part:
+    """The beam from the coupler back under the first cross members, and the coupler on it."""
+    own = catalogue.bar(p.tongue)
+    z = top - own.height / 2
+    spec = CouplerSpec(p.coupler_ball, p.coupler_rated_kg, p.coupler_kg, p.first_mm, p.apart_mm, p.up_mm)
+    bolts = BoltSpec(catalogue.bolt(p.coupler_bolt), catalogue.bolt_grade(p.coupler_grade), True)
+    ball: Vec = (0.0, 0.0, z + p.up_mm)
+    tip, tail = -p.first_mm + AHEAD, xs[int(p.under) - 1] - catalogue.bar(p.cross).width / 2 - 20
+    beam = b.bar(
+        Named("tongue", paths=("tongue", "steel", "front_mm")),
+        Bar(
+            own,
+            Line((tip, 0.0, z), (tail, 0.0, z)),
+            cuts=tuple(Hole(at, Y, bolts.bolt.diameter + PLAY) for at in holes(spec, ball)),
+        ),
+        p.steel,
+    )
+    assert isinstance(beam.shape, Bar)
+    check_nose(spec, beam.shape, bolts.bolt, AHEAD)
+    coupler = coupler_on(b, beam, spec, ball, bolts, coupled=True)
+    b.joint(
+        Named("coupled", called="coupler on the vehicle's ball"),
+        coupler,
+        HOST,
+        Place(ball, X, Y, Z),
+        Seat((True, True, True)),
+    )
+    b.dimension(
+        Dimension(
+            "coupling to bed", ball, (-p.front_mm, 0.0, ball[2]), "x", ("side", "top"), "front_mm", row=1
+        )
+    )
+    return beam
+
+
+def _axle(
+    b: Build,
+    p: FlatTrailer,
+    rails: dict[str, Part],
+    at: tuple[float, float, float, float],
+    frame: tuple[float, float],
+) -> None:
+    """The axle on its pads, square to the rails; wheels that roll and hold sideways where they touch."""
+    (x, hub, tyre, tyre_wide), (half, low) = at, frame
+    own, pad = catalogue.bar(p.axle), catalogue.bar(p.pad)
+    z, end = tyre / 2, hub - tyre_wide / 2 - 10
+    axle = b.bar(
+        Named("axle", paths=("axle", "axle_material")),
+        Bar(own, Line((x, end, z), (x, -end, z))),
+        p.axle_material,
+    )
+    if pad.width > min(own.width - 2 * own.radius, catalogue.bar(p.rail).width) + 0.5:
+        raise BuildError(
+            f"The {pad.title} pads are wider than the flat of the axle or than the rail; take smaller ones."
+        )
+    foot = z + own.height / 2
+    for side, s in (("left", 1.0), ("right", -1.0)):
+        y = s * half
+        block = b.bar(
+            Named("axle pad", instance=side, paths=("pad", "pad_mm")),
+            Bar(pad, Line((x, y, foot), (x, y, low)), up=X),
+            p.steel,
+        )
+        for name, other, h, way in (("axle", axle, foot, 1.0), ("rail", rails[side], low, -1.0)):
+            b.weld(
+                Named(f"pad {name} weld", instance=side, called=f"{side} pad to {name}"),
+                other,
+                block,
+                Beads(
+                    loop(Place((x, y, h), X, Y, Z), pad.width, pad.height, pad.radius),
+                    p.weld_mm,
+                    "weld_mm",
+                    normal=times(Z, way),
+                ),
+            )
+        thick = p.wheel_kg / (STEEL * math.pi * tyre**2 / 4)  # drawn as a disc of its mass
+        wheel = b.turned(
+            Named("wheel", instance=side, called="wheel with hub", paths=("wheel_kg",)),
+            Turned(Place.facing((x, s * hub - thick / 2, z), Y, X), ((thick, tyre, 0),)),
+            "S235",
+            f"bought, rated {p.wheel_rated_kg:.4g} kg",
+        )
+        b.joint(
+            Named("hub", instance=side, called=f"{side} hub"),
+            axle,
+            wheel,
+            Place.facing((x, s * end, z), times(Y, s), X),
+            Seat((True, True, True), (True, True, True)),
+        )
+        b.joint(
+            Named("ground", instance=side, called=f"{side} wheel on the ground"),
+            wheel,
+            HOST,
+            Place((x, s * hub, 0.0), X, Y, Z),
+            Seat((False, True, True)),
+        )
+        rated = Takes("wheel", rating_kg=p.wheel_rated_kg, path="wheel_rated_kg")
+        b.socket(f"wheel.{side}", wheel, Place((x, s * hub, 0.0), X, Y, Z), rated)
+    b.dimension(
+        Dimension("pad high", (x, half, foot), (x, half, low), "z", ("side", "rear"), "pad_mm", "high")
+    )
+
+
+def _deck(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: float) -> None:
+    """Sheet stitched to the first member and screwed to the others, or boards screwed to all; stops."""
+    x0, x1, y = -p.front_mm - p.long_mm, -p.front_mm, p.wide_mm / 2
+    steel = p.deck != "timber"
+    sheet = catalogue.plate(p.sheet)
+    t = sheet.thickness * (0.45 if p.deck == "mesh" else 1.0) if steel else p.board_mm
+    names = {
+        "mesh": f"expanded metal {sheet.name}",
+        "tread": f"tread plate {sheet.name}",
+        "timber": f"boards {p.board_mm:.4g} mm",
+    }
+    deck = b.plate(
+        Named("deck", paths=("sheet", "board_mm", "wide_mm", "long_mm")),
+        Plate(rectangle(x0, -y, x1, y), t, Place((0.0, 0.0, top), X, Y, Z)),
+        "S235" if steel else "C24 timber",
+        names[p.deck],
+    )
+    if steel:
+        rows: list[tuple[Vec, Vec]] = [
+            ((xs[0], v - 20, top), (xs[0], v + 20, top)) for v in (-0.4 * y, 0.4 * y)
+        ]
+        b.weld(
+            Named("deck stitches", called="deck to the first cross member"),
+            members[0],
+            deck,
+            Beads(rows, min(p.weld_mm, max(sheet.thickness, 2.0)), "weld_mm"),
+        )
+    else:
+        b.note(f"screw the boards to every cross member, two screws a board: {len(xs)} rows")
+    if p.stops:
+        strip = 6.0
+        for name, member, x in (("front", members[0], x1), ("rear", members[-1], x0)):
+            base = top - catalogue.bar(p.cross).height / 2
+            way = 1.0 if name == "front" else -1.0
+            made = b.plate(
+                Named(f"{name} stop", paths=("stop_mm",)),
+                Plate(
+                    rectangle(-0.8 * y, base, 0.8 * y, top + t + p.stop_mm),
+                    strip,
+                    Place((x + (0.0 if way > 0 else -strip), 0.0, 0.0), Y, Z, X),
+                ),
+                p.steel,
+                f"plate {strip:.4g} mm",
+            )
+            b.weld(
+                Named(f"{name} stop weld", called=f"{name} stop to its cross member"),
+                member,
+                made,
+                Beads([((x, -0.8 * y, base), (x, 0.8 * y, base))], 4.0, "", normal=X),
+            )
+    b.dimension(Dimension("bed long", (x1, y, top), (x0, y, top), "x", ("side", "top"), "long_mm", "high"))
+    b.dimension(Dimension("bed wide", (x0, y, top), (x0, -y, top), "y", ("rear", "top"), "wide_mm"))
+
+
+def _sides(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: float) -> None:
+    """A post on each end of the first and the last cross member, a tube along their tops."""
+    own = catalogue.bar(p.side)
+    deck = p.board_mm if p.deck == "timber" else catalogue.plate(p.sheet).thickness
+    high = top + deck + p.side_mm
+    for side, s in (("left", 1.0), ("right", -1.0)):
+        y = s * (p.wide_mm / 2 + own.width / 2 + 3.0)
+        cross = catalogue.bar(p.cross)
+        long = b.bar(
+            Named("side rail", instance=side, paths=("side", "side_mm")),
+            Bar(
+                own,
+                Line((xs[0] + own.width, y, high), (xs[-1] - own.width, y, high)),
+                end_i=Capped(2.0),
+                end_j=Capped(2.0),
+            ),
+            p.steel,
+        )
+        for k, (x, member) in enumerate(((xs[0], members[0]), (xs[-1], members[-1])), 1):
+            inst = f"{k}{'1' if s > 0 else '2'}"
+            base = top - cross.height
+            post = b.bar(
+                Named("post", instance=inst, called=f"{side} post {k}", paths=("side", "side_mm")),
+                Bar(own, Line((x, y, base), (x, y, high - own.height / 2)), up=X),
+                p.steel,
+            )
+            face = s * (p.wide_mm / 2 + 3.0)
+            rows: list[tuple[Vec, Vec]] = [
+                ((x + u, face, base + cross.radius), (x + u, face, top - cross.radius))
+                for u in (-own.width / 2 + own.radius, own.width / 2 - own.radius)
+            ]
+            b.weld(
+                Named("post weld", instance=inst, called=f"{side} post {k} to its cross member"),
+                member,
+                post,
+                Beads(rows, 4.0, "", normal=Y),
+            )
+            b.weld(
+                Named("side weld", instance=inst, called=f"{side} rail on post {k}"),
+                post,
+                long,
+                Beads(
+                    loop(Place((x, y, high - own.height / 2), X, Y, Z), own.width, own.height, own.radius),
+                    3.0,
+                    "",
+                    normal=Z,
+                ),
+            )
+
+
+def _fenders(
+    b: Build,
+    p: FlatTrailer,
+    members: list[Part],
+    xs: list[float],
+    at: tuple[float, float, float, float],
+    top: float,
+) -> None:
+    """A folded sheet over each tyre, its inner edge turned down on to the end of a cross member."""
+    x, hub, tyre, wide = at
+    inner = p.wide_mm / 2 + 3.0
+    if hub - wide / 2 < inner:
+        b.note("the wheels stand under the bed, which covers them: no fenders")
+        return
+    cross, t = catalogue.bar(p.cross), 2.0
+    k = min(range(len(xs)), key=lambda n: abs(xs[n] - x))
+    z, out = tyre + 60.0, hub + wide / 2 + 15
+    if z < top + cross.height + 10:
+        b.note("the bed stands higher than the tyres: no fenders are drawn")
+        return
+    long = tyre / 2 + 40
+    for side, s in (("left", 1.0), ("right", -1.0)):
+        made = b.plate(
+            Named("fender", instance=side, paths=("fenders",)),
+            Plate(
+                rectangle(-long, 0.0, long, out - inner, 20.0),
+                t,
+                Place((x, s * inner, z), X if s > 0 else times(X, -1), times(Y, s), Z),
+            ),
+            "S235",
+            "plate 2 mm",
+        )
+        strut = catalogue.bar("flat 40x6")
+        end = s * (p.wide_mm / 2 + 3.0)
+        bracket = b.bar(
+            Named("fender bracket", instance=side),
+            Bar(strut, Line((xs[k], end + s * 3.0, top + 4.0), (xs[k], end + s * 3.0, z)), up=X),
+            p.steel,
+        )
+        rows: list[tuple[Vec, Vec]] = [
+            ((xs[k] + u, end, top + cross.radius), (xs[k] + u, end, top + cross.height - cross.radius))
+            for u in (-18.0, 18.0)
+        ]
+        b.weld(
+            Named("bracket weld", instance=side, called=f"{side} fender bracket to cross member {k + 1}"),
+            members[k],
+            bracket,
+            Beads(rows, 4.0, "", normal=Y),
+        )
+        b.weld(
+            Named("fender weld", instance=side, called=f"{side} fender to its bracket"),
+            bracket,
+            made,
+            Beads([((xs[k] - 18.0, end + s * 3.0, z), (xs[k] + 18.0, end + s * 3.0, z))], 3.0, "", normal=Z),
+        )
+
+
+def _said(b: Build, p: FlatTrailer, hub: Vec, top: float) -> None:
+    from_ball = math.hypot(hub[0], hub[1])
+    frame = math.hypot(p.long_mm, p.rails_mm)
+    b.note(
+        f"square it by tape: from the ball's middle to each hub's middle the same, {from_ball:.0f} mm seen "
+        f"from above; across the frame's corners both {frame:.0f} mm"
+    )
+    b.note(f"the deck's frame stands {top + catalogue.bar(p.cross).height:.0f} mm above ground, empty")
+
+
+def duty(job: Job) -> Job:
+    """Milk churns, their middle a little ahead of the axle."""
+    items = (
+        Item(
+            name="milk churns",
+            kg=620.0,
+            behind_mm=-60.0,
+            above_mm=420.0,
+            long_mm=1900.0,
+            wide_mm=1150.0,
+            high_mm=800.0,
+        ),
+    )
+    shorter = {"axle_behind_mm": 2350.0, "track_mm": 1500.0, "bed_behind_mm": 1150.0, "bed_length_mm": 2200.0}
+    hosts = (job.vehicle.model_copy(update=shorter),) if hasattr(job.vehicle, "axle_behind_mm") else job.hosts
+    return job.model_copy(
+        update={
+            "hosts": hosts,
+            "duties": (Carrier(title="churns", items=items),),
+            "duty": job.duty.model_copy(update={"towed": False}),
+        }
+    )
+
+
+register(
+    Family(
+        "flat-trailer",
+        "Flat trailer",
+        FlatTrailer,
+        build,
+        on="wheels",
+        on_host=True,
+        does="carry",
+        host="trailer",
+        offers=("deck",),
+        duty=duty,
+        seen="top",
+        about="Frame, tongue, axle and deck of a small trailer, its wheels and coupler held to their marks.",
+    )
+)
