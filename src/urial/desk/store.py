@@ -16,10 +16,11 @@ from PySide6.QtCore import QObject, Signal
 
 from urial import families, units
 from urial.assembly import bodies
-from urial.assembly.model import Assembly, BuildError, Unasked
+from urial.assembly.model import Assembly, BuildError, Part, Unasked
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.families import build
+from urial.geometry.place import Vec
 from urial.job import edit, origin
 from urial.job.file import Document, FileChanged, FileError, Fingerprint, fingerprint, load, save
 from urial.job.history import History
@@ -35,6 +36,8 @@ log = logging.getLogger("urial")
 
 
 Outcome = Verdict | BuildError
+Answer = Callable[[Part, Vec, Vec], None]
+"""What is done with a place clicked on the drawing: its part, the point and the face's normal, host axes."""
 DRAWS_IN = 0.06
 """Seconds an edit's judgement waits for its picture."""
 
@@ -70,7 +73,8 @@ def derived(
 class Store(QObject):
     """Signals: ``changed`` (job and verdict), ``selected`` (part or check), ``case_changed``, ``suggested``
     (remedies), ``titled`` (name or save state), ``pointed`` (a field of the survey is being filled),
-    ``paged`` (a station turned a page), ``placed`` (an open place is chosen), ``shaped`` (an edit is built
+    ``paged`` (a station turned a page), ``placed`` (an open place is chosen), ``asked`` (a place on
+    the part is to be clicked), ``shaped`` (an edit is built
     and not judged yet), ``opened`` (another document comes: forget the one before).
 
     An edit is reckoned off the GUI thread; the newest one wins. Sizes that make no part are kept all the
@@ -90,6 +94,7 @@ class Store(QObject):
     titled = Signal()
     pointed = Signal()
     paged = Signal()
+    asked = Signal()
     placed = Signal()
     shaped = Signal()
     opened = Signal()
@@ -122,6 +127,7 @@ class Store(QObject):
         self.path_pointed = ""
         self.keep_chosen: int | None = None
         self.place_chosen: stack.Open | None = None
+        self.question: tuple[str, Answer] | None = None
         self._assumed: tuple[object, tuple[str, ...]] = (None, ())
         self._places: tuple[tuple[object, ...] | None, tuple[stack.Open, ...]] = (None, ())
 
@@ -233,6 +239,11 @@ class Store(QObject):
     def put(self, path: str, value: object) -> None:
         """Edit with a core value."""
         self.put_job(edit.put(self.job, path, value), path)
+
+    def ask_spot(self, words: str, answer: Answer | None) -> None:
+        """Have a place on the part clicked: ``words`` say which; without an answer the question is off."""
+        self.question = (words, answer) if answer is not None else None
+        self.asked.emit()
 
     def said(self, text: str, beside: bool = False) -> str:
         """A sentence with its figures in the job's units."""

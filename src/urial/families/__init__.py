@@ -22,11 +22,13 @@ from urial.geometry.path import ShapeError
 from urial.geometry.place import Place
 from urial.geometry.shape import Bar
 from urial.job import host
+from urial.job.change import Change
 from urial.job.fields import specs
 from urial.job.host import Host
 from urial.job.model import Design, Job, Piece, Welding
 from urial.mates import receiver
 from urial.mates.host import Face, HostSocket, host_dimensions, host_socket, host_sockets
+from urial.pieces.changes import carry_out
 from urial.stock import catalogue
 from urial.stock.catalogue import StockError
 from urial.stock.sections import SectionError
@@ -51,8 +53,14 @@ __all__ = [
 
 
 @lru_cache(maxsize=128)
-def _piece(values: Design, number: str, welding: Welding, mount: HostSocket | None) -> Build:
-    """One piece in its own axes, kept while nothing of it changes."""
+def _piece(
+    values: Design,
+    number: str,
+    welding: Welding,
+    mount: HostSocket | None,
+    changes: tuple[Change, ...] = (),
+) -> Build:
+    """One piece in its own axes with its changes, kept while nothing of it changes."""
     family = families()[values.family]
     b = Build(
         number,
@@ -64,6 +72,7 @@ def _piece(values: Design, number: str, welding: Welding, mount: HostSocket | No
     try:
         _right_shapes(values)
         family.build(values, b, *((mount,) if family.on_host else ()))
+        carry_out(b, changes)
     except (StockError, SectionError, ShapeError) as error:
         raise BuildError(str(error)) from None
     return b
@@ -108,12 +117,12 @@ def assemble(job: Job, on: Host) -> Assembly:
             )
         if family.on_host:
             mount = _mount(family, piece, on)
-            made = _piece(piece.values, piece.id, job.welding, mount).placed(Place())
+            made = _piece(piece.values, piece.id, job.welding, mount, piece.changes).placed(Place())
             whole = _joined(
                 whole, replace(made, dimensions=made.dimensions + host_dimensions(on, mount)), (), {}
             )
         else:
-            whole = _plugged(whole, piece, _piece(piece.values, piece.id, job.welding, None))
+            whole = _plugged(whole, piece, _piece(piece.values, piece.id, job.welding, None, piece.changes))
     return marked(whole, job.marks)
 
 

@@ -203,7 +203,7 @@ register(
         build,
         on="coupler head",
         on_host=True,
-        does="hold",
+        does="lift",
         host="tractor",
         offers=("top hook",),
         duty=duty,

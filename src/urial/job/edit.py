@@ -8,14 +8,15 @@ from difflib import get_close_matches
 from functools import cache
 from typing import Any, cast, get_args
 
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from urial import units
 from urial.complaints import complaint
-from urial.job import datum
+from urial.job import datum, formula
+from urial.job.change import Change
 from urial.job.fields import Spec, spec, specs
 from urial.job.host import SIDES, Host, starting_host
-from urial.job.model import Design, Job, Piece, Towing, designs
+from urial.job.model import Design, Follows, Job, Piece, Towing, designs
 from urial.stock import catalogue
 from urial.units import Kind
 from urial.words import Complaint
@@ -30,7 +31,8 @@ def get(job: Job, path: str) -> Any:
     value: Any = job
     parts = path.split(".")
     if parts[0] == "stack" and len(parts) > 1:
-        value, parts = _piece(job, parts[1]).values, parts[2:]
+        piece = _piece(job, parts[1])
+        value, parts = (piece if parts[2:3] == ["changes"] else piece.values), parts[2:]
     for part in parts:
         if isinstance(value, Mapping):
             value = value.get(part)
@@ -74,7 +76,8 @@ def spec_of(job: Job, path: str) -> Spec:
     if path in table:
         return table[path]
     *parents, leaf = path.split(".")
-    numbered = parents[:1] != ["stack"] and any(p.isdigit() for p in parents)
+    rows = parents[:1] != ["stack"] or parents[2:3] == ["changes"]
+    numbered = rows and any(p.isdigit() for p in parents)
     try:
         owner = get(job, ".".join(parents)) if numbered else None
     except (IndexError, AttributeError, ValueError, TypeError):
@@ -105,12 +108,15 @@ _ROWS = {
     "links": "link",
     "cargo": "cargo",
     "weighings": "weighing",
+    "changes": "change",
 }
 
 
 def row_name(job: Job, parts: list[str]) -> str:
     """What a row of a list is called: left hole 2, keep-out spare wheel."""
-    number = int(next(p for p in reversed(parts) if p.isdigit()))
+    while not parts[-1].isdigit():  # a value within the row
+        parts = parts[:-1]
+    number = int(parts[-1])
     kind = _ROWS.get(parts[-2], parts[-2])
     called = str(getattr(get(job, ".".join(parts)), "name", "")) if parts[-2] not in SIDES else ""
     return f"{kind} {called or number + 1}"
@@ -144,7 +150,7 @@ def _revalidated(model: type[BaseModel], data: Any) -> BaseModel:
 
 def put(job: Job, path: str, value: Any) -> Job:
     """A new job with ``value`` (core units) at ``path``.  EditError with one sentence when it is refused."""
-    parts = path.split(".")
+    parts, before = path.split("."), job
     try:
         if parts[0] == "vehicle":
             host = (
@@ -157,12 +163,18 @@ def put(job: Job, path: str, value: Any) -> Job:
             )
         if parts[0] == "stack" and len(parts) > 1:
             piece = _piece(job, parts[1])
+            if parts[2:3] == ["changes"]:
+                return _with_changes(job, piece, _replace(piece.changes, parts[3:], value))
+            if len(parts) == 3 and formula.is_formula(value) and spec_of(job, path).quantity:
+                return _following(job, piece, parts[2], formula.tidy(str(value)))
+            if len(parts) == 3 and parts[2] in piece.follows:  # a figure is typed over it
+                job = _with_formulas(job, piece, {k: v for k, v in piece.follows.items() if k != parts[2]})
             values = (
                 value
                 if len(parts) == 2
                 else _revalidated(type(piece.values), _replace(piece.values, parts[2:], value))
             )
-            return job.with_values(piece.id, cast(Design, values))
+            return _worked_out(job.with_values(piece.id, cast(Design, values)), before)
         if len(parts) == 1:
             return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, path: value})
         branch = getattr(job, parts[0])
@@ -172,6 +184,48 @@ def put(job: Job, path: str, value: Any) -> Job:
         return job.model_copy(update={parts[0]: _revalidated(type(branch), changed)})
     except ValidationError as error:
         raise EditError(_refusal(job, path, value, error)) from None
+
+
+def _with_formulas(job: Job, piece: Piece, formulas: dict[str, str]) -> Job:
+    rows = tuple(Follows(size=key, text=text) for key, text in formulas.items())
+    changed = piece.model_copy(update={"formulas": rows})
+    return job.model_copy(update={"stack": tuple(changed if p.id == piece.id else p for p in job.stack)})
+
+
+_CHANGES: TypeAdapter[tuple[Change, ...]] = TypeAdapter(tuple[Change, ...])
+
+
+def _with_changes(job: Job, piece: Piece, rows: Any) -> Job:
+    """The job with other changes of one piece."""
+    changed = piece.model_copy(update={"changes": _CHANGES.validate_python(tuple(rows))})
+    return job.model_copy(update={"stack": tuple(changed if p.id == piece.id else p for p in job.stack)})
+
+
+def _following(job: Job, piece: Piece, key: str, text: str) -> Job:
+    """A size of a piece follows others from now on."""
+    if len(text) > formula.LONGEST:
+        raise EditError(f"The formula is longer than {formula.LONGEST} characters; make it simpler.")
+    return _worked_out(_with_formulas(job, piece, {**piece.follows, key: text}), job)
+
+
+def _worked_out(job: Job, before: Job) -> Job:
+    """Every formula worked out anew; refused where one no longer fits that did before."""
+    out, lapsed = formula.applied(job)
+    if lapsed:
+        known = formula.applied(before)[1]
+        new = [words for words in lapsed if words not in known]
+        if new:
+            raise EditError(new[0])
+    return out
+
+
+def formula_of(job: Job, path: str) -> str:
+    """The formula a size follows; empty where it has a figure of its own."""
+    parts = path.split(".")
+    if parts[0] != "stack" or len(parts) != 3:
+        return ""
+    piece = next((p for p in job.stack if p.id == parts[1]), None)
+    return piece.follows.get(parts[2], "") if piece else ""
 
 
 def _refusal(job: Job, path: str, value: Any, error: ValidationError) -> str:
@@ -220,6 +274,8 @@ def read_text(job: Job, path: str, written: str) -> Any:
             if plain in (option.lower(), field.words.get(option, option).lower()):
                 return option
         raise EditError(f"{name}: “{written}” is not one of {', '.join(field.choices)}.")
+    if formula.is_formula(written) and path.startswith("stack."):
+        return written.strip()
     try:
         return units.parse(written, quantity_kind(field), job.units) + datum.offset(job, path)
     except units.UnitError as error:

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, SerializeAsAny, field_validator, model_validator
 
+from urial.job.change import Change
 from urial.job.duty import Deck, OtherDuty, Running, Weighing
 from urial.job.fields import Value, choice, length, mass, maybe_mass, number, stock, text
 from urial.job.host import AnyHost, Host, Vehicle
@@ -164,6 +165,13 @@ class Design(Value):
     family: str
 
 
+class Follows(Value):
+    """A size that follows others: its parameter, and the formula as it was written."""
+
+    size: str = Field(title="size", max_length=60)
+    text: str = Field(title="formula", max_length=240)
+
+
 class Piece(Value):
     """One piece of the stack: what it is, and the socket of the host or of an earlier piece that it sits
     in.
@@ -173,6 +181,18 @@ class Piece(Value):
     on: str = Field("host", title="on", description="“host”, or the id of the piece it sits on.")
     socket: str = Field("", title="socket", max_length=120)
     values: SerializeAsAny[Design]
+    formulas: Annotated[tuple[Follows, ...], Field(max_length=60)] = Field(
+        (), title="formulas", description="Sizes that follow others."
+    )
+
+    changes: Annotated[tuple[Change, ...], Field(max_length=60)] = Field(
+        (), title="changes", description="What was changed of it after its family made it, in order."
+    )
+
+    @property
+    def follows(self) -> dict[str, str]:
+        """Formulas by the parameter that follows them."""
+        return {f.size: f.text for f in self.formulas}
 
     @property
     def family(self) -> str:

@@ -5,7 +5,7 @@ not go.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from urial import units
 from urial.assembly import bodies
@@ -13,6 +13,8 @@ from urial.assembly.chain import VEHICLE
 from urial.assembly.model import BuildError, Unasked
 from urial.families import _stack as stack
 from urial.families import build, with_marks
+from urial.families._shop import ShopKind, shelf
+from urial.families._shop import put_on as shop_put_on
 from urial.families.registry import Family, families
 from urial.job.model import Job
 from urial.strength.verdict import prove
@@ -29,6 +31,7 @@ class Offer:
     words: str
     job: Job | None = None
     holds: bool = True
+    shop: ShopKind | None = None
 
 
 def offers(job: Job, place: stack.Open, stopped: Callable[[], bool] = lambda: False) -> list[Offer]:
@@ -38,13 +41,23 @@ def offers(job: Job, place: stack.Open, stopped: Callable[[], bool] = lambda: Fa
         if stopped():
             return []
         out.append(_offer(job, place, family))
+    for kind in shelf().kinds:
+        if stopped():
+            return []
+        if kind.family.on == place.kind:
+            put = with_marks(shop_put_on(job, kind, place.on, place.socket))
+            out.append(replace(_tried(put, kind.family), shop=kind))
     return sorted(out, key=lambda o: (not o.fits, not o.holds, o.job is None, o.family.title))
 
 
 def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
     if family.on != place.kind:
         return Offer(family, False, f"goes on {family.wants}; this is the {place.words}")
-    put = with_marks(stack.put_on(job, family.name, place.on, place.socket))
+    return _tried(with_marks(stack.put_on(job, family.name, place.on, place.socket)), family)
+
+
+def _tried(put: Job, family: Family) -> Offer:
+    """How a job does with its last piece in it."""
     number = put.stack[-1].id
     try:
         v = prove(put)
@@ -61,7 +74,7 @@ def _offer(job: Job, place: stack.Open, family: Family) -> Offer:
         default=None,
     )
     if over is not None:
-        asked, allowed = (units.show(x, "mass", job.units) for x in (over.demand, over.available))
+        asked, allowed = (units.show(x, "mass", put.units) for x in (over.demand, over.available))
         return Offer(
             family,
             True,

@@ -16,6 +16,7 @@ from urial.assembly.chain import VEHICLE, ChainLink, chain
 from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Plugs, Unasked, Weld
 from urial.families import build, states
 from urial.job.duty import Implement
+from urial.job.formula import applied
 from urial.job.host import Post
 from urial.job.model import Job
 from urial.loads import duties, towing
@@ -195,6 +196,9 @@ class Verdict:
     def _warned(self) -> tuple[str, ...]:
         out = [*([self.unasked] if self.unasked else []), *self.assembly.warnings]
         out += concerns(self.job, self.assembly)
+        out += [
+            f"A formula does not fit, and its size keeps its last figure. {w}" for w in applied(self.job)[1]
+        ]
         if self.checks and self.job.duty.towed and towing.tongue_advice(self.job).warn:
             out.append(towing.tongue_advice(self.job).words)
         for j in self.assembly.joints:

@@ -46,6 +46,10 @@ class Board(QWidget):
         """Put an editor over a dimension."""
         raise NotImplementedError
 
+    def tell(self, words: str) -> None:
+        """Say something over the drawing for a moment."""
+        raise NotImplementedError
+
     def close_editor(self) -> None:
         """Leave the editor without a change."""
         raise NotImplementedError

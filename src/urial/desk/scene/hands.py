@@ -10,9 +10,14 @@ from PySide6.QtGui import (
     QWheelEvent,
 )
 
-from urial.assembly.model import Dimension
+from urial.assembly.model import Dimension, Part
 from urial.desk.scene import places
 from urial.desk.scene.board import Board
+from urial.geometry.place import Vec
+
+
+def _vec(a: np.ndarray) -> Vec:
+    return (float(a[0]), float(a[1]), float(a[2]))
 
 
 class Hands(Board):
@@ -28,6 +33,8 @@ class Hands(Board):
             self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._hover in paths:
             self.open_editor(*self._labels[paths.index(self._hover)])
+        elif event.key() == Qt.Key.Key_Escape and self.store.question is not None:
+            self.store.ask_spot("", None)
         else:
             super().keyPressEvent(event)
 
@@ -37,6 +44,31 @@ class Hands(Board):
 
     def part_at(self, pos: QPointF) -> str | None:
         """The mark of the nearest part under a point."""
+        found = self._nearest(pos)
+        return None if found is None else self.shown.parts[found[0]].mark
+
+    def spot_at(self, pos: QPointF) -> tuple[Part, Vec, Vec] | None:
+        """The nearest part under a point, the place on its surface and the surface's normal, host axes."""
+        found = self._nearest(pos)
+        if found is None:
+            return None
+        number, corners = found
+        a, b, c = self._mesh().points[corners]
+        normal = np.cross(b - a, c - a)
+        size = float(np.linalg.norm(normal))
+        towards = self.camera.axes()[2]
+        if size < 1e-9 or abs(float(normal @ towards)) < 1e-9 * size:
+            return None
+        flat = self.camera.project(np.array([a]))[0]
+        right, up, _ = self.camera.axes()
+        off = (np.array([pos.x(), pos.y()]) - flat) / self.camera.scale
+        there = a + off[0] * right - off[1] * up  # under the pointer; then along the eye's way on to the face
+        there = there + towards * float(((a - there) @ normal) / (towards @ normal))
+        normal = normal / size
+        return self.shown.parts[number], _vec(there), _vec(normal)
+
+    def _nearest(self, pos: QPointF) -> tuple[int, np.ndarray] | None:
+        """Number of the part nearest to the eye under a point, and its triangle's corners there."""
         mesh = self._mesh()
         if not mesh.triangles.size:
             return None
@@ -55,7 +87,7 @@ class Hands(Board):
         if not hits.size:
             return None
         nearest = hits[depth[mesh.triangles[hits]].mean(axis=1).argmax()]
-        return self.shown.parts[int(mesh.part_of_triangle[nearest])].mark
+        return int(mesh.part_of_triangle[nearest]), mesh.triangles[nearest]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
@@ -65,7 +97,14 @@ class Hands(Board):
         if self._press is None or not event.buttons():
             found = self.label_at(event.position())
             hover = found[1].path if found else None
-            self.setCursor(Qt.CursorShape.IBeamCursor if found else Qt.CursorShape.ArrowCursor)
+            asked = self.store.question is not None
+            self.setCursor(
+                Qt.CursorShape.CrossCursor
+                if asked
+                else Qt.CursorShape.IBeamCursor
+                if found
+                else Qt.CursorShape.ArrowCursor
+            )
             if hover != self._hover:
                 self._hover = hover
                 self.update()
@@ -86,7 +125,9 @@ class Hands(Board):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._press is not None and not self._moved:
             found = self.label_at(event.position())
-            if found:
+            if self.store.question is not None:
+                self._answer(event.position())
+            elif found:
                 self.open_editor(*found)
             elif self.editor is not None and self.editor.property("wrong"):
                 pass  # what was refused stays to be mended; Escape leaves it
@@ -99,6 +140,16 @@ class Hands(Board):
                 self.close_editor()
                 self.store.select_part(self.part_at(event.position()))
         self._press = None
+
+    def _answer(self, pos: QPointF) -> None:
+        """A place was asked for, and this is where somebody clicked."""
+        spot = self.spot_at(pos)
+        if spot is None or self.store.question is None:
+            self.tell("There is no part under the pointer; click on one, or press Escape.")
+            return
+        _, answer = self.store.question
+        self.store.ask_spot("", None)
+        answer(*spot)
 
     def mouseDoubleClickEvent(self, _: QMouseEvent) -> None:
         self.fit()

@@ -112,6 +112,7 @@ class Scene(Hands, TypesOver):
         store.selected.connect(lambda: self._invalidate("paint"))
         store.pointed.connect(self.update)
         store.placed.connect(self.update)
+        store.asked.connect(self._question)
         store.shaped.connect(self._shaped)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
 
@@ -125,6 +126,15 @@ class Scene(Hands, TypesOver):
         self.told.show()
         self.told.raise_()
         self._telling.start()
+
+    def _question(self) -> None:
+        """Ask for a place, and go on asking until it is clicked or taken back."""
+        if self.store.question is None:
+            self.told.hide()
+            return
+        self.tell(self.store.question[0])
+        self._telling.stop()
+        self.setFocus()
 
     def _bar(self) -> None:
         self.bar = QWidget(self)

@@ -12,9 +12,11 @@ from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, BuildError
 from urial.desk.stations.base import Station
+from urial.desk.widgets.changes import Changes
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.offers import Offers
 from urial.desk.widgets.segments import Segments
+from urial.desk.widgets.shop_kinds import ShopKinds
 from urial.desk.widgets.stack_tree import StackTree
 from urial.families import _stack as stack
 from urial.families import build, set_up, with_marks
@@ -68,6 +70,10 @@ class Build(Station):
         inner.addLayout(self.choosers)
         inner.addLayout(self.fields)
         self.column.addWidget(self.sizes)
+        self.changes = Changes(self.store, self.theme)
+        inner.addWidget(self.changes)
+        self.own = ShopKinds(self.store, self.theme)
+        inner.addWidget(self.own)
         self.warnings = label("", "problem", wrap=True)
         self.column.addWidget(self.warnings)
         self.weight = label("", "quiet", wrap=True)
@@ -88,6 +94,8 @@ class Build(Station):
         self._sizes()
         self.show_group(self.current if self.current in self.groups else next(iter(self.groups), ""))
         self.tree.refresh(self.piece)
+        self.own.show_piece(self.piece)
+        self.changes.show_piece(self.piece)
 
     def show_path(self, path: str) -> None:
         """Open the piece and the group a size belongs to."""
@@ -143,6 +151,8 @@ class Build(Station):
             ]
         self.chooser = Segments([(g, g) for g in self.groups], 3, "group", self.show_group)
         self.choosers.addWidget(self.chooser)
+        self.own.show_piece(self.piece)
+        self.changes.show_piece(self.piece)
         self.whose.setText(f"Sizes of the {families()[made[1]].title.lower()}" if made[1] else "")
 
     @property

@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterable
 
 from PySide6.QtCore import QEvent, Qt
-from PySide6.QtGui import QKeyEvent, QShowEvent
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.store import Store
-from urial.job import datum, edit, origin
+from urial.job import datum, edit, formula, origin
 from urial.job.fields import Spec
 from urial.stock import catalogue
 
@@ -72,6 +72,10 @@ class _Escaping(QLineEdit):
     def __init__(self, owner: Field) -> None:
         super().__init__()
         self.owner = owner
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.owner.show_formula()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
@@ -131,6 +135,8 @@ class Field(QWidget):
         if spec.quantity and spec.lo is not None and spec.hi is not None:
             low, high = (units.show(x, spec.quantity, job.units, job.nearest) for x in (spec.lo, spec.hi))
             words += f" Between {low} and {high}; any unit may be typed."
+            if self.path.startswith("stack."):
+                words += " Or let it follow other sizes: = wide / 2 - 20 mm."
         elif self.combo is not None and self.combo.count():
             words += (
                 f" From the shelf: {self.combo.count()} to choose from; type a part of the name to find it."
@@ -314,7 +320,7 @@ class Field(QWidget):
         in the picture.
         """
         self._refused = bool(self.store.refusal) and self.store.refused_path == self.path
-        self._say(self.store.refusal if self._refused else self._other_size(), wrong=self._refused)
+        self._say(self.store.refusal if self._refused else self._beside(), wrong=self._refused)
 
     def _other_size(self) -> str:
         """Stock keeps its trade name; in a job of the other system its size stands beside it."""
@@ -367,7 +373,9 @@ class Field(QWidget):
             return
         if not picked and text == self._text:  # nobody wrote anything
             if not self._refused:
-                self._say(self._other_size())
+                self._say(self._beside())
+            if formula.is_formula(text):  # it was only looked at
+                self.refresh(force=True)
             return
         try:
             now = edit.shown(self.store.job, self.path)
@@ -398,10 +406,21 @@ class Field(QWidget):
             return
         self._say("")
         self.refresh(force=True)
-        if self.store.refusal:
+        if self.store.refusal or formula.is_formula(text):
             return
         if self.spec.quantity and self.line is not None:
             self._understood(text)
+
+    def show_formula(self) -> None:
+        """While somebody is in a field that follows others, its formula stands there to be changed."""
+        text = edit.formula_of(self.store.job, self.path)
+        if text and self.line is not None and not self.line.property("wrong"):
+            self.line.setText(text)
+            self._text = text
+
+    def _beside(self) -> str:
+        """What stands under the editor: the formula it follows, or its size in the other system."""
+        return edit.formula_of(self.store.job, self.path) or self._other_size()
 
     def _understood(self, typed: str) -> None:
         """Say what was made of text that is written otherwise than it is shown."""

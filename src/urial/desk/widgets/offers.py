@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
-from urial.desk.widgets.sketch import sketch
+from urial.desk.widgets.sketch import sketch, sketch_shop
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.job.model import Job
@@ -76,11 +76,17 @@ class Offers(QWidget):
             words = label(self.store.said(f"{offer.family.title}: {offer.words}"), "quiet", wrap=True)
             words.setObjectName(f"refused:{offer.family.name}")
             return words
-        button = QPushButton(self.store.said(f"{offer.family.title}\n{offer.words}"))
-        button.setObjectName(f"offer:{offer.family.name}")
+        own = " · the shop's own" if offer.shop is not None else ""
+        button = QPushButton(self.store.said(f"{offer.family.title}{own}\n{offer.words}"))
+        button.setObjectName(f"offer:{offer.shop.title if offer.shop else offer.family.name}")
         button.setProperty("offer", True)
         button.setToolTip(offer.family.about)
-        button.setIcon(QIcon(sketch(offer.family, self.theme, px(72), px(48))))
+        icon = (
+            sketch_shop(offer.shop, self.theme, px(72), px(48))
+            if offer.shop is not None
+            else sketch(offer.family, self.theme, px(72), px(48))
+        )
+        button.setIcon(QIcon(icon))
         button.setIconSize(QSize(px(72), px(48)))
         button.setCursor(Qt.CursorShape.PointingHandCursor)
         assert offer.job is not None

@@ -1,0 +1,246 @@
+"""Changes to a piece: a hole, a brace, another section, picked on the drawing, listed in order, each to be
+changed, switched off, taken out.
+"""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from urial import units
+from urial.assembly.model import Part
+from urial.desk.store import Store
+from urial.desk.theme import Theme
+from urial.desk.widgets.fields import Field, clear, label
+from urial.geometry.place import Vec
+from urial.job import edit
+from urial.job.change import BraceTo, Change, HoleIn, OtherSection, Pick
+from urial.job.model import Piece
+from urial.pieces.changes import pick_at
+
+SIZES = {
+    "hole": (
+        "diameter_mm",
+        "count",
+        "pitch_mm",
+        "at.along_mm",
+        "at.start",
+        "at.across_mm",
+        "at.edge",
+        "pair",
+    ),
+    "brace": ("bar", "steel", "weld_mm", "at.along_mm", "at.start", "to.along_mm", "to.start", "pair"),
+    "section": ("bar", "steel", "pair"),
+}
+"""What of each kind of change can be typed, in order."""
+
+
+class Changes(QWidget):
+    """Under a piece's sizes: closed until somebody wants it."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme, self.piece, self.open_row = store, theme, "", -1
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, theme.px(6), 0, 0)
+        self.head = QPushButton("Change this piece")
+        self.head.setObjectName("changes")
+        self.head.setCheckable(True)
+        self.head.setProperty("segment", True)
+        self.head.setToolTip(
+            "A hole, a brace, another section: picked on the drawing, kept when sizes change"
+        )
+        self.head.toggled.connect(self._opened)
+        column.addWidget(self.head)
+        self.body = QWidget()
+        self.body.hide()
+        inner = QVBoxLayout(self.body)
+        inner.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        for name, words, do in (
+            ("hole", "Hole", self.ask_hole),
+            ("brace", "Brace", self.ask_brace),
+            ("section", "Section", self.ask_section),
+        ):
+            button = QPushButton(words)
+            button.setObjectName(f"add {name}")
+            button.clicked.connect(do)
+            row.addWidget(button)
+        inner.addLayout(row)
+        self.said = label("", "quiet", wrap=True)
+        self.said.hide()
+        inner.addWidget(self.said)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(theme.px(2))
+        inner.addLayout(self.rows)
+        column.addWidget(self.body)
+        self._shown: tuple[object, ...] = ()
+        store.changed.connect(self.refresh)
+
+    # ---- what is there
+
+    def show_piece(self, number: str) -> None:
+        """Whose changes are listed."""
+        if number != self.piece:
+            self.piece, self.open_row = number, -1
+        self.refresh()
+
+    def _opened(self, wanted: bool) -> None:
+        self.body.setVisible(wanted)
+        self.refresh()
+
+    def _piece(self) -> Piece | None:
+        return next((p for p in self.store.job.stack if p.id == self.piece), None)
+
+    def refresh(self) -> None:
+        """List them anew where they, or what is said of them, are others than before."""
+        piece = self._piece()
+        changes = piece.changes if piece else ()
+        title = "Change this piece" + (f" · {len(changes)}" if changes else "")
+        if self.head.text() != title:
+            self.head.setText(title)
+        lapsed = [w for w in self.store.verdict.warnings if w.startswith("Change ")]
+        now = (self.piece, tuple((c.kind, c.on, c.at.part) for c in changes), tuple(lapsed), self.open_row)
+        if not self.head.isChecked() or now == self._shown:
+            return
+        self._shown = now
+        clear(self.rows)
+        for n, change in enumerate(changes):
+            self._row(n, change, next((w for w in lapsed if w.startswith(f"Change {n + 1},")), ""))
+
+    def _row(self, n: int, change: Change, lapsed: str) -> None:
+        line = QHBoxLayout()
+        on = QCheckBox()
+        on.setObjectName(f"change on:{n}")
+        on.setChecked(change.on)
+        on.setToolTip("In force; without the tick it is kept and left out")
+        on.setAccessibleName(f"change {n + 1} in force")
+        on.toggled.connect(lambda yes, k=n: self._put(f"{k}.on", yes, f"change {'on' if yes else 'off'}"))
+        name = QPushButton(self.words(n, change))
+        name.setObjectName(f"change:{n}")
+        name.setProperty("segment", True)
+        name.setCheckable(True)
+        name.setChecked(n == self.open_row)
+        name.clicked.connect(lambda _=False, k=n: self._choose(k))
+        gone = QPushButton("Take out")
+        gone.setObjectName(f"change gone:{n}")
+        gone.clicked.connect(lambda _=False, k=n: self.take_out(k))
+        line.addWidget(on)
+        line.addWidget(name, 1)
+        line.addWidget(gone)
+        self.rows.addLayout(line)
+        if lapsed:
+            self.rows.addWidget(label(self.store.said(lapsed), "problem", wrap=True))
+        if n == self.open_row:
+            base = f"stack.{self.piece}.changes.{n}"
+            plate = change.at.face in ("front", "back")
+            for size in SIZES[change.kind]:
+                if size in ("at.across_mm", "at.edge") and not plate:
+                    continue  # a bar's hole is in the middle of its face
+                field = Field(self.store, f"{base}.{size}", self._title(size))
+                self.rows.addWidget(field)
+
+    def _title(self, size: str) -> str:
+        owner, _, leaf = size.rpartition(".")
+        words = {"start": "from", "edge": "from", "along_mm": "along", "across_mm": "across"}
+        words |= {"diameter_mm": "diameter", "count": "holes in a row", "pitch_mm": "between them"}
+        words |= {"bar": "of", "steel": "steel", "weld_mm": "weld leg", "pair": "and its mirror image"}
+        return f"{'second end, ' if owner == 'to' else ''}{words[leaf]}"
+
+    def words(self, n: int, change: Change) -> str:
+        """One line: 1 hole 11 mm, base plate."""
+        where = change.at.part.replace(".", " ")
+        job = self.store.job
+        if isinstance(change, HoleIn):
+            size = units.show(change.diameter_mm, "length", job.units, job.nearest)
+            many = f"{int(change.count)} holes" if change.count > 1 else "hole"
+            return f"{n + 1}  {many} {size}, {where}"
+        if isinstance(change, BraceTo):
+            return f"{n + 1}  brace, {where} to {change.to.part.replace('.', ' ')}"
+        return f"{n + 1}  {edit.title_of(change.bar) if change.bar else 'section'}, {where}"
+
+    def _choose(self, n: int) -> None:
+        self.open_row = -1 if self.open_row == n else n
+        self.refresh()
+
+    # ---- what is done
+
+    def _put(self, where: str, value: object, words: str) -> None:
+        path = f"stack.{self.piece}.changes.{where}"
+        self.store.put_job(edit.put(self.store.job, path, value), path, words)
+
+    def take_out(self, n: int) -> None:
+        """Take a change out; undo brings it back."""
+        piece = self._piece()
+        if piece is None:
+            return
+        self.open_row = -1
+        path = f"stack.{self.piece}.changes"
+        rows = tuple(c for k, c in enumerate(piece.changes) if k != n)
+        self.store.put_job(edit.put(self.store.job, path, rows), path, "take a change out")
+
+    def _say(self, words: str) -> None:
+        self.said.setText(words)
+        self.said.setVisible(bool(words))
+
+    def _picked(self, part: Part, point: Vec, normal: Vec) -> Pick | None:
+        """The pick a click means; said where it means none."""
+        turned = part.place.inverse()
+        found = None if part.hardware else pick_at(part, turned.point(point), turned.vector(normal))
+        if found is None:
+            self._say(f"A {part.name} takes no change; click on a bar or on a flat plate.")
+        return found
+
+    def _add(self, number: str, change: Change, words: str) -> None:
+        piece = next(p for p in self.store.job.stack if p.id == number)
+        self.piece, self.open_row = number, len(piece.changes)
+        path = f"stack.{number}.changes"
+        self._say("")
+        self.store.put_job(edit.put(self.store.job, path, (*piece.changes, change)), path, words)
+
+    def ask_hole(self) -> None:
+        """A hole where somebody clicks."""
+
+        def answer(part: Part, point: Vec, normal: Vec) -> None:
+            at = self._picked(part, point, normal)
+            if at is not None:
+                self._add(part.piece, HoleIn(at=at), f"hole in the {part.name}")
+
+        self.store.ask_spot("Click on the part where the hole goes. Escape takes it back.", answer)
+
+    def ask_section(self) -> None:
+        """Another section on the bar somebody clicks."""
+
+        def answer(part: Part, point: Vec, normal: Vec) -> None:
+            at = self._picked(part, point, normal)
+            if at is None:
+                return
+            if at.face in ("front", "back"):
+                self._say(f"The {part.name} is a plate; its thickness is one of its own sizes.")
+                return
+            self._add(part.piece, OtherSection(at=at), f"another section of the {part.name}")
+
+        self.store.ask_spot("Click on the bar that gets another section. Escape takes it back.", answer)
+
+    def ask_brace(self) -> None:
+        """A brace between two places that are clicked one after the other."""
+
+        def second(first: Part, at: Pick) -> None:
+            def answer(part: Part, point: Vec, normal: Vec) -> None:
+                to = self._picked(part, point, normal)
+                if to is None:
+                    return
+                if part.piece != first.piece:
+                    self._say("Both ends of a brace are on one piece; click its second end there too.")
+                    return
+                self._add(
+                    part.piece, BraceTo(at=at, to=to), f"brace from the {first.name} to the {part.name}"
+                )
+
+            self.store.ask_spot("Now click where the brace ends. Escape takes it back.", answer)
+
+        def answer(part: Part, point: Vec, normal: Vec) -> None:
+            at = self._picked(part, point, normal)
+            if at is not None:
+                second(part, at)
+
+        self.store.ask_spot("Click where the brace begins. Escape takes it back.", answer)

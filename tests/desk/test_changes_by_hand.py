@@ -1,0 +1,96 @@
+"""Changes picked on the drawing: a hole by one click, a brace by two, switched off, taken out, undone."""
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QCheckBox, QPushButton
+
+from urial.desk.start import demo_jobs
+from urial.desk.widgets.fields import Field
+from urial.geometry import path as paths
+
+FITTINGS = {p.stem: p for p, _, _ in demo_jobs()}["river-fittings"]
+
+
+@pytest.fixture
+def build(window):
+    window.open_demo(FITTINGS)
+    window.scene.set_view("turned")
+    window.go(2)
+    station = window.stations[2]
+    station.changes.head.setChecked(True)
+    return station
+
+
+def press(qtbot, build, name):
+    button = build.findChild(QPushButton, name)
+    assert button is not None, name
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def click(qtbot, window, point):
+    x, y = window.scene.camera.project(np.array([point]))[0]
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(y)))
+
+
+def part(window, key):
+    return window.store.verdict.assembly.by_key[key]
+
+
+def changes(window, number):
+    return next(p.changes for p in window.store.job.stack if p.id == number)
+
+
+def test_a_hole_is_put_where_somebody_clicks_changed_switched_off_taken_out_and_undone(qtbot, window, build):
+    before = window.store.job
+    press(qtbot, build, "add hole")
+    assert window.scene.told.isVisible() and "where the hole goes" in window.scene.told.text()
+    plate = part(window, "1/base plate").shape
+    spot = plate.place.point((-1100.0, 100.0, plate.t))
+    click(qtbot, window, spot)
+    (hole,) = changes(window, "1")
+    made = part(window, "1/base plate").shape.holes[-1]
+    assert made[:2] == pytest.approx((-1100.0, 100.0), abs=2.0)
+    assert not window.scene.told.isVisible() and window.store.question is None
+    size = next(f for f in build.changes.findChildren(Field) if f.path.endswith("0.diameter_mm"))
+    size.line.setText("14 mm")
+    size.commit()
+    assert part(window, "1/base plate").shape.holes[-1][2] == 14.0
+    build.changes.findChild(QCheckBox, "change on:0").click()
+    assert len(part(window, "1/base plate").shape.holes) == 4 and changes(window, "1")[0].on is False
+    press(qtbot, build, "change gone:0")
+    assert changes(window, "1") == () and hole.diameter_mm == 11.0
+    for _ in range(4):
+        window.undo_action.trigger()
+    assert window.store.job == before
+
+
+def test_a_brace_is_put_between_two_clicks(qtbot, window, build):
+    hoop, strut = part(window, "2/hoop"), part(window, "2/brace.left")
+    press(qtbot, build, "add brace")
+    click(qtbot, window, paths.at(hoop.shape.path, 120.0)[0])
+    assert "where the brace ends" in window.scene.told.text()
+    click(qtbot, window, paths.at(strut.shape.path, 60.0)[0])
+    (change,) = changes(window, "2")
+    assert {change.at.part, change.to.part} == {"hoop", "brace.left"}
+    assert "added brace" in {p.name for p in window.store.verdict.assembly.parts}
+    assert window.undo_action.text().startswith("Undo: brace from the hoop")
+
+
+def test_escape_takes_the_question_back_and_a_click_beside_says_so(qtbot, window, build):
+    press(qtbot, build, "add hole")
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(4, window.scene.height() - 6))
+    assert "no part under the pointer" in window.scene.told.text() and window.store.question is not None
+    qtbot.keyClick(window.scene, Qt.Key.Key_Escape)
+    assert window.store.question is None and changes(window, "1") == ()
+
+
+def test_hardware_and_plates_say_what_they_do_not_take(qtbot, window, build):
+    drum = window.store.verdict.assembly.places["winch"]
+    press(qtbot, build, "add hole")
+    click(qtbot, window, drum)
+    assert "takes no change" in build.changes.said.text()
+    press(qtbot, build, "add section")
+    plate = part(window, "1/base plate").shape
+    click(qtbot, window, plate.place.point((-1100.0, 100.0, plate.t)))
+    assert "is a plate" in build.changes.said.text() and changes(window, "1") == ()
