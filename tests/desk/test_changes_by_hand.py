@@ -94,3 +94,21 @@ def test_hardware_and_plates_say_what_they_do_not_take(qtbot, window, build):
     plate = part(window, "1/base plate").shape
     click(qtbot, window, plate.place.point((-1100.0, 100.0, plate.t)))
     assert "is a plate" in build.changes.said.text() and changes(window, "1") == ()
+
+
+def test_a_gusset_is_put_into_a_corner_by_two_clicks(qtbot, window, build):
+    base, wall = part(window, "1/base plate").shape, part(window, "1/gusset.left").shape
+    window.scene.camera.azimuth, window.scene.camera.elevation = (
+        70.0,
+        30.0,
+    )  # from the left, where the corner is
+    window.scene.fit()
+    press(qtbot, build, "add gusset")
+    x = sum(p[0] for p in wall.outline) / len(wall.outline)
+    click(qtbot, window, (x, wall.place.o[1] + 45.0, base.place.o[2] + base.t))
+    click(qtbot, window, (x, wall.place.o[1], base.place.o[2] + base.t + 50.0))
+    (change,) = changes(window, "1")
+    assert change.kind == "gusset" and (change.at.part, change.to.part) == ("base plate", "gusset.left")
+    assert "added gusset" in {p.name for p in window.store.verdict.assembly.parts}
+    window.undo_action.trigger()
+    assert changes(window, "1") == ()

@@ -188,3 +188,33 @@ def test_an_unpinned_skin_of_a_bumper_carries_nothing_of_the_trailer():
     for k in range(1, 5):
         force, _ = v.forces.wrench(v.assembly.joint_by_key[f"1/skin screw.{k}"])
         assert np.abs(force).max() < 1.0
+
+
+def test_a_bought_piece_is_held_to_its_stamp_or_said_to_have_none():
+    job = families.new_job("bought-insert")
+    none = prove(job)
+    assert any("nobody gives it a rating" in u.what for u in none.unchecked)
+    rated = prove(edit.put(job, "stack.2.rated_kg", 60.0))
+    stamp = next(c for c in rated.checks if c.id == "2/load: stamp")
+    assert stamp.utilisation == pytest.approx(24 / 60)
+    assert not [u for u in rated.unchecked if "rating" in u.what]
+
+
+def test_a_copy_k_times_as_large_is_k_squared_as_strong_and_what_is_cut_has_no_rating():
+    job = edit.put(
+        edit.put(families.new_job("bought-insert"), "stack.2.rated_kg", 60.0), "stack.2.scale", 0.8
+    )
+    v = prove(job)
+    stamp = next(c for c in v.checks if c.id == "2/load: stamp")
+    assert stamp.available == pytest.approx(60 * 0.8**2)
+    assert any("strength goes with 0.64, its mass with 0.512" in w for w in v.warnings)
+    cut = prove(edit.put(job, "stack.2.cut_mm", 20.0))
+    assert not [c for c in cut.checks if c.id == "2/load: stamp"]
+    assert any("have been cut off" in w for w in cut.warnings)
+
+
+def test_unknown_steel_is_the_lowest_and_known_steel_is_what_it_is():
+    job = families.new_job("bought-insert")
+    bar = lambda j: families.build(j).by_key["2/bar"].material.name  # noqa: E731
+    assert bar(job) == "S235"
+    assert bar(edit.put(job, "stack.2.steel", "known")) == "A500-B"

@@ -14,7 +14,7 @@ from urial.geometry import axis, solids
 from urial.geometry import path as paths
 from urial.geometry.shape import Cope, Slant
 from urial.job import edit
-from urial.job.change import BraceTo, HoleIn, OtherSection, Pick
+from urial.job.change import BraceTo, GussetIn, HoleIn, NotchIn, OtherSection, Pick
 from urial.job.model import Job
 from urial.pieces.changes import on_part, pick_at
 from urial.shop.parts import parts_list
@@ -108,9 +108,50 @@ def test_on_a_round_tube_a_brace_is_coped():
     assert prove(job).checks
 
 
+def test_a_gusset_stands_in_the_corner_with_its_tips_where_they_were_picked():
+    change = GussetIn(
+        at=Pick(part="base plate", along_mm=190.0, across_mm=200.0, face="front"),
+        to=Pick(part="gusset.left", along_mm=130.0, across_mm=60.0, face="front"),
+        pair=True,
+    )
+    job = changed("winch-base", change)
+    a = families.build(job)
+    made, twin = a.by_key["1/added gusset.1"], a.by_key["1/added gusset.12"]
+    us, vs = zip(*[p[:2] for p in made.shape.outline], strict=True)
+    base, wall = a.by_key["1/base plate"].shape, a.by_key["1/gusset.left"].shape
+    top = base.place.o[2] + base.t
+    tip = base.place.point((min(p[0] for p in base.outline) + 190.0, 10.0, base.t))
+    assert max(vs) == pytest.approx(60.0) and min(us) == min(vs) == 0.0  # as high as it was picked
+    # as far out on the base: 200 mm from its right edge is 10 mm left of the middle, the wall's face 56 mm
+    assert max(us) == pytest.approx(abs(wall.place.o[1] - wall.t - tip[1]), abs=8.1)
+    low = min(made.shape.place.point((u, v, 0.0))[2] for u, v in zip(us, vs, strict=True))
+    assert low == pytest.approx(top, abs=1e-6)
+    assert bodies.mass(made) == pytest.approx(bodies.mass(twin))
+    v = prove(job)
+    assert v.holds and sum("added gusset" in c.id for c in v.checks) >= 6
+
+
+def test_a_notch_takes_its_rectangle_out_of_the_nearest_edge():
+    at = Pick(part="base plate", along_mm=190.0, across_mm=30.0, face="front")
+    before = part(families.new_job("winch-base"), "1/base plate")
+    job = changed("winch-base", NotchIn(at=at, wide_mm=60.0, round_mm=0.0))
+    after = part(job, "1/base plate")
+    less = solids.volume(before.shape) - solids.volume(after.shape)
+    assert less == pytest.approx(60 * 30 * 10, rel=1e-3)
+    assert prove(job).holds
+
+
 @pytest.mark.parametrize(
     "change, words",
     [
+        (NotchIn(at=Pick(part="shelf angle.1")), "is no plate"),
+        (NotchIn(at=BASE, wide_mm=3000.0), "in two|into a hole"),
+        (NotchIn(at=BASE, wide_mm=20.0, round_mm=15.0), "does not fit a notch"),
+        (GussetIn(at=BASE, to=BASE), "tips are on one part"),
+        (
+            GussetIn(at=BASE, to=Pick(part="table", along_mm=40.0, across_mm=40.0, face="back")),
+            "square to each",
+        ),
         (HoleIn(at=Pick(part="no such part")), "there is no part called no such part now"),
         (HoleIn(at=BASE.model_copy(update={"along_mm": 1.0})), "breaks the edge"),
         (HoleIn(at=BASE, count=30), "breaks the edge|runs into"),

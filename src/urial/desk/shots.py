@@ -6,6 +6,10 @@ import os
 import sys
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from urial.desk.window import Window
 
 
 def _wait(milliseconds: int) -> None:
@@ -14,6 +18,37 @@ def _wait(milliseconds: int) -> None:
     loop = QEventLoop()
     QTimer.singleShot(milliseconds, loop.quit)
     loop.exec()
+
+
+def _changed(window: Window) -> None:
+    """A hole, a notch and a gusset in the winch base, their list open."""
+    from urial.desk.stations.build import Build
+    from urial.job import edit
+    from urial.job.change import GussetIn, HoleIn, NotchIn, Pick
+
+    station = window.stations[2]
+    assert isinstance(station, Build)
+    corner = Pick(part="base plate", along_mm=190.0, across_mm=200.0, face="front")
+    changes = (
+        GussetIn(
+            at=corner, to=Pick(part="gusset.left", along_mm=130.0, across_mm=70.0, face="front"), pair=True
+        ),
+        HoleIn(
+            at=Pick(part="base plate", along_mm=40.0, across_mm=110.0, face="front"),
+            diameter_mm=18.0,
+            count=3,
+        ),
+        NotchIn(at=Pick(part="base plate", along_mm=190.0, across_mm=45.0, face="front"), wide_mm=90.0),
+    )
+    store = window.store
+    store.put_job(edit.put(store.job, "stack.1.changes", changes), "stack.1.changes", "three changes")
+    station.show_piece("1")
+    station.changes.head.setChecked(True)
+    station.changes.show_change(1)
+    window.scene.camera.azimuth, window.scene.camera.elevation = 62.0, 26.0
+    window.scene.fit()
+    _wait(1500)
+    station.ensureWidgetVisible(station.changes, 0, 0)
 
 
 def render_all(folder: Path) -> int:
@@ -79,7 +114,7 @@ def render_all(folder: Path) -> int:
         for name, stem, view in (
             ("build-front", "ramp-front-receiver", "side"),
             ("build-forks", "hay-net-carriage", "turned"),
-            ("build-bike", "medic-bike-hitch", "side"),
+            ("build-change", "river-fittings", "turned"),
         ):
             window.open_demo(demos[stem])
             window.scene.set_view(view)
@@ -87,7 +122,10 @@ def render_all(folder: Path) -> int:
             if name == "build-front":
                 window.store.choose_place(next(o for o in window.store.places if o.kind == "receiver"))
                 _wait(1500)
+            if name == "build-change":
+                _changed(window)
             shoot(name)
+            window.store.saved_job = window.store.job  # nobody is to be asked what becomes of it
         window.scene.set_view("side")
         window.open_demo(jobs[0][0])
         load = window.paged(1)

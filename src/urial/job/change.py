@@ -66,6 +66,32 @@ class OtherSection(_Change):
     steel: str | None = maybe_stock("steel", "material", "Empty: as it was.")
 
 
-Change = Annotated[HoleIn | BraceTo | OtherSection, Field(discriminator="kind")]
-TITLES = {"hole": "hole", "brace": "brace", "section": "another section"}
+class GussetIn(_Change):
+    """A triangle in the corner of two faces, its tips at the two places, welded to both from either side."""
+
+    kind: Literal["gusset"] = "gusset"
+    at: Pick
+    to: Pick
+    plate: str = stock("6 mm", "gusset plate", "plate")
+    steel: str = stock("S235", "gusset steel", "material")
+    weld_mm: float = length(4.0, "weld leg", lo=2, hi=20)
+
+
+class NotchIn(_Change):
+    """A rectangle cut out of a plate from its nearest edge, its far side's middle at the place."""
+
+    kind: Literal["notch"] = "notch"
+    at: Pick
+    wide_mm: float = length(30.0, "wide", "Along the edge.", lo=3, hi=3000)
+    round_mm: float = length(5.0, "corner radius", "A sharp corner tears; 0 leaves it sharp.", lo=0, hi=200)
+
+
+Change = Annotated[HoleIn | NotchIn | BraceTo | GussetIn | OtherSection, Field(discriminator="kind")]
+TITLES = {
+    "hole": "hole",
+    "notch": "notch",
+    "brace": "brace",
+    "gusset": "gusset",
+    "section": "another section",
+}
 """What each kind of change is called."""

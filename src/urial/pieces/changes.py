@@ -7,15 +7,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from shapely.geometry import Point, Polygon
+from shapely.geometry import box as shapely_box
+
 from urial.assembly.build import Beads, Build, Named, end_runs
 from urial.assembly.model import BuildError, Part
 from urial.geometry import axis
 from urial.geometry import path as paths
-from urial.geometry.outline import bounds, distance_to_edge
+from urial.geometry.outline import bounds, distance_to_edge, flatten, polygon
 from urial.geometry.path import Line, ShapeError
-from urial.geometry.place import Vec, X, Y, Z, along, cross, dot, minus, norm, times, unit
+from urial.geometry.place import Place, Vec, X, Y, Z, along, cross, dot, minus, norm, times, unit
 from urial.geometry.shape import Bar, Cope, End, Hole, Plate, Slant
-from urial.job.change import TITLES, BraceTo, Change, HoleIn, OtherSection, Pick
+from urial.job.change import TITLES, BraceTo, Change, GussetIn, HoleIn, NotchIn, OtherSection, Pick
 from urial.stock import catalogue
 from urial.stock.catalogue import StockError
 
@@ -54,6 +57,10 @@ def _one(b: Build, change: Change, n: int, mirrored: bool) -> None:
         _hole(b, change, mirrored)
     elif isinstance(change, OtherSection):
         _section(b, change, mirrored)
+    elif isinstance(change, NotchIn):
+        _notch(b, change, mirrored)
+    elif isinstance(change, GussetIn):
+        _gusset(b, change, n, mirrored)
     else:
         _brace(b, change, n, mirrored)
 
@@ -195,6 +202,88 @@ def _hole(b: Build, change: HoleIn, mirrored: bool) -> None:
             raise _No(f"hole {k + 1} of {d:.4g} mm runs into a {near[2]:.4g} mm hole of the {part.name}.")
         holes.append((at, v, d))
     b.parts[part.key] = replace(part, shape=replace(shape, holes=tuple(holes)))
+
+
+def _notch(b: Build, change: NotchIn, mirrored: bool) -> None:
+    """Cut in from the nearest edge; rounded corners of the outline become short chords."""
+    spot = locate(b, change.at, mirrored)
+    part, shape = spot.part, spot.part.shape
+    if not isinstance(shape, Plate):
+        raise _No(f"the {part.name} is no plate.")
+    u, v, _ = shape.place.local(spot.point)
+    low_u, low_v, high_u, high_v = bounds(shape.outline)
+    gaps = {"left": u - low_u, "right": high_u - u, "low": v - low_v, "high": high_v - v}
+    edge = min(gaps, key=lambda k: gaps[k])
+    half, far = change.wide_mm / 2, max(high_u - low_u, high_v - low_v)
+    box = {
+        "left": (low_u - far, v - half, u, v + half),
+        "right": (u, v - half, high_u + far, v + half),
+        "low": (u - half, low_v - far, u + half, v),
+        "high": (u - half, v, u + half, high_v + far),
+    }[edge]
+    tool = shapely_box(*box)
+    if change.round_mm > 0:
+        if change.round_mm > half:
+            raise _No(
+                f"a corner radius of {change.round_mm:.4g} mm does not fit a notch "
+                f"{change.wide_mm:.4g} mm wide."
+            )
+        tool = tool.buffer(-change.round_mm).buffer(change.round_mm)
+    left = Polygon(flatten(shape.outline)).difference(tool)
+    if not isinstance(left, Polygon) or left.interiors or left.is_empty:
+        raise _No(f"it would cut the {part.name} in two, or open a window in it.")
+    if any(Point(h[0], h[1]).buffer(h[2] / 2 + 1).intersects(tool) for h in shape.holes):
+        raise _No(f"it runs into a hole of the {part.name}.")
+    outline = polygon([(float(x), float(y)) for x, y in list(left.exterior.coords)[:-1]])
+    b.parts[part.key] = replace(part, shape=replace(shape, outline=outline))
+
+
+def _gusset(b: Build, change: GussetIn, n: int, mirrored: bool) -> None:
+    """Tips at the two places; the corner where the two faces meet, in the plane both look along."""
+    one, two = locate(b, change.at, mirrored), locate(b, change.to, mirrored)
+    if one.part.key == two.part.key:
+        raise _No("both of its tips are on one part; pick another for the second.")
+    if abs(dot(one.normal, two.normal)) > 0.26:
+        raise _No("the two faces do not stand square to each other, within 15°; pick two that do.")
+    width = unit(cross(one.normal, two.normal))
+    out = unit(cross(two.normal, width))  # along the second face, away from the first
+    # on both faces, level with the first place
+    down = dot(minus(one.point, two.point), two.normal)
+    foot = along(one.point, two.normal, -down)
+    up = dot(minus(two.point, foot), one.normal)
+    if down < 12 or up < 12:
+        raise _No(
+            f"its tips lie {down:.0f} and {up:.0f} mm from the corner; 12 mm is the least on each face."
+        )
+    sheet = catalogue.plate(change.plate)
+    t = sheet.thickness
+    sign = 1.0 if dot(out, one.normal) > 0 else -1.0
+    out = times(out, sign)
+    if abs(dot(minus(two.point, foot), width)) > 60:
+        raise _No("its tips do not lie in one plane across the corner; pick the second opposite the first.")
+    normal = cross(two.normal, out)
+    place = Place(along(foot, normal, -t / 2), two.normal, out, normal)
+    nose = min(6.0, down / 3, up / 3)
+    corners = [(0.0, 0.0), (down, 0.0), (down, nose), (nose, up), (0.0, up)]
+    instance = f"{n}{'2' if mirrored else ''}"
+    made = b.plate(
+        Named("added gusset", instance=instance, called="added gusset"),
+        Plate(polygon(corners), t, place),
+        change.steel,
+        f"plate {sheet.name}",
+    )
+    ways = (("first", one, two.normal, down), ("second", two, out, up))
+    for name, spot, way, size in ways:
+        lines = [
+            (along(along(foot, normal, h), way, 8.0), along(along(foot, normal, h), way, size))
+            for h in (-t / 2, t / 2)
+        ]
+        b.weld(
+            Named(f"added gusset {name} weld", instance=instance, called=f"added gusset to {spot.part.name}"),
+            spot.part,
+            made,
+            Beads(lines, change.weld_mm, "", normal=spot.normal),
+        )
 
 
 def _section(b: Build, change: OtherSection, mirrored: bool) -> None:

@@ -15,7 +15,7 @@ from urial.assembly import bodies, facts
 from urial.assembly.chain import VEHICLE, ChainLink, chain
 from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Plugs, Unasked, Weld
 from urial.families import build, states
-from urial.job.duty import Implement
+from urial.job.duty import Carrier, Implement
 from urial.job.formula import applied
 from urial.job.host import Post
 from urial.job.model import Job
@@ -456,6 +456,20 @@ def _ratings(
                 SHELF,
             )
             out.append(rating_check(stamped, "hardest pull", basis, cases, held.mark, held.family))
+    carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
+    for deck in assembly.sockets:
+        if deck.kind == "deck" and deck.rating_kg and carried:
+            held = assembly.by_key[deck.part]
+            stamped = Rating(
+                f"{deck.key}: stamp",
+                f"{held.name}, stamped load",
+                "ball",
+                carried,
+                deck.rating_kg,
+                deck.path,
+                SHELF,
+            )
+            out.append(rating_check(stamped, "standing", basis, cases, held.mark, held.family))
     forks = [s for s in assembly.sockets if s.kind == "fork" and s.rating_kg]
     payload = sum(d.kg + d.payload_kg for d in job.duties if isinstance(d, Implement))
     if forks and payload:

@@ -4,7 +4,9 @@ changed, switched off, taken out.
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
 from urial.assembly.model import Part
@@ -13,7 +15,7 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.fields import Field, clear, label
 from urial.geometry.place import Vec
 from urial.job import edit
-from urial.job.change import BraceTo, Change, HoleIn, OtherSection, Pick
+from urial.job.change import TITLES, BraceTo, Change, GussetIn, HoleIn, NotchIn, OtherSection, Pick
 from urial.job.model import Piece
 from urial.pieces.changes import pick_at
 
@@ -30,6 +32,21 @@ SIZES = {
     ),
     "brace": ("bar", "steel", "weld_mm", "at.along_mm", "at.start", "to.along_mm", "to.start", "pair"),
     "section": ("bar", "steel", "pair"),
+    "notch": ("wide_mm", "round_mm", "at.along_mm", "at.start", "at.across_mm", "at.edge", "pair"),
+    "gusset": (
+        "plate",
+        "steel",
+        "weld_mm",
+        "at.along_mm",
+        "at.start",
+        "at.across_mm",
+        "at.edge",
+        "to.along_mm",
+        "to.start",
+        "to.across_mm",
+        "to.edge",
+        "pair",
+    ),
 }
 """What of each kind of change can be typed, in order."""
 
@@ -55,16 +72,20 @@ class Changes(QWidget):
         self.body.hide()
         inner = QVBoxLayout(self.body)
         inner.setContentsMargins(0, 0, 0, 0)
-        row = QHBoxLayout()
-        for name, words, do in (
-            ("hole", "Hole", self.ask_hole),
-            ("brace", "Brace", self.ask_brace),
-            ("section", "Section", self.ask_section),
+        row = QGridLayout()
+        for k, (name, words, do) in enumerate(
+            (
+                ("hole", "Hole", lambda: self.ask_one("the hole goes", self._hole)),
+                ("notch", "Notch", lambda: self.ask_one("the notch ends", self._notch)),
+                ("section", "Section", lambda: self.ask_one("the bar gets another section", self._section)),
+                ("brace", "Brace", lambda: self.ask_two("brace", BraceTo)),
+                ("gusset", "Gusset", lambda: self.ask_two("gusset", GussetIn)),
+            )
         ):
             button = QPushButton(words)
             button.setObjectName(f"add {name}")
             button.clicked.connect(do)
-            row.addWidget(button)
+            row.addWidget(button, k // 3, k % 3)
         inner.addLayout(row)
         self.said = label("", "quiet", wrap=True)
         self.said.hide()
@@ -132,10 +153,11 @@ class Changes(QWidget):
             self.rows.addWidget(label(self.store.said(lapsed), "problem", wrap=True))
         if n == self.open_row:
             base = f"stack.{self.piece}.changes.{n}"
-            plate = change.at.face in ("front", "back")
             for size in SIZES[change.kind]:
-                if size in ("at.across_mm", "at.edge") and not plate:
-                    continue  # a bar's hole is in the middle of its face
+                owner, _, leaf = size.rpartition(".")
+                pick = getattr(change, owner) if owner else change.at
+                if leaf in ("across_mm", "edge") and pick.face not in ("front", "back"):
+                    continue  # on a bar it is the middle of its face
                 field = Field(self.store, f"{base}.{size}", self._title(size))
                 self.rows.addWidget(field)
 
@@ -143,6 +165,7 @@ class Changes(QWidget):
         owner, _, leaf = size.rpartition(".")
         words = {"start": "from", "edge": "from", "along_mm": "along", "across_mm": "across"}
         words |= {"diameter_mm": "diameter", "count": "holes in a row", "pitch_mm": "between them"}
+        words |= {"wide_mm": "wide", "round_mm": "corner radius", "plate": "of"}
         words |= {"bar": "of", "steel": "steel", "weld_mm": "weld leg", "pair": "and its mirror image"}
         return f"{'second end, ' if owner == 'to' else ''}{words[leaf]}"
 
@@ -154,9 +177,16 @@ class Changes(QWidget):
             size = units.show(change.diameter_mm, "length", job.units, job.nearest)
             many = f"{int(change.count)} holes" if change.count > 1 else "hole"
             return f"{n + 1}  {many} {size}, {where}"
-        if isinstance(change, BraceTo):
-            return f"{n + 1}  brace, {where} to {change.to.part.replace('.', ' ')}"
+        if isinstance(change, (BraceTo, GussetIn)):
+            return f"{n + 1}  {change.kind}, {where} to {change.to.part.replace('.', ' ')}"
+        if isinstance(change, NotchIn):
+            return f"{n + 1}  notch, {where}"
         return f"{n + 1}  {edit.title_of(change.bar) if change.bar else 'section'}, {where}"
+
+    def show_change(self, n: int) -> None:
+        """Open the sizes of a change."""
+        self.open_row = n
+        self.refresh()
 
     def _choose(self, n: int) -> None:
         self.open_row = -1 if self.open_row == n else n
@@ -197,32 +227,34 @@ class Changes(QWidget):
         self._say("")
         self.store.put_job(edit.put(self.store.job, path, (*piece.changes, change)), path, words)
 
-    def ask_hole(self) -> None:
-        """A hole where somebody clicks."""
+    def ask_one(self, where: str, make: Callable[[Part, Pick], Change | None]) -> None:
+        """A change at one place that is clicked."""
 
         def answer(part: Part, point: Vec, normal: Vec) -> None:
             at = self._picked(part, point, normal)
-            if at is not None:
-                self._add(part.piece, HoleIn(at=at), f"hole in the {part.name}")
+            change = make(part, at) if at is not None else None
+            if change is not None:
+                self._add(part.piece, change, f"{TITLES[change.kind]}, {part.name}")
 
-        self.store.ask_spot("Click on the part where the hole goes. Escape takes it back.", answer)
+        self.store.ask_spot(f"Click where {where}. Escape takes it back.", answer)
 
-    def ask_section(self) -> None:
-        """Another section on the bar somebody clicks."""
+    def _hole(self, _: Part, at: Pick) -> Change:
+        return HoleIn(at=at)
 
-        def answer(part: Part, point: Vec, normal: Vec) -> None:
-            at = self._picked(part, point, normal)
-            if at is None:
-                return
-            if at.face in ("front", "back"):
-                self._say(f"The {part.name} is a plate; its thickness is one of its own sizes.")
-                return
-            self._add(part.piece, OtherSection(at=at), f"another section of the {part.name}")
+    def _notch(self, part: Part, at: Pick) -> Change | None:
+        if at.face in ("front", "back"):
+            return NotchIn(at=at)
+        self._say(f"The {part.name} is a bar; notches go into plates.")
+        return None
 
-        self.store.ask_spot("Click on the bar that gets another section. Escape takes it back.", answer)
+    def _section(self, part: Part, at: Pick) -> Change | None:
+        if at.face not in ("front", "back"):
+            return OtherSection(at=at)
+        self._say(f"The {part.name} is a plate; its thickness is one of its own sizes.")
+        return None
 
-    def ask_brace(self) -> None:
-        """A brace between two places that are clicked one after the other."""
+    def ask_two(self, what: str, make: type[BraceTo] | type[GussetIn]) -> None:
+        """A brace or a gusset between two places that are clicked one after the other."""
 
         def second(first: Part, at: Pick) -> None:
             def answer(part: Part, point: Vec, normal: Vec) -> None:
@@ -230,17 +262,15 @@ class Changes(QWidget):
                 if to is None:
                     return
                 if part.piece != first.piece:
-                    self._say("Both ends of a brace are on one piece; click its second end there too.")
+                    self._say(f"Both ends of a {what} are on one piece; click its second end there too.")
                     return
-                self._add(
-                    part.piece, BraceTo(at=at, to=to), f"brace from the {first.name} to the {part.name}"
-                )
+                self._add(part.piece, make(at=at, to=to), f"{what} from the {first.name} to the {part.name}")
 
-            self.store.ask_spot("Now click where the brace ends. Escape takes it back.", answer)
+            self.store.ask_spot(f"Now click where the {what} ends. Escape takes it back.", answer)
 
         def answer(part: Part, point: Vec, normal: Vec) -> None:
             at = self._picked(part, point, normal)
             if at is not None:
                 second(part, at)
 
-        self.store.ask_spot("Click where the brace begins. Escape takes it back.", answer)
+        self.store.ask_spot(f"Click where the {what} begins. Escape takes it back.", answer)

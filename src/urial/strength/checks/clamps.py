@@ -393,5 +393,12 @@ def plug_warnings(j: Joint, how: Plugs, thickness: float) -> list[str]:
 @register(Seat)
 def seat_checks(context: Context, j: Joint) -> Iterator[Finding]:
     """A bought piece's own hook: its rating is judged apart; what is ours on the host, nobody's figure."""
+    if j.b != HOST and context.part(j.b).hardware and not context.part(j.b).rated:
+        bought = context.part(j.b)
+        yield Unchecked(
+            bought.mark,
+            f"{bought.name}: nobody gives it a rating, and what it holds is not judged",
+            context.link(j),
+        )
     if j.b == HOST and not context.part(j.a).rated:
         yield Unchecked(_mark(context, j), f"{j.name}: the host's own metal there", context.link(j))
