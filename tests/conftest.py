@@ -5,6 +5,7 @@ for.
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 from pathlib import Path
 
@@ -40,3 +41,24 @@ def job() -> Job:
 @pytest.fixture(scope="session")
 def verdict(job: Job) -> Verdict:
     return prove(job)
+
+
+ENOUGH = 1_200_000
+"""Resident memory of a test process, kB, from which on remembered shapes are forgotten after a module."""
+
+
+@pytest.fixture(autouse=True, scope="module")
+def forgetful():
+    """Random sizes make thousands of shapes that no other module asks for again."""
+    yield
+    status = Path("/proc/self/status")
+    if status.exists():
+        kept = next(
+            (line for line in status.read_text().splitlines() if line.startswith("VmRSS")), "VmRSS: 0 kB"
+        )
+        if int(kept.split()[1]) > ENOUGH:
+            ours = [m for name, m in list(sys.modules.items()) if name.startswith("urial.")]
+            found = {id(v): v for m in ours for v in vars(m).values() if hasattr(v, "cache_info")}
+            for kept_by in found.values():
+                if kept_by.cache_info().maxsize is not None:  # tables that are read once stay
+                    kept_by.cache_clear()

@@ -2,12 +2,14 @@
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
 from urial.geometry import path as paths
+from urial.job import edit
 
 FITTINGS = {p.stem: p for p, _, _ in demo_jobs()}["river-fittings"]
 
@@ -112,3 +114,66 @@ def test_a_gusset_is_put_into_a_corner_by_two_clicks(qtbot, window, build):
     assert "added gusset" in {p.name for p in window.store.verdict.assembly.parts}
     window.undo_action.trigger()
     assert changes(window, "1") == ()
+
+
+def drag(window, box, dx, dy, keys=Qt.KeyboardModifier.NoModifier):
+    """A size taken by its figure and pulled."""
+    start = box.center()
+    left = Qt.MouseButton.LeftButton
+
+    def send(kind, at, button, buttons):
+        QCoreApplication.sendEvent(
+            window.scene, QMouseEvent(kind, at, window.scene.mapToGlobal(at), button, buttons, keys)
+        )
+
+    send(QEvent.Type.MouseButtonPress, start, left, left)
+    for f in (0.2, 0.5, 1.0):
+        at = QPointF(start.x() + f * dx, start.y() + f * dy)
+        send(QEvent.Type.MouseMove, at, Qt.MouseButton.NoButton, left)
+    send(
+        QEvent.Type.MouseButtonRelease, QPointF(start.x() + dx, start.y() + dy), left, Qt.MouseButton.NoButton
+    )
+
+
+def label_of(window, path):
+    window.scene.grab()
+    return next((box, d) for box, d in window.scene._labels if d.path == path)
+
+
+def test_a_size_follows_the_hand_in_one_step_of_undo(qtbot, window):
+    window.scene.set_view("side")
+    window.go(2)
+    before = window.store.job
+    path = "stack.1.mouth_to_tube_mm"
+    box, _ = label_of(window, path)
+    start = edit.get(before, path)
+    drag(
+        window, box, -40.0 * window.scene.camera.scale, 0.0
+    )  # the rear is to the right: the tube moves forward
+    assert edit.get(window.store.job, path) == pytest.approx(start + 40.0, abs=5.0)
+    assert edit.get(window.store.job, path) % 5 == 0  # round steps
+    assert window.undo_action.text().startswith("Undo: mouth to cross tube")
+    window.undo_action.trigger()
+    assert window.store.job == before
+
+
+def test_pulled_back_to_where_it_was_nothing_has_happened_and_out_of_range_says_so(qtbot, window):
+    window.scene.set_view("side")
+    window.go(2)
+    before, undo = window.store.job, window.undo_action.text()
+    path = "stack.1.mouth_to_pin_mm"
+    box, _ = label_of(window, path)
+    drag(window, box, -4000.0, 0.0)
+    assert window.store.job == before and "must be between" in window.scene.told.text()
+    assert window.undo_action.text() == undo
+
+
+def test_a_size_that_follows_a_formula_is_not_pulled_loose(qtbot, window):
+    window.scene.set_view("side")
+    window.go(2)
+    path = "stack.1.mouth_to_tube_mm"
+    window.store.put_job(edit.write(window.store.job, path, "= receiver length / 2"), path)
+    box, _ = label_of(window, path)
+    drag(window, box, 60.0, 0.0)
+    assert edit.get(window.store.job, path) == pytest.approx(160.0)
+    assert "follows = receiver length / 2" in window.scene.told.text()

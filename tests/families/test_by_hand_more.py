@@ -194,9 +194,9 @@ def test_a_bought_piece_is_held_to_its_stamp_or_said_to_have_none():
     job = families.new_job("bought-insert")
     none = prove(job)
     assert any("nobody gives it a rating" in u.what for u in none.unchecked)
-    rated = prove(edit.put(job, "stack.2.rated_kg", 60.0))
+    rated = prove(edit.put(job, "stack.2.rated_kg", 90.0))
     stamp = next(c for c in rated.checks if c.id == "2/load: stamp")
-    assert stamp.utilisation == pytest.approx(24 / 60)
+    assert stamp.utilisation == pytest.approx(62 / 90)
     assert not [u for u in rated.unchecked if "rating" in u.what]
 
 

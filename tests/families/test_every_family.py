@@ -168,6 +168,8 @@ def _any_value(s, job, rng):
         return rng.choice(s.choices)
     if s.kind == "stock":
         return rng.choice(sorted(r.name for r in catalogue.SHELVES[s.shelf]().values()))
+    if edit.get(job, s.path) is None:  # nobody has read it yet
+        return rng.choice([None, rng.uniform(s.lo, 400.0)])
     here = float(edit.get(job, s.path))
     return rng.uniform(max(s.lo, here * 0.7), min(s.hi, here * 1.4 + 2))
 

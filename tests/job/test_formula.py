@@ -124,6 +124,12 @@ def test_what_it_followed_is_taken_off_its_figure_stays_and_that_is_said():
     assert edit.get(edit.put(alone, WIDE, 450.0), WIDE) == 450.0
 
 
+def test_what_nobody_has_read_yet_cannot_be_followed():
+    job = families.new_job("bought-insert")
+    with pytest.raises(edit.EditError, match="has no figure yet"):
+        edit.write(job, "stack.2.kg", "= rated / 10")
+
+
 @pytest.mark.parametrize(
     "text",
     [

@@ -47,15 +47,19 @@ def pole_search(xy, force, point):
         size = turning / abs(lever)
         return np.hypot(*(np.sign(lever) * total - size * unit)) / size, size
 
+    starts = [
+        xy.mean(axis=0) + f * np.ptp(xy) * np.array([math.cos(a), math.sin(a)])
+        for a in np.linspace(0.1, 2 * np.pi, 16)
+        for f in (0.15, 0.6)
+    ]
     tries = [
         minimize(
             lambda q: at(q)[0],
-            xy.mean(axis=0) + f * np.ptp(xy) * np.array([math.cos(a), math.sin(a)]),
+            start,
             method="Nelder-Mead",
             options={"xatol": 1e-8, "fatol": 1e-13, "maxiter": 4000},
         )
-        for a in np.linspace(0.1, 2 * np.pi, 16)
-        for f in (0.15, 0.6)
+        for start in sorted(starts, key=lambda q: at(q)[0])[:6]  # it goes on where it begins well
     ]
     near = [
         t for t in tries if np.abs(t.x - xy.mean(axis=0)).max() < 20 * np.ptp(xy)

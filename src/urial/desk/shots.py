@@ -22,6 +22,8 @@ def _wait(milliseconds: int) -> None:
 
 def _changed(window: Window) -> None:
     """A hole, a notch and a gusset in the winch base, their list open."""
+    import numpy as np
+
     from urial.desk.stations.build import Build
     from urial.job import edit
     from urial.job.change import GussetIn, HoleIn, NotchIn, Pick
@@ -45,10 +47,26 @@ def _changed(window: Window) -> None:
     station.show_piece("1")
     station.changes.head.setChecked(True)
     station.changes.show_change(1)
-    window.scene.camera.azimuth, window.scene.camera.elevation = 62.0, 26.0
-    window.scene.fit()
     _wait(1500)
+    camera = window.scene.camera
+    camera.azimuth, camera.elevation = 118.0, 34.0
+    window.scene.fit()
+    camera.focus = np.array(store.verdict.assembly.places["winch"]) - np.array([0.0, 60.0, 110.0])
+    camera.scale *= 2.1
     station.ensureWidgetVisible(station.changes, 0, 0)
+
+
+def _offered(window: Window) -> None:
+    """Until every kind has been tried in the open place, 20 s at most."""
+    from urial.desk.stations.build import Build
+
+    station = window.stations[2]
+    assert isinstance(station, Build)
+    for _ in range(400):
+        _wait(50)
+        if station.offers.rows.count():
+            break
+    _wait(300)
 
 
 def render_all(folder: Path) -> int:
@@ -121,7 +139,7 @@ def render_all(folder: Path) -> int:
             window.go(2)
             if name == "build-front":
                 window.store.choose_place(next(o for o in window.store.places if o.kind == "receiver"))
-                _wait(1500)
+                _offered(window)
             if name == "build-change":
                 _changed(window)
             shoot(name)

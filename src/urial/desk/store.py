@@ -240,6 +240,18 @@ class Store(QObject):
         """Edit with a core value."""
         self.put_job(edit.put(self.job, path, value), path)
 
+    def drag(self, path: str, value: float, start: Job) -> None:
+        """A size under the hand, from the job it was grabbed in: one step of undo however far it goes."""
+        job = edit.put(start, path, value)
+        if job == self.job:
+            return
+        name = edit.change_name(job, path)
+        if self.job == start:
+            self.history.record(job, name)
+        else:
+            self.history.restate(job, name)
+        self._follow(path)
+
     def ask_spot(self, words: str, answer: Answer | None) -> None:
         """Have a place on the part clicked: ``words`` say which; without an answer the question is off."""
         self.question = (words, answer) if answer is not None else None

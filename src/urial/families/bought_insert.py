@@ -156,10 +156,16 @@ def build(p: BoughtInsert, b: Build) -> None:
 
 
 def duty(job: Job) -> Job:
-    """A vice on it."""
+    """A vice and a small anvil on it."""
     items = (
         Item(
-            name="vice", kg=24.0, behind_mm=190.0, above_mm=120.0, long_mm=260.0, wide_mm=200.0, high_mm=220.0
+            name="vice and anvil",
+            kg=62.0,
+            behind_mm=190.0,
+            above_mm=120.0,
+            long_mm=260.0,
+            wide_mm=200.0,
+            high_mm=220.0,
         ),
     )
     return job.model_copy(

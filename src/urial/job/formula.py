@@ -284,6 +284,8 @@ def applied(job: Job) -> tuple[Job, tuple[str, ...]]:
         field = specs(type(piece.values))[key]
         unit = UNITS.get(field.kind, (0, 0, 0, 0))
         text = piece.follows.get(key)
+        if text is None and getattr(piece.values, key) is None:
+            raise FormulaError(f"{_title(piece, key)} has no figure yet that another size could follow.")
         if text is None:
             return Amount(float(getattr(piece.values, key)), unit)
         if (number, key) in done:

@@ -25,6 +25,17 @@ class History:
         self._future.clear()
         self.job = job
 
+    def restate(self, job: Job, name: str) -> None:
+        """Put another job in place of the present one, in the same step: what is dragged is one change."""
+        if not self._past:
+            return
+        before = self._past[-1][1]
+        if job == before:  # back where it began: no change at all
+            self._past.pop()
+        else:
+            self._past[-1] = (name, before)
+        self.job = job
+
     def amend(self, job: Job) -> None:
         """Put what follows from the present job into it (marks given to new parts): no step of its own."""
         self.job = job

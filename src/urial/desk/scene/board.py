@@ -14,6 +14,7 @@ from urial.desk.store import Store
 from urial.desk.theme import Theme
 
 if TYPE_CHECKING:
+    from urial.desk.scene.hands import Grab
     from urial.desk.scene.typing_over import Typed
 
 Stale = Literal["geometry", "paint", "image", "none"]
@@ -30,6 +31,7 @@ class Board(QWidget):
     problem: QLabel
     _labels: list[tuple[QRectF, Dimension]]
     _press: QPointF | None
+    _grab: Grab | None
     _moved: bool
     _hover: str | None
 

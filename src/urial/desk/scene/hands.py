@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import (
@@ -14,10 +16,21 @@ from urial.assembly.model import Dimension, Part
 from urial.desk.scene import places
 from urial.desk.scene.board import Board
 from urial.geometry.place import Vec
+from urial.job import edit
+from urial.job.model import Job
 
 
 def _vec(a: np.ndarray) -> Vec:
     return (float(a[0]), float(a[1]), float(a[2]))
+
+
+@dataclass(frozen=True)
+class Grab:
+    """A size of the drawing under the hand: where it was taken hold of, and the job it was taken in."""
+
+    size: Dimension
+    at: QPointF
+    job: Job
 
 
 class Hands(Board):
@@ -92,6 +105,13 @@ class Hands(Board):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
         self._press, self._moved = event.position(), False
+        found = self.label_at(event.position())
+        size = found[1] if found and event.button() == Qt.MouseButton.LeftButton else None
+        self._grab = (
+            Grab(size, event.position(), self.store.job)
+            if size is not None and size.path.startswith("stack.") and self.store.question is None
+            else None
+        )
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._press is None or not event.buttons():
@@ -114,6 +134,11 @@ class Hands(Board):
             return
         self.close_editor()
         self._moved = True
+        if self._grab is not None:
+            self._pull(
+                self._grab, event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            )
+            return
         self._press = event.position()
         if self.camera.view == "turned" and event.buttons() & Qt.MouseButton.LeftButton:
             self.camera.azimuth += 0.4 * move.x()
@@ -139,7 +164,32 @@ class Hands(Board):
             else:
                 self.close_editor()
                 self.store.select_part(self.part_at(event.position()))
-        self._press = None
+        self._press = self._grab = None
+
+    def _pull(self, grab: Grab, pos: QPointF, fine: bool) -> None:
+        """A size follows the hand along its own line, in round steps; Shift: in fine ones."""
+        d, job = grab.size, grab.job
+        formula = edit.formula_of(job, d.path)
+        if formula:
+            self.tell(f"{d.name[0].upper()}{d.name[1:]} follows {formula}; type over it to set it free.")
+            return
+        right, up, _ = self.camera.axes()
+        line = np.eye(3)["xyz".index(d.axis)]
+        way = np.array([line @ right, -(line @ up)]) * self.camera.scale  # pixels for each mm
+        if way @ way < 1e-6:
+            return  # seen end on
+        move = np.array([pos.x() - grab.at.x(), pos.y() - grab.at.y()])
+        along = float(move @ way / (way @ way))
+        sign = 1.0 if (np.subtract(d.b, d.a) @ line) >= 0 else -1.0
+        step = (25.4 / (16 if fine else 4)) if job.units == "inch" else (0.5 if fine else 5.0)
+        value = round((float(edit.get(job, d.path)) + sign * along) / step) * step
+        self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        try:
+            self.store.drag(d.path, value, job)
+        except edit.EditError as refusal:
+            self.tell(str(refusal))
+            return
+        self.tell(f"{d.name} {edit.shown(self.store.job, d.path)}")
 
     def _answer(self, pos: QPointF) -> None:
         """A place was asked for, and this is where somebody clicked."""

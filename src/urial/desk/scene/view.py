@@ -73,7 +73,7 @@ class Scene(Hands, TypesOver):
         self.show_paint, self.show_deflection = True, False
         self._stale: set[Stale] = {"geometry", "paint", "image"}
         self._labels = []
-        self._press = None
+        self._press = self._grab = None
         self._moved = False
         self._hover = None
         self._fitted = False
