@@ -437,6 +437,14 @@ def _ratings(
                     tube.family,
                 )
             )
+    half = next((s for s in assembly.sockets if s.kind == "coupler" and s.rating_kg), None)
+    if job.duty.towed and half is not None:
+        held = assembly.by_key[half.part]
+        whole = max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg)
+        stamped = Rating(
+            f"{half.key}: rating", "coupler, stamped", "ball", whole, half.rating_kg or 0.0, half.path, SHELF
+        )
+        out.append(rating_check(stamped, "standing", basis, cases, held.mark, held.family))
     for r in on_wheels(assembly, hung):
         held = assembly.by_key[assembly.socket_by_key[r.id.split(": ")[0]].part]
         out.append(rating_check(r, "standing", basis, cases, held.mark, held.family))

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.model import Eye, Fit, Joint, Pin, Shank, Stud
+from urial.assembly.model import LOAD, Eye, Fit, Joint, Pin, Shank, Stud
 from urial.geometry import path as paths
 from urial.geometry.shape import Bar
 from urial.strength import pins, plates
@@ -290,6 +291,9 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     plate = context.part(j.a)
     edge, t = facts.eye_metal(plate, j.place, how.hole)
     steel, pin = context.steel(plate, j), min(how.hook, how.hole)
+    about = About.on(plate, f"{j.key}: eye", j.name, "eye", "N", "AISC 360-22 D5, J7", how.path)
+    if j.b != LOAD:  # between two parts it is a link of the chain by itself
+        about = replace(about, link=context.link(j))
     options = {
         "bearing 1.8 Fy d t": pins.bearing(steel.Fy, pin, t),
         "rupture 2 t be Fu": pins.plate_rupture(steel.Fu, t, edge),
@@ -317,7 +321,7 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     yield context.governed(
         load,
         available,
-        About.on(plate, f"{j.key}: eye", j.name, "eye", "N", "AISC 360-22 D5, J7", how.path),
+        about,
         work,
     )
 
