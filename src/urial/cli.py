@@ -139,13 +139,19 @@ def _prove(job: Job) -> Verdict:
 
 
 def _families(_: argparse.Namespace) -> int:
-    from urial.families import _stack, families
+    from urial.families import _shop, _stack, families
     from urial.families.registry import DOES
     from urial.job import host
 
     for family in families().values():
         hosts = _stack.hosts_of(family, host.starting_host, list(host.kinds()))
         print(f"{family.name}  {family.title}  {DOES[family.does]}  {', '.join(hosts)}")
+    here = _shop.shelf()
+    for kind in here.kinds:
+        hosts = _stack.hosts_of(kind.family, host.starting_host, list(host.kinds()))
+        print(f"{kind.name}  {kind.title}  {DOES[kind.family.does]}  {', '.join(hosts)}")
+    for _file, why in here.lost:
+        print(f"Mind: {why}", file=sys.stderr)
     return 0
 
 
@@ -153,25 +159,31 @@ def _new(args: argparse.Namespace) -> int:
     from datetime import date
 
     from urial.assembly.model import BuildError
-    from urial.families import build, new_job, survey_job
+    from urial.families import _shop, build, new_job, survey_job
     from urial.job.edit import EditError, find_path, own_paths, write
     from urial.job.file import Document, FileError, save
     from urial.job.origin import Origin, follow
 
     try:
         kind = args.family.removeprefix("survey:") if args.family.startswith("survey:") else None
-        start = job = new_job(args.family, args.host, tuple(args.on)) if kind is None else survey_job(kind)
+        name: str = args.family
+        if name.startswith(_shop.OWN):
+            own = _shop.called(name)
+            name, start = own.piece.family, _shop.start(own, args.host, tuple(args.on))
+        else:
+            start = new_job(name, args.host, tuple(args.on)) if kind is None else survey_job(kind)
+        job = start
         for item in args.set:
             key, sign, value = item.partition("=")
             if not sign:
                 raise Refused(f"“{item}” is not key=value; write it like drop=120mm.")
-            for path in own_paths(job, args.family, key.strip()) or [find_path(job, key.strip())]:
+            for path in own_paths(job, name, key.strip()) or [find_path(job, key.strip())]:
                 job = write(job, path, value)
         job = follow(start, job, Origin(how="typed", on=date.today().isoformat()))
         if job.has_part:
             build(job)
         save(args.output, Document(job))
-    except (BuildError, EditError, FileError) as error:
+    except (BuildError, EditError, FileError, _shop.ShopError) as error:
         raise Refused(str(error)) from None
     return 0
 

@@ -177,3 +177,73 @@ def test_a_size_that_follows_a_formula_is_not_pulled_loose(qtbot, window):
     drag(window, box, 60.0, 0.0)
     assert edit.get(window.store.job, path) == pytest.approx(160.0)
     assert "follows = receiver length / 2" in window.scene.told.text()
+
+
+def test_every_kind_of_change_has_a_button_that_asks_and_escape_takes_it_back(qtbot, window, build):
+    kinds = [b.objectName() for b in build.changes.findChildren(QPushButton) if b.objectName()[:4] == "add "]
+    assert len(kinds) == 12
+    for name in kinds:
+        press(qtbot, build, name)
+        assert window.store.question is not None and "Escape takes it back" in window.scene.told.text(), name
+        qtbot.keyClick(window.scene, Qt.Key.Key_Escape)
+        assert window.store.question is None and changes(window, "1") == ()
+
+
+@pytest.mark.parametrize(
+    "kind, size, value",
+    [("slot", "long_mm", 52.0), ("cut-out", "wide_mm", 30.0), ("plate", "high_mm", 45.0)],
+)
+def test_what_goes_on_a_face_is_one_click_and_its_sizes_can_be_typed(qtbot, window, build, kind, size, value):
+    plate = part(window, "1/base plate").shape
+    press(qtbot, build, f"add {kind}")
+    click(qtbot, window, plate.place.point((-1100.0, 100.0, plate.t)))
+    (change,) = changes(window, "1")
+    assert change.kind == ("plate" if kind == "plate" else "window")
+    assert kind in build.changes.findChild(QPushButton, "change:0").text()
+    field = next(f for f in build.changes.findChildren(Field) if f.path.endswith(f"0.{size}"))
+    field.line.setText(f"{value} mm")
+    field.commit()
+    assert getattr(changes(window, "1")[0], size) == value
+    assert not [w for w in window.store.verdict.warnings if w.startswith("Change")]
+    window.undo_action.trigger()
+    window.undo_action.trigger()
+    assert changes(window, "1") == ()
+
+
+def test_a_tab_is_put_through_the_plate_clicked_second(qtbot, window, build):
+    base, wall = part(window, "1/base plate").shape, part(window, "1/gusset.left").shape
+    window.scene.camera.azimuth, window.scene.camera.elevation = (70.0, 30.0)
+    window.scene.fit()
+    press(qtbot, build, "add tab")
+    x = sum(p[0] for p in wall.outline) / len(wall.outline)
+    click(qtbot, window, (x, wall.place.o[1], base.place.o[2] + base.t + 30.0))
+    assert "the plate it goes through" in window.scene.told.text()
+    click(qtbot, window, (x, wall.place.o[1] + 45.0, base.place.o[2] + base.t))
+    (change,) = changes(window, "1")
+    assert (change.at.part, change.to.part) == ("gusset.left", "base plate")
+    assert len(part(window, "1/base plate").shape.slots) == 1
+
+
+def test_a_bend_asks_for_the_side_and_takes_a_radius_that_suits_the_bar(qtbot, window, build):
+    hoop = part(window, "2/hoop")
+    press(qtbot, build, "add bend")
+    assert "on the side it bends to" in window.scene.told.text()
+    click(qtbot, window, paths.at(hoop.shape.path, 120.0)[0])
+    (change,) = changes(window, "2")
+    assert change.kind == "bend" and change.inside_mm == 3.0 * hoop.shape.stock.height
+    # the hoop is welded at its foot: it says so and stays as it is
+    assert "would bend" in build.changes.rows.itemAt(1).widget().text()
+    assert part(window, "2/hoop").shape == hoop.shape
+
+
+def test_a_place_is_moved_by_a_click_near_it_and_one_where_it_goes(qtbot, window, build):
+    plate = part(window, "1/base plate").shape
+    press(qtbot, build, "add socket")
+    spot = plate.place.point((-1100.0, 100.0, plate.t))
+    click(qtbot, window, spot)
+    assert "goes to" in window.scene.told.text()
+    click(qtbot, window, spot)
+    (change,) = changes(window, "1")
+    assert change.kind == "socket"
+    moved = window.store.verdict.assembly.socket_by_key[f"1/{change.socket}"]
+    assert moved.place.o == pytest.approx(spot, abs=2.0)

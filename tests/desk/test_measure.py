@@ -206,8 +206,10 @@ def test_a_survey_becomes_a_job_by_starting_a_part_on_it(qtbot, window, measure)
     assert window.slates.currentWidget().name == "Prove"
 
 
-def test_every_demo_opens_on_every_page_in_every_view(qtbot, window):
-    for path, _, _ in demo_jobs():
+def test_a_demo_of_every_kind_of_host_opens_on_every_page_in_every_view(qtbot, window):
+    kinds = {load(path).job.vehicle.kind: path for path, _, _ in demo_jobs()}
+    assert len(kinds) >= 8
+    for path in kinds.values():
         demo(window, path.stem)
         window.go(0)
         for name in window.stations[0].tabs.buttons:

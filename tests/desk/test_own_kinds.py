@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QPushButton
 
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
+from urial.families import _shop as shop
 from urial.job import edit
 
 PLATE = {p.stem: p for p, _, _ in demo_jobs()}["tool-plate"]
@@ -94,3 +95,18 @@ def test_a_piece_is_kept_as_the_shops_own_offered_shared_forgotten_and_taken_in(
     build.own.open.setChecked(True)
     click(qtbot, build, "take kind in")
     assert "damaged" in build.own.said.text()
+
+
+def test_a_new_job_starts_with_one_of_the_shops_own(qtbot, window, build):
+    window.store.put("stack.2.wide_mm", 420.0)
+    shop.keep(shop.kind_of(window.store.job, "2", "Saw plate"))
+    window.store.undo()
+    start = window.start
+    window.pages.setCurrentWidget(start)
+    start.show_does("carry")
+    start.show_kind("pickup")
+    button = start.findChild(QPushButton, "new:shop:saw-plate")
+    assert button is not None and button.accessibleName() == "Start a saw plate"
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert window.store.job.title == "Saw plate" and edit.get(window.store.job, "stack.2.wide_mm") == 420.0
+    assert window.store.verdict.checks

@@ -117,3 +117,24 @@ def test_a_piece_that_follows_another_is_not_kept_with_a_loose_end(changed):
     job = edit.write(changed, "stack.2.high_mm", "= 1.drop + 60 mm")
     with pytest.raises(shop.ShopError, match="follows another piece"):
         shop.kind_of(job, "2", "Saw plate")
+
+
+def test_a_job_begins_with_one_by_its_name_changes_and_all(changed, tmp_path, capsys):
+    from urial.cli import main
+    from urial.job.change import HoleIn, Pick
+    from urial.job.file import load
+
+    hole = HoleIn(at=Pick(part="plate", along_mm=60.0, across_mm=60.0, face="front"), diameter_mm=30.0)
+    job = edit.put(changed, "stack.2.changes", (hole,))
+    kind = shop.kind_of(job, "2", "Saw plate")
+    shop.keep(kind)
+    assert main(["families"]) == 0
+    assert "shop:saw-plate  Saw plate  carry" in capsys.readouterr().out
+    out = tmp_path / "a.urial"
+    assert main(["new", "shop:saw-plate", "-o", str(out), "--set", "reach=260mm"]) == 0
+    made = load(out).job
+    assert made.title == "Saw plate" and made.stack[1].changes == (hole,)
+    assert edit.get(made, "stack.2.reach_mm") == 260.0 and edit.get(made, "stack.2.high_mm") == 170.0
+    assert main(["new", "shop:no-such", "-o", str(out)]) == 2
+    assert "no kind of its own called" in capsys.readouterr().err
+    assert any(len(p.shape.holes) > 4 for p in shop.sketch(kind).parts if hasattr(p.shape, "holes"))

@@ -4,20 +4,39 @@ judged like what the family made.
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely import LineString, Point, Polygon, unary_union
 
 from urial import families
-from urial.assembly import bodies
-from urial.geometry import axis, solids
+from urial.assembly import bodies, facts
+from urial.geometry import axis, flat, solids
 from urial.geometry import path as paths
-from urial.geometry.shape import Cope, Slant
+from urial.geometry.outline import bounds, flatten, rectangle
+from urial.geometry.place import dot, minus, norm
+from urial.geometry.shape import Cope, Plate, Slant
 from urial.job import edit
-from urial.job.change import BraceTo, GussetIn, HoleIn, NotchIn, OtherSection, Pick
+from urial.job.change import (
+    BendIn,
+    BraceTo,
+    DoublerOn,
+    GussetIn,
+    HoleIn,
+    NotchIn,
+    OtherSection,
+    Pick,
+    PlateOn,
+    SocketAt,
+    TabIn,
+    WindowIn,
+)
 from urial.job.model import Job
+from urial.papers.dxf import plate_drawing
 from urial.pieces.changes import on_part, pick_at
 from urial.shop.parts import parts_list
+from urial.strength.checks import nets
 from urial.strength.verdict import prove
 
 BASE = Pick(part="base plate", along_mm=60.0, across_mm=90.0, face="front")
@@ -255,3 +274,256 @@ def test_a_pick_means_the_place_it_was_taken_from(name):
             assert found.normal == pytest.approx(here.y, abs=5e-3)
             tried += 1
     assert tried >= 4
+
+
+# ---- openings, bends, tabs, plates, doublers, places moved
+
+MIDDLE = Pick(part="base plate", along_mm=190.0, across_mm=200.0, face="front")
+
+
+def test_a_cut_out_is_cut_weighed_drawn_and_judged():
+    before = part(families.new_job("winch-base"), "1/base plate")
+    job = changed("winch-base", WindowIn(at=MIDDLE, long_mm=80.0, wide_mm=50.0, round_mm=10.0))
+    after = part(job, "1/base plate")
+    gone = 80 * 50 - (4 - math.pi) * 10**2
+    assert flat.flat_area(before.shape) - flat.flat_area(after.shape) == pytest.approx(gone, rel=1e-4)
+    assert solids.volume(before.shape) - solids.volume(after.shape) == pytest.approx(10 * gone, rel=2e-3)
+    drawing = plate_drawing(after.shape, ["A"])
+    rings = [e for e in drawing.modelspace().query("LWPOLYLINE") if e.dxf.layer == "HOLES"]
+    assert len(rings) == 1 and rings[0].closed
+    v = prove(job)
+    assert any(c.id == "1/base plate: window 1" and c.utilisation > 0 for c in v.checks)
+
+
+def test_what_is_left_beside_an_opening_is_what_shapely_leaves():
+    shape = Plate(
+        rectangle(0, 0, 200, 100),
+        8.0,
+        holes=((60.0, 20.0, 14.0),),
+        windows=(rectangle(80, 35, 140, 60, 8), rectangle(80, 70, 110, 85)),
+    )
+    figure = Polygon(flatten(shape.outline, 0.02)).difference(
+        unary_union([Polygon(flatten(o, 0.02)) for o in shape.windows])
+    )
+    for u in np.linspace(1, 199, 41):
+        line = LineString([(u, -10), (u, 110)]).intersection(figure)
+        gaps = facts.window_gaps(shape.windows, (float(u), 0.0), (0.0, 1.0))
+        left = facts.pieces_outside(0.0, 100.0, [facts.Span(*g) for g in gaps])
+        assert sum(b - a for a, b in left) == pytest.approx(line.length, abs=0.12)
+    corners = facts.metal_edges(shape)
+    points = np.random.default_rng(3).uniform((-10, -10), (210, 110), (300, 2))
+    inside = [figure.contains(Point(p)) for p in points]
+    assert list(facts.within(corners, points)) == inside
+    near = [figure.boundary.distance(Point(p)) for p in points]
+    assert facts.clearance(corners, points) == pytest.approx(near, abs=0.05)
+
+
+def test_legs_beside_an_opening_rack_as_two_columns_fixed_at_both_ends():
+    # each of two like legs 20 wide, 60 long, 8 thick takes half of V and bends by V/2 · L/2 at its ends
+    stress = nets._racking(((-30.0, -10.0), (10.0, 30.0)), 60.0, 8.0)
+    assert stress == pytest.approx(0.5 * 30 / (8 * 20**2 / 6))
+
+
+def test_a_longer_opening_is_never_stronger():
+    last = 0.0
+    for size in (40.0, 80.0, 120.0, 160.0):
+        v = prove(changed("winch-base", WindowIn(at=MIDDLE, long_mm=size, wide_mm=60.0)))
+        use = next(c.utilisation for c in v.checks if c.id == "1/base plate: window 1")
+        assert use >= last - 1e-9
+        last = use
+
+
+def test_a_bent_bar_is_cut_as_long_as_before_and_bends_to_the_picked_face():
+    plain = part(changed("rack-carrier"), "2/arm.1").shape
+    for start in ("near", "far"):
+        at = Pick(part="arm.1", along_mm=25.0, start=start, face="+z")
+        a = families.build(changed("rack-carrier", BendIn(at=at, angle_deg=20.0, inside_mm=40.0)))
+        assert not [w for w in a.warnings if w.startswith("Change")], a.warnings
+        bent = a.by_key["2/arm.1"].shape
+        assert flat.cut_length(bent) == pytest.approx(flat.cut_length(plain), abs=0.01)
+        assert solids.volume(bent) == pytest.approx(solids.volume(plain), rel=2e-2)
+        s = 0.0 if start == "near" else paths.length(bent.path)
+        up = minus(paths.at(bent.path, s)[0], paths.at(plain.path, s)[0])
+        normal = axis.frame_at(plain, s).z
+        assert dot(up, normal) > 4.0  # towards the face that was picked
+        # what lies before the bend has not moved, nor turned about itself
+        other = paths.length(bent.path) - s
+        was, now = axis.frame_at(plain, other), axis.frame_at(bent, other)
+        assert now.o == pytest.approx(was.o) and now.z == pytest.approx(was.z, abs=1e-9)
+
+
+def test_a_bar_that_carries_something_there_is_not_bent_away():
+    at = Pick(part="beam", along_mm=90.0, start="near", face="-z")
+    a = families.build(changed("rack-carrier", BendIn(at=at, angle_deg=30.0, inside_mm=60.0)))
+    (said,) = [w for w in a.warnings if w.startswith("Change")]
+    assert "front pin" in said and "would bend" in said
+
+
+def test_a_folded_rim_keeps_its_blank_and_turns_up():
+    at = Pick(part="plate", along_mm=250.0, across_mm=60.0, edge="far", face="back")
+    sizes = {"rim_mm": 0.0, "high_mm": 320.0}
+    plain = part(changed("flat-carrier", **sizes), "2/plate").shape
+    change = BendIn(at=at, angle_deg=90.0, inside_mm=10.0)
+    a = families.build(changed("flat-carrier", change, **sizes))
+    assert not [w for w in a.warnings if w.startswith("Change")], a.warnings
+    made = a.by_key["2/plate"].shape
+    assert len(made.folds) == 1 and flat.flat_area(made) == pytest.approx(flat.flat_area(plain))
+    assert solids.volume(made) == pytest.approx(solids.volume(plain), rel=2e-2)
+    box, was = solids.solid(made).bounding_box(), solids.solid(plain).bounding_box()
+    grown = [(box[k + 3] - box[k]) - (was[k + 3] - was[k]) for k in range(3)]
+    assert max(grown) > 25 and min(grown) < -40  # it stands out and is less high
+    assert len([e for e in plate_drawing(made, ["A"]).modelspace() if e.dxf.layer == "FOLD"]) == 2
+    assert prove(changed("flat-carrier", change, **sizes)).checks
+
+
+def test_a_tab_goes_through_its_slot_and_meets_nothing():
+    at = Pick(part="gusset.left", along_mm=130.0, across_mm=20.0, face="front")
+    job = changed("winch-base", TabIn(at=at, to=BASE, wide_mm=30.0, clear_mm=0.4, pair=True))
+    a = families.build(job)
+    assert not [w for w in a.warnings if w.startswith("Change")], a.warnings
+    for side in ("left", "right"):
+        gusset, base = a.by_key[f"1/gusset.{side}"], a.by_key["1/base plate"]
+        low = min(gusset.shape.place.point((u, v, 0.0))[2] for u, v, _ in gusset.shape.outline)
+        assert low == pytest.approx(base.shape.place.o[2])  # through to the other face
+        assert (solids.solid(gusset.shape) ^ solids.solid(base.shape)).volume() < 1.0
+    assert len(base.shape.slots) == 2
+    (slot, _) = base.shape.slots
+    u0, v0, u1, v1 = bounds(slot)
+    t = gusset.shape.t
+    assert sorted((u1 - u0, v1 - v0)) == pytest.approx(sorted((t + 0.8, 30.8)))
+    plain = {c.id: c.utilisation for c in prove(families.new_job("winch-base")).checks}
+    now = {c.id: c.utilisation for c in prove(job).checks}
+    welds = [k for k in plain if "beads" in k and "gusset" in k]
+    assert welds and all(now[k] == pytest.approx(plain[k], rel=0.05) for k in welds)  # the beads stay
+
+
+def pulled(*changes, **sizes):
+    return changed("recovery-point", *changes, **sizes)
+
+
+EYE = "1/ring.left: eye"
+
+
+def eye(job, key=EYE):
+    return next(c for c in prove(job).checks if c.id == key)
+
+
+def beside_eye(job):
+    """A place on the outer face of the left plate, 25 mm from its eye."""
+    p = part(job, "1/recovery plate.left")
+    u, v, _ = p.shape.holes[-1]
+    out = p.shape.t if p.shape.place.z[1] > 0 else 0.0
+    normal = tuple(x * (1 if out else -1) for x in p.shape.place.z)
+    return pick_at(p, p.shape.place.point((u, v + 25.0, out)), normal)
+
+
+def test_a_doubler_adds_its_metal_and_no_more_than_its_weld_brings():
+    plain = pulled(metal_mm=45.0)
+    at = beside_eye(plain)
+    own = eye(plain)
+    thick = eye(pulled(DoublerOn(at=at, plate="6 mm", size_mm=60.0, weld_mm=6.0), metal_mm=45.0))
+    assert thick.available > own.available
+    # by hand, bearing: 1.8 Fy d t / 2.00 of the 6 mm doubler, S235, on the shackle's pin
+    pin = families.new_job("recovery-point").stack[0].values.pin_mm
+    most = 1.8 * 235 * pin * 6 / 2
+    assert thick.available - own.available <= most * 1.0001
+    thin = eye(pulled(DoublerOn(at=at, plate="6 mm", size_mm=60.0, weld_mm=2.0), metal_mm=45.0))
+    fexx = 482.0
+    beads = 4 * 60 * 0.6 * 0.7071 * 2.0 * fexx / 2
+    assert thin.available - own.available == pytest.approx(
+        min(beads, thick.available - own.available), rel=1e-3
+    )
+    assert any(line.what == "doubler" for line in thick.working())
+
+
+def test_walls_of_a_receiver_are_doubled_by_two_and_not_by_one():
+    at = None
+    a = families.build(families.new_job("rear-receiver"))
+    tube = a.by_key["1/receiver"]
+    cut = next(c for c in tube.shape.cuts if abs(c.axis[1]) > 0.9)
+    at = pick_at(tube, (cut.centre[0] + 20, tube.shape.stock.width / 2, cut.centre[2]), (0.0, 1.0, 0.0))
+    size = 45.0
+
+    def use(pair):
+        v = prove(changed("rear-receiver", DoublerOn(at=at, size_mm=size, plate="6 mm", pair=pair)))
+        assert not [w for w in v.assembly.warnings if w.startswith("Change")], v.assembly.warnings
+        return next(c.available for c in v.checks if c.id.endswith("bearing on receiver"))
+
+    plain = prove(families.new_job("rear-receiver"))
+    own = next(c.available for c in plain.checks if c.id.endswith("bearing on receiver"))
+    assert use(False) == pytest.approx(own) and use(True) > 1.5 * own
+
+
+def test_a_plate_stood_on_a_face_takes_a_shackle_and_is_pulled():
+    at = Pick(part="recovery plate.left", along_mm=45.0, across_mm=45.0, face="back")
+    for face in ("front", "back"):
+        job = pulled(
+            PlateOn(at=at.model_copy(update={"face": face}), hole_mm=24.0, pin_mm=19.0, long_mm=40.0)
+        )
+        v = prove(job)
+        if not any(w.startswith("Change") for w in v.assembly.warnings):
+            break
+    assert "1/added ring.1" in v.assembly.socket_by_key
+    assert any(c.id == "1/added ring.1: eye" and c.utilisation > 0 for c in v.checks)
+    assert any("added plate weld" in c.id and c.utilisation > 0 for c in v.checks)
+    made = v.assembly.by_key["1/added plate.1"]
+    assert made.mark and next(r for r in parts_list(v.assembly) if r.mark == made.mark).mass_kg > 0
+
+
+def test_a_moved_place_moves_its_load():
+    job = changed("flat-carrier")
+    a = families.build(job)
+    socket = a.socket_by_key["2/deck.left"]
+    here = part(job, socket.part.split(".")[0] if socket.part not in a.by_key else socket.part)
+    u, v, w = here.flat_place.local(socket.place.o)
+    far = here.flat_place.point((u * 1.2, v, w))
+    turned = here.place.inverse()
+    at = pick_at(
+        here,
+        turned.point(far),
+        here.shape.place.z if w > here.shape.t / 2 else tuple(-x for x in here.shape.place.z),
+    )
+    b = families.build(changed("flat-carrier", SocketAt(at=at, socket="deck.left")))
+    assert not [w for w in b.warnings if w.startswith("Change")], b.warnings
+    assert norm(minus(b.socket_by_key["2/deck.left"].place.o, far)) < here.shape.t + 1.0
+    assert b.socket_by_key["2/deck.right"].place.o == a.socket_by_key["2/deck.right"].place.o
+
+
+@pytest.mark.parametrize(
+    "change, words",
+    [
+        (WindowIn(at=MIDDLE, long_mm=900.0), "breaks the edge"),
+        (WindowIn(at=MIDDLE, wide_mm=10.0, round_mm=8.0), "does not fit an opening"),
+        (WindowIn(at=MIDDLE, count=2, pitch_mm=20.0), "run into each other"),
+        (WindowIn(at=Pick(part="shelf angle.1")), "is no plate"),
+        (BendIn(at=MIDDLE), "on the rim that would bend|too short"),
+        (BendIn(at=Pick(part="shelf angle.1", along_mm=60.0), inside_mm=1.0), "less than half"),
+        (BendIn(at=Pick(part="shelf angle.1", along_mm=60.0, start="far"), inside_mm=90.0), "would bend"),
+        (TabIn(at=BASE, to=BASE), "two plates"),
+        (
+            TabIn(at=Pick(part="table", along_mm=40.0, across_mm=40.0, face="back"), to=BASE),
+            "not stand square",
+        ),
+        (PlateOn(at=MIDDLE, hole_mm=58.0), "does not fit a plate"),
+        (PlateOn(at=MIDDLE, hole_mm=12.0, pin_mm=16.0), "does not fit a plate"),
+        (PlateOn(at=MIDDLE, long_mm=2000.0), "over the edge"),
+        (
+            PlateOn(at=Pick(part="shelf angle.1", along_mm=60.0, face="+z"), turned=True),
+            "wider than the flat",
+        ),
+        (DoublerOn(at=MIDDLE, size_mm=20.0), "no hole|too little"),
+        (
+            DoublerOn(at=BASE.model_copy(update={"along_mm": 30.0, "across_mm": 30.0}), size_mm=200.0),
+            "over the edge",
+        ),
+        (SocketAt(at=MIDDLE, socket="no such"), "no place called no such"),
+    ],
+)
+def test_what_else_does_not_fit_is_left_out_and_named(change, words):
+    import re
+
+    a = families.build(changed("winch-base", change, HoleIn(at=BASE, diameter_mm=9.0)))
+    said = [w for w in a.warnings if w.startswith("Change 1,")]
+    assert len(said) == 1 and re.search(words, said[0]) and said[0].endswith("."), said
+    assert len(a.by_key["1/base plate"].shape.holes) == 5
+    assert not [k for k in (*a.by_key, *a.joint_by_key) if "added" in k or "doubler" in k]

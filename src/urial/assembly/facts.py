@@ -91,6 +91,31 @@ def flat_corners(shape: Outline) -> Array:
     return np.array(flatten(shape, math.radians(5)))
 
 
+@lru_cache(maxsize=512)
+def metal_edges(shape: Plate, slots: bool = True) -> Array:
+    """Where a plate's metal ends: corners (n, 2) of its outline, or with openings the edges of all of them
+    (n, 2, 2), ends first to last.  A bead beside a slot lies on metal: ``slots`` false leaves those out.
+    """
+    openings = shape.openings if slots else shape.windows
+    if not openings:
+        return flat_corners(shape.outline)
+    rings = [flat_corners(r) for r in (shape.outline, *openings)]
+    return np.concatenate([np.stack([r, np.roll(r, -1, axis=0)], axis=1) for r in rings])
+
+
+def _edges(corners: Array) -> tuple[Array, Array]:
+    """Start and end (n, 2) of every edge of a closed figure's corners, or of edges given one by one."""
+    if corners.ndim == 3:
+        return corners[:, 0], corners[:, 1]
+    return corners, np.concatenate([corners[1:], corners[:1]])
+
+
+def box_round(corners: Array) -> Array:
+    """Least and greatest of each coordinate (2, 2) of corners or edges."""
+    rows = corners.reshape(-1, 2)
+    return np.stack([rows.min(axis=0), rows.max(axis=0)])
+
+
 def ray(corners: Array, p: tuple[float, float], d: tuple[float, float]) -> float:
     """Distance from a point along a unit direction to the first edge crossed; 0 when none is, mm."""
     return float(rays(corners, np.array([p], dtype=float), np.array([d], dtype=float))[0])
@@ -100,10 +125,10 @@ def rays(corners: Array, points: Array, directions: Array) -> Array:
     """Distances (n,) from points (n, 2) along unit directions (n, 2) to the edge where each leaves the
     metal; 0 outside.
     """
-    after = np.concatenate([corners[1:], corners[:1]])
-    rx, ry = (after - corners).T
-    ox = corners[None, :, 0] - points[:, :1]
-    oy = corners[None, :, 1] - points[:, 1:]
+    start, after = _edges(corners)
+    rx, ry = (after - start).T
+    ox = start[None, :, 0] - points[:, :1]
+    oy = start[None, :, 1] - points[:, 1:]
     dx, dy = directions[:, :1], directions[:, 1:]
     det = dy * rx - dx * ry
     flat = np.abs(det) <= 1e-12
@@ -118,8 +143,9 @@ def rays(corners: Array, points: Array, directions: Array) -> Array:
 
 def clearance(corners: Array, points: Array) -> Array:
     """Distance (n,) from points (n, 2) to the nearest edge, inside or out."""
-    run = np.concatenate([corners[1:], corners[:1]]) - corners
-    off = points[:, None] - corners
+    start, after = _edges(corners)
+    run = after - start
+    off = points[:, None] - start
     s = np.clip((off * run).sum(axis=2) / np.maximum((run * run).sum(axis=1), 1e-18), 0, 1)
     gap = off - s[:, :, None] * run
     out: Array = np.sqrt((gap * gap).sum(axis=2).min(axis=1))
@@ -127,9 +153,9 @@ def clearance(corners: Array, points: Array) -> Array:
 
 
 def within(corners: Array, points: Array) -> NDArray[np.bool_]:
-    """Which points (n, 2) lie inside a polygon."""
-    x, y = corners.T
-    x1, y1 = np.concatenate([x[1:], x[:1]]), np.concatenate([y[1:], y[:1]])
+    """Which points (n, 2) lie inside a polygon, in its metal where it has windows."""
+    start, after = _edges(corners)
+    (x, y), (x1, y1) = start.T, after.T
     px, py = points[:, :1], points[:, 1:]
     straddles = (y > py) != (y1 > py)
     rise = np.where(straddles, y1 - y, 1.0)
@@ -137,30 +163,20 @@ def within(corners: Array, points: Array) -> NDArray[np.bool_]:
     return out
 
 
-@lru_cache(maxsize=4096)
-def chord(
-    shape: Outline,
-    holes: tuple[tuple[float, float, float], ...],
-    p: tuple[float, float],
-    d: tuple[float, float],
-    less_holes: bool,
-) -> float:
-    """Metal across a plate through a point along a direction: the piece of the cut that holds the point,
-    holes out if asked.
-    """
-    corners = flat_corners(shape)
-    ahead, back = ray(corners, p, d), ray(corners, p, (-d[0], -d[1]))
-    if not less_holes:
-        return ahead + back
-    low, high = -back, ahead
-    for u, v, size in holes:
-        s = (u - p[0]) * d[0] + (v - p[1]) * d[1]
-        off = abs((u - p[0]) * d[1] - (v - p[1]) * d[0])
-        if off < size / 2:
-            half = math.sqrt(size**2 / 4 - off**2)
-            if s - half < high and s + half > low:
-                high -= min(s + half, high) - max(s - half, low)
-    return high - low
+def window_gaps(
+    windows: tuple[Outline, ...], p: tuple[float, float], across: tuple[float, float]
+) -> list[tuple[float, float]]:
+    """Where a line through ``p`` along unit ``across`` runs through windows: distances from p, mm."""
+    out = []
+    for window in windows:
+        off = flat_corners(window) - np.array(p)
+        h = off[:, 0] * across[0] + off[:, 1] * across[1]
+        s = off[:, 0] * across[1] - off[:, 1] * across[0]
+        h1, s1 = np.roll(h, -1), np.roll(s, -1)
+        cross = (s > 0) != (s1 > 0)
+        at = np.sort((h + (h1 - h) * s / np.where(cross, s - s1, 1.0))[cross])
+        out += [(float(low), float(high)) for low, high in zip(at[::2], at[1::2], strict=True)]
+    return out
 
 
 # ---- welds
@@ -194,7 +210,7 @@ def ledges(runs: tuple[Run, ...], part: Part, centre: Vec, enough: float = math.
     if not which.size:
         return out
     mid = (ends[which, 0, :2] + ends[which, 1, :2]) / 2
-    corners = flat_corners(shape.outline)
+    corners = metal_edges(shape, slots=False)
     deep = clearance(corners, mid) < enough  # the rest have metal enough all round
     which, mid = which[deep], mid[deep]
     if not which.size:
@@ -373,21 +389,18 @@ def bolt_edges(how: Bolts, place: Place, part: Part) -> BoltEdges:
         for c in (corners, host)
     )
     middle = holes.mean(axis=0)
-    both = [
-        min(-poly[:, k].min() if sign < 0 else poly[:, k].max() for poly in (corners - middle, host - middle))
-        for k in (0, 1)
-        for sign in (-1, 1)
-    ]
+    boxes = [box_round(poly) - middle for poly in (corners, host)]
+    both = [min(-box[0, k] if sign < 0 else box[1, k] for box in boxes) for k in (0, 1) for sign in (-1, 1)]
     return BoltEdges(DIRECTIONS, plate_rays, host_rays, tuple(float(max(b, 0.0)) for b in both))  # type: ignore[arg-type]
 
 
 @lru_cache(maxsize=256)
 def plate_corners(part: Part, place: Place) -> Array:
-    """A flat plate's outline as corners in a joint's plane (u, v)."""
+    """A flat plate's outline as corners in a joint's plane (u, v); edges where it has windows."""
     assert isinstance(part.shape, Plate)
     own = place.inverse() @ plate_place(part)
-    flat = flat_corners(part.shape.outline)
-    out: Array = np.array(own.o[:2]) + flat[:, :1] * np.array(own.x[:2]) + flat[:, 1:] * np.array(own.y[:2])
+    flat, x, y = metal_edges(part.shape), np.array(own.x[:2]), np.array(own.y[:2])
+    out: Array = np.array(own.o[:2]) + flat[..., :1] * x + flat[..., 1:] * y
     return out
 
 
@@ -417,8 +430,23 @@ def eye_metal(part: Part, place: Place, hole: float) -> tuple[float, float]:
         deep = shape.stock.width if along_width else shape.stock.height
         return max(edge, 0.1), deep if solid else thickness(part)
     u, v, _ = in_plate(part, place.o)
-    corners = flat_corners(shape.outline)  # type: ignore[union-attr]
+    corners = metal_edges(shape)
     return max(float(clearance(corners, np.array([[u, v]]))[0]) - hole / 2, 0.1), thickness(part)
+
+
+def doublers(part: Part, place: Place, assembly: Assembly) -> list[tuple[Part, Joint]]:
+    """Plates welded round a hole of a part whose axis is the place's z, each with its weld."""
+    out = []
+    for p in assembly.parts:
+        if p.doubles != part.key or not isinstance(p.shape, Plate) or not p.shape.holes:
+            continue
+        u, v, _ = in_plate(p, place.o)
+        hole_u, hole_v, _ = p.shape.holes[0]
+        square = abs(dot(p.flat_place.z, place.z)) > 0.99
+        if square and math.hypot(u - hole_u, v - hole_v) < 1.0:
+            weld = next(j for j in assembly.joints_of[p.key] if isinstance(j.how, Weld))
+            out.append((p, weld))
+    return out
 
 
 def face_corners(part: Part, place: Place) -> Array:

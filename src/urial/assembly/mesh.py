@@ -336,8 +336,12 @@ def strip_widths(
     both = facts.rays(corners, np.concatenate([p, p]), np.concatenate([across, -across]))
     wide = both[: len(p)] + both[len(p) :]
     out = []
-    for f, whole in zip(places, wide, strict=True):
+    for k, (f, whole) in enumerate(zip(places, wide, strict=True)):
         least = float(whole)
+        if shape.openings:
+            ahead, back, side = float(both[k]), float(both[k + len(p)]), (-d[1], d[0])
+            for low, high in facts.window_gaps(shape.openings, (float(p[k][0]), float(p[k][1])), side):
+                least -= max(min(high, ahead) - max(low, -back), 0.0)
         for foot, towards, gone in ((a, d, f * size), (b, (-d[0], -d[1]), (1 - f) * size)):
             if foot.spreads:
                 # Whitmore: as wide as the joint where it begins, 30° either side from there; a joint over

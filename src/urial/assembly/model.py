@@ -47,6 +47,7 @@ class Part:
     paths: tuple[str, ...] = ()
     mark: str = ""
     layers: int = 1
+    doubles: str = ""  # key of the part whose metal it doubles round a hole
 
     @property
     def piece(self) -> str:

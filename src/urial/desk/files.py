@@ -68,12 +68,20 @@ class Files(Shell):
             )
 
     def new_job(self, family: str, kind: str | None = None) -> None:
-        """A job with a family's starting sizes, on a kind of host."""
-        if self._may_leave():
-            self._take(
-                self.kit.Document(self._started(self.kit.families.new_job(family, kind))), None, saved=False
-            )
-            self.scene.set_view(self.kit.families.families()[family].seen)  # as it shows best
+        """A job with a family's starting sizes, or one of the shop's own kinds, on a kind of host."""
+        if not self._may_leave():
+            return
+        try:
+            if family.startswith(self.kit.shop.OWN):
+                own = self.kit.shop.called(family)
+                family, job = own.piece.family, self.kit.shop.start(own, kind)
+            else:
+                job = self.kit.families.new_job(family, kind)
+        except (self.kit.shop.ShopError, self.kit.BuildError) as error:
+            self._refuse(str(error))
+            return
+        self._take(self.kit.Document(self._started(job)), None, saved=False)
+        self.scene.set_view(self.kit.families.families()[family].seen)  # as it shows best
 
     def open_demo(self, path: Path) -> None:
         """A copy of a demo job."""

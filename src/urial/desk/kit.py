@@ -18,6 +18,7 @@ from urial.desk.stations.prove import Prove
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
+from urial.families import _shop as shop
 from urial.job import edit, recovery
 from urial.job.compare import differences
 from urial.job.file import Document, FileChanged, FileError, load, named
@@ -53,4 +54,5 @@ __all__ = [
     "recovery",
     "remember",
     "settings",
+    "shop",
 ]

@@ -8,14 +8,15 @@ from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QPixmap, QShowEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.segments import Segments
-from urial.desk.widgets.sketch import sketch
+from urial.desk.widgets.sketch import sketch, sketch_shop
 from urial.families import _stack, families, stack_of
+from urial.families._shop import ShopKind, shelf
 from urial.families.registry import DOES, Family
 from urial.job import host
 from urial.job.file import FileError, write_atomically
@@ -43,6 +44,11 @@ def new_parts(does: str = "", kind: str = "") -> list[tuple[Family, str]]:
         brought = f" With a {' and a '.join(others)}." if others else ""
         out.setdefault(pieces, (family, f"{family.about}{brought}"))
     return list(out.values())
+
+
+def shop_parts(does: str, kind: str) -> list[ShopKind]:
+    """Which of the shop's own kinds do something on a kind of host."""
+    return [k for k in shelf().kinds if k.family.does == does and kind in _hosts(k.piece.family)]
 
 
 @cache
@@ -96,6 +102,7 @@ class StartPage(QWidget):
         outer.addLayout(column, 5)
         outer.addWidget(self._scrolling(self.right, 4), 4)
         self.does, self.kind = "tow", "pickup"
+        self.own: tuple[ShopKind, ...] = ()
         self.said = label("", "problem", wrap=True)
         self._demos()
         self._new()
@@ -205,6 +212,8 @@ class StartPage(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.show_recent()
+        if shelf().kinds != self.own:  # kept or forgotten while a job was open
+            self._parts()
 
     def _new(self) -> None:
         self.right.addWidget(label("New job: what is to be done?", "title"))
@@ -226,6 +235,26 @@ class StartPage(QWidget):
         self.right.addStretch(1)
         self._parts()
 
+    def _offer(self, name: str, title: str, about: str, drawn: QPixmap) -> None:
+        """One thing a new job can start with, drawn small."""
+        px = self.theme.px
+        button = QPushButton()
+        button.setObjectName(f"new:{name}")
+        button.setProperty("offer", True)
+        button.setAccessibleName(f"Start a {title.lower()}")
+        inner = QHBoxLayout(button)
+        inner.setContentsMargins(px(8), px(5), px(8), px(5))
+        picture = QLabel()
+        picture.setPixmap(drawn)
+        inner.addWidget(picture)
+        words = QVBoxLayout()
+        words.addWidget(label(title, "title"))
+        words.addWidget(label(about, "quiet", wrap=True))
+        inner.addLayout(words, 1)
+        button.setMinimumHeight(px(92))
+        button.clicked.connect(lambda _=False: self.new_job.emit(name, self.kind))
+        self.parts.addWidget(button)
+
     def show_does(self, does: str) -> None:
         """Ask for parts that do something; where today's host has none of them, for a host that has."""
         self.does = does
@@ -246,22 +275,16 @@ class StartPage(QWidget):
         px = self.theme.px
         rows = new_parts(self.does, self.kind)
         for family, about in rows:
-            button = QPushButton()
-            button.setObjectName(f"new:{family.name}")
-            button.setProperty("offer", True)
-            button.setAccessibleName(f"Start a {family.title.lower()}")
-            inner = QHBoxLayout(button)
-            inner.setContentsMargins(px(8), px(5), px(8), px(5))
-            picture = QLabel()
-            picture.setPixmap(sketch(family, self.theme, px(96), px(64)))
-            inner.addWidget(picture)
-            words = QVBoxLayout()
-            words.addWidget(label(family.title, "title"))
-            words.addWidget(label(about, "quiet", wrap=True))
-            inner.addLayout(words, 1)
-            button.setMinimumHeight(px(92))
-            button.clicked.connect(lambda _=False, n=family.name: self.new_job.emit(n, self.kind))
-            self.parts.addWidget(button)
+            picture = sketch(family, self.theme, px(96), px(64))
+            self._offer(family.name, family.title, about, picture)
+        self.own = shelf().kinds
+        own = shop_parts(self.does, self.kind)
+        if own:
+            self.parts.addWidget(label("The shop's own", "head"))
+        for kind in own:
+            self._offer(
+                kind.name, kind.title, kind.family.about, sketch_shop(kind, self.theme, px(96), px(64))
+            )
         if not rows:
             others = ", ".join(host.title(k).lower() for k in host.kinds() if new_parts(self.does, k))
             doable = " or to ".join(DOES[d] for d in DOES if new_parts(d, self.kind))

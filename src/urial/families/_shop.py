@@ -18,7 +18,7 @@ from pydantic import Field, ValidationError
 
 from urial.assembly.model import Assembly, BuildError
 from urial.complaints import complaint
-from urial.families import build, new_job
+from urial.families import build, new_job, with_marks
 from urial.families.registry import Family, families
 from urial.job.fields import Value
 from urial.job.file import os_words, write_atomically
@@ -27,6 +27,8 @@ from urial.journal import state_dir
 from urial.words import Complaint
 
 ENDING = ".urial-kind"
+OWN = "shop:"
+"""Before the name of one of the shop's own kinds, where a kind's name is asked for."""
 LARGEST, MOST = 1_000_000, 300
 
 
@@ -47,6 +49,11 @@ class ShopKind(Value):
         """The kind it was made from, under its own title."""
         base = families()[self.piece.family]
         return replace(base, title=self.title, about=self.about or f"The shop's own {base.title.lower()}.")
+
+    @property
+    def name(self) -> str:
+        """What it is called where a kind's name is asked for."""
+        return OWN + self.file.removesuffix(ENDING)
 
     @property
     def file(self) -> str:
@@ -168,14 +175,31 @@ def put_on(job: Job, kind: ShopKind, on: str, socket: str) -> Job:
     return job.model_copy(update={"stack": (*job.stack, piece)})
 
 
-def sketch(kind: ShopKind) -> Assembly:
-    """Its own steel as it starts, on what its kind usually stands on."""
-    usual = new_job(kind.piece.family)
+def called(name: str, where: Path | None = None) -> ShopKind:
+    """The kind of a name that begins with ``OWN``.  ShopError when there is none."""
+    kinds = shelf(where).kinds
+    found = next((k for k in kinds if k.name == name), None)
+    if found is None:
+        have = ", ".join(k.name for k in kinds) or "none yet"
+        raise ShopError(f"The shop has no kind of its own called “{name}”; it has {have}.")
+    return found
+
+
+def start(kind: ShopKind, host: str | None = None, on: tuple[str, ...] = ()) -> Job:
+    """A job with one of the shop's kinds on what its kind usually stands on, with its kind's duty."""
+    usual = new_job(kind.piece.family, host, on)
     number = next(p.id for p in usual.stack if p.family == kind.piece.family)
     stack: Sequence[Piece] = [
-        p if p.id != number else p.model_copy(update={"values": kind.piece.values}) for p in usual.stack
+        p if p.id != number else kind.piece.model_copy(update={"id": p.id, "on": p.on, "socket": p.socket})
+        for p in usual.stack
     ]
-    whole = build(usual.model_copy(update={"stack": tuple(stack)}))
+    return with_marks(usual.model_copy(update={"title": kind.title, "stack": tuple(stack), "marks": {}}))
+
+
+def sketch(kind: ShopKind) -> Assembly:
+    """Its own steel as it starts, on what its kind usually stands on."""
+    whole = build(start(kind))
+    number = next(p.id for p in start(kind).stack if p.family == kind.piece.family)
     return Assembly(tuple(p for p in whole.parts if p.piece == number), titles=whole.titles)
 
 
@@ -184,6 +208,7 @@ __all__ = [
     "Shelf",
     "ShopError",
     "ShopKind",
+    "called",
     "forget",
     "keep",
     "kind_of",
@@ -191,4 +216,5 @@ __all__ = [
     "read",
     "shelf",
     "sketch",
+    "start",
 ]

@@ -41,19 +41,21 @@ def bend_zone(t: float, fold: Fold) -> Zone:
 
 
 def flat_area(shape: Plate) -> float:
-    """Of one face of the blank, holes taken out, mm²."""
-    return outline.area(shape.outline) - sum(math.pi * d * d / 4 for _, _, d in shape.holes)
+    """Of one face of the blank, holes and windows taken out, mm²."""
+    round_holes = sum(math.pi * d * d / 4 for _, _, d in shape.holes)
+    return outline.area(shape.outline) - round_holes - sum(map(outline.area, shape.openings))
 
 
 @dataclass(frozen=True)
 class FlatPattern:
-    """What is cut from sheet: outline, holes (u, v, diameter), and the two lines of every bend (u0, v0,
-    u1, v1).
+    """What is cut from sheet: outline, holes (u, v, diameter), the two lines of every bend (u0, v0, u1,
+    v1), and openings that are not round.
     """
 
     outline: Outline
     holes: tuple[tuple[float, float, float], ...]
     bend_lines: tuple[tuple[float, float, float, float], ...]
+    windows: tuple[Outline, ...] = ()
 
 
 def flat(shape: Plate) -> FlatPattern:
@@ -65,7 +67,7 @@ def flat(shape: Plate) -> FlatPattern:
         nx, ny = -(by - ay) / size, (bx - ax) / size
         far = bend_zone(shape.t, fold).length
         lines += [(ax, ay, bx, by), (ax + far * nx, ay + far * ny, bx + far * nx, by + far * ny)]
-    return FlatPattern(shape.outline, shape.holes, tuple(lines))
+    return FlatPattern(shape.outline, shape.holes, tuple(lines), shape.openings)
 
 
 def _beyond(shape: Bar, end: End, s: float) -> float:

@@ -71,6 +71,8 @@ def _plate(shape: Plate) -> Home:
         bare,
         outline=tuple((*near(u, v), b) for u, v, b in shape.outline),
         holes=tuple((*near(u, v), d) for u, v, d in shape.holes),
+        windows=tuple(tuple((*near(u, v), b) for u, v, b in w) for w in shape.windows),
+        slots=tuple(tuple((*near(u, v), b) for u, v, b in w) for w in shape.slots),
     )
     return Home(moved, shape.place @ Place((u0, v0, 0.0)))
 

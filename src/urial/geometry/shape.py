@@ -129,11 +129,12 @@ class Fold:
 
 @dataclass(frozen=True)
 class Plate:
-    """A plate: outline and holes (u, v, diameter) in the plane of ``place``, thickness along its z from z =
-    0.
+    """A plate: outline, round holes (u, v, diameter) and ``windows`` (openings of any other shape, each an
+    outline) in the plane of ``place``, thickness along its z from z = 0.  ``slots`` are openings that
+    another plate's tab fills.
 
-    With folds, outline and holes are those of the flat pattern; the part that holds the origin stays where
-    it is.
+    With folds, outline, holes and windows are those of the flat pattern; the part that holds the origin
+    stays where it is.
     """
 
     outline: Outline
@@ -142,6 +143,13 @@ class Plate:
     holes: tuple[tuple[float, float, float], ...] = ()
     folds: tuple[Fold, ...] = ()
     centre_lines: tuple[tuple[float, float, float, float], ...] = ()
+    windows: tuple[Outline, ...] = ()
+    slots: tuple[Outline, ...] = ()
+
+    @property
+    def openings(self) -> tuple[Outline, ...]:
+        """Everything cut out that is not round: windows and slots."""
+        return self.windows + self.slots
 
 
 @dataclass(frozen=True)

@@ -260,6 +260,8 @@ def _(shape: Plate) -> Manifold:
     flat = CrossSection([outlines.flatten(shape.outline)])
     for u, v, d in shape.holes:
         flat = flat - CrossSection.circle(d / 2, ROUND).translate([u, v])
+    for window in shape.openings:
+        flat = flat - CrossSection([outlines.flatten(window)])
     body = flat.extrude(shape.t)
     for fold in shape.folds:
         body = _folded(body, shape, fold)

@@ -86,12 +86,98 @@ class NotchIn(_Change):
     round_mm: float = length(5.0, "corner radius", "A sharp corner tears; 0 leaves it sharp.", lo=0, hi=200)
 
 
-Change = Annotated[HoleIn | NotchIn | BraceTo | GussetIn | OtherSection, Field(discriminator="kind")]
+class WindowIn(_Change):
+    """An opening in a plate with metal all round, or a row of them: a cut-out, or with round ends a slot."""
+
+    kind: Literal["window"] = "window"
+    at: Pick
+    long_mm: float = length(60.0, "along", "Along the plate.", lo=3, hi=3000)
+    wide_mm: float = length(40.0, "across", "Across the plate.", lo=3, hi=3000)
+    round_mm: float = length(8.0, "corner radius", "Half its width makes a slot.", lo=0, hi=500)
+    count: float = number(1, "openings", "In a row along the part.", lo=1, hi=40)
+    pitch_mm: float = length(100.0, "between openings", lo=3, hi=2000)
+
+
+class BendIn(_Change):
+    """The free end of a bar, or the rim of a plate, bent towards the picked face; cut as long as before."""
+
+    kind: Literal["bend"] = "bend"
+    at: Pick
+    angle_deg: float = number(45.0, "angle", "From straight.", lo=1, hi=170)
+    inside_mm: float = length(
+        40.0, "radius", "Of a bar on its centre line, of a plate inside.", lo=1, hi=2000
+    )
+
+
+class TabIn(_Change):
+    """A tab on one plate's edge through a slot in the plate it stands on, so that they find each other."""
+
+    kind: Literal["tab"] = "tab"
+    at: Pick
+    to: Pick
+    wide_mm: float = length(30.0, "wide", lo=5, hi=1000)
+    clear_mm: float = length(0.3, "clearance", "All round, for the cutter's width and paint.", lo=0, hi=5)
+
+
+class PlateOn(_Change):
+    """A plate stood on a face and welded along both sides of its foot; with a hole it takes a shackle."""
+
+    kind: Literal["plate"] = "plate"
+    at: Pick
+    plate: str = stock("8 mm", "plate", "plate")
+    steel: str = stock("S235", "plate steel", "material")
+    long_mm: float = length(60.0, "long", "Along its foot.", lo=10, hi=3000)
+    high_mm: float = length(60.0, "high", lo=10, hi=3000)
+    turned: bool = choice(False, "across the part", "Its foot runs across instead of along.")
+    hole_mm: float = length(0.0, "hole", "0: none.", lo=0, hi=200)
+    pin_mm: float = length(16.0, "shackle pin", lo=2, hi=200)
+    weld_mm: float = length(4.0, "weld leg", lo=2, hi=20)
+
+
+class DoublerOn(_Change):
+    """A square plate welded round a hole that a pin or a shackle pulls in, drilled with it."""
+
+    kind: Literal["doubler"] = "doubler"
+    at: Pick
+    plate: str = stock("6 mm", "doubler", "plate")
+    steel: str = stock("S235", "doubler steel", "material")
+    size_mm: float = length(60.0, "side", "Of the square.", lo=10, hi=1000)
+    weld_mm: float = length(4.0, "weld leg", lo=2, hi=20)
+
+
+class SocketAt(_Change):
+    """A place where something goes on, moved to another place of the piece."""
+
+    kind: Literal["socket"] = "socket"
+    at: Pick
+    socket: str = text("", "which")
+
+
+Change = Annotated[
+    HoleIn
+    | WindowIn
+    | NotchIn
+    | BendIn
+    | TabIn
+    | PlateOn
+    | DoublerOn
+    | BraceTo
+    | GussetIn
+    | OtherSection
+    | SocketAt,
+    Field(discriminator="kind"),
+]
 TITLES = {
     "hole": "hole",
+    "window": "cut-out",
     "notch": "notch",
+    "bend": "bend",
+    "tab": "tab and slot",
+    "plate": "plate stood on it",
+    "doubler": "doubler",
     "brace": "brace",
     "gusset": "gusset",
     "section": "another section",
+    "socket": "place moved",
 }
 """What each kind of change is called."""

@@ -28,12 +28,14 @@ def plate_drawing(shape: Plate, label: Sequence[str]) -> Drawing:
             layer.dxf.linetype = "CENTER"
     space = doc.modelspace()
     u0, v0, _, _ = bounds(shape.outline)
-    space.add_lwpolyline(
-        [(u - u0, v - v0, bulge) for u, v, bulge in shape.outline],
-        format="xyb",
-        close=True,
-        dxfattribs={"layer": "OUTLINE"},
-    )
+    for layer_name, rings in (("OUTLINE", (shape.outline,)), ("HOLES", shape.openings)):
+        for ring in rings:
+            space.add_lwpolyline(
+                [(u - u0, v - v0, bulge) for u, v, bulge in ring],
+                format="xyb",
+                close=True,
+                dxfattribs={"layer": layer_name},
+            )
     for u, v, d in shape.holes:
         space.add_circle((u - u0, v - v0), d / 2, dxfattribs={"layer": "HOLES"})
         for du, dv in ((0.9 * d, 0.0), (0.0, 0.9 * d)):

@@ -431,6 +431,19 @@ def _holes(p: Pages, v: Verdict, rows: list[Row]) -> None:
                     p.length(d),
                 ]
             )
+        first = not shape.holes
+        for n, window in enumerate(shape.openings, 1):
+            a, c, e, g = bounds(window)
+            body.append(
+                [
+                    mark if first and n == 1 else "",
+                    note.split(",")[0] if first and n == 1 else "",
+                    f"W{n}",
+                    p.length((a + e) / 2 - u0),
+                    p.length((c + g) / 2 - v0),
+                    f"{p.length(e - a)} × {p.length(g - c)}",
+                ]
+            )
     if body:
         p.heading("Holes, from the plate's lower left corner", 11)
         p.table(

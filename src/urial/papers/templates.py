@@ -134,13 +134,14 @@ def _sheet(
     c.clipPath(seen, stroke=0)
     c.setStrokeColor(INK)
     c.setLineWidth(0.6)
-    outline = [at(u, v) for u, v in flatten(shape.outline, math.radians(2))]
-    path = c.beginPath()
-    path.moveTo(*outline[0])
-    for p in outline[1:]:
-        path.lineTo(*p)
-    path.close()
-    c.drawPath(path)
+    for ring in (shape.outline, *shape.openings):
+        corners = [at(u, v) for u, v in flatten(ring, math.radians(2))]
+        path = c.beginPath()
+        path.moveTo(*corners[0])
+        for p in corners[1:]:
+            path.lineTo(*p)
+        path.close()
+        c.drawPath(path)
     for n, (u, v, d) in enumerate(sorted(shape.holes, key=lambda h: (round(h[1], 1), h[0])), 1):
         x, y = at(u, v)
         c.circle(x, y, d / 2 * MM)

@@ -72,11 +72,14 @@ def mirrored(a: Part, b: Part, tolerance: float = 0.5) -> bool:
         return False
     if len(p.outline) != len(q.outline) or len(p.holes) != len(q.holes) or p.t != q.t:
         return False
+    if [len(w) for w in p.openings] != [len(w) for w in q.openings]:
+        return False
     if dot(p.place.x, q.place.x) < 0.999 or dot(p.place.y, q.place.y) < 0.999:
         return False
     close = all(
         abs(x - y) <= tolerance
-        for m, n in zip(p.outline, q.outline, strict=True)
+        for one, other in zip((p.outline, *p.openings), (q.outline, *q.openings), strict=True)
+        for m, n in zip(one, other, strict=True)
         for x, y in zip(m[:2], n[:2], strict=True)
     )
     return close and all(
@@ -115,6 +118,7 @@ def _alike(a: Part, b: Part) -> bool:
         return (
             same
             and len(a.shape.holes) == len(b.shape.holes)
+            and len(a.shape.openings) == len(b.shape.openings)
             and abs(bodies.mass(a) - bodies.mass(b)) < 1e-6 * max(bodies.mass(a), 1e-3) + 1e-9
         )
     return (
@@ -159,10 +163,12 @@ TURNS: tuple[Callable[[BaseGeometry], BaseGeometry], ...] = (
 
 
 def _figure(shape: Plate) -> BaseGeometry:
-    """A plate's outline less its holes, about its own middle."""
+    """A plate's outline less its holes and windows, about its own middle."""
     figure: BaseGeometry = Polygon(flatten(shape.outline))
     for u, v, d in shape.holes:
         figure = figure.difference(Point(u, v).buffer(d / 2))
+    for window in shape.openings:
+        figure = figure.difference(Polygon(flatten(window)))
     low_u, low_v, high_u, high_v = figure.bounds
     return affinity.translate(figure, -(low_u + high_u) / 2, -(low_v + high_v) / 2)
 

@@ -9,44 +9,58 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
+from urial.assembly.facts import thickness
 from urial.assembly.model import Part
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import Field, clear, label
-from urial.geometry.place import Vec
+from urial.geometry.place import Vec, minus, norm
+from urial.geometry.shape import Bar
 from urial.job import edit
-from urial.job.change import TITLES, BraceTo, Change, GussetIn, HoleIn, NotchIn, OtherSection, Pick
+from urial.job.change import (
+    TITLES,
+    BendIn,
+    BraceTo,
+    Change,
+    DoublerOn,
+    GussetIn,
+    HoleIn,
+    NotchIn,
+    OtherSection,
+    Pick,
+    PlateOn,
+    SocketAt,
+    TabIn,
+    WindowIn,
+)
 from urial.job.model import Piece
 from urial.pieces.changes import pick_at
 
-SIZES = {
-    "hole": (
-        "diameter_mm",
-        "count",
-        "pitch_mm",
-        "at.along_mm",
-        "at.start",
-        "at.across_mm",
-        "at.edge",
-        "pair",
-    ),
-    "brace": ("bar", "steel", "weld_mm", "at.along_mm", "at.start", "to.along_mm", "to.start", "pair"),
-    "section": ("bar", "steel", "pair"),
-    "notch": ("wide_mm", "round_mm", "at.along_mm", "at.start", "at.across_mm", "at.edge", "pair"),
-    "gusset": (
+SPOT = ("at.along_mm", "at.start", "at.across_mm", "at.edge")
+SECOND = ("to.along_mm", "to.start", "to.across_mm", "to.edge")
+SIZES: dict[str, tuple[str, ...]] = {
+    "hole": ("diameter_mm", "count", "pitch_mm", *SPOT, "pair"),
+    "window": ("long_mm", "wide_mm", "round_mm", "count", "pitch_mm", *SPOT, "pair"),
+    "notch": ("wide_mm", "round_mm", *SPOT, "pair"),
+    "bend": ("angle_deg", "inside_mm", *SPOT, "pair"),
+    "tab": ("wide_mm", "clear_mm", *SPOT, "pair"),
+    "plate": (
         "plate",
         "steel",
+        "long_mm",
+        "high_mm",
+        "turned",
+        "hole_mm",
+        "pin_mm",
         "weld_mm",
-        "at.along_mm",
-        "at.start",
-        "at.across_mm",
-        "at.edge",
-        "to.along_mm",
-        "to.start",
-        "to.across_mm",
-        "to.edge",
+        *SPOT,
         "pair",
     ),
+    "doubler": ("plate", "steel", "size_mm", "weld_mm", "pair"),
+    "brace": ("bar", "steel", "weld_mm", "at.along_mm", "at.start", "to.along_mm", "to.start", "pair"),
+    "gusset": ("plate", "steel", "weld_mm", *SPOT, *SECOND, "pair"),
+    "section": ("bar", "steel", "pair"),
+    "socket": SPOT,
 }
 """What of each kind of change can be typed, in order."""
 
@@ -73,17 +87,10 @@ class Changes(QWidget):
         inner = QVBoxLayout(self.body)
         inner.setContentsMargins(0, 0, 0, 0)
         row = QGridLayout()
-        for k, (name, words, do) in enumerate(
-            (
-                ("hole", "Hole", lambda: self.ask_one("the hole goes", self._hole)),
-                ("notch", "Notch", lambda: self.ask_one("the notch ends", self._notch)),
-                ("section", "Section", lambda: self.ask_one("the bar gets another section", self._section)),
-                ("brace", "Brace", lambda: self.ask_two("brace", BraceTo)),
-                ("gusset", "Gusset", lambda: self.ask_two("gusset", GussetIn)),
-            )
-        ):
+        for k, (name, words, tip, do) in enumerate(self._kinds()):
             button = QPushButton(words)
             button.setObjectName(f"add {name}")
+            button.setToolTip(tip)
             button.clicked.connect(do)
             row.addWidget(button, k // 3, k % 3)
         inner.addLayout(row)
@@ -96,6 +103,69 @@ class Changes(QWidget):
         column.addWidget(self.body)
         self._shown: tuple[object, ...] = ()
         store.changed.connect(self.refresh)
+
+    def _kinds(self) -> tuple[tuple[str, str, str, Callable[[], None]], ...]:
+        """What can be done to a piece: name, words on the button, what it does, the first question."""
+        one, two = self.ask_one, self.ask_two
+        return (
+            (
+                "hole",
+                "Hole",
+                "Round, one or a row, through a plate or a bar",
+                lambda: one("the hole goes", self._hole),
+            ),
+            (
+                "slot",
+                "Slot",
+                "A hole with room to move, its ends round",
+                lambda: one("the slot's middle goes", self._slot),
+            ),
+            (
+                "cut-out",
+                "Cut-out",
+                "An opening with metal all round it",
+                lambda: one("the cut-out's middle goes", self._window),
+            ),
+            (
+                "notch",
+                "Notch",
+                "Cut in from the nearest edge of a plate",
+                lambda: one("the notch ends", self._notch),
+            ),
+            (
+                "bend",
+                "Bend",
+                "A bar's free end, or a plate's rim",
+                lambda: one("the bend is, on the side it bends to", self._bend),
+            ),
+            (
+                "tab",
+                "Tab and slot",
+                "So that two plates find each other",
+                lambda: two("tab", TabIn, "the tab is, near the edge that meets the other plate"),
+            ),
+            (
+                "plate",
+                "Plate",
+                "Stood on a face; with a hole it takes a shackle",
+                lambda: one("the plate's foot goes", self._plate),
+            ),
+            (
+                "doubler",
+                "Doubler",
+                "Welded round a hole that a pin or a shackle pulls in",
+                lambda: one("the hole is", self._doubler),
+            ),
+            ("brace", "Brace", "A round bar from place to place", lambda: two("brace", BraceTo)),
+            ("gusset", "Gusset", "In the corner of two faces", lambda: two("gusset", GussetIn)),
+            (
+                "section",
+                "Section",
+                "Another wall or steel for one bar",
+                lambda: one("the bar gets another section", self._section),
+            ),
+            ("socket", "Move a place", "Where something goes on, moved along", self.ask_socket),
+        )
 
     # ---- what is there
 
@@ -167,6 +237,9 @@ class Changes(QWidget):
         words |= {"diameter_mm": "diameter", "count": "holes in a row", "pitch_mm": "between them"}
         words |= {"wide_mm": "wide", "round_mm": "corner radius", "plate": "of"}
         words |= {"bar": "of", "steel": "steel", "weld_mm": "weld leg", "pair": "and its mirror image"}
+        words |= {"long_mm": "long", "high_mm": "high", "angle_deg": "angle", "inside_mm": "radius"}
+        words |= {"clear_mm": "clearance", "turned": "across the part", "hole_mm": "hole"}
+        words |= {"pin_mm": "shackle pin", "size_mm": "side"}
         return f"{'second end, ' if owner == 'to' else ''}{words[leaf]}"
 
     def words(self, n: int, change: Change) -> str:
@@ -177,11 +250,20 @@ class Changes(QWidget):
             size = units.show(change.diameter_mm, "length", job.units, job.nearest)
             many = f"{int(change.count)} holes" if change.count > 1 else "hole"
             return f"{n + 1}  {many} {size}, {where}"
-        if isinstance(change, (BraceTo, GussetIn)):
+        if isinstance(change, WindowIn):
+            kind = "slot" if change.round_mm >= min(change.long_mm, change.wide_mm) / 2 - 0.01 else "cut-out"
+            many = f"{int(change.count)} {kind}s" if change.count > 1 else kind
+            sizes = (
+                units.show(v, "length", job.units, job.nearest) for v in (change.long_mm, change.wide_mm)
+            )
+            return f"{n + 1}  {many} {' × '.join(sizes)}, {where}"
+        if isinstance(change, (BraceTo, GussetIn, TabIn)):
             return f"{n + 1}  {change.kind}, {where} to {change.to.part.replace('.', ' ')}"
-        if isinstance(change, NotchIn):
-            return f"{n + 1}  notch, {where}"
-        return f"{n + 1}  {edit.title_of(change.bar) if change.bar else 'section'}, {where}"
+        if isinstance(change, OtherSection) and change.bar:
+            return f"{n + 1}  {edit.title_of(change.bar)}, {where}"
+        if isinstance(change, SocketAt):
+            return f"{n + 1}  {change.socket} moved, {where}"
+        return f"{n + 1}  {TITLES[change.kind]}, {where}"
 
     def show_change(self, n: int) -> None:
         """Open the sizes of a change."""
@@ -238,14 +320,36 @@ class Changes(QWidget):
 
         self.store.ask_spot(f"Click where {where}. Escape takes it back.", answer)
 
+    def _on_plate(self, part: Part, at: Pick, what: str) -> bool:
+        """Is it a plate that was clicked?  Said where it is not."""
+        if at.face in ("front", "back"):
+            return True
+        self._say(f"The {part.name} is a bar; {what} into plates.")
+        return False
+
     def _hole(self, _: Part, at: Pick) -> Change:
         return HoleIn(at=at)
 
+    def _slot(self, part: Part, at: Pick) -> Change | None:
+        fits = self._on_plate(part, at, "slots go")
+        return WindowIn(at=at, long_mm=40.0, wide_mm=11.0, round_mm=5.5) if fits else None
+
+    def _window(self, part: Part, at: Pick) -> Change | None:
+        return WindowIn(at=at) if self._on_plate(part, at, "cut-outs go") else None
+
     def _notch(self, part: Part, at: Pick) -> Change | None:
-        if at.face in ("front", "back"):
-            return NotchIn(at=at)
-        self._say(f"The {part.name} is a bar; notches go into plates.")
-        return None
+        return NotchIn(at=at) if self._on_plate(part, at, "notches go") else None
+
+    def _bend(self, part: Part, at: Pick) -> Change:
+        if isinstance(part.shape, Bar):
+            return BendIn(at=at, inside_mm=3.0 * part.shape.stock.height)
+        return BendIn(at=at, inside_mm=thickness(part))
+
+    def _plate(self, _: Part, at: Pick) -> Change:
+        return PlateOn(at=at)
+
+    def _doubler(self, _: Part, at: Pick) -> Change:
+        return DoublerOn(at=at)
 
     def _section(self, part: Part, at: Pick) -> Change | None:
         if at.face not in ("front", "back"):
@@ -253,8 +357,32 @@ class Changes(QWidget):
         self._say(f"The {part.name} is a plate; its thickness is one of its own sizes.")
         return None
 
-    def ask_two(self, what: str, make: type[BraceTo] | type[GussetIn]) -> None:
-        """A brace or a gusset between two places that are clicked one after the other."""
+    def ask_socket(self) -> None:
+        """Which place, by a click near it; then where to."""
+
+        def first(part: Part, point: Vec, _: Vec) -> None:
+            own = [s for s in self.store.verdict.assembly.sockets if s.key.split("/", 1)[0] == part.piece]
+            near = min(own, key=lambda s: norm(minus(s.place.o, point)), default=None)
+            if near is None:
+                self._say(f"Nothing goes on to {self._title_of(part.piece)}.")
+                return
+            name = near.key.split("/", 1)[1]
+
+            def second(there: Part, at: Pick) -> Change | None:
+                if there.piece == part.piece:
+                    return SocketAt(at=at, socket=name)
+                self._say("It stays on its own piece; click a place of that.")
+                return None
+
+            self.ask_one(f"{name.replace('.', ' ')} goes to", second)
+
+        self.store.ask_spot("Click near the place that moves. Escape takes it back.", first)
+
+    def _title_of(self, number: str) -> str:
+        return self.store.verdict.assembly.titles.get(number, "that piece")
+
+    def ask_two(self, what: str, make: type[BraceTo] | type[GussetIn] | type[TabIn], where: str = "") -> None:
+        """A change between two places that are clicked one after the other."""
 
         def second(first: Part, at: Pick) -> None:
             def answer(part: Part, point: Vec, normal: Vec) -> None:
@@ -266,11 +394,12 @@ class Changes(QWidget):
                     return
                 self._add(part.piece, make(at=at, to=to), f"{what} from the {first.name} to the {part.name}")
 
-            self.store.ask_spot(f"Now click where the {what} ends. Escape takes it back.", answer)
+            then = "the plate it goes through" if make is TabIn else f"where the {what} ends"
+            self.store.ask_spot(f"Now click {then}. Escape takes it back.", answer)
 
         def answer(part: Part, point: Vec, normal: Vec) -> None:
             at = self._picked(part, point, normal)
             if at is not None:
                 second(part, at)
 
-        self.store.ask_spot(f"Click where the {what} begins. Escape takes it back.", answer)
+        self.store.ask_spot(f"Click where {where or f'the {what} begins'}. Escape takes it back.", answer)

@@ -204,7 +204,7 @@ def _prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[fl
 
 def _to_box(points: Array, corners: Array) -> float:
     """Least distance from points to the box round some corners."""
-    low, high = corners.min(axis=0), corners.max(axis=0)
+    low, high = facts.box_round(corners)
     return float(np.hypot(*np.maximum(np.maximum(low - points, points - high), 0.0).T).min())
 
 

@@ -5,8 +5,10 @@ more.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
-from typing import cast
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import TypeVar, cast
 
 import numpy as np
 
@@ -14,11 +16,14 @@ from urial.assembly import facts
 from urial.assembly.mesh import SPREAD, Beam
 from urial.assembly.model import BuildError, Eye, Part
 from urial.geometry import axis
+from urial.geometry.outline import Outline, bounds
 from urial.geometry.profile import Net, strips_net
 from urial.geometry.shape import Bar, Hole, Plate
 from urial.stock.catalogue import Material
 from urial.strength.check import Array, Check, Line, Working, figure
 from urial.strength.checks.common import About, Context, ratio
+
+T = TypeVar("T")
 
 
 def net_checks(context: Context) -> Iterable[Check]:
@@ -68,7 +73,7 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterabl
             f"{part.name} at the {what}",
             f"{part.key}: net {number + 1}",
             steel,
-            (stresses[side], loads[side], left, gross.area, what),
+            (stresses[side], loads[side], Passed(0.0, left, gross.area), what),
         )
         if number not in worst or check.utilisation > worst[number][0]:
             worst[number] = (check.utilisation, check)
@@ -82,31 +87,84 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
         for j in context.assembly.joints_of.get(part.key, ())
         if isinstance(j.how, Eye)
     ]
-    for number, hole in enumerate(shape.holes, 1):
-        if any(np.hypot(hole[0] - u, hole[1] - v) < 1.0 for u, v, _ in eyes):
-            continue  # an eye has its own limits (D5)
-        best: Check | None = None
-        for b in beams:
-            key = ("net", b.id, b.strip, number)
-            if key not in context.assembly.memo:
-                context.assembly.memo[key] = _strip_net(shape, b, hole)
-            found = cast("tuple[float, Net, float] | None", context.assembly.memo[key])
-            if found is None:
-                continue
-            f, left, whole = found
-            load = context.forces.inside(b.id, _between_bolts(b, f))
-            what = f"{hole[2]:.4g} mm hole"
-            check = _check(
-                context,
-                part,
-                f"{part.name} at hole {number}" if len(shape.holes) > 1 else f"{part.name} at its hole",
-                f"{part.key}: net {number}",
-                steel,
-                (left.stress(load[:, 0], load[:, 4], load[:, 5]), load, left, whole, what),
+    holes = [
+        (n, hole)
+        for n, hole in enumerate(shape.holes, 1)
+        if not any(np.hypot(hole[0] - u, hole[1] - v) < 1.0 for u, v, _ in eyes)  # an eye has its own (D5)
+    ]
+    many = len(shape.holes) > 1
+    for number, hole in holes:
+        key, where = f"net {number}", f"hole {number}" if many else "its hole"
+        yield from _worst(
+            context,
+            part,
+            (key, where, f"{hole[2]:.4g} mm hole"),
+            steel,
+            [
+                (b, _remembered(context, ("net", b.id, b.strip, number), partial(_strip_net, shape, b, hole)))
+                for b in beams
+            ],
+        )
+    for number, window in enumerate(shape.openings, 1):
+        low_u, low_v, high_u, high_v = bounds(window)
+        words = f"{high_u - low_u:.4g} × {high_v - low_v:.4g} mm cut-out"
+        where = f"cut-out {number}" if len(shape.openings) > 1 else "its cut-out"
+        found = [
+            (b, n)
+            for b in beams
+            for n in _remembered(
+                context, ("window", b.id, b.strip, number), partial(_window_nets, shape, b, window)
             )
-            best = check if best is None or check.utilisation > best.utilisation else best
-        if best is not None:
-            yield best
+        ]
+        yield from _worst(context, part, (f"window {number}", where, words), steel, found)
+
+
+def _remembered(context: Context, key: object, make: Callable[[], T]) -> T:
+    memo = context.assembly.memo
+    if key not in memo:
+        memo[key] = make()
+    return cast("T", memo[key])
+
+
+def _worst(
+    context: Context,
+    part: Part,
+    names: tuple[str, str, str],
+    steel: Material,
+    found: Sequence[tuple[Beam, Passed | None]],
+) -> Iterable[Check]:
+    """The check of an opening on the strip, and at the station of it, that is worst off."""
+    key, where, what = names
+    best: Check | None = None
+    for b, passed in found:
+        if passed is None:
+            continue
+        load = context.forces.inside(b.id, _between_bolts(b, passed.f))
+        stress = passed.net.stress(load[:, 0], load[:, 4], load[:, 5]) + passed.rack * np.abs(load[:, 1])
+        check = _check(
+            context,
+            part,
+            f"{part.name} at {where}",
+            f"{part.key}: {key}",
+            steel,
+            (stress, load, passed, what),
+        )
+        best = check if best is None or check.utilisation > best.utilisation else best
+    if best is not None:
+        yield best
+
+
+@dataclass(frozen=True)
+class Passed:
+    """An opening a strip passes: at what fraction of it, what is left there, the whole area, mm², and the
+    stress that 1 N of shear in the plate's plane puts into the legs beside a long opening, MPa/N.
+    """
+
+    f: float
+    net: Net
+    whole: float
+    rack: float = 0.0
+    legs: tuple[tuple[float, float], ...] = ()
 
 
 def _between_bolts(b: Beam, f: float) -> float:
@@ -120,10 +178,8 @@ def _between_bolts(b: Beam, f: float) -> float:
     return min(max(f, low), high) if low <= high else f
 
 
-def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple[float, Net, float] | None:
-    """Where a strip passes a hole (fraction), what is left of it there, and its whole area; None when it
-    does not.
-    """
+def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> Passed | None:
+    """What a strip passes at a hole; None when it does not."""
     strip = b.strip
     assert strip is not None
     d = ((strip.b[0] - strip.a[0]) / b.size, (strip.b[1] - strip.a[1]) / b.size)
@@ -131,6 +187,47 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple
     off = (hole[0] - strip.a[0]) * -d[1] + (hole[1] - strip.a[1]) * d[0]
     if not -hole[2] / 2 <= s <= b.size + hole[2] / 2:
         return None
+    return _section(shape, b, s, (off - hole[2] / 2, off + hole[2] / 2), f"A {hole[2]:.4g} mm hole")
+
+
+def _window_nets(shape: Plate, b: Beam, window: Outline) -> list[Passed]:
+    """What a strip passes along an opening: at its ends, its middle and between.
+
+    Beside it the plate is two legs that rack: shear V in the plate's plane bends each leg by its share of
+    V, as the legs' I, times half the opening's length (a frame with stiff ends)."""
+    strip = b.strip
+    assert strip is not None
+    d = ((strip.b[0] - strip.a[0]) / b.size, (strip.b[1] - strip.a[1]) / b.size)
+    off = facts.flat_corners(window) - np.array(strip.a)
+    along, across = off @ np.array(d), off @ np.array((-d[1], d[0]))
+    low, high = float(along.min()), float(along.max())
+    out = []
+    for part in (0.02, 0.25, 0.5, 0.75, 0.98):
+        s = low + part * (high - low)
+        if 0 <= s <= b.size:
+            reach = (float(across.min()), float(across.max()))
+            found = _section(shape, b, s, reach, "A cut-out")
+            if found is not None:
+                out.append(found)
+    if not out:
+        return []
+    rack = max(_racking(legs, high - low, shape.t) for legs in (p.legs for p in out))
+    return [replace(p, rack=rack) for p in out]
+
+
+def _racking(legs: tuple[tuple[float, float], ...], length: float, t: float) -> float:
+    """Greatest stress in the legs beside an opening for 1 N of shear across it, MPa/N."""
+    wide = [high - low for low, high in legs]
+    stiff = sum(w**3 for w in wide)
+    # share w³/Σw³, moment share·L/2, modulus t w²/6
+    return max(w**3 / stiff * length / 2 / (t * w * w / 6) for w in wide)
+
+
+def _section(shape: Plate, b: Beam, s: float, opening: tuple[float, float], called: str) -> Passed | None:
+    """What is left of a strip's section at ``s``; None where the opening (across the strip, mm) misses it."""
+    strip = b.strip
+    assert strip is not None
+    d = ((strip.b[0] - strip.a[0]) / b.size, (strip.b[1] - strip.a[1]) / b.size)
     p = (strip.a[0] + s * d[0], strip.a[1] + s * d[1])
     corners = facts.flat_corners(shape.outline)
     across = (-d[1], d[0])
@@ -139,7 +236,7 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple
     )
     grow = strip.width / 2 + SPREAD * max(min(s, b.size - s), 0.0)
     high, low = min(ahead, grow), min(back, grow)
-    if off - hole[2] / 2 >= high - 1e-6 or off + hole[2] / 2 <= -low + 1e-6:
+    if opening[0] >= high - 1e-6 or opening[1] <= -low + 1e-6:
         return None
     # the strip's section has z along the plate's normal and y = z × x, which is across
     whole = (low + high) * shape.t
@@ -150,13 +247,14 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> tuple
         if abs(hs) < size / 2:
             half = math.sqrt(size**2 / 4 - hs**2)
             left = facts.pieces_outside_of(left, ho - half, ho + half)
+    for gap in facts.window_gaps(shape.openings, p, across):
+        left = facts.pieces_outside_of(left, *gap)
     net = strips_net(left, shape.t)
     if net is None:
         raise BuildError(
-            f"A {hole[2]:.4g} mm hole leaves no metal across the plate; make the plate wider or the "
-            "hole smaller."
+            f"{called} leaves no metal across the plate; make the plate wider or the opening smaller."
         )
-    return min(max(s / b.size, 0.0), 1.0), net, whole
+    return Passed(min(max(s / b.size, 0.0), 1.0), net, whole, 0.0, tuple(left))
 
 
 def _check(
@@ -165,10 +263,11 @@ def _check(
     name: str,
     id: str,
     steel: Material,
-    found: tuple[Array, Array, Net, float, str],
+    found: tuple[Array, Array, Passed, str],
 ) -> Check:
     """Yielding of what is left on elastic stress, and rupture by Fu (D2-2, F13)."""
-    stress, load, left, gross, what = found
+    stress, load, passed, what = found
+    left, gross = passed.net, passed.whole
     basis = context.basis
     yielding, rupture = basis.available(steel.Fy, 1.67), basis.available(steel.Fu, 2.00)
     available = min(yielding, rupture)
@@ -194,7 +293,19 @@ def _check(
                 "stress",
                 "σ linear over what is left, greatest at its corners",
                 "∫σ = N, ∫σz = My, ∫σy = −Mz",
-                f"{stress[k]:.1f} MPa",
+                f"{stress[k] - passed.rack * abs(load[k, 1]):.1f} MPa",
+            ),
+            *(
+                [
+                    Line(
+                        "racking",
+                        "the legs beside the opening bend: + share of V · L/2 / (t w²/6)",
+                        f"{passed.rack:.3g} MPa/N × {figure(abs(load[k, 1]))} N",
+                        f"{passed.rack * abs(load[k, 1]):.1f} MPa",
+                    )
+                ]
+                if passed.rack
+                else []
             ),
             Line(
                 "available",

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.model import LOAD, Eye, Fit, Joint, Pin, Shank, Stud
+from urial.assembly.model import LOAD, Eye, Fit, Joint, Part, Pin, Shank, Stud, Weld
 from urial.geometry import path as paths
+from urial.geometry.place import Place, minus, norm
 from urial.geometry.shape import Bar
 from urial.strength import pins, plates
 from urial.strength.check import Line, Working, figure
@@ -39,11 +40,14 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
     )
     area = 2 * math.pi * how.diameter**2 / 4
     shear = basis.available(pins.nominal_shear_stress(how.material.Fu) * area, 2.00)
-    lever = pins.bending_moment(1.0, outer, inner, how.gap)
+    added = [p for p, _ in facts.doublers(bore, _across(j), context.assembly)]
+    thick = outer + max((facts.thickness(p) for p in added), default=0.0)
+    lever = pins.bending_moment(1.0, thick, inner, how.gap)
     plastic = pins.plastic_moment(how.material.Fy, how.diameter)
     elastic = how.material.Fy * pins.elastic_modulus(how.diameter)
     bending = basis.available(plastic, 1.67) / lever
     d = how.diameter
+    doubled = _both_walls(context, bore, j, d, min(outer_steel.Fy, how.material.Fy))
     options: list[tuple[str, str, float, str, Working]] = [
         (
             "shear",
@@ -68,7 +72,7 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
                 Line(
                     "lever",
                     "(to/2 + gap + ti/4)/2",
-                    f"to {outer:.3g}, gap {how.gap:.2f}, ti {inner:.3g} mm",
+                    f"to {thick:.3g}, gap {how.gap:.2f}, ti {inner:.3g} mm",
                     f"{lever:.2f} mm",
                 ),
                 Line(
@@ -88,9 +92,11 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
         (
             "bearing on receiver",
             "1.8 Fy d t, two walls",
-            basis.available(2 * pins.bearing(min(outer_steel.Fy, how.material.Fy), d, outer), 2.00),
+            basis.available(
+                2 * (pins.bearing(min(outer_steel.Fy, how.material.Fy), d, outer) + doubled.bearing), 2.00
+            ),
             "AISC 360-22 J7-1",
-            (),
+            doubled.words,
         ),
         (
             "bearing on bar",
@@ -109,9 +115,11 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
         (
             "tear-out of receiver",
             "0.60 Fu 2t(a + d/2), two walls",
-            basis.available(2 * pins.plate_shear(outer_steel.Fu, outer, outer_end, d), 2.00),
+            basis.available(
+                2 * (pins.plate_shear(outer_steel.Fu, outer, outer_end, d) + doubled.tearing), 2.00
+            ),
             "AISC 360-22 D5-2",
-            (),
+            doubled.words,
         ),
     ]
     for what, formula, available, clause, lines in options:
@@ -145,6 +153,70 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
             ),
             work,
         )
+
+
+# ---- doublers round a hole
+
+
+@dataclass(frozen=True)
+class Doubled:
+    """What a doubler adds to one wall, N, nominal: its own metal, no more than its weld brings into it."""
+
+    bearing: float
+    tearing: float
+    rupture: float = 0.0
+    words: Working = ()
+
+
+def _across(j: Joint) -> Place:
+    """A pin's place with z along the pin, as an eye has it."""
+    return Place.facing(j.place.o, j.place.y, j.place.x)
+
+
+def weld_strength(context: Context, weld: Joint, thinner: float, fu: float) -> float:
+    """Nominal strength of a doubler's beads pulled any way in its face, N: 0.60 FEXX on the throat, no more
+    than 0.60 Fu on the thinner metal beside them (J2.4; Ω 2.00 for both).
+    """
+    how = weld.how
+    assert isinstance(how, Weld)
+    size = sum(norm(minus(r.b, r.a)) for r in how.runs)
+    return size * 0.60 * min(0.7071 * how.leg * how.electrode.FEXX, thinner * fu)
+
+
+def _added(context: Context, part: Part, p: Part, weld: Joint, pin: tuple[Place, float, float]) -> Doubled:
+    """What one doubler adds; ``pin``: place of its axis, diameter, the least Fy that bears on it."""
+    place, d, fy = pin
+    edge, t = facts.eye_metal(p, place, d)
+    steel = context.steel(p, weld)
+    thin = min(t, facts.thickness(part))
+    most = weld_strength(context, weld, thin, min(steel.Fu, context.steel(part, weld).Fu))
+    bearing = min(pins.bearing(min(fy, steel.Fy), d, t), most)
+    tearing = min(pins.plate_shear(steel.Fu, t, edge, d), most)
+    rupture = min(pins.plate_rupture(steel.Fu, t, edge), most)
+    words = Line(
+        "doubler",
+        "its own metal, no more than its weld brings into it",
+        f"t {t:.3g} mm; bearing {figure(bearing)}, tearing {figure(tearing)}, weld {figure(most)} N",
+        "added to the wall",
+    )
+    return Doubled(bearing, tearing, rupture, (words,))
+
+
+def _both_walls(context: Context, bore: Part, j: Joint, d: float, fy: float) -> Doubled:
+    """What doublers on both walls add to each; nothing where only one wall has one, since the pin pulls on
+    both.
+    """
+    place = _across(j)
+    sides: dict[bool, list[Doubled]] = {True: [], False: []}
+    for p, weld in facts.doublers(bore, place, context.assembly):
+        out = place.local(p.flat_place.o)[2] > 0
+        sides[out].append(_added(context, bore, p, weld, (place, d, fy)))
+    if not (sides[True] and sides[False]):
+        return Doubled(0.0, 0.0)
+    one, other = (
+        (sum(x.bearing for x in row), sum(x.tearing for x in row)) for row in (sides[True], sides[False])
+    )
+    return Doubled(min(one[0], other[0]), min(one[1], other[1]), words=sides[True][0].words)
 
 
 def _end(shape: Bar, s: float, hole: float) -> float:
@@ -294,10 +366,14 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
     about = About.on(plate, f"{j.key}: eye", j.name, "eye", "N", "AISC 360-22 D5, J7", how.path)
     if j.b != LOAD:  # between two parts it is a link of the chain by itself
         about = replace(about, link=context.link(j))
+    more = [
+        _added(context, plate, p, weld, (j.place, pin, steel.Fy))
+        for p, weld in facts.doublers(plate, j.place, context.assembly)
+    ]
     options = {
-        "bearing 1.8 Fy d t": pins.bearing(steel.Fy, pin, t),
-        "rupture 2 t be Fu": pins.plate_rupture(steel.Fu, t, edge),
-        "shear 0.60 Fu 2t(a + d/2)": pins.plate_shear(steel.Fu, t, edge, pin),
+        "bearing 1.8 Fy d t": pins.bearing(steel.Fy, pin, t) + sum(m.bearing for m in more),
+        "rupture 2 t be Fu": pins.plate_rupture(steel.Fu, t, edge) + sum(m.rupture for m in more),
+        "shear 0.60 Fu 2t(a + d/2)": pins.plate_shear(steel.Fu, t, edge, pin) + sum(m.tearing for m in more),
     }
     formula = min(options, key=lambda k: options[k])
     available = basis.available(options[formula], 2.00)
@@ -314,6 +390,7 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
         )
         return (
             *rows,
+            *(line for m in more for line in m.words),
             Line("available", "the least, " + basis.words(2.0), formula, f"{figure(available)} N"),
             ratio("pull on the eye", float(load[k]), available, "N"),
         )

@@ -1,0 +1,349 @@
+"""Changes that cut or bend what a family has made: holes, openings, notches, bends, tabs and slots, another
+section.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from shapely.geometry import Point, Polygon
+from shapely.geometry import box as shapely_box
+
+from urial.assembly.build import Build
+from urial.assembly.model import Joint, Part, Weld
+from urial.geometry import axis
+from urial.geometry import path as paths
+from urial.geometry.outline import (
+    Outline,
+    bounds,
+    distance_to_edge,
+    flatten,
+    polygon,
+    rectangle,
+)
+from urial.geometry.path import Bent
+from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
+from urial.geometry.shape import Bar, Capped, Fold, Hole, Plate, Square
+from urial.job.change import BendIn, HoleIn, NotchIn, OtherSection, TabIn, WindowIn
+from urial.pieces.spots import Refused, Spot, locate, other_side, part_called
+from urial.stock import catalogue
+
+
+def hole(b: Build, change: HoleIn, mirrored: bool) -> None:
+    """Round holes in a row."""
+    spot, d = locate(b, change.at, mirrored), change.diameter_mm
+    part, shape = spot.part, spot.part.shape
+    count = int(change.count)
+    if count > 1 and change.pitch_mm < d + 3:
+        raise Refused(f"holes of {d:.4g} mm run into each other {change.pitch_mm:.4g} mm apart.")
+    if isinstance(shape, Bar):
+        whole, size = paths.length(shape.path), shape.stock
+        across = size.height if abs(dot(spot.normal, axis.frame_at(shape, spot.s).y)) > 0.7 else size.width
+        if d > 0.6 * across:
+            raise Refused(
+                f"a {d:.4g} mm hole takes more than three fifths of the {part.name}, {across:.4g} mm."
+            )
+        way = 1.0 if spot.s <= whole / 2 else -1.0
+        cuts = list(shape.cuts)
+        for k in range(count):
+            s = spot.s + way * k * change.pitch_mm
+            if not d / 2 + 2 <= s <= whole - d / 2 - 2:
+                raise Refused(f"hole {k + 1} breaks out of the end of the {part.name}.")
+            here = axis.frame_at(shape, s)
+            y, z = dot(spot.normal, here.y), dot(spot.normal, here.z)
+            cuts.append(Hole(here.o, here.y if abs(y) > abs(z) else here.z, d))
+        b.parts[part.key] = replace(part, shape=replace(shape, cuts=tuple(cuts)))
+        return
+    assert isinstance(shape, Plate)
+    u, v, _ = shape.place.local(spot.point)
+    middle = (bounds(shape.outline)[0] + bounds(shape.outline)[2]) / 2
+    way = 1.0 if u <= middle else -1.0
+    holes = list(shape.holes)
+    for k in range(count):
+        at = u + way * k * change.pitch_mm
+        if distance_to_edge(shape.outline, at, v) < d / 2 + 2:
+            raise Refused(f"hole {k + 1} of {d:.4g} mm breaks the edge of the {part.name}.")
+        near = next((h for h in holes if norm((at - h[0], v - h[1], 0.0)) < (d + h[2]) / 2 + 2), None)
+        if near is not None:
+            raise Refused(f"hole {k + 1} of {d:.4g} mm runs into a {near[2]:.4g} mm hole of the {part.name}.")
+        holes.append((at, v, d))
+    b.parts[part.key] = replace(part, shape=replace(shape, holes=tuple(holes)))
+
+
+def notch(b: Build, change: NotchIn, mirrored: bool) -> None:
+    """Cut in from the nearest edge; rounded corners of the outline become short chords."""
+    spot = locate(b, change.at, mirrored)
+    part, shape = spot.part, spot.part.shape
+    if not isinstance(shape, Plate):
+        raise Refused(f"the {part.name} is no plate.")
+    u, v, _ = shape.place.local(spot.point)
+    low_u, low_v, high_u, high_v = bounds(shape.outline)
+    gaps = {"left": u - low_u, "right": high_u - u, "low": v - low_v, "high": high_v - v}
+    edge = min(gaps, key=lambda k: gaps[k])
+    half, far = change.wide_mm / 2, max(high_u - low_u, high_v - low_v)
+    box = {
+        "left": (low_u - far, v - half, u, v + half),
+        "right": (u, v - half, high_u + far, v + half),
+        "low": (u - half, low_v - far, u + half, v),
+        "high": (u - half, v, u + half, high_v + far),
+    }[edge]
+    tool = shapely_box(*box)
+    if change.round_mm > 0:
+        if change.round_mm > half:
+            raise Refused(
+                f"a corner radius of {change.round_mm:.4g} mm does not fit a notch "
+                f"{change.wide_mm:.4g} mm wide."
+            )
+        tool = tool.buffer(-change.round_mm).buffer(change.round_mm)
+    left = Polygon(flatten(shape.outline)).difference(tool)
+    if not isinstance(left, Polygon) or left.interiors or left.is_empty:
+        raise Refused(f"it would cut the {part.name} in two, or open a window in it.")
+    if any(Point(h[0], h[1]).buffer(h[2] / 2 + 1).intersects(tool) for h in shape.holes):
+        raise Refused(f"it runs into a hole of the {part.name}.")
+    outline = polygon([(float(x), float(y)) for x, y in list(left.exterior.coords)[:-1]])
+    b.parts[part.key] = replace(part, shape=replace(shape, outline=outline))
+
+
+def section(b: Build, change: OtherSection, mirrored: bool) -> None:
+    """Another section or steel of a bar."""
+    part = part_called(b, other_side(change.at.part) if mirrored else change.at.part)
+    shape = part.shape
+    if not isinstance(shape, Bar):
+        raise Refused(f"the {part.name} is no bar.")
+    new = catalogue.bar(change.bar) if change.bar else shape.stock
+    same = (new.width, new.height) == (shape.stock.width, shape.stock.height)
+    if new.shape.split("_")[0] != shape.stock.shape.split("_")[0] or not same:
+        raise Refused(
+            f"the {part.name} is {shape.stock.title} and {new.title} is not as large outside, so that "
+            "welds and what goes into it would not fit; change its size instead."
+        )
+    steel = catalogue.material(change.steel) if change.steel else part.material
+    b.parts[part.key] = replace(part, shape=replace(shape, stock=new), material=steel, stock=new.title)
+
+
+def _keeps_clear(name: str, shape: Plate, opening: Outline, metal: float) -> None:
+    """Refused where an opening breaks a plate's edge or runs into a hole or another opening."""
+    wide = Polygon(flatten(opening)).buffer(metal)
+    if not Polygon(flatten(shape.outline)).contains(wide):
+        raise Refused(f"it breaks the edge of the {name}, or leaves less than {metal:.0f} mm beside it.")
+    for u, v, d in shape.holes:
+        if wide.intersects(Point(u, v).buffer(d / 2)):
+            raise Refused(f"it runs into a {d:.4g} mm hole of the {name}.")
+    if any(wide.intersects(Polygon(flatten(other))) for other in shape.openings):
+        raise Refused(f"it runs into another opening of the {name}.")
+
+
+def window(b: Build, change: WindowIn, mirrored: bool) -> None:
+    """Openings with metal all round, in a row."""
+    spot, count = locate(b, change.at, mirrored), int(change.count)
+    part, shape = spot.part, spot.part.shape
+    if not isinstance(shape, Plate):
+        raise Refused(f"the {part.name} is no plate; a bar takes holes.")
+    if change.round_mm > min(change.long_mm, change.wide_mm) / 2 + 1e-6:
+        raise Refused(
+            f"a corner radius of {change.round_mm:.4g} mm does not fit an opening "
+            f"{min(change.long_mm, change.wide_mm):.4g} mm wide."
+        )
+    if count > 1 and change.pitch_mm < change.long_mm + 3:
+        raise Refused(
+            f"openings {change.long_mm:.4g} mm long run into each other {change.pitch_mm:.4g} mm apart."
+        )
+    u, v, _ = shape.place.local(spot.point)
+    low, _, high, _ = bounds(shape.outline)
+    way = 1.0 if u <= (low + high) / 2 else -1.0
+    for k in range(count):
+        at, half, tall = u + way * k * change.pitch_mm, change.long_mm / 2, change.wide_mm / 2
+        opening = rectangle(at - half, v - tall, at + half, v + tall, change.round_mm)
+        _keeps_clear(part.name, shape, opening, 3.0)
+        shape = replace(shape, windows=(*shape.windows, opening))
+    b.parts[part.key] = replace(part, shape=shape)
+
+
+# ---- bends
+
+
+def _touching(b: Build, part: Part) -> list[tuple[str, Vec]]:
+    """Every place where something holds a part or stands on it, with what it is called."""
+    out: list[tuple[str, Vec]] = []
+    for j in b.joints.values():
+        if part.key in (j.a, j.b):
+            out += [(j.name, p) for p in _spots(j)]
+    out += [(s.key.split("/", 1)[1], s.place.o) for s in b.sockets if s.part == part.key]
+    return out + [(p.kind, p.place.o) for p in b.plugs if p.part == part.key]
+
+
+def _spots(j: Joint) -> list[Vec]:
+    if isinstance(j.how, Weld):
+        return [p for r in j.how.runs for p in (r.a, r.b)]
+    holes = getattr(j.how, "holes", None) or getattr(j.how, "spots", None)
+    return [j.place.point((u, v, 0.0)) for u, v in holes] if holes else [j.place.o]
+
+
+def bend(b: Build, change: BendIn, mirrored: bool) -> None:
+    """A bar's free end, or a plate's rim, turned towards the picked face."""
+    spot = locate(b, change.at, mirrored)
+    if isinstance(spot.part.shape, Bar):
+        _bend_bar(b, change, spot, spot.part.shape)
+    elif isinstance(spot.part.shape, Plate):
+        _bend_plate(b, change, spot, spot.part.shape)
+
+
+def _bend_bar(b: Build, change: BendIn, spot: Spot, shape: Bar) -> None:
+    part, whole = spot.part, paths.length(shape.path)
+    first = spot.s <= whole / 2  # its first end is the one that bends
+    angle, radius = math.radians(change.angle_deg), change.inside_mm
+    tangent = radius * math.tan(angle / 2)
+    if radius < shape.stock.height / 2:
+        raise Refused(
+            f"a centre-line radius of {radius:.4g} mm is less than half the {part.name}'s size; take at "
+            f"least {shape.stock.height:.4g} mm."
+        )
+    if not isinstance(shape.end_i if first else shape.end_j, (Square, Capped)):
+        raise Refused(f"that end of the {part.name} is fitted to something and cannot be bent away.")
+    from_end = spot.s if first else whole - spot.s
+    for name, p in _touching(b, part):
+        s = paths.nearest(shape.path, p)
+        if (s if first else whole - s) < from_end + tangent + 1.0:
+            raise Refused(f"{name} is on the end that would bend; bend it farther out or shorter.")
+    for cut in shape.cuts:
+        s = paths.nearest(shape.path, cut.centre if isinstance(cut, Hole) else cut.place.o)
+        if (s if first else whole - s) < from_end + tangent + 1.0:
+            raise Refused(f"a hole of the {part.name} is on the end that would bend.")
+    points = list(shape.path.points if isinstance(shape.path, Bent) else (shape.path.a, shape.path.b))
+    radii = list(shape.path.radii) if isinstance(shape.path, Bent) else []
+    if first:
+        points, radii = points[::-1], radii[::-1]
+    corner = axis.frame_at(shape, spot.s).o
+    leg = minus(points[-1], points[-2])
+    if dot(minus(corner, points[-2]), leg) < 0:
+        raise Refused(f"the {part.name} is bent between that place and its end already.")
+    way = unit(leg)
+    side = unit(minus(spot.normal, times(way, dot(spot.normal, way))))
+    rest = from_end + 2 * tangent - radius * angle  # so that the bar is cut as long as before
+    if rest < tangent + 1:
+        raise Refused(
+            f"only {from_end:.0f} mm are left beyond the bend, too short for a radius of {radius:.4g} mm."
+        )
+    on = add(times(way, math.cos(angle)), times(side, math.sin(angle)))
+    points = [*points[:-1], corner, along(corner, on, rest)]
+    radii = [*radii, radius]
+    up = shape.up
+    if first:
+        points, radii = points[::-1], radii[::-1]
+        up = paths.turned(up, cross(way, side), angle)
+    b.parts[part.key] = replace(part, shape=replace(shape, path=Bent(tuple(points), tuple(radii)), up=up))
+
+
+def _bend_plate(b: Build, change: BendIn, spot: Spot, shape: Plate) -> None:
+    """The rim beyond the place, over the whole width of the nearest edge."""
+    part = spot.part
+    u, v, _ = shape.place.local(spot.point)
+    low_u, low_v, high_u, high_v = bounds(shape.outline)
+    gaps = {"left": u - low_u, "right": high_u - u, "low": v - low_v, "high": high_v - v}
+    edge = min(gaps, key=lambda k: gaps[k])
+    # what lies left of a fold's line turns up; the line runs over the whole plate
+    a, c = {
+        "left": ((u, low_v - 1), (u, high_v + 1)),
+        "right": ((u, high_v + 1), (u, low_v - 1)),
+        "low": ((high_u + 1, v), (low_u - 1, v)),
+        "high": ((low_u - 1, v), (high_u + 1, v)),
+    }[edge]
+    size = math.hypot(c[0] - a[0], c[1] - a[1])
+    left = (-(c[1] - a[1]) / size, (c[0] - a[0]) / size)
+
+    def beyond(p: tuple[float, float]) -> float:
+        return (p[0] - u) * left[0] + (p[1] - v) * left[1]
+
+    for name, p in _touching(b, part):
+        x, y, _ = shape.place.local(p)
+        if beyond((x, y)) > -2.0:
+            raise Refused(f"{name} is on the rim that would bend; bend it nearer to the edge.")
+    angle = math.radians(change.angle_deg)
+    if gaps[edge] < 2 * shape.t + angle * (change.inside_mm + shape.t):
+        raise Refused(
+            f"the rim beyond is {gaps[edge]:.0f} mm, too short to bend about {change.inside_mm:.4g} mm."
+        )
+    for x, y, d in shape.holes:
+        if beyond((x, y)) > -d / 2 - 2.0 and beyond((x, y)) - d / 2 < angle * (change.inside_mm + shape.t):
+            raise Refused(f"a {d:.4g} mm hole lies in the bend.")
+    if any(beyond((x, y)) > -2.0 for o in shape.openings for x, y, _ in o):
+        raise Refused("an opening lies in the rim that would bend.")
+    # the part that holds the origin stays: the plate is said again about a place that stays
+    keep = (u - left[0] * 5, v - left[1] * 5)
+    shape = _about(shape, keep)
+    a, c = (a[0] - keep[0], a[1] - keep[1]), (c[0] - keep[0], c[1] - keep[1])
+    sign = 1.0 if dot(spot.normal, shape.place.z) > 0 else -1.0
+    fold = Fold(a, c, sign * angle, change.inside_mm)
+    b.parts[part.key] = replace(part, shape=replace(shape, folds=(fold,)))
+
+
+def _about(shape: Plate, p: tuple[float, float]) -> Plate:
+    """The same plate with its origin at another place of it."""
+
+    def ring(o: Outline) -> Outline:
+        return tuple((x - p[0], y - p[1], bulge) for x, y, bulge in o)
+
+    return replace(
+        shape,
+        outline=ring(shape.outline),
+        place=shape.place @ Place((p[0], p[1], 0.0)),
+        holes=tuple((x - p[0], y - p[1], d) for x, y, d in shape.holes),
+        windows=tuple(ring(o) for o in shape.windows),
+        slots=tuple(ring(o) for o in shape.slots),
+        centre_lines=tuple((q - p[0], r - p[1], s - p[0], t - p[1]) for q, r, s, t in shape.centre_lines),
+    )
+
+
+# ---- tabs and slots
+
+
+def tab(b: Build, change: TabIn, mirrored: bool) -> None:
+    """The first plate gets the tab, the second the slot."""
+    one, two = locate(b, change.at, mirrored), locate(b, change.to, mirrored)
+    a, c = one.part, two.part
+    if a.key == c.key or not (isinstance(a.shape, Plate) and isinstance(c.shape, Plate)):
+        raise Refused("it takes two plates, one standing on the other.")
+    if abs(dot(a.shape.place.z, c.shape.place.z)) > 0.05:
+        raise Refused(f"the {a.name} does not stand square on the {c.name}.")
+    heights = [c.shape.place.local(a.shape.place.point((x, y, 0.0)))[2] for x, y in flatten(a.shape.outline)]
+    if abs(min(heights) - c.shape.t) < 1.0:
+        face, into = c.shape.t, times(c.shape.place.z, -1)
+    elif abs(max(heights)) < 1.0:
+        face, into = 0.0, c.shape.place.z
+    else:
+        raise Refused(f"the {a.name} does not end on a face of the {c.name}.")
+    height = c.shape.place.local(one.point)[2]
+    foot = along(one.point, c.shape.place.z, face - height)
+    u, v, _ = a.shape.place.local(foot)
+    wu, wv, _ = a.shape.place.inverse().vector(into)
+    half = change.wide_mm / 2
+    for sign in (-1.0, 1.0):  # its root must be metal on both sides
+        corner = (u - sign * wv * half - wu * 2.0, v + sign * wu * half - wv * 2.0)
+        if distance_to_edge(a.shape.outline, *corner) <= 0:
+            raise Refused(
+                f"the edge of the {a.name} there is shorter than a tab {change.wide_mm:.4g} mm wide."
+            )
+
+    def box(
+        middle: tuple[float, float], way: tuple[float, float], deep: tuple[float, float], wide: float
+    ) -> list[tuple[float, float]]:
+        side = (-way[1], way[0])
+        return [
+            (middle[0] + way[0] * d + side[0] * w, middle[1] + way[1] * d + side[1] * w)
+            for d, w in ((deep[0], -wide), (deep[1], -wide), (deep[1], wide), (deep[0], wide))
+        ]
+
+    grown = Polygon(flatten(a.shape.outline)).union(Polygon(box((u, v), (wu, wv), (-1.0, c.shape.t), half)))
+    if not isinstance(grown, Polygon) or grown.interiors:
+        raise Refused(f"there is no edge of the {a.name} to put it on.")
+    # the slot: as wide as the tab and as thick as its plate, with the clearance all round
+    centre = along(foot, a.shape.place.z, a.shape.t / 2 - dot(minus(foot, a.shape.place.o), a.shape.place.z))
+    su, sv, _ = c.shape.place.local(centre)
+    nu, nv, _ = c.shape.place.inverse().vector(a.shape.place.z)
+    thick = a.shape.t / 2 + change.clear_mm
+    slot = polygon(box((su, sv), (nu, nv), (-thick, thick), half + change.clear_mm))
+    _keeps_clear(c.name, c.shape, slot, 3.0)
+    outline = polygon([(float(x), float(y)) for x, y in list(grown.exterior.coords)[:-1]])
+    b.parts[a.key] = replace(a, shape=replace(a.shape, outline=outline))
+    b.parts[c.key] = replace(c, shape=replace(c.shape, slots=(*c.shape.slots, slot)))
