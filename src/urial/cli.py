@@ -72,14 +72,17 @@ def _parser() -> argparse.ArgumentParser:
     keys.add_argument("family")
     for name, words in (
         ("check", "verdict and ranked checks"),
+        ("fit", "will it go together: clash, access, order, holes, stack-ups"),
         ("frame", "the analysis model as JSON"),
         ("parts", "parts and hardware"),
         ("sheet", "write the shop packet"),
     ):
         c = sub.add_parser(name, help=words)
         c.add_argument("job", metavar="JOB", type=_path)
-        if name in ("check", "parts"):
+        if name in ("check", "fit", "parts"):
             c.add_argument("--json", action="store_true")
+        if name == "check":
+            c.add_argument("--basis", choices=("ASD", "LRFD", "FoS"), help="instead of the job's own")
         if name == "sheet":
             c.add_argument("-o", "--output", metavar="DIR", type=_path, required=True)
             c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
@@ -228,7 +231,10 @@ def _keys(args: argparse.Namespace) -> int:
 
 
 def _check(args: argparse.Namespace) -> int:
-    verdict = _prove(_load(args.job).job)
+    job = _load(args.job).job
+    if args.basis:
+        job = job.model_copy(update={"proof": job.proof.model_copy(update={"basis": args.basis})})
+    verdict = _prove(job)
     from urial.assembly.bodies import total_mass
 
     mass = total_mass(verdict.assembly)
@@ -261,6 +267,45 @@ def _check(args: argparse.Namespace) -> int:
             )
         print(f"\n{CAUTION}")
     return HOLDS if verdict.holds else SHORT
+
+
+def _fit(args: argparse.Namespace) -> int:
+    from urial.assembly.model import BuildError
+    from urial.families import build
+    from urial.fit import fit
+    from urial.units import in_words
+
+    job = _load(args.job).job
+    try:
+        assembly = build(job)
+    except BuildError as error:
+        raise Refused(in_words(str(error), job.units, job.nearest)) from None
+    found = fit(job, assembly)
+    if args.json:
+        from urial.papers.tables import fit_json
+
+        _print_json(fit_json(found))
+        return HOLDS if found.clear else SHORT
+
+    def said(text: str) -> str:
+        return in_words(text, job.units, job.nearest)
+
+    n = len(found.open)
+    print("It goes together." if found.clear else f"{n} thing{'s are' if n > 1 else ' is'} in the way.")
+    for f in found.findings:
+        why = f" Waived: {f.waived}" if f.waived else ""
+        print(f"{'waived' if f.waived else f.kind:7} {said(f.words)}{why}")
+        if f.remedy and not f.waived:
+            print(f"        {said(f.remedy)}")
+    if found.steps:
+        print("\nOn, in this order:")
+        for k, step in enumerate(found.steps, 1):
+            print(f"{k:3}. {said(step.words)}")
+    for words in (*(p.words for p in found.pieces), *found.facts):
+        print(said(words))
+    for words in found.early:
+        print(f"Mind: {words}")
+    return HOLDS if found.clear else SHORT
 
 
 def _frame(args: argparse.Namespace) -> int:
@@ -419,6 +464,7 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "sockets": _sockets,
     "keys": _keys,
     "check": _check,
+    "fit": _fit,
     "frame": _frame,
     "parts": _parts,
     "sheet": _sheet,

@@ -25,6 +25,9 @@ from urial.pieces.receiver_tube import Cross, fits, receiver_tube, weld_to_tube
 from urial.pieces.side_plates import proudest
 from urial.stock import catalogue
 
+RATTLE = "M10"
+"""The bolt that presses a leg against its stub."""
+
 
 class StubBridge(Design):
     """Parameters of a stub bridge."""
@@ -178,11 +181,12 @@ def _stub(
             f"{spec.bolt.hole:.4g} mm hole; give at least {1.25 * spec.bolt.diameter:.0f} mm."
         )
     spots = [(h.place.o[0], h.place.o[2]) for h in holes]
-    e = p.hole_edge_mm
+    e, pin_x = p.hole_edge_mm, mouth - p.stub_pin_mm
+    end = min(mouth - 0.25 * p.stub_mm, pin_x - 0.8 * size.pin - 5.0)  # the pin's head passes before it
     dv = max(pipe.height / 2 + 2 * p.weld_plate_mm - e, 0.0)
     hull = [
         *spots,
-        *((mouth - 0.25 * p.stub_mm - e, z + k * dv) for k in (-1, 1)),
+        *((end - e, z + k * dv) for k in (-1, 1)),
         *((rear + e, z + k * dv) for k in (-1, 1)),
     ]
     plate = b.plate(
@@ -202,20 +206,25 @@ def _stub(
     )
     lean = p.slant_mm / pipe.width
     middle_rear = rear + p.slant_mm / 2
-    pin_x = mouth - p.stub_pin_mm
+    wall = y + s * pipe.width / 2
+    tapped = Hole(
+        (pin_x + 0.5 * p.stub_pin_mm, wall + s, z),
+        times(Y, -s),
+        catalogue.bolt(RATTLE).diameter + 0.5,
+        pipe.wall + 2.0,
+    )
     stub = b.bar(
         Named("stub", instance=side, paths=("receiver", "receiver_material", "stub_mm")),
         Bar(
             pipe,
             Line((middle_rear, y, z), (mouth, y, z)),
             end_i=Slant((1.0, -s * lean, 0.0)),
-            cuts=(Hole((pin_x, y, z), Y, size.pin_hole),),
+            cuts=(Hole((pin_x, y, z), Y, size.pin_hole), *((tapped,) if p.anti_rattle else ())),
         ),
         p.receiver_material,
     )
     inner = face + s * sheet.thickness
     half = pipe.height / 2
-    end = mouth - 0.25 * p.stub_mm
     rows: list[tuple[Vec, Vec]] = [((rear, inner, v), (end, inner, v)) for v in (z - half, z + half)]
     back = [((rear, inner, z - half + pipe.radius), (rear, inner, z + half - pipe.radius))]
     b.weld(
@@ -286,7 +295,7 @@ def _leg(b: Build, p: StubBridge, side: Side, stub: Part, bridge: Part, at: Vec)
         b.joints[j.key] = j
     for words in mated.warnings:
         b.warn(words)
-    tube = catalogue.bar(size.tube)
+    tube, out = catalogue.bar(size.tube), 1.0 if y > 0 else -1.0
     b.turned(
         Named(
             "hitch pin",
@@ -295,7 +304,7 @@ def _leg(b: Build, p: StubBridge, side: Side, stub: Part, bridge: Part, at: Vec)
             paths=("pin_material",),
         ),
         Turned(
-            Place.facing((pin_x, y - tube.width / 2 - 20, z), Y, X),
+            Place.facing((pin_x, y + out * (tube.width / 2 + 20), z), times(Y, -out), X),
             ((8, size.pin * 1.6, 0), (tube.width + 32, size.pin, 0)),
         ),
         p.pin_material,
@@ -303,8 +312,7 @@ def _leg(b: Build, p: StubBridge, side: Side, stub: Part, bridge: Part, at: Vec)
         rated=False,
     )
     if p.anti_rattle:
-        bolt = catalogue.bolt("M10")
-        out = 1.0 if y > 0 else -1.0
+        bolt = catalogue.bolt(RATTLE)
         start: Vec = (pin_x + 0.5 * p.stub_pin_mm, y + out * (tube.width / 2 + bolt.nut + bolt.head), z)
         b.turned(
             Named("anti-rattle bolt", instance=side, called="anti-rattle bolt M10"),

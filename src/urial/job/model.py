@@ -229,6 +229,13 @@ def designs() -> dict[str, type[Design]]:
     return dict(_DESIGNS)
 
 
+class Waiver(Value):
+    """A finding of how it goes together that somebody lives with, and why."""
+
+    finding: str = Field(min_length=1, max_length=300, title="finding")
+    reason: str = Field(min_length=1, max_length=300, title="reason")
+
+
 class Job(Value):
     """One job: hosts, the stack of pieces on the first of them, what is asked of it.  Without a piece it
     is a survey.
@@ -271,6 +278,9 @@ class Job(Value):
     running: Running = Field(default_factory=Running)
     weighings: tuple[Weighing, ...] = Field((), title="weighings", max_length=60)
     proof: Proof = Field(default_factory=Proof)
+    waived: Annotated[tuple[Waiver, ...], Field(max_length=200)] = Field(
+        (), title="waived", description="Findings that somebody lives with, each with the reason."
+    )
     origins: dict[str, Origin] = Field(
         default_factory=dict,
         title="origins",

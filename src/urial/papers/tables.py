@@ -7,6 +7,7 @@ import io
 from typing import Any
 
 from urial import units
+from urial.fit.model import Fit
 from urial.job import origin
 from urial.shop.parts import Row
 from urial.strength.verdict import CAUTION, Verdict
@@ -39,6 +40,46 @@ def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
         "warnings": warnings,
         "assumed": list(origin.assumed(verdict.job)),
     }
+
+
+def fit_json(found: Fit) -> dict[str, Any]:
+    """The output of ``urial fit --json``: millimetres, kilograms, minutes."""
+    with units.for_machines():
+        return {
+            "clear": found.clear,
+            "findings": [
+                {
+                    "id": f.id,
+                    "kind": f.kind,
+                    "parts": [p for p in f.parts if p],
+                    "at_mm": [round(float(x), 2) + 0.0 for x in f.at],
+                    "amount_mm": None if f.amount is None else round(float(f.amount), 3),
+                    "words": f.words,
+                    "move": f.remedy or None,
+                    "waived": bool(f.waived),
+                }
+                for f in found.findings
+            ],
+            "order": [
+                {"name": s.name, "parts": list(s.keys), "off": list(s.off), "far_mm": s.far}
+                for s in found.steps
+            ],
+            "pieces": [
+                {
+                    "piece": p.piece,
+                    "name": p.name,
+                    "mass_kg": p.kg,
+                    "balance_mm": [round(float(x), 2) for x in p.balance],
+                    "bolts": p.bolts,
+                    "pins": p.pins,
+                    "spanners_mm": list(p.spanners),
+                    "minutes": p.minutes,
+                }
+                for p in found.pieces
+            ],
+            "facts": list(found.facts),
+            "stopped_early": list(found.early),
+        }
 
 
 def results_json(verdict: Verdict, rows: list[Row], mass_kg: float) -> dict[str, Any]:

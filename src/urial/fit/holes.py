@@ -1,0 +1,97 @@
+"""Do the holes line up: what measuring, drilling, welding and paint add up to, against the play of the bolt.
+
+Worst case is the sum; the usual case the root of the squares (RSS), since the errors do not know of each
+other.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from urial.assembly.bodies import corners
+from urial.assembly.model import HOST, Assembly, Bolts, Fit, Joint, Pin
+from urial.fit.model import Finding
+from urial.fit.room import tools
+from urial.geometry.place import minus, norm
+from urial.job.model import Job
+
+
+def play(how: Bolts, n: int) -> float:
+    """How far bolt ``n`` may be off, mm: half of what both holes are larger than it."""
+    host = how.host_hole_d[n] if n < len(how.host_hole_d) else how.hole_d
+    return (how.hole_d - how.bolt.diameter) / 2 + (host - how.bolt.diameter) / 2
+
+
+def hole_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
+    """Bolts into the host: each side by itself, and both sides where one frame spans them."""
+    t = tools()["tolerance"]
+    groups = [j for j in assembly.joints if isinstance(j.how, Bolts) and j.b == HOST]
+    spans: dict[str, float] = {}
+    for j in groups:
+        piece = j.key.split("/", 1)[0]
+        far = max(
+            (norm(minus(j.place.o, k.place.o)) for k in groups if k.key.split("/", 1)[0] == piece),
+            default=0.0,
+        )
+        spans[j.key] = far if far > 150 else 0.0
+    alike: dict[tuple[str, float, float], list[Joint]] = {}
+    for j in groups:
+        how = j.how
+        assert isinstance(how, Bolts)
+        if len(how.holes) == 1 and not spans[j.key]:
+            continue  # one bolt alone finds its hole
+        own = min(play(how, n) for n in range(len(how.holes)))
+        key = (j.key.split("/", 1)[0], round(own, 2), round(t["weld_per_m"] * spans[j.key] / 1000, 1))
+        alike.setdefault(key, []).append(j)
+    for (_, own, draw), same in alike.items():
+        terms = (t["tape"], t["drilled"], draw, t["paint"])
+        worst, usual = sum(terms), math.sqrt(sum(x * x for x in terms))
+        names = ", ".join(j.name for j in same)
+        sums = (
+            f"{own:.2f} mm of play each way; measuring {t['tape']:g}, drilling {t['drilled']:g}, welding "
+            f"{draw:.1f}, paint {t['paint']:g} mm add up to {worst:.2f} at worst, {usual:.2f} usually."
+        )
+        yield f"{names[0].upper()}{names[1:]}: {sums}"
+        if usual > own + 0.05:
+            how = same[0].how
+            assert isinstance(how, Bolts)
+            d = how.bolt.diameter
+            marks = dict.fromkeys(assembly.by_key[j.a].mark for j in same if j.a in assembly.by_key)
+            yield Finding(
+                f"hole {same[0].key}",
+                "stack",
+                (*marks, "host"),
+                same[0].place.o,
+                usual - own,
+                f"The holes of {names} may not meet: {sums}",
+                advice=f"Drill them in place through the host's holes, or slot the plate's to "
+                f"{d:.4g} × {d + 2 * worst:.0f} mm under a thick washer.",
+            )
+
+
+def rattle_words(assembly: Assembly) -> Iterator[str]:
+    """A bar in a bore: how it may turn in its play, and what that is at its tip (ENGINEERING: rattle angle is
+    2 × clearance / engagement).
+    """
+    for j in assembly.joints:
+        if not isinstance(j.how, Pin) or j.b not in assembly.by_key or j.how.gap <= 0:
+            continue
+        bar = j.a
+        ends = [k for k in assembly.joints if k.a == bar and isinstance(k.how, Fit) and k.b == j.b]
+        if len(ends) < 2:
+            continue
+        engaged = norm(minus(ends[0].place.o, ends[1].place.o))
+        if engaged < 1:
+            continue
+        angle = 2 * j.how.gap / engaged
+        piece = bar.split("/", 1)[0]
+        tip = max(
+            (abs(c[0] - j.place.o[0]) for p in assembly.parts if p.piece == piece for c in corners(p)),
+            default=0.0,
+        )
+        yield (
+            f"The {assembly.titles.get(piece, 'piece')} has {2 * j.how.gap:.1f} mm of play in its bore, "
+            f"{engaged:.0f} mm engaged: it may turn {math.degrees(angle):.1f}°, {angle * tip:.0f} mm at its "
+            "tip. A bolt that presses it against one wall ends the rattle."
+        )

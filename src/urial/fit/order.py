@@ -1,0 +1,296 @@
+"""In what order it goes on, found by taking it off: one thing after another, each along a straight way that
+nothing blocks; where none comes free, the fewest that block each other.
+
+What is welded together is one thing.  A thing is free along a way when nothing lies ahead of it; it is moved
+in steps shorter than its thinnest plate and the thinnest of what is there are together.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
+from urial.assembly.facts import layers
+from urial.assembly.model import Assembly, Bolts, Contact, Fit, Plugs, Weld
+from urial.fit.model import Finding, Step, Stopped
+from urial.fit.room import Body, Box, Room, apart, shared
+from urial.geometry.place import Vec, times
+
+WAYS: tuple[Vec, ...] = (
+    (-1.0, 0.0, 0.0),
+    (0.0, 0.0, -1.0),
+    (0.0, 0.0, 1.0),
+    (1.0, 0.0, 0.0),
+    (0.0, 1.0, 0.0),
+    (0.0, -1.0, 0.0),
+)
+STEP = 5.0
+"""Steps of a way, mm: two plates of 2.5 mm cannot pass between two of them."""
+FAR = 900.0
+MOST = 4000
+"""Bodies tried against each other before a search is given up."""
+
+
+def words_of(way: Vec) -> str:
+    """A way in words."""
+    names = {0: ("forward", "rearward"), 1: ("to the left", "to the right"), 2: ("up", "down")}
+    k = max(range(3), key=lambda n: abs(way[n]))
+    slant = abs(way[k]) < 0.98
+    return names[k][0 if way[k] > 0 else 1] + (" at a slant" if slant else "")
+
+
+@dataclass(eq=False)
+class Thing:
+    """What moves as one: its name and bodies."""
+
+    name: str
+    bodies: tuple[Body, ...]
+    ways: tuple[Vec, ...] = WAYS
+    fixed: bool = False
+
+    @property
+    def keys(self) -> tuple[str, ...]:
+        """Its parts."""
+        return tuple(b.key for b in self.bodies)
+
+
+@dataclass
+class Budget:
+    """How much may still be tried."""
+
+    left: int = MOST
+    spent: bool = field(default=False)
+
+    def take(self) -> bool:
+        """One more try; False when it is over."""
+        self.left -= 1
+        self.spent = self.left < 0
+        return not self.spent
+
+
+def _moved(box: Box, way: Vec, s: float) -> Box:
+    return tuple(tuple(p + s * w for p, w in zip(c, way, strict=True)) for c in box)  # type: ignore[return-value]
+
+
+def _ahead(a: Box, b: Box, way: Vec, far: float) -> bool:
+    """May a, moved along a way, ever meet b?"""
+    end = _moved(a, way, far)
+    swept = (
+        tuple(min(p, q) for p, q in zip(a[0], end[0], strict=True)),
+        tuple(max(p, q) for p, q in zip(a[1], end[1], strict=True)),
+    )
+    return not apart(swept, b, -0.2)  # type: ignore[arg-type]
+
+
+def way_out(thing: Thing, others: Sequence[Thing], way: Vec, budget: Budget) -> tuple[float, set[int]]:
+    """How far a thing goes along a way until it is clear of all the others, mm; and which of them (by number)
+    it meets on it, if any.
+    """
+    hits: set[int] = set()
+    clear = 0.0
+    for body in thing.bodies:
+        for n, other in enumerate(others):
+            if n in hits:
+                continue
+            for b in other.bodies:
+                if not _ahead(body.box, b.box, way, FAR):
+                    continue
+                free, far = _passes(body, b, way, budget)
+                if not free:
+                    hits.add(n)
+                    break
+                clear = max(clear, far)
+    return clear, hits
+
+
+def _passes(body: Body, b: Body, way: Vec, budget: Budget) -> tuple[bool, float]:
+    """Does a body pass another along a way; after how much is it clear of it, mm?"""
+    rest = shared(body.solid, b.solid)  # what it shares where it stands (a thread in its nut)
+    s = STEP
+    while s <= FAR:
+        box = _moved(body.box, way, s)
+        if apart(box, b.box, -0.2):
+            if not _ahead(box, b.box, way, FAR):
+                return True, s
+        else:
+            if not budget.take():
+                return True, s
+            if shared(body.solid.translate([s * w for w in way]), b.solid) > rest + 40.0:
+                return False, s
+        s += STEP if s < 400 else 2 * STEP
+    return True, FAR
+
+
+@dataclass(frozen=True)
+class Order:
+    """Things in the order they come off, with the way and how far; what is left when nothing more comes
+    free, and for each of those what blocks it on its best way; was it given up early?
+    """
+
+    off: tuple[tuple[Thing, Vec, float], ...]
+    stuck: tuple[Thing, ...] = ()
+    blocked: tuple[tuple[Thing, Vec, tuple[Thing, ...]], ...] = ()
+    together: tuple[tuple[Thing, ...], ...] = ()
+    early: bool = False
+
+
+def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped) -> Order:
+    """Take things off one after the other, the last ones first; what only comes off as one is said."""
+    budget = Budget()
+    left, off = list(things), list[tuple[Thing, Vec, float]]()
+    together: list[tuple[Thing, ...]] = []
+    while left and not stopped():
+        found: tuple[list[Thing], Vec, float] | None = None
+        blocked: list[tuple[Thing, Vec, tuple[Thing, ...]]] = []
+        for thing in reversed(left):
+            others = [*(t for t in left if t is not thing), *fixed]
+            tries = []
+            for way in thing.ways:
+                far, hits = way_out(thing, others, way, budget)
+                if not hits:
+                    found = ([thing], way, far)
+                    break
+                tries.append((way, tuple(others[n] for n in sorted(hits))))
+            if found is not None:
+                break
+            way, by = min(tries, key=lambda t: (any(x.fixed for x in t[1]), len(t[1])))
+            blocked.append((thing, way, by))
+        if found is None and len(left) > 1:
+            found = _as_one(left, fixed, blocked, budget)
+        if found is None:
+            return Order(tuple(off), tuple(left), tuple(_fewest(blocked)), tuple(together), budget.spent)
+        group, way, far = found
+        if len(group) > 1:
+            together.append(tuple(group))
+        for thing in group:
+            off.append((thing, way, far))
+            left.remove(thing)
+    return Order(tuple(off), together=tuple(together), early=budget.spent)
+
+
+def _as_one(
+    left: Sequence[Thing],
+    fixed: Sequence[Thing],
+    blocked: Sequence[tuple[Thing, Vec, tuple[Thing, ...]]],
+    budget: Budget,
+) -> tuple[list[Thing], Vec, float] | None:
+    """The fewest things that come off together: each with what blocks it and what blocks those."""
+    best: tuple[list[Thing], Vec, float] | None = None
+    for thing in left:
+        for way in thing.ways:
+            group, far = [thing], 0.0
+            while True:
+                rest = [t for t in left if t not in group]
+                others, more = [*rest, *fixed], set()
+                for one in group:
+                    reach, hits = way_out(one, others, way, budget)
+                    far = max(far, reach)
+                    more |= {others[n] for n in hits}
+                if not more:
+                    if best is None or len(group) < len(best[0]):
+                        best = (group, way, far)
+                    break
+                if any(t.fixed for t in more) or (
+                    best is not None and len(group) + len(more) >= len(best[0])
+                ):
+                    break
+                group = [*group, *more]
+    return best
+
+
+def _groups(count: int, edges: Sequence[tuple[int, int]], kind: Literal["weak", "strong"]) -> list[list[int]]:
+    """Connected groups of numbered things, each in order."""
+    a, b = (np.array([e[k] for e in edges], dtype=int) for k in (0, 1))
+    graph = coo_array((np.ones(len(edges)), (a, b)), shape=(count, count))
+    _, label = connected_components(graph, directed=kind == "strong", connection=kind)
+    return [list(map(int, np.flatnonzero(label == k))) for k in dict.fromkeys(label)]
+
+
+def _fewest(
+    blocked: Sequence[tuple[Thing, Vec, tuple[Thing, ...]]],
+) -> list[tuple[Thing, Vec, tuple[Thing, ...]]]:
+    """The smallest ring of things that block each other, or those that the host blocks."""
+    number = {id(t): n for n, (t, _, _) in enumerate(blocked)}
+    edges = [(n, number[id(o)]) for n, (_, _, by) in enumerate(blocked) for o in by if id(o) in number]
+    rings = [r for r in _groups(len(blocked), edges, "strong") if len(r) > 1]
+    if rings:
+        return [blocked[n] for n in min(rings, key=len)]
+    return [row for row in blocked if all(x.fixed for x in row[2])] or list(blocked[:1])
+
+
+# ---- of an assembly
+
+
+def things_of(assembly: Assembly, room: Room) -> list[Thing]:
+    """What is welded together is one; bolts, nuts and pins are taken out before."""
+    steel = [p for p in assembly.parts if not p.hardware]
+    number = {p.key: n for n, p in enumerate(steel)}
+    edges = [
+        (number[j.a], number[j.b])
+        for j in assembly.joints
+        if isinstance(j.how, (Weld, Plugs)) and j.a in number and j.b in number
+    ]
+    bodies = {b.key: b for b in room.bodies if b.what == "part"}
+    deep = layers(assembly)
+    out: list[tuple[int, Thing]] = []
+    for group in _groups(len(steel), edges, "weak"):
+        keys = [steel[n].key for n in group]
+        piece = keys[0].split("/", 1)[0]
+        whole = sum(p.piece == piece for p in steel) == len(keys)
+        first = assembly.by_key[keys[0]]
+        name = assembly.titles.get(piece, first.name) if whole or len(keys) > 3 else first.name
+        ways = list(WAYS)
+        for j in assembly.joints:
+            if not {j.a, j.b} & set(keys):
+                continue
+            if isinstance(j.how, (Bolts, Contact)):
+                ways += [j.place.z, times(j.place.z, -1)]
+            elif isinstance(j.how, Fit) and j.a in keys:  # a bar comes out of its bore first of all
+                ways = [times(j.place.x, -1), *ways]
+        depth = min((deep.get(k, 99) for k in keys), default=99)
+        unique = list(dict.fromkeys(tuple(round(x, 3) + 0.0 for x in w) for w in ways))
+        out.append((depth, Thing(name, tuple(bodies[k] for k in keys), tuple(unique))))  # type: ignore[arg-type]
+    # what is nearest to the host goes on first and comes off last
+    return [t for _, t in sorted(out, key=lambda row: row[0])]
+
+
+def order_findings(assembly: Assembly, room: Room, stopped: Stopped) -> Iterator[Finding | Step | str]:
+    """The steps, first on first; what does not come on or off and why."""
+    things = things_of(assembly, room)
+    fixed = [Thing(b.name, (b,), fixed=True) for b in room.bodies if b.what != "part"]
+    order = take_apart(things, fixed, stopped)
+    as_one = {id(t): group for group in order.together for t in group}
+    said: set[int] = set()
+    for thing, way, far in reversed(order.off):
+        group = as_one.get(id(thing))
+        if group is not None:
+            if id(group) in said:
+                continue
+            said.add(id(group))
+            names = " and ".join(dict.fromkeys(t.name for t in group))
+            yield f"The {names} go on as one: neither goes on without the other."
+        names = thing.name if group is None else " and ".join(dict.fromkeys(t.name for t in group))
+        keys = thing.keys if group is None else tuple(k for t in group for k in t.keys)
+        on = words_of(times(way, -1))
+        yield Step(names, keys, way, far, f"{names[0].upper()}{names[1:]}: move it {on} into place.")
+    for thing, way, by in order.blocked:
+        meets = [b.name for b in by]
+        low = tuple(min(b.box[0][k] for b in thing.bodies) for k in range(3))
+        high = tuple(max(b.box[1][k] for b in thing.bodies) for k in range(3))
+        yield Finding(
+            f"order {thing.keys[0]}",
+            "order",
+            (thing.bodies[0].label, *(b.bodies[0].label for b in by)),
+            tuple((p + q) / 2 for p, q in zip(low, high, strict=True)),  # type: ignore[arg-type]
+            None,
+            f"The {thing.name} does not come off any way: {words_of(way)}, its best, it meets the "
+            f"{' and the '.join(meets)}.",
+            advice=f"Make it in two that bolt together, or cut the {meets[0]} so that it passes.",
+        )
+    if order.early:
+        yield "!The order was not tried to its end; there are too many parts near each other."

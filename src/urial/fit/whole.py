@@ -1,0 +1,156 @@
+"""All of it: every question asked of a job, worst answers first, moves tried, what is waived kept apart."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from urial.assembly import bodies
+from urial.assembly.model import Assembly, StrapRound
+from urial.families import build
+from urial.fit import access, clash, holes, order
+from urial.fit.fasteners import fasteners, pins
+from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
+from urial.fit.moves import move_for
+from urial.fit.room import Room, room_of, tools
+from urial.geometry.place import Vec
+from urial.job.model import Job
+
+RANK = {"clash": 0, "order": 1, "access": 2, "hole": 3, "stack": 4}
+"""What stops a part from going on at all stands before what makes it hard."""
+MOVED = 6
+"""Findings for which a move is looked for."""
+
+
+def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) -> list[Finding | Step | str]:
+    if kind == "clash":
+        return [*clash.among_parts(assembly, room, stopped), *clash.with_keep_outs(job, assembly)]
+    if kind == "access":
+        return [
+            *access.bolt_findings(job, assembly, room, stopped),
+            *access.pin_findings(job, assembly, room, stopped),
+        ]
+    if kind == "seam":
+        return list(access.seam_findings(assembly, stopped))
+    if kind == "order":
+        return list(order.order_findings(assembly, room, stopped))
+    return [*holes.hole_findings(job, assembly), *holes.rattle_words(assembly)]
+
+
+def _moved(job: Job, finding: Finding, kind: str, stopped: Stopped) -> Finding:
+    """The finding with a move that clears it, if a single size does."""
+
+    def whole(other: Job, made: Assembly) -> set[str]:
+        found = _ask(other, made, room_of(other, made), kind, stopped)
+        return {f.id for f in found if isinstance(f, Finding)}
+
+    def gone(other: Job, made: Assembly) -> bool:
+        if kind == "clash":
+            if finding.id.startswith("keep-out "):
+                return all(f.id != finding.id for f in clash.with_keep_outs(other, made))
+            return not clash.still(finding, room_of(other, made))
+        room = room_of(other, made)
+        rows = (
+            *access.bolt_findings(other, made, room, stopped, finding.id),
+            *access.pin_findings(other, made, room, stopped, finding.id),
+        )
+        return all(not isinstance(f, Finding) or f.id != finding.id for f in rows)
+
+    return move_for(job, finding, gone, whole, stopped)
+
+
+def fit(job: Job, assembly: Assembly | None = None, stopped: Stopped = never, moves: bool = True) -> Fit:
+    """Will it go together?  BuildError when there is no part; ``stopped`` leaves it at what was found."""
+    made = assembly if assembly is not None else build(job)
+    room = room_of(job, made)
+    found: list[tuple[str, Finding]] = []
+    steps: list[Step] = []
+    facts: list[str] = []
+    early: list[str] = []
+    for kind in ("clash", "order", "access", "seam", "stack"):
+        if stopped():
+            early.append("Stopped before everything was looked at.")
+            break
+        for row in _ask(job, made, room, kind, stopped):
+            if isinstance(row, Finding):
+                found.append((kind, row))
+            elif isinstance(row, Step):
+                steps.append(row)
+            elif row.startswith("!"):
+                early.append(row[1:])
+            else:
+                facts.append(row)
+    found.sort(key=lambda kf: (RANK[kf[1].kind], -(kf[1].amount or 0.0)))
+    waived = {w.finding: w.reason for w in job.waived}
+    out = []
+    for n, (kind, f) in enumerate(found):
+        kept = replace(f, waived=waived.get(f.id, ""))
+        if moves and n < MOVED and not kept.waived and kind in ("clash", "access") and not stopped():
+            kept = _moved(job, kept, kind, stopped)
+        out.append(kept)
+    return Fit(
+        tuple(out), tuple(steps), tuple(on_and_off(job, made)), tuple(dict.fromkeys(facts)), tuple(early)
+    )
+
+
+def on_and_off(job: Job, assembly: Assembly) -> list[OnOff]:
+    """What each piece takes to put on: how heavy, where it balances, what is turned, how long."""
+    t = tools()["lift"]
+    out = []
+    for piece in job.stack:
+        own = [p for p in assembly.parts if p.piece == piece.id]
+        if not own:
+            continue
+        alone = Assembly(tuple(own))
+        kg, balance = bodies.total_mass(alone), bodies.centre_of_mass(alone)
+        turned = fasteners(own)
+        pushed = pins(alone)
+        straps = sum(
+            isinstance(j.how, StrapRound) and j.key.startswith(f"{piece.id}/") for j in assembly.joints
+        )
+        m = t["minutes"]
+        minutes = m["piece"] + m["bolt"] * len(turned) + m["pin"] * len(pushed) + m["strap"] * straps
+        sizes = tuple(sorted({round(g.across_flats, 2) for f in turned for g in (f.head, f.nut) if g}))
+        heavy = kg > t["one_person_kg"]
+        name = assembly.titles.get(piece.id, f"piece {piece.id}")
+        out.append(
+            OnOff(
+                piece.id,
+                name,
+                kg,
+                balance,
+                len(turned),
+                len(pushed),
+                sizes,
+                minutes,
+                _words(name, kg, balance, (len(turned), len(pushed), straps), sizes, minutes, heavy),
+            )
+        )
+    return out
+
+
+def _words(
+    name: str,
+    kg: float,
+    balance: Vec,
+    count: tuple[int, int, int],
+    sizes: tuple[float, ...],
+    minutes: float,
+    heavy: bool,
+) -> str:
+    bolts, pushed, straps = count
+    held = [f"{bolts} bolt{'s' if bolts > 1 else ''}"] if bolts else []
+    held += [f"{pushed} pin{'s' if pushed > 1 else ''}"] if pushed else []
+    held += [f"{straps} strap leg{'s' if straps > 1 else ''}"] if straps else []
+    spanners = ", ".join(f"{s:.4g} mm" for s in sizes)
+    with_what = f"spanners {spanners}" if sizes else "no tool"
+    lift = (
+        "more than one person lifts (25 kg): two people, a jack or a strap to hang it by"
+        if heavy
+        else "one person lifts it"
+    )
+    x, _, z = balance
+    return (
+        f"{name[0].upper()}{name[1:]}: {kg:.1f} kg, {lift}; it balances {abs(x):.0f} mm "
+        f"{'behind' if x <= 0 else 'ahead of'} the host's zero and {z:.0f} mm up. "
+        f"{' and '.join(held) if held else 'Nothing holds it'}; {with_what}, about {minutes:.0f} minutes."
+    )
