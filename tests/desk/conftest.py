@@ -45,6 +45,7 @@ def window(qtbot, tmp_path, monkeypatch):
         Store, "patience", 60.0
     )  # what is looked at next is there; that the window does not wait has a test of its own
     monkeypatch.setattr(Store, "hasty", False)
+    monkeypatch.setattr(Store, "hands_rest_ms", 3_600_000)  # looked at when asked; resting has its own test
     w = Window(Theme(), Store(Recovery(tmp_path / "recovery")))
     w.show()
     qtbot.waitExposed(w)

@@ -136,8 +136,8 @@ def test_save_as_asks_before_it_writes_over_what_nobody_was_asked_about(window, 
 
 
 def test_a_packet_is_not_written_over_another_unasked(qtbot, window, tmp_path):
-    window.go(4)
-    cut = window.stations[4]
+    window.go(5)
+    cut = window.stations[5]
     folder = tmp_path / "packet"
     cut.write_or_ask(folder)
     qtbot.waitUntil(lambda: "files written" in cut.said.text(), timeout=60_000)
@@ -191,13 +191,13 @@ def test_nothing_of_a_job_stays_when_another_opens(qtbot, window):
     window.go(1)
     click(qtbot, window, "page:Weigh")
     window.stations[1].pages["Weigh"].say("something of the old job")
-    window.stations[4].said.setText("12 files written to somewhere")
+    window.stations[5].said.setText("12 files written to somewhere")
     window.chain.followed = window.store.verdict.loaded[0]
     window.scene.settle()
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "weir-anchor"))
     window.go(1)
     assert window.stations[1].current == "Duties" and "Weigh" not in window.stations[1].pages
-    assert window.stations[4].said.text() == "" and window.chain.followed == ""
+    assert window.stations[5].said.text() == "" and window.chain.followed == ""
     assert field(window, "duties.0.pull_N").isVisible()
     window.open_demo(demo_jobs()[0][0])
     assert window.stations[1].pages["Duties"].trailer is not None

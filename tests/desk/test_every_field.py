@@ -165,7 +165,7 @@ def test_a_field_that_was_made_before_the_job_was_opened_writes_into_the_one_tha
         here = next(f for f in fields(window) if f.path == "stack.1.hole_edge_mm")
         write(qtbot, here, f"{size:.0f} mm")
         assert window.store.job.stack[0].values.hole_edge_mm == size
-        window.go(3)
+        window.go(4)
         QApplication.processEvents()
 
 

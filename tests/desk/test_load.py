@@ -250,7 +250,7 @@ def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, wi
         and page.trailer is None
     )
     assert len(window.store.verdict.assembly.parts) == parts and not window.store.has_part
-    assert not window.chain.isVisible() and not window.tabs[3].isVisible()
+    assert not window.chain.isVisible() and not window.tabs[4].isVisible()
     window.go(2)
     assert "Nothing is asked of the part" in window.stations[2].warnings.text()
     window.go(1)

@@ -187,8 +187,9 @@ def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
         True,
         False,
         False,
+        False,
     ] and not window.chain.isVisible()
-    qtbot.keyClick(window.scene, "4")
+    qtbot.keyClick(window.scene, "5")
     assert window.slates.currentWidget() is measure
     type_into(qtbot, field(window, "vehicle.lower_spread_mm").line, "27 in")
     assert window.store.job.vehicle.lower_spread_mm == pytest.approx(685.8)
@@ -202,7 +203,7 @@ def test_a_survey_becomes_a_job_by_starting_a_part_on_it(qtbot, window, measure)
     open_page(qtbot, window, "Host")
     click(qtbot, window, "start:rear-receiver")
     assert window.store.has_part and window.store.verdict.checks
-    qtbot.keyClick(window.scene, "4")
+    qtbot.keyClick(window.scene, "5")
     assert window.slates.currentWidget().name == "Prove"
 
 

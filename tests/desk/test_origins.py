@@ -91,13 +91,13 @@ def test_the_drawing_says_which_sizes_are_assumed(qtbot, fresh, monkeypatch):
 def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qtbot, window, tmp_path):
     store = window.store
     tapes = store.job.survey.tapes
-    window.go(4)
-    cut = window.stations[4]
+    window.go(5)
+    cut = window.stations[5]
     assert cut.write_button.isEnabled() and not cut.doubt.isVisible()
     store.put("survey.tapes.0.length_mm", tapes[0].length_mm + 45.0)
     assert window.tabs[0].words == "contradicts itself" and window.tabs[0].needs
     assert (
-        window.tabs[4].words == "wait: survey"
+        window.tabs[5].words == "wait: survey"
         and not cut.write_button.isEnabled()
         and "contradicts itself" in cut.doubt.text()
     )
@@ -106,7 +106,7 @@ def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qt
     first = text_of(packet(store.verdict).files["packet.pdf"])
     assert "The survey contradicts itself" in first.split("Load cases")[0]
     store.undo()
-    assert cut.write_button.isEnabled() and not cut.doubt.isVisible() and window.tabs[4].words == "ready"
+    assert cut.write_button.isEnabled() and not cut.doubt.isVisible() and window.tabs[5].words == "ready"
 
 
 def test_the_packets_first_page_lists_what_is_assumed_and_simulated(fresh):

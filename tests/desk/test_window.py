@@ -56,7 +56,7 @@ def test_a_new_job_starts_from_sizes_that_hold(qtbot, window):
 def test_number_keys_walk_the_stations(qtbot, window):
     window.activateWindow()
     window.scene.setFocus()
-    for n, name in enumerate(("Measure", "Load", "Build", "Prove", "Cut")):
+    for n, name in enumerate(("Measure", "Load", "Build", "Together", "Prove", "Cut")):
         qtbot.keyClick(window.scene, str(n + 1))
         assert window.slates.currentWidget().name == name
         assert window.tabs[n].isChecked()
@@ -71,7 +71,7 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
     type_into(qtbot, field(window, "stack.1.cross_tube").line, "2 1/2 x 2 1/2 x 0.120")
     assert window.store.job.piece("rear-receiver").values.cross_tube == "2 1/2x2 1/2x0.120"
     assert not window.store.verdict.holds
-    assert "short" in window.tabs[3].words
+    assert "short" in window.tabs[4].words
     assert window.undo_action.text() == "Undo: cross tube 2 1/2 × 2 1/2 × 0.120"
     window.undo_action.trigger()
     assert window.store.job == before and window.store.verdict.holds
@@ -134,7 +134,7 @@ def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_s
         != bright
         or not window.scene._mesh().triangles.size
     )
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "6")
     assert not window.slates.currentWidget().write_button.isEnabled()
     qtbot.keyClick(window.scene, "3")
     build.show_group("Receiver")
@@ -304,7 +304,7 @@ def _wheel(at, turn):
 
 
 def test_brackets_walk_the_load_chain_and_a_click_opens_a_link(qtbot, window):
-    qtbot.keyClick(window.scene, "4")
+    qtbot.keyClick(window.scene, "5")
     first = window.store.shown_check().link
     qtbot.keyClick(window.scene, "]")
     second = window.store.shown_check().link
@@ -318,7 +318,7 @@ def test_brackets_walk_the_load_chain_and_a_click_opens_a_link(qtbot, window):
 
 
 def test_the_working_of_a_check_opens_with_formula_and_numbers(qtbot, window):
-    qtbot.keyClick(window.scene, "4")
+    qtbot.keyClick(window.scene, "5")
     window.open_check("1/cross tube: forces")
     prove_station = window.slates.currentWidget()
     assert not prove_station.working.isVisible()
@@ -332,7 +332,7 @@ def test_the_working_of_a_check_opens_with_formula_and_numbers(qtbot, window):
 
 def test_a_short_part_is_mended_by_a_click_on_a_suggestion(qtbot, short_window):
     w = short_window
-    qtbot.keyClick(w.scene, "4")
+    qtbot.keyClick(w.scene, "5")
     assert "Short in" in w.slates.currentWidget().verdict_line.text()
     qtbot.waitUntil(lambda: w.store.remedies is not None and len(w.store.remedies) > 0, timeout=30_000)
     short_id = w.store.shown_check().id
@@ -345,7 +345,7 @@ def test_a_short_part_is_mended_by_a_click_on_a_suggestion(qtbot, short_window):
 
 
 def test_the_list_of_checks_is_ranked_and_opens_a_check(qtbot, window):
-    qtbot.keyClick(window.scene, "4")
+    qtbot.keyClick(window.scene, "5")
     rows = window.slates.currentWidget().findChild(QListWidget, "checks")
     assert rows.count() == len(window.store.verdict.checks)
     rows.setCurrentRow(7)
@@ -402,7 +402,7 @@ def test_ctrl_k_finds_parts_checks_sizes_and_commands(qtbot, window):
 
 
 def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):
-    qtbot.keyClick(window.scene, "4")
+    qtbot.keyClick(window.scene, "5")
     height = window.chain.height()
     window.bench_size()
     assert window.chain.height() > 1.4 * height and window.slates.currentWidget().name == "Prove"
@@ -439,7 +439,7 @@ def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):
 
 
 def test_the_packet_is_written_from_the_window(qtbot, window, tmp_path):
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "6")
     cut = window.slates.currentWidget()
     assert isinstance(cut, Cut)
     cut.write_to(tmp_path / "papers")

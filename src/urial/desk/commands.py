@@ -22,7 +22,7 @@ from urial.desk.theme import DAY, NIGHT
 if TYPE_CHECKING:
     from urial.desk.palette import Entry
 
-NAMES = ("Measure", "Load", "Build", "Prove", "Cut")
+NAMES = ("Measure", "Load", "Build", "Together", "Prove", "Cut")
 
 
 class Commands(Files):
@@ -240,7 +240,7 @@ class Commands(Files):
         QMessageBox.information(
             self,
             "Urial",
-            f"Urial {__version__}\n\n1–5 stations · Space turns the view · [ ] walk the load chain · "
+            f"Urial {__version__}\n\n1–6 stations · Space turns the view · [ ] walk the load chain · "
             "Ctrl+K find · Ctrl+U units · "
             f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{self.kit.CAUTION}",
         )

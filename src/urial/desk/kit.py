@@ -15,6 +15,7 @@ from urial.desk.stations.load import Load
 from urial.desk.stations.measure import Measure
 from urial.desk.stations.measure.keep_out_page import KeepOutPage
 from urial.desk.stations.prove import Prove
+from urial.desk.stations.together import Together
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
@@ -24,7 +25,7 @@ from urial.job.compare import differences
 from urial.job.file import Document, FileChanged, FileError, load, named
 from urial.strength.verdict import CAUTION
 
-STATIONS = (Measure, Load, Build, Prove, Cut)
+STATIONS = (Measure, Load, Build, Together, Prove, Cut)
 
 __all__ = [
     "CAUTION",
@@ -45,6 +46,7 @@ __all__ = [
     "Prove",
     "Scene",
     "StartPage",
+    "Together",
     "differences",
     "edit",
     "families",

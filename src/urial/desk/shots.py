@@ -100,7 +100,8 @@ def render_all(folder: Path) -> int:
         end = time.monotonic() + 8
         while True:
             _wait(20)
-            if window.store.remedies is not None or time.monotonic() > end:
+            known = window.store.remedies is not None and not window.store.fit_looking
+            if known or time.monotonic() > end:
                 break
         window.scene.settle()
         _wait(5)
@@ -112,7 +113,7 @@ def render_all(folder: Path) -> int:
     try:
         shoot("start")
         window.open_demo(jobs[0][0])
-        for n, name in enumerate(("measure", "load", "build", "prove", "cut")):
+        for n, name in enumerate(("measure", "load", "build", "together", "prove", "cut")):
             window.go(n)
             shoot(name)
         measure = window.paged(0)
@@ -161,7 +162,7 @@ def render_all(folder: Path) -> int:
         shoot("drawer")
         window.open_demo(jobs[1][0])
         window.scene.set_view("side")
-        window.go(3)
+        window.go(4)
         shoot("short")
         window.night()
         shoot("night")

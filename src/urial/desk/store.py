@@ -12,7 +12,7 @@ from threading import Event
 from types import MappingProxyType
 from typing import Literal
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from urial import families, units
 from urial.assembly import bodies
@@ -20,6 +20,7 @@ from urial.assembly.model import Assembly, BuildError, Part, Unasked
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.families import build
+from urial.fit import Fit, fit
 from urial.geometry.place import Vec
 from urial.job import edit, origin
 from urial.job.file import Document, FileChanged, FileError, Fingerprint, fingerprint, load, save
@@ -84,6 +85,8 @@ class Store(QObject):
 
     patience = 0.03
     """Seconds the window waits for a result before it goes on without; most edits are done by then."""
+    hands_rest_ms = 3000
+    """Nobody has changed anything for so long: time to see whether it goes together."""
     hasty = True
     """It goes on as soon as there is a shape to draw."""
 
@@ -91,6 +94,7 @@ class Store(QObject):
     selected = Signal()
     case_changed = Signal()
     suggested = Signal()
+    fitting = Signal()
     titled = Signal()
     pointed = Signal()
     paged = Signal()
@@ -115,6 +119,17 @@ class Store(QObject):
         """How many documents have been opened: what was written for an earlier one goes nowhere."""
         self.shape: Assembly | None = None  # of an edit that is built and not judged yet
         self._adviser = Worker(self, self._suggested)
+        self._fitter = Worker(self, self._fitted, self._looking)
+        self.fit: Fit | None = None
+        """Whether it goes together, once it is known for the shape that stands."""
+        self.fit_looking = ""  # what is being looked at now
+        self.fit_watched = False  # somebody looks at it: it is found at once, else when hands rest
+        self.finding_chosen = ""
+        self._told: list[str] = []
+        self._idle = QTimer(self)
+        self._idle.setSingleShot(True)
+        self._idle.setInterval(self.hands_rest_ms)
+        self._idle.timeout.connect(self.look_at_fit)
         self.path: Path | None = None
         self.saved_job: Job | None = self.history.job
         self.recovery = recovery or Recovery()
@@ -188,7 +203,7 @@ class Store(QObject):
         self.path, self.saved_job = path, document.job if saved else None
         self._disk = fingerprint(path) if path is not None else None
         self.part = self.check_id = self.case_id = self.keep_chosen = self.place_chosen = None
-        self.path_pointed = ""
+        self.path_pointed = self.finding_chosen = ""
         self.shape, self._early = None, []
         self.opened.emit()
         self.is_open = True
@@ -361,6 +376,7 @@ class Store(QObject):
         if self.check_id is not None and self.check() is None:
             self.check_id = None
         self.remedies = None
+        self._fit_again()
         self.changed.emit()
         self.titled.emit()
         self._suggest()
@@ -437,6 +453,59 @@ class Store(QObject):
         return next(
             (c.case for c in self.verdict.checks if c.case in ids), self.verdict.cases[0].id if ids else ""
         )
+
+    # ---- will it go together, off the GUI thread
+
+    def _fit_again(self) -> None:
+        """What was found is of another shape: look again, at once or when hands rest."""
+        self._fitter.drop()
+        self.fit, self.fit_looking = None, ""
+        if self.fit_watched:
+            self.look_at_fit()
+        else:
+            self._idle.start()
+
+    def watch_fit(self, watched: bool) -> None:
+        """Somebody looks at it, or no longer."""
+        self.fit_watched = watched
+        if watched and self.fit is None and not self._fitter.busy:
+            self.look_at_fit()
+
+    def look_at_fit(self) -> None:
+        """Find out now, off this thread; the newest question wins."""
+        if not (self.is_open and self.has_part) or self.refusal:
+            return
+        self._idle.stop()
+        job, assembly, told = self.job, self.verdict.assembly, list[str]()
+        self._told, self.fit_looking = told, "what runs into what"
+        self._fitter.ask(lambda stale: fit(job, assembly, stopped=stale, tell=told.append))
+        self.fitting.emit()
+
+    def stop_fit(self) -> None:
+        """Leave it at that."""
+        self._fitter.drop()
+        self.fit_looking = ""
+        self.fitting.emit()
+
+    def _looking(self) -> None:
+        if self._told and self._told[-1] != self.fit_looking:
+            self.fit_looking = self._told[-1]
+            self.fitting.emit()
+
+    def _fitted(self, result: object) -> None:
+        self.fit, self.fit_looking = result if isinstance(result, Fit) else None, ""
+        self.fitting.emit()
+        self.titled.emit()
+
+    def choose_finding(self, ident: str) -> None:
+        """Show a finding on the drawing; the part it is about lights up."""
+        self.finding_chosen = ident
+        found = next((f for f in self.fit.findings if f.id == ident), None) if self.fit else None
+        if found is not None:
+            marks = {p.mark for p in self.verdict.assembly.parts}
+            self.part = next((m for m in found.parts if m in marks), None)
+            self.selected.emit()
+        self.fitting.emit()
 
     # ---- suggestions, off the GUI thread
 

@@ -188,6 +188,8 @@ class Window(Commands):
             self.slates.addWidget(s)
             if isinstance(s, self.kit.Build):
                 s.swing.toggled.connect(lambda on, b=s: self.scene.show_swing(b.softest() if on else None))
+            if isinstance(s, self.kit.Together):
+                s.apart.connect(self.scene.take_apart)
         return slate
 
     def _start_page(self) -> StartPage:
@@ -250,7 +252,7 @@ class Window(Commands):
         job = self.store.job
         opened = self.store.is_open
         room = (
-            min(self.theme.px(360), self.width() - self.theme.px(5 * 116 + 170))
+            min(self.theme.px(360), self.width() - self.theme.px(6 * 116 + 130))
             if opened
             else self.theme.px(360)
         )
@@ -306,6 +308,7 @@ class Window(Commands):
             here.survey,
             here.sockets,
         )
+        self.scene.findings = here.findings
         self.scene.show_swing(None)
         self.scene.close_editor()
         if here.wide != self.scene.wide or self.scene.framed != here.arrows:

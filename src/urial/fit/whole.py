@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from urial.assembly import bodies
@@ -58,8 +59,26 @@ def _moved(job: Job, finding: Finding, kind: str, stopped: Stopped) -> Finding:
     return move_for(job, finding, gone, whole, stopped)
 
 
-def fit(job: Job, assembly: Assembly | None = None, stopped: Stopped = never, moves: bool = True) -> Fit:
-    """Will it go together?  BuildError when there is no part; ``stopped`` leaves it at what was found."""
+LOOKING = {
+    "clash": "what runs into what",
+    "order": "the order it goes on in",
+    "access": "bolts and pins",
+    "seam": "where the gun reaches",
+    "stack": "whether the holes line up",
+}
+"""What is being looked at, in words."""
+
+
+def fit(
+    job: Job,
+    assembly: Assembly | None = None,
+    stopped: Stopped = never,
+    moves: bool = True,
+    tell: Callable[[str], None] = lambda _: None,
+) -> Fit:
+    """Will it go together?  BuildError when there is no part; ``stopped`` leaves it at what was found;
+    ``tell`` hears what is being looked at.
+    """
     made = assembly if assembly is not None else build(job)
     room = room_of(job, made)
     found: list[tuple[str, Finding]] = []
@@ -70,6 +89,7 @@ def fit(job: Job, assembly: Assembly | None = None, stopped: Stopped = never, mo
         if stopped():
             early.append("Stopped before everything was looked at.")
             break
+        tell(LOOKING[kind])
         for row in _ask(job, made, room, kind, stopped):
             if isinstance(row, Finding):
                 found.append((kind, row))
@@ -84,6 +104,7 @@ def fit(job: Job, assembly: Assembly | None = None, stopped: Stopped = never, mo
     out = []
     for n, (kind, f) in enumerate(found):
         kept = replace(f, waived=waived.get(f.id, ""))
+        tell("what would clear it")
         if moves and n < MOVED and not kept.waived and kind in ("clash", "access") and not stopped():
             kept = _moved(job, kept, kind, stopped)
         out.append(kept)

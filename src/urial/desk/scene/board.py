@@ -27,6 +27,7 @@ class Board(QWidget):
     theme: Theme
     camera: Camera
     sockets: bool
+    findings: bool
     editor: Typed | None
     problem: QLabel
     _labels: list[tuple[QRectF, Dimension]]

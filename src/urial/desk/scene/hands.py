@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 from urial.assembly.model import Dimension, Part
 from urial.desk.scene import places
 from urial.desk.scene.board import Board
+from urial.desk.scene.findings import SIZE, spots
 from urial.geometry.place import Vec
 from urial.job import edit
 from urial.job.model import Job
@@ -161,10 +162,22 @@ class Hands(Board):
             ):
                 self.close_editor()
                 self.store.choose_place(place)
+            elif self.findings and (ident := self._finding_at(event.position())):
+                self.close_editor()
+                self.store.choose_finding(ident)
             else:
                 self.close_editor()
                 self.store.select_part(self.part_at(event.position()))
         self._press = self._grab = None
+
+    def _finding_at(self, pos: QPointF) -> str:
+        """The finding whose mark is under a point, or nothing."""
+        rows = self.store.fit.findings if self.store.fit is not None else ()
+        reach = self.theme.px(SIZE + 3)
+        for f, at in zip(rows, spots(self.camera, rows), strict=True):
+            if abs(at.x() - pos.x()) <= reach and abs(at.y() - pos.y()) <= reach:
+                return f.id
+        return ""
 
     def _pull(self, grab: Grab, pos: QPointF, fine: bool) -> None:
         """A size follows the hand along its own line, in round steps; Shift: in fine ones."""

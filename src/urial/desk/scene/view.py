@@ -28,12 +28,14 @@ from urial.desk.scene.arrows import paint_arrows
 from urial.desk.scene.board import Stale
 from urial.desk.scene.camera import VIEWS, Camera
 from urial.desk.scene.easel import Easel
+from urial.desk.scene.findings import paint_findings
 from urial.desk.scene.hands import Hands
 from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline
 from urial.desk.scene.survey import paint_survey
 from urial.desk.scene.typing_over import TypesOver
 from urial.desk.store import Store
 from urial.desk.theme import Theme, rgb
+from urial.fit.steps import taken_off
 from urial.job.host import Vehicle
 from urial.loads.duties import carried
 from urial.measure import drawing, keepout
@@ -80,7 +82,8 @@ class Scene(Hands, TypesOver):
         self._lags = False  # whether this machine draws too slowly to follow the hand in full
         self.wide = self.whole = self.marks = False
         self.arrows = self.framed = True
-        self.survey = self.sockets = False
+        self.survey = self.sockets = self.findings = False
+        self.off = 0.0  # so many things are taken off, as the order has it
         self.soft: Restraint | None = None  # the softest motion, while it is shown
         self.swing = QTimer(self)
         self.swing.setInterval(40)
@@ -114,6 +117,7 @@ class Scene(Hands, TypesOver):
         store.placed.connect(self.update)
         store.asked.connect(self._question)
         store.shaped.connect(self._shaped)
+        store.fitting.connect(self.update)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
 
     def tell(self, words: str) -> None:
@@ -197,6 +201,12 @@ class Scene(Hands, TypesOver):
         self.show_deflection = not self.show_deflection and self.store.has_part
         self.bend_button.setChecked(self.show_deflection)
         self._invalidate("geometry")
+
+    def take_apart(self, off: float) -> None:
+        """Draw so many things taken off, each along the way it comes off; 0 is together."""
+        if off != self.off:
+            self.off = off
+            self._invalidate("geometry")
 
     def show_swing(self, soft: Restraint | None) -> None:
         """Let the part swing in its softest motion, or stop."""
@@ -321,6 +331,10 @@ class Scene(Hands, TypesOver):
             if self.show_deflection and self.store.shape is None:
                 case = self._case_number()
                 points = picture.displaced(verdict, mesh, case, picture.exaggeration(verdict, case))
+            if self.off and self.store.fit is not None:
+                moved = taken_off(self.shown, self.store.fit.steps, self.off)
+                by = np.array([moved.get(q.key, (0.0, 0.0, 0.0)) for q in self.shown.parts])
+                points = mesh.points + by[mesh.part_of_point]
             self.renderer.set_mesh(mesh, points)
         if "paint" in self._stale or "geometry" in self._stale:
             self.renderer.set_colours(self._colours(mesh))
@@ -436,6 +450,10 @@ class Scene(Hands, TypesOver):
                 self.store.place_chosen,
                 over.taken,
             )
+        if self.findings and self.store.fit is not None and not self.off and not self.store.refusal:
+            rows, ident = self.store.fit.findings, self.store.finding_chosen
+            words = next((f.remedy or f.words for f in rows if f.id == ident), "")
+            paint_findings(p, self.camera, t, rows, ident, self.store.said(words))
         if self.soft is not None and self.store.has_part:
             places.paint_swing(p, self.camera, t, self.store.verdict, self.soft, self._phase)
         labels.paint_title(self, p)

@@ -20,6 +20,7 @@ class Station(QScrollArea):
     marks = False  # marks of the parts list
     survey = False  # the vehicle's dimensions instead of the part's
     sockets = False  # open places glow
+    findings = False  # what is in the way is marked
     needs_part = True  # not shown for a survey without a part
 
     def __init__(self, store: Store, theme: Theme) -> None:

@@ -1,0 +1,269 @@
+"""Together: will it go together?  What is in the way, worst first, with the move that clears it; the order it
+goes on in, played; what each piece takes to put on and off.
+"""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QHideEvent, QShowEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QSlider, QVBoxLayout, QWidget
+
+from urial import units
+from urial.desk.stations.base import Station
+from urial.desk.widgets.fields import clear, label
+from urial.fit import Finding
+from urial.job import edit
+from urial.job.model import Waiver
+
+KINDS = {
+    "clash": "runs into",
+    "access": "no way to it",
+    "order": "does not go on",
+    "hole": "holes",
+    "stack": "adds up",
+}
+"""What kind of thing is in the way, in two words."""
+PLAY_MS, PLAY_STEP = 40, 0.03
+
+
+class Together(Station):
+    """Will it go together?"""
+
+    name = "Together"
+    view = "turned"
+    findings = True
+    apart = Signal(float)
+    """So many things are off, as the order has it."""
+
+    def fill(self) -> None:
+        self.verdict_line = label("", "title", wrap=True)
+        self.column.addWidget(self.verdict_line)
+        self.looking = QWidget()
+        row = QHBoxLayout(self.looking)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.progress = label("", "quiet", wrap=True)
+        row.addWidget(self.progress, 1)
+        self.stop = QPushButton("Stop")
+        self.stop.setObjectName("stop looking")
+        self.stop.clicked.connect(self.store.stop_fit)
+        row.addWidget(self.stop)
+        self.column.addWidget(self.looking)
+        self.again = QPushButton("Look again")
+        self.again.setObjectName("look again")
+        self.again.clicked.connect(self.store.look_at_fit)
+        self.column.addWidget(self.again)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(self.theme.px(6))
+        self.column.addLayout(self.rows)
+        self.order_head = label("On, in this order", "head")
+        self.column.addWidget(self.order_head)
+        self.order = label("", "", wrap=True)
+        self.column.addWidget(self.order)
+        self.play_row = QWidget()
+        play = QHBoxLayout(self.play_row)
+        play.setContentsMargins(0, 0, 0, 0)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setObjectName("take apart")
+        self.slider.setAccessibleName("take apart")
+        self.slider.setToolTip("Takes it apart on the drawing, the last thing on first")
+        self.slider.valueChanged.connect(self._pulled)
+        self.play = QPushButton("Play")
+        self.play.setObjectName("play the order")
+        self.play.setToolTip("Puts it together on the drawing, one thing after the other")
+        self.play.clicked.connect(self._play)
+        play.addWidget(self.slider, 1)
+        play.addWidget(self.play)
+        self.column.addWidget(self.play_row)
+        self.pieces_head = label("On and off", "head")
+        self.column.addWidget(self.pieces_head)
+        self.pieces = label("", "quiet", wrap=True)
+        self.column.addWidget(self.pieces)
+        self.facts_head = label("To mind at the bench", "head")
+        self.column.addWidget(self.facts_head)
+        self.facts = label("", "quiet", wrap=True)
+        self.column.addWidget(self.facts)
+        self.timer = QTimer(self)
+        self.timer.setInterval(PLAY_MS)
+        self.timer.timeout.connect(self._tick)
+        self._shown: object = None
+        self._waiving = ""
+        self.store.fitting.connect(self._found)
+
+    # ---- seen or not
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.store.watch_fit(True)
+        self.refresh()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.store.watch_fit(False)
+        self.timer.stop()
+        self.slider.setValue(0)
+
+    def forget(self) -> None:
+        self._shown, self._waiving = None, ""
+        self.timer.stop()
+        self.slider.setValue(0)
+
+    # ---- what is shown
+
+    def _found(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        found, looking = self.store.fit, self.store.fit_looking
+        self.looking.setVisible(bool(looking))
+        self.progress.setText(f"Looking at {looking}…" if looking else "")
+        self.again.setVisible(found is None and not looking)
+        if self.store.refusal:
+            self.verdict_line.setText("Sizes disagree; there is nothing to put together yet.")
+        elif found is None:
+            self.verdict_line.setText("Does it go together?" if looking else "Stopped before it was known.")
+        elif found.clear:
+            lived = len(found.findings)
+            self.verdict_line.setText(
+                "It goes together." + (f" {lived} waived." if lived else "")
+                if not found.early
+                else "Nothing found, and not everything was looked at."
+            )
+        else:
+            n = len(found.open)
+            self.verdict_line.setText(f"{n} thing{'s are' if n > 1 else ' is'} in the way.")
+        shown = (found, self.store.finding_chosen, self._waiving, self.store.job.units)
+        if shown == self._shown:
+            return
+        self._shown = shown
+        clear(self.rows)
+        for n, f in enumerate(found.findings if found else (), 1):
+            self.rows.addWidget(self._row(n, f))
+        said = self.store.said
+        steps = found.steps if found else ()
+        for w in (self.order_head, self.order):
+            w.setVisible(bool(steps))
+        self.play_row.setVisible(len(steps) > 0)
+        self.order.setText("\n".join(f"{n}  {said(s.words)}" for n, s in enumerate(steps, 1)))
+        self.slider.setRange(0, 100 * len(steps))
+        rows = [said(p.words) for p in found.pieces] if found else []
+        self.pieces_head.setVisible(bool(rows))
+        self.pieces.setText("\n".join(rows))
+        notes = [said(f) for f in (*found.facts, *found.early)] if found else []
+        self.facts_head.setVisible(bool(notes))
+        self.facts.setText("\n".join(f"· {n}" for n in notes))
+
+    def _row(self, n: int, f: Finding) -> QFrame:
+        """A finding: what, where, what to do, and living with it."""
+        card = QFrame()
+        card.setObjectName("card")
+        inner = QVBoxLayout(card)
+        inner.setContentsMargins(10, 6, 10, 6)
+        inner.setSpacing(self.theme.px(2))
+        chosen = f.id == self.store.finding_chosen
+        amount = (
+            units.show(f.amount, "length", self.store.job.units, self.store.job.nearest)
+            if f.amount is not None
+            else ""
+        )
+        named = " · ".join(p for p in f.parts if p)
+        head = QPushButton("   ".join(x for x in (str(n), named, KINDS[f.kind], amount) if x))
+        head.setObjectName(f"finding:{f.id}")
+        head.setCheckable(True)
+        head.setChecked(chosen)
+        head.setProperty("segment", True)
+        head.setToolTip("Show it on the drawing")
+        head.clicked.connect(lambda _=False, i=f.id: self.store.choose_finding(i))
+        inner.addWidget(head)
+        inner.addWidget(label(self.store.said(f.words), "quiet" if f.waived else "", wrap=True))
+        if f.waived:
+            inner.addWidget(label(f"Lived with: {f.waived}", "quiet", wrap=True))
+        buttons = QHBoxLayout()
+        if f.move is not None and not f.waived:
+            do = QPushButton(self.store.said(f.move.words))
+            do.setObjectName(f"move:{f.id}")
+            do.setToolTip("One step of undo takes it back")
+            do.clicked.connect(lambda _=False, x=f: self._move(x))
+            inner.addWidget(do)
+        elif f.advice and not f.waived:
+            inner.addWidget(label(self.store.said(f.advice), "strong", wrap=True))
+        if f.waived:
+            back = QPushButton("Take it up again")
+            back.setObjectName(f"unwaive:{f.id}")
+            back.clicked.connect(lambda _=False, i=f.id: self._waive(i, ""))
+            buttons.addWidget(back)
+        elif self._waiving == f.id:
+            why = QLineEdit()
+            why.setObjectName("waive why")
+            why.setPlaceholderText("why it may stay")
+            why.setAccessibleName("why it may stay")
+            why.setMaxLength(300)
+            why.returnPressed.connect(lambda i=f.id, w=why: self._waive(i, w.text()))
+            keep = QPushButton("Keep")
+            keep.setObjectName("waive keep")
+            keep.clicked.connect(lambda _=False, i=f.id, w=why: self._waive(i, w.text()))
+            buttons.addWidget(why, 1)
+            buttons.addWidget(keep)
+            QTimer.singleShot(0, why.setFocus)
+        else:
+            live = QPushButton("Live with it…")
+            live.setObjectName(f"waive:{f.id}")
+            live.setProperty("segment", True)
+            live.clicked.connect(lambda _=False, i=f.id: self._ask_why(i))
+            buttons.addWidget(live)
+            buttons.addStretch(1)
+        inner.addLayout(buttons)
+        return card
+
+    # ---- what is done
+
+    def _move(self, f: Finding) -> None:
+        assert f.move is not None
+        title = edit.spec_of(self.store.job, f.move.path).title
+        self.store.put_job(
+            edit.put(self.store.job, f.move.path, f.move.value), f.move.path, f"{title}, so that it clears"
+        )
+
+    def _ask_why(self, ident: str) -> None:
+        self._waiving = ident
+        self.refresh()
+
+    def _waive(self, ident: str, why: str) -> None:
+        """Live with a finding, for a reason; without one it counts again."""
+        job, reason = self.store.job, why.strip()
+        if not reason and all(w.finding != ident for w in job.waived):
+            self._waiving = ""
+            self.refresh()
+            return
+        rest = tuple(w for w in job.waived if w.finding != ident)
+        more = (Waiver(finding=ident[:300], reason=reason),) if reason else ()
+        self._waiving = ""
+        self.store.put_job(
+            job.model_copy(update={"waived": (*rest, *more)}),
+            "waived",
+            "live with a finding" if reason else "take a finding up again",
+        )
+
+    def _pulled(self, value: int) -> None:
+        self.apart.emit(value / 100)
+
+    def _play(self) -> None:
+        """From all apart to together; a second click stops it where it is."""
+        if self.timer.isActive():
+            self.timer.stop()
+            return
+        self.slider.setValue(self.slider.maximum())
+        self.timer.start()
+
+    def _tick(self) -> None:
+        left = self.slider.value() - max(round(100 * PLAY_STEP), 1)
+        self.slider.setValue(max(left, 0))
+        if left <= 0:
+            self.timer.stop()
+
+    def open_words(self) -> tuple[str, bool]:
+        found = self.store.fit
+        if found is None:
+            return "looking" if self.store.fit_looking else "", False
+        n = len(found.open)
+        return (f"{n} in the way", True) if n else ("fits", False)

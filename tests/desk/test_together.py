@@ -1,0 +1,156 @@
+"""Together, by clicks: what is in the way and where, the move that clears it, living with it, the order
+played.
+"""
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QCoreApplication, QPoint, Qt
+from PySide6.QtWidgets import QLineEdit, QPushButton
+
+from urial.desk.scene.findings import spots
+from urial.desk.start import demo_jobs
+from urial.fit import Fit
+from urial.job import edit
+from urial.job.file import load
+from urial.job.survey import Block
+
+RESCUE = {p.stem: p for p, _, _ in demo_jobs()}["rescue-receiver"]
+
+
+def known(qtbot, window):
+    qtbot.waitUntil(lambda: window.store.fit is not None and not window.store.reckoning, timeout=20_000)
+    return window.store.fit
+
+
+@pytest.fixture
+def together(qtbot, window):
+    window.open_demo(RESCUE)
+    window.scene.set_view("turned")
+    window.go(3)
+    known(qtbot, window)
+    return window.stations[3]
+
+
+def press(qtbot, where, name):
+    qtbot.mouseClick(seen(where, name), Qt.MouseButton.LeftButton)
+
+
+def seen(where, name):
+    """The button of a name that is on the screen; one that was there before may not be gone yet."""
+    QCoreApplication.processEvents()
+    return next(b for b in where.findChildren(QPushButton, name) if b.isVisibleTo(where))
+
+
+def something_in_the_way(window):
+    low = next(p for p in window.store.verdict.assembly.parts if p.name == "chain plate")
+    from urial.assembly.bodies import corners
+
+    (x, _, z), _ = corners(low)
+    keep = Block(
+        name="pipe",
+        behind_mm=-x - 60.0,
+        across_mm=0.0,
+        height_mm=z - 53.0,
+        long_mm=120.0,
+        wide_mm=200.0,
+        high_mm=50.0,
+        margin_mm=6.0,
+    )
+    job = edit.put(window.store.job, "survey.keep_outs", (*window.store.job.survey.keep_outs, keep))
+    window.store.put_job(job, "survey.keep_outs", "a pipe")
+
+
+def test_a_part_that_goes_together_says_so_with_its_order_and_what_it_takes(window, together):
+    assert together.verdict_line.text() == "It goes together." and window.tabs[3].words == "fits"
+    assert "1  Rear receiver" in together.order.text() and "2  Ball mount" in together.order.text()
+    assert "6 bolts" in together.pieces.text() and "kg" in together.pieces.text()
+    assert "weld receiver to cross tube" in together.facts.text()
+
+
+def test_what_is_in_the_way_is_found_again_after_an_edit_marked_moved_and_undone(qtbot, window, together):
+    before = window.store.job
+    something_in_the_way(window)
+    assert window.store.fit is None  # what was found is of another shape
+    found = known(qtbot, window)
+    row = next(f for f in found.findings if "pipe" in f.parts)
+    assert "in the way" in together.verdict_line.text() and window.tabs[3].words.endswith("in the way")
+    # its mark on the drawing is clicked, and its card lights up
+    window.scene.settle()
+    at = spots(window.scene.camera, found.findings)[found.findings.index(row)]
+    qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
+    assert window.store.finding_chosen == row.id
+    assert seen(together, f"finding:{row.id}").isChecked()
+    assert row.move is not None and "instead of" in row.move.words
+    press(qtbot, together, f"move:{row.id}")
+    after = known(qtbot, window)
+    assert row.id not in {f.id for f in after.findings}
+    assert window.undo_action.text().endswith("so that it clears")
+    window.undo_action.trigger()
+    window.undo_action.trigger()
+    assert window.store.job == before
+
+
+def test_living_with_it_asks_why_is_kept_in_the_file_and_can_be_taken_back(qtbot, window, together, tmp_path):
+    window.store.put_job(edit.put(window.store.job, "vehicle.left.0.reach", "outside"), "vehicle", "one side")
+    (row,) = known(qtbot, window).findings
+    press(qtbot, together, f"waive:{row.id}")
+    why = together.findChild(QLineEdit, "waive why")
+    press(qtbot, together, "waive keep")  # without a reason it stays as it was
+    assert window.store.job.waived == ()
+    press(qtbot, together, f"waive:{row.id}")
+    why = together.findChild(QLineEdit, "waive why")
+    qtbot.keyClicks(why, "a nut on a strip is in there")
+    qtbot.keyClick(why, Qt.Key.Key_Return)
+    assert known(qtbot, window).clear and "waived" in together.verdict_line.text()
+    window.store.save(tmp_path / "a.urial")
+    assert load(tmp_path / "a.urial").job.waived[0].reason == "a nut on a strip is in there"
+    press(qtbot, together, f"unwaive:{row.id}")
+    assert not known(qtbot, window).clear and window.store.job.waived == ()
+
+
+def test_it_is_taken_apart_by_the_slider_and_together_again_when_left(window, together):
+    window.scene.settle()
+    steps = window.store.fit.steps
+    assert together.slider.maximum() == 100 * len(steps)
+    together.slider.setValue(100)  # the ball mount is off, the receiver still on
+    from urial.fit.steps import taken_off
+
+    moved = taken_off(window.store.verdict.assembly, steps, window.scene.off)
+    assert np.linalg.norm(moved["2/bar"]) > 100 and np.linalg.norm(moved["1/cross tube"]) == 0
+    assert moved["2/bar"][0] < 0  # rearward, out of the receiver
+    window.go(4)
+    assert window.scene.off == 0.0
+
+
+def test_the_order_is_played_and_stands_still_when_asked(qtbot, window, together):
+    press(qtbot, together, "play the order")
+    high = together.slider.value()
+    qtbot.waitUntil(lambda: together.slider.value() < high, timeout=4000)
+    press(qtbot, together, "play the order")
+    assert not together.timer.isActive()
+
+
+def test_looking_can_be_stopped_and_begun_again(qtbot, window, together):
+    window.store.look_at_fit()
+    assert together.looking.isVisible() and "Looking at" in together.progress.text()
+    window.store.fit = None
+    press(qtbot, together, "stop looking")
+    assert not together.looking.isVisible() and together.again.isVisible()
+    press(qtbot, together, "look again")
+    assert known(qtbot, window).clear
+
+
+def test_nothing_of_one_job_is_said_of_the_next(qtbot, window, together):
+    window.store.choose_finding("something")
+    window.open_demo({p.stem: p for p, _, _ in demo_jobs()}["river-post-mount"])
+    assert window.store.finding_chosen == ""
+    found = known(qtbot, window)
+    assert isinstance(found, Fit) and "Ball mount" not in together.order.text()
+
+
+def test_when_hands_rest_the_tab_knows_without_a_click(qtbot, window):
+    window.open_demo(RESCUE)
+    assert window.station != 3 and window.store.fit is None
+    window.store._idle.start(30)
+    known(qtbot, window)
+    qtbot.waitUntil(lambda: window.tabs[3].words == "fits", timeout=4000)
