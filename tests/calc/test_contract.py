@@ -350,6 +350,27 @@ def test_strap_anchor_and_sway_keep_the_contract():
     )
 
 
+def test_fatigue():
+    once = put("fatigue", ranges_MPa=[[80, 2e6]], category=80, gamma=1)
+    assert once == {"damage": pytest.approx(1.0), "life_repeats": pytest.approx(1.0)}  # what a category is
+    # slope 3: half as high again is borne 1.5³ times less often; a factor on the strength is one on the range
+    assert put("fatigue", ranges_MPa=[[120, 2e6]], category=80, gamma=1)["damage"] == pytest.approx(1.5**3)
+    assert put("fatigue", ranges_MPa=[[80, 2e6]], category=80, gamma=1.35)["damage"] == pytest.approx(1.35**3)
+    # beyond the knee at 5e6, 0.737 of the category, slope 5 to the cut-off at 1e8, 0.405 of it
+    low = 80 * 0.4 ** (1 / 3) * 0.8
+    assert put("fatigue", ranges_MPa=[[low, 5e6]], category=80, gamma=1)["damage"] == pytest.approx(0.8**5)
+    end = 80 * 0.4 ** (1 / 3) * 0.05 ** (1 / 5)
+    assert put("fatigue", ranges_MPa=[[end * 1.0001, 1e8]], category=80, gamma=1)["damage"] == pytest.approx(
+        1.0, rel=1e-3
+    )
+    assert put("fatigue", ranges_MPa=[[end * 0.999, 1e12]], category=80, gamma=1) == {
+        "damage": 0.0,
+        "life_repeats": None,
+    }
+    both = put("fatigue", ranges_MPa=[[80, 1e6], [120, 1e5]], category=80, gamma=1)["damage"]
+    assert both == pytest.approx(0.5 + 1.5**3 / 20)
+
+
 def test_deck_weigh_and_swing():
     d = put(
         "deck",

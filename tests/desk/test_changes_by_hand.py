@@ -247,3 +247,70 @@ def test_a_place_is_moved_by_a_click_near_it_and_one_where_it_goes(qtbot, window
     assert change.kind == "socket"
     moved = window.store.verdict.assembly.socket_by_key[f"1/{change.socket}"]
     assert moved.place.o == pytest.approx(spot, abs=2.0)
+
+
+def grips(window):
+    """Every size that can be taken by an end, the end, and how far it follows."""
+    window.scene.grab()
+    out = []
+    for _, d in window.scene._labels:
+        for which in ("a", "b"):
+            grab = window.scene._taken(d, QPointF(0, 0), which) if d.path.startswith("stack.") else None
+            if grab is not None:
+                out.append((d, which, grab))
+    return out
+
+
+def pull_end(window, d, which, mm, keys=Qt.KeyboardModifier.NoModifier):
+    """An end pulled along its size's own line, so many mm of the world."""
+    at = window.scene.camera.project(np.array([getattr(d, which)]))[0]
+    far = np.array(getattr(d, which)) + np.eye(3)["xyz".index(d.axis)] * mm
+    to = window.scene.camera.project(np.array([far]))[0]
+    from PySide6.QtCore import QRectF
+
+    box = QRectF(at[0] - 1, at[1] - 1, 2, 2)
+    drag(window, box, float(to[0] - at[0]), float(to[1] - at[1]), keys)
+
+
+def test_an_end_on_the_drawing_is_taken_hold_of_and_goes_where_the_hand_goes(qtbot, window):
+    window.scene.set_view("side")
+    window.go(2)
+    before = window.store.job
+    d, which, grab = next(g for g in grips(window) if g[0].path == "stack.1.mouth_to_tube_mm")
+    found = window.scene.end_at(
+        QPointF(*(float(v) for v in window.scene.camera.project(np.array([getattr(d, which)]))[0]))
+    )
+    assert found is not None and found[0].path == d.path
+    start = edit.get(before, d.path)
+    pull_end(window, d, which, -33.0, Qt.KeyboardModifier.ShiftModifier)
+    now = edit.get(window.store.job, d.path)
+    assert now == pytest.approx(start - 33.0 / grab.follows, abs=1.0)
+    moved = next(x for x in window.store.verdict.assembly.dimensions if x.path == d.path and x.name == d.name)
+    k = "xyz".index(d.axis)
+    assert getattr(moved, which)[k] == pytest.approx(getattr(d, which)[k] - 33.0, abs=1.5)
+    window.undo_action.trigger()
+    assert window.store.job == before
+
+
+def test_an_end_pulled_near_a_hole_is_level_with_it(qtbot, window):
+    window.scene.set_view("side")
+    window.go(2)
+    d, which, grab = next(g for g in grips(window) if g[0].path == "stack.1.mouth_to_tube_mm")
+    k = "xyz".index(d.axis)
+    here = getattr(d, which)[k]
+    hole = min(
+        (s for s in grab.snaps if "hole" in s.words and 5 < abs(s.at[k] - here) < 40),
+        key=lambda s: abs(s.at[k] - here),
+    )
+    pull_end(window, d, which, hole.at[k] - here + 1.0)  # a millimetre beyond it
+    assert "level with" in window.scene.told.text()
+    moved = next(x for x in window.store.verdict.assembly.dimensions if x.path == d.path and x.name == d.name)
+    assert getattr(moved, which)[k] == pytest.approx(hole.at[k], abs=0.01)
+
+
+def test_the_end_that_stands_still_is_not_taken(qtbot, window):
+    window.scene.set_view("side")
+    window.go(2)
+    held = {(d.path, which) for d, which, _ in grips(window)}
+    every = {(d.path, w) for _, d in window.scene._labels for w in ("a", "b") if d.path.startswith("stack.")}
+    assert held and held < every

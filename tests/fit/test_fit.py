@@ -4,6 +4,7 @@ orders with known answers, one of them impossible.
 
 import json
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -167,6 +168,21 @@ def test_a_hole_reached_from_outside_only_has_no_hand_behind_it():
     found = [f for f in fit(job, moves=False).findings if f.id.startswith("bolt hand")]
     assert len(found) == 1 and "left hole 1" in found[0].words and "captive nut" in found[0].remedy
     assert not [f for f in fit(JOB, moves=False).findings if f.id.startswith("bolt hand")]
+
+
+def test_what_covers_a_bolt_afterwards_comes_off_first():
+    cover = block("cover", (-200, -200, 20), (200, 200, 60))
+    under = [
+        replace(p, key=p.key.replace("1/", "2/"))
+        for p in (cover, block("skirt", (-200, -200, -60), (200, 200, -25)))
+    ]
+    a = bolted(*under)
+    a = Assembly(a.parts, titles={"1": "rear receiver", "2": "step"})
+    room = Room(tuple(part_body(p) for p in a.parts))
+    (words,) = access.service_words(JOB, a, room, never)
+    assert words.startswith("To retorque or take off the rear receiver the step comes off first")
+    assert not [f for f in access.bolt_findings(JOB, a, room, never) if isinstance(f, Finding)]
+    assert not list(access.service_words(JOB, bolted(), room, never))
 
 
 # ---- pins
@@ -457,6 +473,18 @@ def test_play_and_stack_by_hand():
     assert found.amount == pytest.approx(usual - play, abs=0.05) and "Drill them in place" in found.remedy
 
 
+def test_two_bars_in_two_bores_by_hand():
+    job = families.new_job("stub-bridge")
+    a = families.build(job)
+    (found,) = [f for f in holes.bores_findings(a) if isinstance(f, Finding)]
+    one, other = (next(j for j in a.joints if j.key == f"1/{s} stub/pin") for s in ("left", "right"))
+    apart = abs(one.place.o[1] - other.place.o[1])
+    usual = math.sqrt(1.0 + 0.25 + (apart / 1000) ** 2)
+    assert found.amount == pytest.approx(usual - one.how.gap - other.how.gap, abs=1e-6)
+    assert "pinned in both bores" in found.remedy
+    assert not list(holes.bores_findings(families.build(JOB)))
+
+
 # ---- of whole jobs
 
 
@@ -464,7 +492,7 @@ def test_play_and_stack_by_hand():
     "name, kinds",
     [
         ("rear-receiver", set()),
-        ("stub-bridge", set()),
+        ("stub-bridge", {"stack"}),  # two bars in two bores 1.1 m apart: weld them pinned in place
         ("hook-plate", set()),
         ("ring-backing", set()),
         ("trunk-anchor", set()),

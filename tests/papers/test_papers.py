@@ -266,3 +266,25 @@ def test_names_under_the_chain_do_not_run_into_each_other(inches):
                 a[0] < b[2] - 0.5 and b[0] < a[2] - 0.5 and a[1] < b[3] - 1 and b[1] < a[3] - 1
                 for b in small[:n]
             )
+
+
+def test_the_packet_says_how_it_goes_together_and_what_is_lived_with(verdict, rows):
+    """The finding a 9 mm hole makes stands there in red; waived, it stands there with its reason."""
+    from urial.fit import fit
+    from urial.job.model import Waiver
+
+    def page(job):
+        v = prove(job)
+        doc = pypdfium2.PdfDocument(packet.packet_pdf(v, parts_list(v.assembly)))
+        texts = [doc[i].get_textpage().get_text_range() for i in range(len(doc))]
+        return " ".join(next(t for t in texts if "Putting it together" in t).split())
+
+    clear = page(verdict.job)
+    assert "Nothing was found in the way" in clear and "On, in this order" in clear
+    tight = families.new_job("two-wheeler")
+    (finding,) = fit(tight).findings
+    said = page(tight)
+    assert "In the way" in said and finding.words.split(":")[0] in said
+    lived = tight.model_copy(update={"waived": (Waiver(finding=finding.id, reason="drilled in place"),)})
+    said = page(lived)
+    assert "In the way" not in said and "Reason: drilled in place" in said

@@ -8,6 +8,7 @@ NAMES: dict[str, tuple[str, str]] = {
     "bolt_torque": ("connections", "Preload and tightening torque"),
     "coupling_values": ("towing", "D, Dc and V values of a coupling"),
     "deck": ("roadgoing", "Tongue, axle and tyre loads of a loaded deck"),
+    "fatigue": ("roadgoing", "Damage of stress ranges on a welded detail"),
     "frame": ("structure", "Displacements, reactions and member forces of a 3-D frame"),
     "hitch_height": ("towing", "Drop or rise that levels the trailer"),
     "pin": ("connections", "A pin in double shear: shear, bending, bearing"),

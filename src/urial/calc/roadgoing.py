@@ -1,4 +1,4 @@
-"""Calculators: strap_anchor, sway, deck, weigh, swing."""
+"""Calculators: strap_anchor, sway, deck, weigh, swing, fatigue."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from urial.road import sway as swaying
 from urial.road import swing as swinging
 from urial.road import weighing
 from urial.road.winch import leg_pull
+from urial.strength import fatigue as endurance
 
 
 class StrapQuestion(Question):
@@ -204,3 +205,18 @@ def swing(q: SwingQuestion) -> Answer:
         )
     out["least_tongue_mm"] = swinging.least_tongue(fixed, moving[0], q.ball_mm)
     return out
+
+
+class FatigueQuestion(Question):
+    """Ranges of nominal stress and how often each comes, on a detail of a category (MPa at 2e6 cycles)."""
+
+    ranges_MPa: Annotated[list[tuple[NonNegative, NonNegative]], Field(min_length=1, max_length=100_000)]
+    category: Positive
+    gamma: Annotated[float, Field(ge=1, le=3)]
+
+
+@calculator("fatigue", FatigueQuestion)
+def fatigue(q: FatigueQuestion) -> Answer:
+    """Miner's sum by EN 1993-1-9, and how often all of it may come; null where nothing does damage."""
+    found = endurance.damage(q.ranges_MPa, q.category, q.gamma)
+    return {"damage": found, "life_repeats": 1 / found if found > 0 else None}

@@ -277,6 +277,34 @@ def _mark(b: Body | None) -> str:
     return b.label if b is not None else ""
 
 
+def service_words(job: Job, assembly: Assembly, room: Room, stopped: Stopped) -> Iterator[str]:
+    """With everything on: whose bolts are got at only when something else has come off."""
+    whole = Room(tuple(b for b in room.bodies if b.what != "host"))
+    behind: dict[tuple[str, str], int] = {}
+    for f in fasteners(assembly.parts):
+        if stopped():
+            return
+        own = frozenset(g.part.key for g in (f.head, f.nut) if g is not None)
+        own |= _bought_round(assembly, whole, f)
+        later = [p for p in assembly.parts if p.key not in mounted_with(job, assembly, f.part.piece)]
+        if not later:
+            continue
+        ends = [(g, reach_grip(whole, g, own)) for g in (f.head, f.nut) if g is not None]
+        if any(h.turns for _, h in ends) and all(h.holds for _, h in ends):
+            continue
+        keys = {p.key for p in later}
+        blocker = next((h.blocker for _, h in ends if h.blocker is not None and h.blocker.key in keys), None)
+        if blocker is not None:
+            pair = (f.part.piece, blocker.piece)
+            behind[pair] = behind.get(pair, 0) + 1
+    for (piece, other), count in behind.items():
+        of, first = (assembly.titles.get(k, f"piece {k}") for k in (piece, other))
+        yield (
+            f"To retorque or take off the {of} the {first} comes off first: it covers {count} "
+            f"bolt{'s' if count > 1 else ''} of it."
+        )
+
+
 # ---- pins
 
 
@@ -471,4 +499,4 @@ def _reached(room: Room, p: Vec, run: Run, hint: list[Vec]) -> tuple[str, ...] |
     return tuple(alone)
 
 
-__all__ = ["bolt_findings", "gap_along", "pin_findings", "reach_grip", "seam_findings"]
+__all__ = ["bolt_findings", "gap_along", "pin_findings", "reach_grip", "seam_findings", "service_words"]

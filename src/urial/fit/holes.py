@@ -70,6 +70,49 @@ def hole_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
             )
 
 
+def bores_findings(assembly: Assembly) -> Iterator[Finding | str]:
+    """Two bars of one piece in two bores: as far apart as the bores, after welding, and parallel.
+
+    Each bar may be off by the play in its bore; the frame that holds both is laid out, drilled and drawn in
+    by its welds."""
+    t = tools()["tolerance"]
+    by_piece: dict[tuple[str, str], list[Joint]] = {}
+    for j in assembly.joints:
+        if isinstance(j.how, Pin) and j.b in assembly.by_key:
+            by_piece.setdefault((assembly.by_key[j.a].piece, assembly.by_key[j.b].piece), []).append(j)
+    for (piece, _), pins in by_piece.items():
+        if len({j.b for j in pins}) < 2:
+            continue
+        one, other = pins[0], next(j for j in pins if j.b != pins[0].b)
+        apart = norm(minus(one.place.o, other.place.o))
+        gaps = [j.how.gap for j in (one, other) if isinstance(j.how, Pin)]
+        draw = t["weld_per_m"] * apart / 1000
+        terms = (t["tape"], t["drilled"], draw)
+        usual, own = math.sqrt(sum(x * x for x in terms)), sum(gaps)
+        ends = [k for k in assembly.joints if k.a == one.a and isinstance(k.how, Fit) and k.b == one.b]
+        engaged = norm(minus(ends[0].place.o, ends[1].place.o)) if len(ends) > 1 else 0.0
+        lean = math.degrees(2 * gaps[0] / engaged) if engaged else 0.0
+        name = assembly.titles.get(piece, "piece")
+        said = (
+            f"The two bars of the {name} are {apart:.0f} mm apart with {own:.1f} mm of play between them; "
+            f"layout {t['tape']:g}, cutting {t['drilled']:g} and welding {draw:.1f} mm come to {usual:.2f} "
+            f"usually, {sum(terms):.2f} at worst. They may lean {lean:.1f}° to each other."
+        )
+        yield said
+        if usual > own + 0.05:
+            marks = tuple(assembly.by_key[j.a].mark for j in (one, other))
+            yield Finding(
+                f"bores {one.key}",
+                "stack",
+                marks,
+                one.place.o,
+                usual - own,
+                f"They may not go in together. {said}",
+                advice="Weld them with both bars pinned in both bores, cool between runs, and pull them out "
+                "warm to the hand; or leave one bore a size larger.",
+            )
+
+
 def rattle_words(assembly: Assembly) -> Iterator[str]:
     """A bar in a bore: how it may turn in its play, and what that is at its tip (ENGINEERING: rattle angle is
     2 × clearance / engagement).

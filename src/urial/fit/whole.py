@@ -29,12 +29,17 @@ def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) 
         return [
             *access.bolt_findings(job, assembly, room, stopped),
             *access.pin_findings(job, assembly, room, stopped),
+            *access.service_words(job, assembly, room, stopped),
         ]
     if kind == "seam":
         return list(access.seam_findings(assembly, stopped))
     if kind == "order":
         return list(order.order_findings(assembly, room, stopped))
-    return [*holes.hole_findings(job, assembly), *holes.rattle_words(assembly)]
+    return [
+        *holes.hole_findings(job, assembly),
+        *holes.bores_findings(assembly),
+        *holes.rattle_words(assembly),
+    ]
 
 
 def _moved(job: Job, finding: Finding, kind: str, stopped: Stopped) -> Finding:

@@ -48,6 +48,7 @@ from urial.papers.pdf import (
     plain,
 )
 from urial.papers.survey_sheet import add_survey, hatch
+from urial.papers.together_page import add_together, known
 from urial.shop.buying import KERF, SCRAP, TRIM, buying_list
 from urial.shop.parts import Row, parts_list, sold_as, torque_note
 from urial.shop.welds import WeldRow, weld_plan
@@ -630,6 +631,7 @@ def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4", when: datetime | 
     _cover(p, v, mass)
     _elevations(p, v)
     add_survey(p, v.job, v.assembly)
+    add_together(p, v, known(v))
     _parts(p, v, rows)
     _holes(p, v, rows)
     _buying(p, v, rows)

@@ -33,6 +33,7 @@ class Board(QWidget):
     _labels: list[tuple[QRectF, Dimension]]
     _press: QPointF | None
     _grab: Grab | None
+    grip: tuple[str, str] | None
     _moved: bool
     _hover: str | None
 

@@ -12,17 +12,29 @@ from PySide6.QtGui import (
     QWheelEvent,
 )
 
-from urial.assembly.model import Dimension, Part
+from urial.assembly.model import BuildError, Dimension, Part
 from urial.desk.scene import places
 from urial.desk.scene.board import Board
 from urial.desk.scene.findings import SIZE, spots
+from urial.families import build
+from urial.geometry.flat import cut_length
 from urial.geometry.place import Vec
+from urial.geometry.shape import Bar
 from urial.job import edit
 from urial.job.model import Job
+from urial.measure.snaps import Snap, even_lengths, nearest, snaps
+from urial.shop.buying import KERF, TRIM
+from urial.shop.buying import LENGTHS as SOLD
 
 
 def _vec(a: np.ndarray) -> Vec:
     return (float(a[0]), float(a[1]), float(a[2]))
+
+
+GRIP, REACH = 9, 7
+"""How near a pointer takes an end, and how near an end is drawn to what it may meet, pixels."""
+TRY = 1.0
+"""A size is changed by so much to see which of its ends moves, mm."""
 
 
 @dataclass(frozen=True)
@@ -32,6 +44,10 @@ class Grab:
     size: Dimension
     at: QPointF
     job: Job
+    follows: float = 1.0  # how far what was grabbed goes for each mm of the size
+    start: float = 0.0  # where along the size's axis it was, mm
+    snaps: tuple[Snap, ...] = ()
+    even: tuple[tuple[float, str], ...] = ()  # sizes that leave nothing of a bought length
 
 
 class Hands(Board):
@@ -107,25 +123,36 @@ class Hands(Board):
         self.setFocus()
         self._press, self._moved = event.position(), False
         found = self.label_at(event.position())
-        size = found[1] if found and event.button() == Qt.MouseButton.LeftButton else None
+        free = event.button() == Qt.MouseButton.LeftButton and self.store.question is None
+        size = found[1] if found and free else None
         self._grab = (
-            Grab(size, event.position(), self.store.job)
-            if size is not None and size.path.startswith("stack.") and self.store.question is None
+            self._taken(size, event.position(), "")
+            if size is not None and size.path.startswith("stack.")
             else None
         )
+        end = self.end_at(event.position()) if free and found is None else None
+        if end is not None:
+            self._grab = self._taken(end[0], event.position(), end[1])
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._press is None or not event.buttons():
             found = self.label_at(event.position())
             hover = found[1].path if found else None
             asked = self.store.question is not None
+            end = None if asked or found else self.end_at(event.position())
             self.setCursor(
                 Qt.CursorShape.CrossCursor
                 if asked
                 else Qt.CursorShape.IBeamCursor
                 if found
+                else Qt.CursorShape.OpenHandCursor
+                if end is not None
                 else Qt.CursorShape.ArrowCursor
             )
+            grip = (end[0].path, end[1]) if end is not None else None
+            if grip != self.grip:
+                self.grip = grip
+                self.update()
             if hover != self._hover:
                 self._hover = hover
                 self.update()
@@ -179,6 +206,50 @@ class Hands(Board):
                 return f.id
         return ""
 
+    def end_at(self, pos: QPointF) -> tuple[Dimension, str] | None:
+        """The size whose end lies under a point, an edge of a plate or an end of a tube, and which end."""
+        if self.camera.view == "turned":
+            return None
+        best: tuple[float, Dimension, str] | None = None
+        for _, d in self._labels:
+            if not d.path.startswith("stack."):
+                continue
+            for which, at in (("a", d.a), ("b", d.b)):
+                x, y = (float(v) for v in self.camera.project(np.array([at]))[0])
+                off = float(np.hypot(x - pos.x(), y - pos.y()))
+                if off <= self.theme.px(GRIP) and (best is None or off < best[0]):
+                    best = (off, d, which)
+        return best[1:] if best is not None else None
+
+    def _taken(self, d: Dimension, pos: QPointF, end: str) -> Grab | None:
+        """A size taken by its figure or by an end: how the end follows the size is seen by trying it."""
+        job, line = self.store.job, np.eye(3)["xyz".index(d.axis)]
+        sign = 1.0 if (np.subtract(d.b, d.a) @ line) >= 0 else -1.0
+        if not end:
+            return Grab(d, pos, job, sign)
+        try:
+            before = float(edit.get(job, d.path))
+            other = build(edit.put(job, d.path, before + TRY))
+        except (edit.EditError, BuildError, TypeError):
+            return None
+        moved = next((e for e in other.dimensions if (e.path, e.name) == (d.path, d.name)), None)
+        if moved is None:
+            return None
+        here, there = (np.array(getattr(x, end)) @ line for x in (d, moved))
+        follows = float(there - here) / TRY
+        if abs(follows) < 0.2:
+            return None  # this end stands still; the other one moves
+        parts = self.shown.parts
+        whole = {
+            SOLD.get(p.shape.stock.system, 6000.0)
+            for p in parts
+            if isinstance(p.shape, Bar) and d.path in p.paths and abs(cut_length(p.shape) - before) < 0.5
+        }
+        even = tuple(e for sold in whole for e in even_lengths(sold - TRIM, KERF))
+        both = zip(snaps(self.shown, job.vehicle), snaps(other, job.vehicle), strict=False)
+        still = [s for s, t in both if abs(float(np.subtract(s.at, t.at) @ line)) < 1e-6]
+        return Grab(d, pos, job, follows, float(here), tuple(still), even)
+
     def _pull(self, grab: Grab, pos: QPointF, fine: bool) -> None:
         """A size follows the hand along its own line, in round steps; Shift: in fine ones."""
         d, job = grab.size, grab.job
@@ -193,16 +264,25 @@ class Hands(Board):
             return  # seen end on
         move = np.array([pos.x() - grab.at.x(), pos.y() - grab.at.y()])
         along = float(move @ way / (way @ way))
-        sign = 1.0 if (np.subtract(d.b, d.a) @ line) >= 0 else -1.0
         step = (25.4 / (16 if fine else 4)) if job.units == "inch" else (0.5 if fine else 5.0)
-        value = round((float(edit.get(job, d.path)) + sign * along) / step) * step
+        before, meets = float(edit.get(job, d.path)), ""
+        value = round((before + along / grab.follows) / step) * step
+        if not fine:
+            reach = REACH / float(np.sqrt(way @ way))
+            met = nearest(list(grab.snaps), d, grab.start + along, reach)
+            even = min(grab.even, key=lambda e: abs(e[0] - before - along / grab.follows), default=None)
+            if met is not None:
+                value, meets = before + (met[0] - grab.start) / grab.follows, f", level with {met[1]}"
+            elif even is not None and abs(even[0] - before - along / grab.follows) <= reach:
+                value, meets = even[0], f", {even[1]}"
+        value = round(value, 3)
         self.setCursor(Qt.CursorShape.ClosedHandCursor)
         try:
             self.store.drag(d.path, value, job)
         except edit.EditError as refusal:
             self.tell(str(refusal))
             return
-        self.tell(f"{d.name} {edit.shown(self.store.job, d.path)}")
+        self.tell(f"{d.name} {edit.shown(self.store.job, d.path)}{meets}")
 
     def _answer(self, pos: QPointF) -> None:
         """A place was asked for, and this is where somebody clicked."""

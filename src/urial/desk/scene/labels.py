@@ -107,6 +107,20 @@ def paint_dimensions(scene: Scene, p: QPainter) -> list[tuple[QRectF, Dimension]
     return labels
 
 
+def paint_grip(scene: Scene, p: QPainter) -> None:
+    """The end of a size that the hand would take hold of."""
+    if scene.grip is None:
+        return
+    path, which = scene.grip
+    d = next((d for _, d in scene._labels if d.path == path), None)
+    if d is not None:
+        at = QPointF(*(float(v) for v in scene.camera.project(np.array([getattr(d, which)]))[0]))
+        p.setPen(QPen(QColor(scene.theme.palette.touch), scene.theme.px(2)))
+        p.setBrush(QColor(scene.theme.palette.card))
+        r = scene.theme.px(6)
+        p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r))
+
+
 def _laid_out(scene: Scene) -> list[_Line]:
     """Every dimension of the view on a lane of its own, outside the part or beside the place it measures."""
     view, px, job = scene.camera.view, scene.theme.px, scene.store.job

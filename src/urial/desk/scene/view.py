@@ -75,7 +75,7 @@ class Scene(Hands, TypesOver):
         self.show_paint, self.show_deflection = True, False
         self._stale: set[Stale] = {"geometry", "paint", "image"}
         self._labels = []
-        self._press = self._grab = None
+        self._press = self._grab = self.grip = None
         self._moved = False
         self._hover = None
         self._fitted = False
@@ -426,6 +426,7 @@ class Scene(Hands, TypesOver):
             p.fillRect(self.rect(), veil)
         self._labels = labels.paint_dimensions(self, p)
         over.taken.extend(box for box, _ in self._labels)
+        labels.paint_grip(self, p)
         if self.survey:
             paint_survey(over, self.store.path_pointed)
         over.letter()
