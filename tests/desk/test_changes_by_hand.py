@@ -293,6 +293,7 @@ def test_an_end_on_the_drawing_is_taken_hold_of_and_goes_where_the_hand_goes(qtb
 
 
 def test_an_end_pulled_near_a_hole_is_level_with_it(qtbot, window):
+    window.store.put("stack.1.receiver_length_mm", 380.0)  # room for the tube to go forward
     window.scene.set_view("side")
     window.go(2)
     d, which, grab = next(g for g in grips(window) if g[0].path == "stack.1.mouth_to_tube_mm")

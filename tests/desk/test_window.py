@@ -75,7 +75,7 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
     assert window.undo_action.text() == "Undo: cross tube 2 1/2 × 2 1/2 × 0.120"
     window.undo_action.trigger()
     assert window.store.job == before and window.store.verdict.holds
-    assert field(window, "stack.1.cross_tube").line.text() == "3 × 3 × 5/16"
+    assert field(window, "stack.1.cross_tube").line.text() == "4 × 3 × 1/4"
     window.redo_action.trigger()
     assert not window.store.verdict.holds
 

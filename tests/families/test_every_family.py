@@ -44,7 +44,8 @@ def made(name):
 def test_a_new_one_holds_its_usual_duty_on_its_usual_host(name):
     v = prove(families.new_job(name))
     assert v.holds, [(c.name, round(c.utilisation, 2)) for c in v.short]
-    assert 0.2 < v.weak_link.utilisation < 1.0  # sized, neither short nor a monument
+    low = 0.1 if name == "bought-insert" else 0.2  # a bought piece is not judged, what holds it is
+    assert low < v.weak_link.utilisation < 1.0  # sized, neither short nor a monument
     assert not [w for w in v.warnings if "runs" in w and "into" in w], v.warnings
 
 

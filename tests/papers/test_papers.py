@@ -50,7 +50,7 @@ def test_every_dxf_is_sound_and_has_the_area_of_the_solids_face(verdict, rows):
         assert area - holes == pytest.approx(bodies.face_area(shape), rel=2e-3)
         assert area == pytest.approx(outline.area(shape.outline), rel=1e-4)
         assert {"OUTLINE", "HOLES", "CENTRE", "FOLD"} <= {layer.dxf.name for layer in doc.layers}
-        assert -0.05 < flat.min() < 0.05
+        assert -0.1 < flat.min() < 0.1  # arcs are laid into the corner by their chords
 
 
 def test_templates_print_at_true_size(verdict, rows):
@@ -233,7 +233,7 @@ def inches():
 def test_what_is_sold_in_millimetres_keeps_its_name_and_a_mere_thickness_does_not(inches):
     text = "\n".join(text_of(inches)).replace("\u202f", " ")
     assert 'bolt M12 × 40 mm (1 9/16")' in text.replace("\n", " ")
-    assert 'plate 1"' in text and "25.4 mm" not in text.split("Every check")[0]
+    assert 'plate 1 1/4"' in text and "31.75 mm" not in text.split("Every check")[0]
 
 
 def test_what_comes_to_nothing_in_a_sum_is_nothing_in_the_working(inches):

@@ -15,8 +15,12 @@ from urial.strength.verdict import prove
 BEFORE = json.loads((Path(__file__).parents[1] / "families" / "before.json").read_text())
 SETS = [name for name, entry in BEFORE.items() if "set" in entry]
 OLD_SIZES = {
+    "stack.1.cross_tube": "3x3x1/4",
     "stack.1.weld_chain_mm": 6.0,
     "stack.2.weld_mm": 12.7,
+    "stack.2.ball_plate_edge": "square",
+    "stack.2.drop_plate_mm": 25.4,
+    "stack.2.ball_plate_mm": 25.4,
     "stack.2.drop_plate_width_mm": 63.5,
     "stack.2.ball_plate_width_mm": 76.2,
     "duty.chains_judged": "service",

@@ -38,7 +38,8 @@ def test_a_narrow_ball_plate_fails_at_its_hole_and_not_beside_it(job):
     """48 mm of plate round a 26.2 mm hole leaves 21.8 mm. Launch: D = 11.362 kN at 54 + 12.7 mm above the
     plate's middle, and S = 1.863 kN down through the hole's middle: σ = M/(21.8·25.4²/6) + D/(21.8·25.4) =
     757 842·6/14 065 + 20.5 = 343.8 MPa."""
-    v = prove(put(job, ball_plate_width_mm=48.0, drop_plate_width_mm=44.0))
+    sizes = {"ball_plate_width_mm": 48.0, "drop_plate_width_mm": 44.0, "ball_plate_mm": 25.4}
+    v = prove(put(job, **sizes, drop_plate_mm=25.4))
     net = check(v, "2/ball plate: net 1")
     k = [c.id for c in v.cases].index("launch")
     d = G * 3.1 * 1.85 / 4.95 * 1000

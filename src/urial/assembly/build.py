@@ -127,7 +127,8 @@ class Beads:
 
     ``radius``: of the round corner each line lies beside; ``ledge``: width it lies on (one for all, or one a
     line); ``edge``: how thick the metal is at an edge it runs along; ``helps``: the joint it strengthens;
-    ``normal``: square to the plane it is judged in.
+    ``normal``: square to the plane it is judged in; ``through``: thickness of the metal that is bevelled from
+    both sides to its middle, if it is.
     """
 
     lines: Iterable[tuple[Vec, Vec] | Run]
@@ -139,6 +140,7 @@ class Beads:
     helps: Joint | None = None
     normal: Vec = Z
     note: str = ""
+    through: float = 0.0
 
     @property
     def runs(self) -> tuple[Run, ...]:
@@ -147,7 +149,7 @@ class Beads:
         radii = [self.radius] * len(rows) if isinstance(self.radius, (int, float)) else list(self.radius)
         ledges = [self.ledge] * len(rows) if isinstance(self.ledge, (int, float)) else list(self.ledge)
         return tuple(
-            row if isinstance(row, Run) else Run(row[0], row[1], radius, ledge, self.edge)
+            row if isinstance(row, Run) else Run(row[0], row[1], radius, ledge, self.edge, self.through / 2)
             for row, radius, ledge in zip(rows, radii, ledges, strict=True)
         )
 
@@ -288,7 +290,14 @@ class Build:
         centre = times(middle_weighted(runs), 1 / total)
         helps = beads.helps.key if beads.helps else ""
         how = Weld(
-            runs, beads.leg, self.electrode, self.process, self.path(beads.path), helps, note=beads.note
+            runs,
+            beads.leg,
+            self.electrode,
+            self.process,
+            self.path(beads.path),
+            helps,
+            note=beads.note,
+            through=beads.through > 0,
         )
         return self.joint(name, a, b, Place.facing(centre, beads.normal), how)
 

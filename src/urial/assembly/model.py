@@ -110,7 +110,8 @@ class Metal:
 @dataclass(frozen=True)
 class Weld:
     """Beads of one leg.  ``helps``: the joint this one only strengthens (a gusset's beads beside the main
-    weld); ``gives``: the axis about which the host's metal there turns (a cross rail twists), if any.
+    weld); ``through``: bevelled from both sides and fused to the middle, so that no root is left; ``gives``:
+    the axis about which the host's metal there turns (a cross rail twists), if any.
     """
 
     runs: tuple[Run, ...]
@@ -120,6 +121,7 @@ class Weld:
     path: str = ""
     helps: str = ""
     ground: bool = False
+    through: bool = False
     state: WeldState = "done"
     note: str = ""
     host: Metal | None = None  # the host's metal, where b is the host

@@ -64,7 +64,7 @@ class RearReceiver(Design):
     plate_outline: tuple[Annotated[Corner, Field()], ...] = Field(
         (), title="own plate outline", max_length=40
     )
-    cross_tube: str = stock("3x3x1/4", "cross tube", "bar", group="Cross tube", only="rect_tube")
+    cross_tube: str = stock("4x3x1/4", "cross tube", "bar", group="Cross tube", only="rect_tube")
     cross_tube_material: str = stock("A500-B", "cross tube steel", "material", group="Cross tube")
     receiver: str = stock("2", "receiver", "receiver", "Nominal bar size in inches.", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")

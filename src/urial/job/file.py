@@ -126,6 +126,22 @@ def upgraded(raw: dict[str, Any], name: str) -> dict[str, Any]:
         raw = UPGRADES[version](raw)
         version += 1
         raw["format"] = version
+    return _as_it_was_built(raw)
+
+
+BEFORE: dict[str, dict[str, str]] = {"ball-mount": {"ball_plate_edge": "square"}}
+"""What a family's pieces were before they had a size that says so, where today's default is another."""
+
+
+def _as_it_was_built(raw: dict[str, Any]) -> dict[str, Any]:
+    """Pieces saved before a size existed keep what they were built as."""
+    stack = raw.get("stack")
+    for piece in stack if isinstance(stack, list) else []:
+        values = piece.get("values") if isinstance(piece, dict) else None
+        family = values.get("family") if isinstance(values, dict) else None
+        if isinstance(family, str) and isinstance(values, dict):
+            for key, value in BEFORE.get(family, {}).items():
+                values.setdefault(key, value)
     return raw
 
 

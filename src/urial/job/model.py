@@ -143,6 +143,14 @@ class Proof(Value):
         words={"bolts": "as stiff as the bolts", "fixed": "fixed", "pinned": "pinned"},
         group="Basis",
     )
+    endurance: Literal["1.0", "1.15", "1.35"] = choice(
+        "1.0",
+        "endurance, factor on the category",
+        "The rule of two million swings is a test of one sample and a category is what 95 of 100 bear, so "
+        "1.0 is the default; EN 1993-1-9 asks 1.15 where a crack is found in time, 1.35 where it is not.",
+        words={"1.0": "1.0, the rule alone", "1.15": "1.15, looked after", "1.35": "1.35, not seen"},
+        group="Basis",
+    )
 
 
 class Welding(Value):
@@ -155,6 +163,14 @@ class Welding(Value):
         "Gas-shielded or flux-cored wire reaches twice as deep into the flare beside a round corner "
         "as a stick does (AISC table J2.2).",
         words={"wire": "wire", "stick": "stick"},
+        group="Welds",
+    )
+    toes: Literal["as welded", "ground"] = choice(
+        "as welded",
+        "toes",
+        "Where a bead ends on the metal a crack begins; ground smooth with a burr, half a millimetre into "
+        "the metal, a toe bears a range a third larger, and every toe must then be ground.",
+        words={"as welded": "as welded", "ground": "ground with a burr"},
         group="Welds",
     )
 

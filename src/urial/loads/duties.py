@@ -279,14 +279,20 @@ def _held_at(duty: OtherDuty, assembly: Assembly | None) -> Vec | None:
     return socket.place.o if socket is not None and socket.kind in HOLDS_A_ROPE else None
 
 
-def duty_cases(job: Job, assembly: Assembly | None = None) -> tuple[DutyCase, ...]:
-    """Every case of every other duty."""
+Policy = Mapping[str, tuple[Row, ...]]
+
+
+def duty_cases(
+    job: Job, assembly: Assembly | None = None, rows: Policy | None = None
+) -> tuple[DutyCase, ...]:
+    """Every case of every other duty, by the policy or by ``rows`` of one's own."""
+    rows = policy() if rows is None else rows
     out = []
     for n, duty in enumerate(job.duties, 1):
         mouth = mouth_of(job, assembly, duty)
         held_at = _held_at(duty, assembly)
         named = duty.title if duty.title != "duty" else f"{duty.kind} {n}"
-        for row in policy()[duty.kind]:
+        for row in rows.get(duty.kind, ()):
             changed = any(k.startswith(f"{row.id}/") for k in duty.factors)
             out.append(
                 DutyCase(
@@ -332,7 +338,7 @@ def origin(job: Job, case_id: str, assembly: Assembly | None = None) -> tuple[in
     )
 
 
-def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
+def cases_on(job: Job, assembly: Assembly, rows: Policy | None = None) -> tuple[Case, ...]:
     """Every case of the other duties whose socket the assembly has, as force and moment at the places that
     take it.
 
@@ -340,7 +346,7 @@ def cases_on(job: Job, assembly: Assembly) -> tuple[Case, ...]:
     touches it with one of them, and a rope is hooked to one ring at a time."""
     points = load_points(assembly)
     out = []
-    for c in duty_cases(job, assembly):
+    for c in duty_cases(job, assembly, rows):
         duty = job.duties[c.duty]
         names = taken_by(duty, assembly)
         if not names:

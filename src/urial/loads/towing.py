@@ -166,11 +166,17 @@ def cases(job: Job, assembly: Assembly) -> tuple[Case, ...]:
             - factor(job, row, "bounce") * c.V
             - play * factor(job, row, "pitch") * c.pitch
         )
-        share = _way(kind) * 1000 / len(couplings)
-        load: Six = (share * fx, share * fy, share * fz, 0.0, 0.0, 0.0)
-        loads = dict.fromkeys(couplings, load)
+        loads = on_couplings(assembly, (fx, fy, fz))
         out.append(Case(row.id, row.title, loads, row.reason, row.source, weight, changed))
     return tuple(out)
+
+
+def on_couplings(assembly: Assembly, force: tuple[float, float, float]) -> dict[str, Six]:
+    """A force on the coupling, kN, as N on each place that is coupled."""
+    kind, couplings = coupled_at(assembly)
+    share = _way(kind) * 1000 / max(len(couplings), 1)
+    load: Six = (share * force[0], share * force[1], share * force[2], 0.0, 0.0, 0.0)
+    return dict.fromkeys(couplings, load)
 
 
 def _way(kind: str) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal, cast
 
@@ -13,12 +13,14 @@ from numpy.typing import NDArray
 from urial.assembly.mesh import Beam, Mesh, mesh
 from urial.assembly.model import LOAD, Assembly, BuildError, Joint
 from urial.geometry.place import Vec, cross, minus
-from urial.loads.case import Case, LoadPoint
+from urial.loads.case import Case, LoadPoint, Six
 from urial.strength import frame as frames
 from urial.strength.stiffness import links_of
 
 Array = NDArray[np.float64]
 Foot = Literal["bolts", "fixed", "pinned"]
+BY_CASE = ("displacements", "reactions", "end_forces", "link_forces")
+"""What a solved frame holds case by case."""
 Loads = dict[str, dict[str, tuple[float, ...]]]
 
 
@@ -100,6 +102,35 @@ class Forces:
         force, moment = self.wrench(joint, about)
         rows = joint.place.rotation
         return force @ rows.T, moment @ rows.T
+
+    def only(self, numbers: Sequence[int]) -> Forces:
+        """The same frame in some of its cases."""
+        pick = list(numbers)
+        raw = replace(
+            self.raw,
+            cases=tuple(self.raw.cases[n] for n in pick),
+            **{name: getattr(self.raw, name)[pick] for name in BY_CASE},
+            carries=self.raw.carries[pick],
+        )
+        return replace(self, cases=tuple(self.cases[n] for n in pick), raw=raw, weight=self.weight[pick])
+
+    def less(self, other: Forces) -> Forces:
+        """What lies between these cases and as many others, force by force: the ranges of what swings
+        between them, unweighted.
+        """
+        between = {name: getattr(self.raw, name) - getattr(other.raw, name) for name in BY_CASE}
+        cases = tuple(
+            replace(
+                a,
+                loads={
+                    k: cast(Six, tuple(x - y for x, y in zip(v, b.loads.get(k, (0.0,) * 6), strict=True)))
+                    for k, v in a.loads.items()
+                },
+            )
+            for a, b in zip(self.cases, other.cases, strict=True)
+        )
+        raw = replace(self.raw, **between)
+        return replace(self, cases=cases, raw=raw, weight=np.ones(len(cases)))
 
     def inside(self, beam: str, fraction: float) -> Array:
         """N, Vy, Vz, T, My, Mz (case, 6) inside a beam, weighted: what lies beyond the cut puts on it."""

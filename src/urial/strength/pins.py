@@ -24,6 +24,26 @@ def bending_moment(load: float, outer: float, inner: float, gap: float) -> float
     return load / 2 * (outer / 2 + gap + inner / 4)
 
 
+FOUNDATION = 0.3
+"""Stiffness of a close hole under a pin, over E of the pin: N/mm for each mm of length and of sinking, E
+times this.  House value between a line contact's 0.5 and a loose fit.
+"""
+
+
+def elastic_moment(load: float, outer: float, inner: float, gap: float, diameter: float) -> float:
+    """Greatest moment while nothing yields, N·mm: a pin through a thick inner part bears mostly near its two
+    faces, as a long beam on an elastic bed does (Hetényi, *Beams on Elastic Foundation*, 1946, semi-infinite
+    beam under end shear and end moment); never more than with even bearing.
+    """
+    inertia = math.pi * diameter**4 / 64
+    decay = math.pow(FOUNDATION / (4 * inertia), 0.25)  # λ = (k / 4EI)^¼, 1/mm
+    shear, end = load / 2, load / 2 * (outer / 2 + gap)
+    # M(t) = e^-t (M0 (cos t + sin t) + V/λ sin t), t = λx: greatest where its slope is nothing
+    t = math.atan2(shear / decay, 2 * end + shear / decay)
+    most = math.exp(-t) * (end * (math.cos(t) + math.sin(t)) + shear / decay * math.sin(t))
+    return min(most, bending_moment(load, outer, inner, gap))
+
+
 def elastic_modulus(diameter: float) -> float:
     """πd³/32, mm³."""
     return math.pi * diameter**3 / 32

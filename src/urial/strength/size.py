@@ -56,6 +56,8 @@ def levers(job: Job, verdict: Verdict, check: Check) -> list[str]:
                 out += [p for part in ends for p in part.paths]
     if check.kind == "rating":
         out += RATED
+    if check.kind == "fatigue" and ": toe on " in check.id:
+        out.append("welding.toes")
     table = all_specs(job)
     return [p for p in dict.fromkeys(out) if p in table]
 

@@ -40,10 +40,17 @@ def flare_throat(leg: float, radius: float, process: Process) -> float:
     return min(fillet_throat(min(leg, radius)), flush) + beyond
 
 
+def bevelled_throat(leg: float, groove: float) -> float:
+    """A 45° bevel of depth ``groove`` filled, with a fillet of ``leg`` on it: shortest way from the root to
+    the face (J2.1, a groove reinforced by a fillet).
+    """
+    return fillet_throat(groove + leg) if leg >= groove else math.hypot(groove, leg)
+
+
 def run_throat(run: Run, weld: Weld, ledge: float, length: float) -> float:
     """Throat of one run of a bead of ``length``; ground flush, only what was prepared."""
     if weld.ground:
         return run.groove
     if run.radius > 0:
         return flare_throat(weld.leg, run.radius, weld.process)
-    return max(fillet_throat(counted_leg(weld.leg, min(ledge, run.ledge), length)), run.groove)
+    return bevelled_throat(counted_leg(weld.leg, min(ledge, run.ledge), length), run.groove)

@@ -21,6 +21,7 @@ from urial.job.host import Post
 from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint, load_points
+from urial.loads.endurance import repeated
 from urial.loads.ratings import SHELF, Asked, Rating, on_wheels, ratings
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
@@ -34,6 +35,7 @@ from urial.strength.checks.bolts import bolt_warnings
 from urial.strength.checks.clamps import plug_warnings
 from urial.strength.checks.common import Context
 from urial.strength.checks.ends import bend_warnings
+from urial.strength.checks.endurance import endurance_checks, ranges_of
 from urial.strength.checks.members import open_warnings
 from urial.strength.checks.posts import post_checks
 from urial.strength.checks.welds import weld_warnings
@@ -162,6 +164,8 @@ class Verdict:
         """A check as it is in some of the cases."""
         if len(c.by_case) != len(self.cases) or not some:
             return c
+        if c.kind == "fatigue":  # its case is a swing of its own
+            return replace(c, utilisation=float(max(c.by_case[k] for k in some)))
         n = max(some, key=lambda k: float(c.by_case[k]))
         return replace(c, case=self.cases[n].id, utilisation=float(c.by_case[n]))
 
@@ -372,8 +376,16 @@ def _prove(job: Job) -> Verdict:
             "Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a "
             "recovery strap at Load."
         )
-    forces = analyse(assembly, cases, load_points(assembly), job.proof.foot, basis.load_factor)
+    swung = repeated(job, assembly)
+    ends = [s.one for r in swung for s in r.swings] + [s.other for r in swung for s in r.swings]
+    every = tuple(replace(c, id=f"{c.id} #{n}") for n, c in enumerate(ends))
+    solved = analyse(assembly, (*cases, *every), load_points(assembly), job.proof.foot, basis.load_factor)
+    forces = solved.only(range(len(cases)))
     checks, unchecked = judge(forces, basis, job.proof.weld_method)
+    if swung:
+        both = solved.only(range(len(cases), len(cases) + len(every)))
+        context = Context(forces, basis, job.proof.weld_method)
+        checks += endurance_checks(ranges_of(context, both, swung, job))
     if isinstance(job.vehicle, Post):
         for found in post_checks(Context(forces, basis, job.proof.weld_method), job.vehicle):
             (checks if isinstance(found, Check) else unchecked).append(found)  # type: ignore[arg-type]

@@ -49,6 +49,12 @@ class WeldLines:
         return float(self.lengths.sum())
 
     @cached_property
+    def directions(self) -> Array:
+        """Unit vector along each run (n, 3)."""
+        out: Array = (self.stop - self.start) / self.lengths[:, None]
+        return out
+
+    @cached_property
     def carrying(self) -> Array:
         """Length of each run times its weight (n,)."""
         out: Array = self.lengths if self.weight is None else self.lengths * self.weight

@@ -26,16 +26,24 @@ from urial.strength.checks.common import About, Context, ratio
 T = TypeVar("T")
 
 
-def net_checks(context: Context) -> Iterable[Check]:
-    """One check for each hole or opening of every part that carries."""
+Found = tuple[Array, Array, "Passed", str]
+"""Greatest stress (case,), forces there (case, 6), what is left, and what the opening is."""
+Judged = Callable[[Context, Part, str, str, Material, Found], Check]
+
+
+def net_checks(context: Context, judge: Judged | None = None) -> Iterable[Check]:
+    """One check for each hole or opening of every part that carries; by its static strength, or by
+    ``judge``.
+    """
+    judge = judge or _check
     for part in context.assembly.parts:
         beams = context.forces.net.beams_of(part.key)
         if not beams or part.material.kind == "timber":
             continue
         if isinstance(part.shape, Bar):
-            yield from _bar(context, part, part.shape, beams)
+            yield from _bar(context, part, part.shape, beams, judge)
         elif isinstance(part.shape, Plate):
-            yield from _plate(context, part, part.shape, beams)
+            yield from _plate(context, part, part.shape, beams, judge)
 
 
 def _sides(context: Context, beams: list[Beam], s: float) -> list[Array]:
@@ -47,7 +55,7 @@ def _sides(context: Context, beams: list[Beam], s: float) -> list[Array]:
     ]
 
 
-def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterable[Check]:
+def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam], judge: Judged) -> Iterable[Check]:
     gross = axis.section_at(shape, -1e9, facts.wall_factor(part))
     soft = part.material.beside_weld()
     heat = facts.heated_spans(part, context.assembly) if soft is not part.material else []
@@ -67,7 +75,7 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterabl
         stresses = [left.stress(f[:, 0], f[:, 4], f[:, 5]) for f in loads]
         side = int(np.argmax([v.max() for v in stresses]))
         number = shape.cuts.index(cut)
-        check = _check(
+        check = judge(
             context,
             part,
             f"{part.name} at the {what}",
@@ -80,7 +88,7 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam]) -> Iterabl
     yield from (c for _, c in worst.values())
 
 
-def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Iterable[Check]:
+def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam], judge: Judged) -> Iterable[Check]:
     steel = facts.softened(part, context.assembly)
     eyes = [
         facts.in_plate(part, j.place.o)
@@ -104,6 +112,7 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
                 (b, _remembered(context, ("net", b.id, b.strip, number), partial(_strip_net, shape, b, hole)))
                 for b in beams
             ],
+            judge,
         )
     for number, window in enumerate(shape.openings, 1):
         low_u, low_v, high_u, high_v = bounds(window)
@@ -116,7 +125,7 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
                 context, ("window", b.id, b.strip, number), partial(_window_nets, shape, b, window)
             )
         ]
-        yield from _worst(context, part, (f"window {number}", where, words), steel, found)
+        yield from _worst(context, part, (f"window {number}", where, words), steel, found, judge)
 
 
 def _remembered(context: Context, key: object, make: Callable[[], T]) -> T:
@@ -132,6 +141,7 @@ def _worst(
     names: tuple[str, str, str],
     steel: Material,
     found: Sequence[tuple[Beam, Passed | None]],
+    judge: Judged,
 ) -> Iterable[Check]:
     """The check of an opening on the strip, and at the station of it, that is worst off."""
     key, where, what = names
@@ -141,7 +151,7 @@ def _worst(
             continue
         load = context.forces.inside(b.id, _between_bolts(b, passed.f))
         stress = passed.net.stress(load[:, 0], load[:, 4], load[:, 5]) + passed.rack * np.abs(load[:, 1])
-        check = _check(
+        check = judge(
             context,
             part,
             f"{part.name} at {where}",
@@ -263,7 +273,7 @@ def _check(
     name: str,
     id: str,
     steel: Material,
-    found: tuple[Array, Array, Passed, str],
+    found: Found,
 ) -> Check:
     """Yielding of what is left on elastic stress, and rupture by Fu (D2-2, F13)."""
     stress, load, passed, what = found

@@ -133,7 +133,7 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
                 ratio("pull on the pin", float(load[k]), available, "N"),
             )
 
-        link, mark, path = context.link(j), _pin_mark(context, j), how.path
+        link, mark, path = context.link(j), pin_mark(context, j), how.path
         if what.endswith("bar"):
             link, mark, path = bar.family, bar.mark, bar.paths[0] if bar.paths else ""
         elif what.endswith("receiver"):
@@ -224,7 +224,7 @@ def _end(shape: Bar, s: float, hole: float) -> float:
     return max(min(s, paths.length(shape.path) - s) - hole / 2, 0.1)
 
 
-def _pin_mark(context: Context, j: Joint) -> str:
+def pin_mark(context: Context, j: Joint) -> str:
     piece = j.key.split("/", 1)[0]
     return next(
         (p.mark for p in context.assembly.parts if p.piece == piece and p.family.endswith("pin")),
@@ -338,7 +338,7 @@ def stud_checks(context: Context, j: Joint) -> Iterator[Finding]:
             About(
                 id=f"{j.key}: {what}",
                 name=f"{j.name}, {what}",
-                part=_pin_mark(context, j) if mine else part.mark,
+                part=pin_mark(context, j) if mine else part.mark,
                 link=context.link(j) if mine else part.family,
                 kind="pin",
                 unit="N",

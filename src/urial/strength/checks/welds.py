@@ -149,6 +149,29 @@ def weld_checks(context: Context, j: Joint) -> Iterator[Finding]:
     """The group with what helps it; then each gusset: its other beads, its own metal, the walls it stands
     on.
     """
+    if j.how.state in ("tacked", "part-run"):  # type: ignore[union-attr]
+        yield Unchecked(
+            context.mark(j.a if j.a != HOST else j.b),
+            f"{j.name} is {j.how.state}: nothing rates it while a run is open",  # type: ignore[union-attr]
+            context.link(j),
+        )
+        return
+    beads, plates = bead_loads(context, j)
+    for joint, group, force, moment in beads:
+        yield _group_check(context, joint, group, force, moment, f"{joint.key}: beads", f"weld, {joint.name}")
+    for n, plate in enumerate(plates):
+        foot, back = beads[1 + 2 * n], beads[2 + 2 * n]
+        per = [elastic(group, f, m, joint.name) for joint, group, f, m in (foot, back)]
+        yield from gusset_checks(context, foot[0], back[0], plate, (per[0], per[1]))
+
+
+BeadLoad = tuple[Joint, Group, Array, Array]
+
+
+def bead_loads(context: Context, j: Joint) -> tuple[list[BeadLoad], list[Part]]:
+    """Joint, beads, force and moment (case, 3) about their middle: of the weld itself, then of the foot and
+    the back of each gusset that helps it; and those gussets.
+    """
     helpers = [h for h in context.assembly.joints if isinstance(h.how, Weld) and h.how.helps == j.key]
     depth = facts.layers(context.assembly)
     far = max((j.a, j.b), key=lambda k: depth.get(k, 0))
@@ -157,27 +180,17 @@ def weld_checks(context: Context, j: Joint) -> Iterator[Finding]:
     force, moment = context.forces.wrench(j, origin)
     if j.b == far:
         force, moment = -force, -moment  # what the far part brings to the group
-    if j.how.state in ("tacked", "part-run"):  # type: ignore[union-attr]
-        yield Unchecked(
-            context.mark(j.a if j.a != HOST else j.b),
-            f"{j.name} is {j.how.state}: nothing rates it while a run is open",  # type: ignore[union-attr]
-            context.link(j),
-        )
-        return
     ways = _gussets(context, helpers, far)
-    shares = share(
-        main, [(foot, back) for *_, foot, back in ways], np.concatenate([force, moment], axis=1), origin
-    )
-    rest = np.concatenate([force, moment], axis=1) - sum(shares, np.zeros((len(force), 6)))
-    yield _group_check(context, j, main, rest[:, :3], rest[:, 3:], f"{j.key}: beads", f"weld, {j.name}")
-    for (plate, foot_joint, back_joint, foot, back), own in zip(ways, shares, strict=True):
-        beads = []
+    load = np.concatenate([force, moment], axis=1)
+    shares = share(main, [(foot, back) for *_, foot, back in ways], load, origin)
+    rest = load - sum(shares, np.zeros((len(force), 6)))
+    out: list[BeadLoad] = [(j, main, rest[:, :3], rest[:, 3:])]
+    for (_, foot_joint, back_joint, foot, back), own in zip(ways, shares, strict=True):
         for joint, group in ((foot_joint, foot), (back_joint, back)):
             f = own[:, :3]
             m = own[:, 3:] - cross(np.broadcast_to(group.lines.centroid - origin, f.shape), f)
-            yield _group_check(context, joint, group, f, m, f"{joint.key}: beads", f"weld, {joint.name}")
-            beads.append(elastic(group, f, m, joint.name))
-        yield from gusset_checks(context, foot_joint, back_joint, plate, (beads[0], beads[1]))
+            out.append((joint, group, f, m))
+    return out, [plate for plate, *_ in ways]
 
 
 def _gussets(

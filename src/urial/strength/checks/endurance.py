@@ -1,0 +1,512 @@
+"""Endurance: every weld toe, weld root, hole and pin against what it must bear again and again.
+
+The frame is solved at both ends of each swing; what lies between is a range of force, and the nominal stress
+from it a range of stress.  Ranges of a duty's swings are not in step and are added.  Categories hold for two
+million cycles, the count of the rule, so a range is simply held against its category, the factor γ on it.
+Stress and shear together by EN 1993-1-9 8(3): (Δσ/Δσc)³ + (Δτ/Δτc)⁵ = 1 at the limit.
+"""
+
+from __future__ import annotations
+
+import math
+import tomllib
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
+from functools import cache, partial
+from importlib.resources import files
+
+import numpy as np
+
+from urial.assembly import facts
+from urial.assembly.mesh import Beam, Strip
+from urial.assembly.model import Eye, Joint, Part, Pin, Weld
+from urial.geometry import path as paths
+from urial.geometry import profile
+from urial.geometry.shape import Bar, Plate
+from urial.job.model import Job
+from urial.loads.endurance import Repeated
+from urial.stock.catalogue import Material, StockSection
+from urial.strength import pins
+from urial.strength.analysis import Forces
+from urial.strength.check import Array, Check, Line, Working, figure
+from urial.strength.checks.common import About, Context
+from urial.strength.checks.nets import Found, net_checks
+from urial.strength.checks.pins import pin_mark
+from urial.strength.checks.welds import NOTHING, Group, bead_loads, elastic
+
+CLAUSE = "EN 1993-1-9"
+
+
+@dataclass(frozen=True)
+class Detail:
+    """A row of the categories: MPa in steel and in aluminium, what it is, where it is from."""
+
+    words: str
+    steel: float
+    aluminium: float
+    source: str
+
+    def of(self, metal: Material) -> float:
+        """The category in a metal, MPa; what is neither steel nor aluminium counts as aluminium."""
+        return self.steel if metal.E > 150_000 else self.aluminium
+
+
+@cache
+def details() -> tuple[dict[str, Detail], tuple[tuple[float, Detail], ...], tuple[float, float]]:
+    """The categories by name; those of toes by the greatest length, mm; how many times its category a ground
+    toe counts, and the most.
+    """
+    raw = tomllib.loads((files("urial.strength") / "data" / "details.toml").read_text(encoding="utf-8"))
+
+    def detail(row: dict[str, object], words: str) -> Detail:
+        return Detail(words, float(str(row["steel"])), float(str(row["aluminium"])), str(row["source"]))
+
+    named = {k: detail(v, v["words"]) for k, v in raw.items() if isinstance(v, dict) and "words" in v}
+    toes = tuple(
+        (float(v.get("to_mm", math.inf)), detail(v, f"toe of a bead, attachment {_long(v.get('to_mm'))}"))
+        for v in raw["toe"]
+    )
+    return named, toes, (float(raw["ground"]["times"]), float(raw["ground"]["most"]))
+
+
+def _long(to: float | None) -> str:
+    return f"up to {to:g} mm along the stress" if to else "longer than that of any better row"
+
+
+def toe_detail(along: float, ground: bool = False) -> Detail:
+    """The category of a toe by how long the attachment is along the stress, mm; ground smooth or as it is."""
+    _, toes, (times, most) = details()
+    d = next(d for to, d in toes if along <= to + 1e-9)
+    if not ground:
+        return d
+    cap = most / d.steel
+    better = [v * min(times, max(cap, 1.0)) for v in (d.steel, d.aluminium)]
+    return replace(d, words=f"{d.words}, ground with a burr", steel=better[0], aluminium=better[1])
+
+
+def together(stress: Array, shear: Array) -> Array:
+    """By how much both ranges must shrink, each already over its category: u with (s/u)³ + (t/u)⁵ = 1."""
+    s, t = np.abs(stress), np.abs(shear)
+    none = np.maximum(s, t) < 1e-12
+    s = np.where(none, 1.0, s)
+    u = np.maximum(s, t)
+    for _ in range(6):  # Newton from below, at most 1.2 times too low: rises to the root, never beyond
+        a = s / u
+        a = a * a * a
+        b = t / u
+        c = b * b
+        b = b * c * c
+        u = u * (1 + (a + b - 1) / (3 * a + 5 * b))
+    return np.where(none, 0.0, u)
+
+
+@dataclass(frozen=True)
+class Ranges:
+    """The ranges of force of every swing, as a context whose cases are swings; which duty each belongs to;
+    whether a duty's places are loaded in a static case (duty, case: 1 or 0); the partial factor; whether
+    toes are ground.
+    """
+
+    context: Context
+    repeated: tuple[Repeated, ...]
+    duty_of: tuple[int, ...]
+    occurs: Array
+    gamma: float
+    ground: bool
+
+    def summed(self, swings: Array) -> Array:
+        """Sizes of ranges (swing, …) added over each duty's swings (duty, …)."""
+        out = np.zeros((len(self.repeated), *swings.shape[1:]))
+        np.add.at(out, list(self.duty_of), np.abs(swings))
+        return out
+
+    def check(
+        self,
+        about: About,
+        found: tuple[Array, Array],
+        by: tuple[Detail, Detail, Material],
+        lines: Callable[[int], Working],
+    ) -> Check:
+        """A check from ranges of stress and of shear (duty,), MPa, against two categories; the worst duty
+        governs.
+        """
+        stress, shear = found
+        detail, shear_detail, metal = by
+        c, ct = detail.of(metal) / self.gamma, shear_detail.of(metal) / self.gamma
+        used = together(stress / c, shear / ct)
+        d = int(used.argmax())
+        u = float(used[d])
+
+        def work() -> Working:
+            rows = [
+                *lines(d),
+                Line(
+                    "category",
+                    f"{detail.words}, range borne 2·10⁶ times, over γ {self.gamma:g}",
+                    f"{detail.of(metal):g} / {self.gamma:g}",
+                    f"{c:.1f} MPa",
+                ),
+            ]
+            if shear[d] > 0:
+                rows.append(
+                    Line(
+                        "category",
+                        f"{shear_detail.words}, over γ {self.gamma:g}",
+                        f"{shear_detail.of(metal):g} / {self.gamma:g}",
+                        f"{ct:.1f} MPa",
+                    )
+                )
+                rows.append(
+                    Line(
+                        "both",
+                        "(Δσ/u)³ + (Δτ/u)⁵ = 1, each over its category, 8(3)",
+                        f"Δσ {stress[d]:.1f}, Δτ {shear[d]:.1f} MPa",
+                        f"u = {u:.3f}",
+                    )
+                )
+            else:
+                rows.append(Line("utilisation", "Δσ / Δσc", f"{stress[d]:.1f} / {c:.1f}", f"{u:.2f}"))
+            return (*self._swings(d), *rows)
+
+        by_case = u * self.occurs[d]
+        return Check(
+            about.id,
+            about.name,
+            about.part,
+            about.link,
+            "fatigue",
+            self.repeated[d].id,
+            u * c,
+            c,
+            "MPa",
+            u,
+            self.context.basis.name,
+            about.clause,
+            by_case,
+            work,
+            about.place,
+            about.path,
+        )
+
+    def _swings(self, d: int) -> list[Line]:
+        duty = self.repeated[d]
+        return [
+            Line("again and again", s.row.source, s.row.reason, f"{duty.cycles:.0e} times")
+            for s in duty.swings
+        ]
+
+
+def ranges_of(context: Context, solved: Forces, repeated: tuple[Repeated, ...], job: Job) -> Ranges:
+    """``solved`` holds the part at one end of every swing, then at the other."""
+    gamma, ground = float(job.proof.endurance), job.welding.toes == "ground"
+    count = sum(len(r.swings) for r in repeated)
+    between = solved.only(range(count)).less(solved.only(range(count, 2 * count)))
+    duty_of = tuple(n for n, r in enumerate(repeated) for _ in r.swings)
+    names = [set(case.loads) for case in context.forces.cases]
+    occurs = np.array([[float(bool(n & r.loaded)) for n in names] for r in repeated])
+    return Ranges(replace(context, forces=between), repeated, duty_of, occurs, gamma, ground)
+
+
+def endurance_checks(r: Ranges) -> Iterable[Check]:
+    """Every weld toe, weld root, hole and pin."""
+    context, still = r.context, r.context.forces.net.still
+    yield from _toes(r)
+    yield from net_checks(context, partial(_hole, r))
+    for j in context.assembly.joints:
+        if {j.a, j.b} & still:
+            continue
+        if isinstance(j.how, Weld) and not j.how.helps:
+            yield from _roots(r, j)
+        elif isinstance(j.how, Pin):
+            yield from _pin(r, j)
+        elif isinstance(j.how, Eye):
+            yield from _eye(r, j)
+
+
+# ---- toes
+
+
+def _toes(r: Ranges) -> Iterable[Check]:
+    for part in r.context.assembly.parts:
+        beams = r.context.forces.net.beams_of(part.key)
+        if not beams or part.material.kind == "timber":
+            continue
+        if isinstance(part.shape, Bar):
+            for j, _, span in facts.bar_welds(part, r.context.assembly):
+                yield from _bar_toe(r, part, j, span, beams)
+        elif isinstance(part.shape, Plate):
+            yield from _plate_toes(r, part, beams)
+
+
+def _toe(r: Ranges, part: Part, j: Joint, long: float, found: _Stressed) -> Check:
+    """The check of a toe on a part, the attachment ``long`` mm along the stress."""
+    about = About.on(
+        part,
+        f"{j.key}: toe on {part.key}",
+        f"{part.name} at the toe of the weld, {j.name}",
+        "fatigue",
+        "MPa",
+        f"{CLAUSE} table 8.4, 8.5",
+    )
+    about = replace(about, place=",".join(f"{x:.0f}" for x in found.at))
+    by = (toe_detail(long, r.ground), details()[0]["wall_shear"], part.material)
+    return r.check(about, (found.stress, found.shear), by, partial(found.lines, r))
+
+
+@dataclass(frozen=True)
+class _Stressed:
+    """A place: ranges of force (swing, 6) inside the part there, of stress and shear (duty,), where it is."""
+
+    forces: Array
+    stress: Array
+    shear: Array
+    at: Sequence[float]
+    where: str
+
+    def lines(self, r: Ranges, d: int) -> Working:
+        """Its working for a duty."""
+        n, vy, vz, t, my, mz = (figure(float(v)) for v in r.summed(self.forces)[d])
+        return (
+            Line(
+                "ranges of force", self.where, f"N {n}, Vy {vy}, Vz {vz} N; T {t}, My {my}, Mz {mz} N·mm", ""
+            ),
+            Line(
+                "range of stress",
+                "Δσ = N/A + My z/Iy − Mz y/Iz at the bead",
+                "",
+                f"{self.stress[d]:.1f} MPa",
+            ),
+            Line("range of shear", "Δτ = T/C + V/Av", "", f"{self.shear[d]:.1f} MPa"),
+        )
+
+
+@cache
+def _extent(stock: StockSection) -> tuple[Array, Array]:
+    """Least and greatest y, z of a section about its centroid, mm."""
+    corners = np.array(profile.rings(stock)[0])
+    return corners.min(axis=0), corners.max(axis=0)
+
+
+def _bar_toe(r: Ranges, part: Part, j: Joint, span: facts.Span, beams: list[Beam]) -> Iterable[Check]:
+    """The bar's own stress just beyond both ends of the beads, at the beads' places on its section."""
+    assert isinstance(part.shape, Bar) and isinstance(j.how, Weld)
+    forces, s = r.context.forces, beams[0].section
+    low, high = _extent(part.shape.stock)
+    det = s.Iy * s.Iz - s.Iyz**2
+    beads = np.array([p for run in j.how.runs for p in (run.a, run.b)])
+    found = []
+    for at, outwards in ((span.low, -1), (span.high, 1)):
+        b = _beam_beyond(beams, at, outwards)
+        if b is None:
+            continue
+        f = forces.inside(b.id, min(max((at - b.start) / b.size, 0.0), 1.0))
+        origin = np.array(part.place.point(paths.at(part.shape.path, at)[0]))
+        across = forces.raw.rotation[forces.raw.member_index[b.id]][1:]
+        y, z = np.clip((beads - origin) @ across.T, low, high).T
+        n, vy, vz, t, my, mz = (f[:, k, None] for k in range(6))
+        # σ = N/A + a y + c z with ∫σz = My, ∫σy = −Mz
+        a = (-mz * s.Iy - my * s.Iyz) / det
+        c = (my * s.Iz + mz * s.Iyz) / det
+        sigma = r.summed(n / s.area + a * y + c * z)
+        twisted = np.abs(t) / s.torsion_modulus
+        tau = r.summed((twisted + np.maximum(np.abs(vy) / s.Avy, np.abs(vz) / s.Avz))[:, 0])
+        k = int(sigma.max(axis=0).argmax())
+        place = origin + np.array([y[k], z[k]]) @ across
+        stressed = _Stressed(f, sigma.max(axis=1), tau, place, f"{at:.0f} mm from the bar's first end")
+        found.append(_toe(r, part, j, span.high - span.low, stressed))
+    if found:
+        yield max(found, key=lambda c: c.utilisation)
+
+
+def _beam_beyond(beams: list[Beam], at: float, outwards: int) -> Beam | None:
+    """The beam a station lies on; between two, the one on the side looked to."""
+    on = [b for b in beams if b.start - 1e-6 <= at <= b.start + b.size + 1e-6]
+    return None if not on else on[0] if outwards < 0 else on[-1]
+
+
+def _plate_toes(r: Ranges, part: Part, beams: list[Beam]) -> Iterable[Check]:
+    """A plate's strip where it comes out from under a weld: its stress across the weld's own width."""
+    net = r.context.forces.net
+    for name, node in net.at_part[part.key].items():
+        j = r.context.assembly.joint_by_key.get(name)
+        if j is None or not isinstance(j.how, Weld):
+            continue
+        beads = np.array([facts.in_plate(part, p)[:2] for run in j.how.runs for p in (run.a, run.b)])
+        ways = [(b, b.strip) for b in beams if b.strip is not None and node in (b.i, b.j)]
+        found = [_strip_toe(r, part, j, (b, strip, node == b.i), beads) for b, strip in ways]
+        if found:
+            yield max(found, key=lambda c: c.utilisation)
+
+
+def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], beads: Array) -> Check:
+    b, strip, leaves = on
+    s, at = b.section, strip.leaves if leaves else strip.arrives
+    d = np.subtract(strip.b, strip.a) / b.size
+    off = np.abs((beads - np.array(strip.a)) @ np.array([-d[1], d[0]]))
+    wide = min(float(off.max()), strip.width / 2)
+    f = r.context.forces.inside(b.id, at)
+    size = np.abs(f)
+    sigma = r.summed(size[:, 0] / s.area + size[:, 4] / s.Wely + size[:, 5] * wide / s.Iz)
+    tau = r.summed(size[:, 1] / s.Avy + size[:, 2] / s.Avz)
+    u, v = np.array(strip.a) + at * b.size * d
+    place = facts.plate_place(part).point((float(u), float(v), 0.0))
+    stressed = _Stressed(f, sigma, tau, place, f"on a strip {s.width:.1f} mm wide")
+    return _toe(r, part, j, float(np.ptp(beads @ d)), stressed)
+
+
+# ---- roots, holes, pins
+
+
+def _roots(r: Ranges, j: Joint) -> Iterable[Check]:
+    """Stress on the throat, across the bead and along it, at the worst end of every run that counts."""
+    for joint, group, force, moment in bead_loads(r.context, j)[0]:
+        assert isinstance(joint.how, Weld)
+        if not joint.how.through:
+            yield _root(r, joint, group, (force, moment))
+
+
+def _root(r: Ranges, joint: Joint, group: Group, load: tuple[Array, Array]) -> Check:
+    assert isinstance(joint.how, Weld)
+    named, assembly = details()[0], r.context.assembly
+    per = elastic(group, *load, joint.name)
+    throat, way = np.tile(group.throats, 2), np.tile(group.lines.directions, (2, 1))
+    along = (per * way).sum(axis=2)
+    across = np.sqrt(np.maximum((per**2).sum(axis=2) - along**2, 0.0))
+    counts = np.flatnonzero(throat > NOTHING * 1.01)
+    sigma = r.summed(across / throat)[:, counts]
+    tau = r.summed(along / throat)[:, counts]
+    metal = min((m for m, _ in group.metals[0]), key=lambda m: m.E)
+    at = together(sigma / named["root"].of(metal), tau / named["shear"].of(metal)).argmax(axis=1)
+    duty = np.arange(len(at))
+    stress, shear = sigma[duty, at], tau[duty, at]
+
+    def lines(d: int) -> Working:
+        n = int(counts[at[d]])
+        x, y, z = group.lines.corners[n]
+        return (
+            Line(
+                "ranges of force",
+                "on the group",
+                ", ".join(figure(float(v)) for v in r.summed(load[0])[d]),
+                "N",
+            ),
+            Line(
+                "on the throat",
+                f"at x {x:.0f}, y {y:.0f}, z {z:.0f} mm, throat {throat[n]:.2f} mm",
+                "across the bead, along it",
+                f"{stress[d]:.1f}, {shear[d]:.1f} MPa",
+            ),
+        )
+
+    about = About(
+        f"{joint.key}: root",
+        f"root of the weld, {joint.name}",
+        r.context.mark(joint.b if joint.b in assembly.by_key else joint.a),
+        r.context.link(joint),
+        "fatigue",
+        "MPa",
+        f"{CLAUSE} table 8.5",
+        path=joint.how.path,
+    )
+    return r.check(about, (stress, shear), (named["root"], named["shear"], metal), lines)
+
+
+def _hole(
+    r: Ranges, context: Context, part: Part, name: str, id: str, steel: Material, found: Found
+) -> Check:
+    stress, load, passed, what = found
+    total = r.summed(stress)
+    nothing = np.zeros_like(total)
+
+    def lines(d: int) -> Working:
+        size = r.summed(load)[d]
+        return (
+            Line("net section", what, f"A {figure(passed.net.area)} of {figure(passed.whole)} mm²", ""),
+            Line(
+                "ranges of force",
+                "on the side of the hole that carries more",
+                f"N {figure(size[0])} N; My {figure(size[4])}, Mz {figure(size[5])} N·mm",
+                f"{total[d]:.1f} MPa",
+            ),
+        )
+
+    about = About.on(
+        part, f"{id} endurance", f"{name}, again and again", "fatigue", "MPa", f"{CLAUSE} table 8.1"
+    )
+    named = details()[0]
+    return r.check(about, (total, nothing), (named["hole"], named["wall_shear"], part.material), lines)
+
+
+def _pin(r: Ranges, j: Joint) -> Iterable[Check]:
+    how = j.how
+    assert isinstance(how, Pin)
+    bar, bore = r.context.part(j.a), r.context.part(j.b)
+    if not (isinstance(bar.shape, Bar) and isinstance(bore.shape, Bar)):
+        return
+    force, _ = r.context.forces.own(j)
+    pull = r.summed(force[:, 0])
+    stock = bar.shape.stock
+    inner = 2 * stock.wall if stock.shape == "rect_tube" else stock.width
+    lever = pins.elastic_moment(1.0, bore.shape.stock.wall, inner, how.gap, how.diameter)
+    sigma = pull * lever / pins.elastic_modulus(how.diameter)
+    tau = pull / (2 * math.pi * how.diameter**2 / 4)
+
+    def lines(d: int) -> Working:
+        return (
+            Line("range of pull", "to and fro on the pin", "", f"{figure(float(pull[d]))} N"),
+            Line(
+                "bending",
+                "Δσ = ΔP · lever / W",
+                f"lever {lever:.2f} mm, d {how.diameter:.4g} mm",
+                f"{sigma[d]:.1f} MPa",
+            ),
+            Line("shear", "Δτ = ΔP / 2A", "", f"{tau[d]:.1f} MPa"),
+        )
+
+    about = About(
+        f"{j.key}: endurance",
+        f"{j.name}, again and again",
+        pin_mark(r.context, j),
+        r.context.link(j),
+        "fatigue",
+        "MPa",
+        f"{CLAUSE} table 8.1",
+        path=how.path,
+    )
+    named = details()[0]
+    yield r.check(about, (sigma, tau), (named["pin"], named["wall_shear"], how.material), lines)
+
+
+def _eye(r: Ranges, j: Joint) -> Iterable[Check]:
+    """The metal beside an eye: half the pull on each side of the hole."""
+    how = j.how
+    assert isinstance(how, Eye)
+    force, _ = r.context.forces.wrench(j)
+    pull = r.summed(np.sqrt((force**2).sum(axis=1)))
+    if not pull.any():
+        return
+    plate = r.context.part(j.a)
+    edge, t = facts.eye_metal(plate, j.place, how.hole)
+    sigma = pull / (2 * edge * t)
+
+    def lines(d: int) -> Working:
+        return (
+            Line("range of pull", "on the eye", "", f"{figure(float(pull[d]))} N"),
+            Line(
+                "beside the hole", "Δσ = ΔP / (2 a t)", f"a {edge:.3g}, t {t:.3g} mm", f"{sigma[d]:.1f} MPa"
+            ),
+        )
+
+    about = About.on(
+        plate,
+        f"{j.key}: endurance",
+        f"{j.name}, again and again",
+        "fatigue",
+        "MPa",
+        f"{CLAUSE} table 8.1",
+        how.path,
+    )
+    named = details()[0]
+    yield r.check(
+        about, (sigma, np.zeros_like(sigma)), (named["hole"], named["wall_shear"], plate.material), lines
+    )
