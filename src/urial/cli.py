@@ -86,6 +86,27 @@ def _parser() -> argparse.ArgumentParser:
         if name == "sheet":
             c.add_argument("-o", "--output", metavar="DIR", type=_path, required=True)
             c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    size = sub.add_parser("size", help="sizes from stock that hold, the best first")
+    size.add_argument("job", metavar="JOB", type=_path)
+    size.add_argument("--for", dest="aim", choices=("mass", "price", "fewest"), default="mass")
+    size.add_argument(
+        "--target", metavar="U", type=float, default=1.0, help="the most that may be used, 0 to 1"
+    )
+    size.add_argument(
+        "--keep",
+        metavar="KEY",
+        action="append",
+        default=[],
+        help="a parameter, or a piece by number, that stays",
+    )
+    size.add_argument(
+        "--only", metavar="KEY", action="append", default=[], help="the parameters that may change, no other"
+    )
+    size.add_argument(
+        "--prices", metavar="CSV", type=_path, help="what a kg costs: lines like “bar,1.90” or a stock's name"
+    )
+    size.add_argument("--json", action="store_true")
+    size.add_argument("-o", "--output", metavar="JOB", type=_path, help="write the job with the best sizes")
     survey = sub.add_parser(
         "survey", help="the survey as CSV, and the blank sheet to fill in under the vehicle"
     )
@@ -308,6 +329,78 @@ def _fit(args: argparse.Namespace) -> int:
     return HOLDS if found.clear else SHORT
 
 
+def _prices(path: Path | None) -> dict[str, float]:
+    """What a kilogram costs: lines “stock or kind,price”."""
+    if path is None:
+        return {}
+    import math
+
+    out = {}
+    try:
+        lines = path.read_text(encoding="utf-8").splitlines()
+    except (OSError, UnicodeDecodeError):
+        raise Refused(f"{path} cannot be read; give a text file of lines like “bar,1.90”.") from None
+    for n, line in enumerate(lines, 1):
+        name, _, text = line.rpartition(",")
+        if not line.strip() or line.startswith("#"):
+            continue
+        try:
+            price = float(text)
+        except ValueError:
+            price = math.nan
+        if not name.strip() or not 0 <= price < 1e6:
+            raise Refused(f"Line {n} of {path} is no price; write “bar,1.90”: what it is, what a kg costs.")
+        out[name.strip()] = price
+    return out
+
+
+def _size(args: argparse.Namespace) -> int:
+    from urial.assembly.model import BuildError
+    from urial.job.edit import EditError, find_path, shown, spec_of
+    from urial.job.file import Document, FileError, save
+    from urial.strength.sizing import Wish, size
+    from urial.strength.verdict import CAUTION
+    from urial.units import in_words
+
+    document = _load(args.job)
+    job = document.job
+    if not 0 < args.target <= 1:
+        raise Refused("The target is how much of its strength may be used: more than 0, no more than 1.")
+    try:
+        keep, only = (
+            [k if k.isdigit() else find_path(job, k) for k in row] for row in (args.keep, args.only)
+        )
+        wish = Wish(args.aim, args.target, tuple(keep), tuple(only), _prices(args.prices))
+        found = size(job, wish)
+    except (BuildError, EditError, ValueError) as error:
+        raise Refused(in_words(str(error), job.units, job.nearest)) from None
+    if args.output and found.found:
+        try:
+            save(args.output, Document(found.found[0].job, document.attachments))
+        except FileError as error:
+            raise Refused(str(error)) from None
+    if args.json:
+        from urial.papers.tables import size_json
+
+        _print_json(size_json(found))
+        return HOLDS if found.found else SHORT
+    if not found.found:
+        print(in_words(found.why, job.units, job.nearest))
+    for n, s in enumerate(found.found, 1):
+        price = f", price {s.price:.2f}" if s.price is not None else ""
+        print(
+            f"{n}. {s.mass_kg:.1f} kg{price}, {s.stocks} different stocks; "
+            f"{100 * s.utilisation:.0f} % used: {in_words(s.words, job.units, job.nearest)}"
+        )
+        for path in s.changes:
+            print(f"     {spec_of(s.job, path).title}: {shown(job, path)} → {shown(s.job, path)}  ({path})")
+        if not s.changes:
+            print("     as it is")
+    if found.found:
+        print(f"\n{CAUTION}")
+    return HOLDS if found.found else SHORT
+
+
 def _frame(args: argparse.Namespace) -> int:
     from urial.calc.structure import frame_question
     from urial.strength.analysis import at_nodes, frame_of
@@ -465,6 +558,7 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "keys": _keys,
     "check": _check,
     "fit": _fit,
+    "size": _size,
     "frame": _frame,
     "parts": _parts,
     "sheet": _sheet,

@@ -28,9 +28,11 @@ from urial.job.history import History
 from urial.job.model import Job
 from urial.job.origin import Origin
 from urial.job.recovery import Recovery
+from urial.loads.endurance import Repeated
 from urial.measure.photo import FOLDER
 from urial.strength.check import Check
 from urial.strength.size import Remedy, remedies
+from urial.strength.sizing import Sized, Wish, size
 from urial.strength.verdict import Verdict, prove, unasked, unproved
 
 log = logging.getLogger("urial")
@@ -95,6 +97,7 @@ class Store(QObject):
     case_changed = Signal()
     suggested = Signal()
     fitting = Signal()
+    sizing = Signal()
     titled = Signal()
     pointed = Signal()
     paged = Signal()
@@ -120,6 +123,11 @@ class Store(QObject):
         self.shape: Assembly | None = None  # of an edit that is built and not judged yet
         self._adviser = Worker(self, self._suggested)
         self._fitter = Worker(self, self._fitted, self._looking)
+        self._sizer = Worker(self, self._sized, self._sizing)
+        self.sized: Sized | None = None
+        """Sizes that hold, once they were asked for and found for the job as it stands."""
+        self.sizes_looking = ""  # how far the search is
+        self._sizes_told: list[str] = []
         self.fit: Fit | None = None
         """Whether it goes together, once it is known for the shape that stands."""
         self.fit_looking = ""  # what is being looked at now
@@ -323,6 +331,8 @@ class Store(QObject):
         self._early, self._seen = early, Event()
         seen = self._seen if self.hasty else None
         self._adviser.drop()  # advice on what is no longer so
+        self.stop_sizing()
+        self.sized = None
         self._reckoner.ask(lambda _: derived(job, early.append, seen))
         self._reckoner.linger(self.patience, lambda: self.hasty and bool(early))
         if self.reckoning:
@@ -424,6 +434,8 @@ class Store(QObject):
         found = self.check()
         if found:
             self.part = found.part
+            if found.kind == "fatigue":
+                self.case_id = None  # its swing is shown
             if any(c.id == found.case for c in self.verdict.cases):
                 self.case_id = found.case
         self.remedies = None
@@ -452,6 +464,15 @@ class Store(QObject):
             return str(self.case_id)
         return next(
             (c.case for c in self.verdict.checks if c.case in ids), self.verdict.cases[0].id if ids else ""
+        )
+
+    def shown_swing(self) -> Repeated | None:
+        """What goes to and fro, where the shown check is of endurance and nobody chose a case."""
+        if any(c.id == self.case_id for c in self.verdict.cases) or not self.verdict.checks:
+            return None
+        shown = self.shown_check()
+        return next(
+            (r for r in self.verdict.repeated if shown.kind == "fatigue" and r.id == shown.case), None
         )
 
     # ---- will it go together, off the GUI thread
@@ -506,6 +527,35 @@ class Store(QObject):
             self.part = next((m for m in found.parts if m in marks), None)
             self.selected.emit()
         self.fitting.emit()
+
+    # ---- sizes that hold, off the GUI thread
+
+    def size_it(self, wish: Wish) -> None:
+        """Look for sizes that hold; an edit, another question or stopping ends it."""
+        if not (self.is_open and self.has_part) or self.refusal:
+            return
+        job, told = self.job, list[str]()
+        self._sizes_told, self.sizes_looking, self.sized = told, "what may be chosen", None
+        self._sizer.ask(lambda stale: size(job, wish, stale, told.append))
+        self.sizing.emit()
+
+    def stop_sizing(self) -> None:
+        """Leave it at that."""
+        self._sizer.drop()
+        if self.sizes_looking:
+            self.sizes_looking = ""
+            self.sizing.emit()
+
+    def _sizing(self) -> None:
+        if self._sizes_told and self._sizes_told[-1] != self.sizes_looking:
+            self.sizes_looking = self._sizes_told[-1]
+            self.sizing.emit()
+
+    def _sized(self, result: object) -> None:
+        self.sizes_looking = ""
+        failed = None if result is None else Sized((), 0, "It could not be worked out; the journal says why.")
+        self.sized = result if isinstance(result, Sized) else failed
+        self.sizing.emit()
 
     # ---- suggestions, off the GUI thread
 

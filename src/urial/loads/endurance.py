@@ -9,9 +9,10 @@ from functools import cache
 from importlib.resources import files
 
 from urial.assembly.model import Assembly
+from urial.geometry.place import Vec, minus, times
 from urial.job.model import Job
 from urial.loads import duties, towing
-from urial.loads.case import Case
+from urial.loads.case import Case, LoadPoint
 from urial.loads.towing import PolicyError
 
 KINDS = ("towed", "carrier", "implement", "ballast")
@@ -37,6 +38,20 @@ class Swing:
     row: Row
     one: Case
     other: Case
+
+    @property
+    def half(self) -> Vec:
+        """How far the whole force goes either way from its middle, along, across and up, N."""
+        a, b = ([sum(f[k] for f in c.loads.values()) for k in range(3)] for c in (self.one, self.other))
+        return (abs(a[0] - b[0]) / 2, abs(a[1] - b[1]) / 2, abs(a[2] - b[2]) / 2)
+
+    def places(self, points: Mapping[str, LoadPoint]) -> list[tuple[Vec, Vec]]:
+        """Where it acts, and how far the force there goes either way, N."""
+        a, b = (
+            list(c.pulls) or [(points[n].at, (f[0], f[1], f[2])) for n, f in c.loads.items()]
+            for c in (self.one, self.other)
+        )
+        return [(at, times(minus(f, g), 0.5)) for (at, f), (_, g) in zip(a, b, strict=True)]
 
 
 @dataclass(frozen=True)

@@ -162,6 +162,15 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
                 case.reason,
             ]
         )
+    for duty in v.repeated:
+        for swing in duty.swings:
+            rows.append(
+                [
+                    f"{duty.id}, {swing.row.id}",
+                    *(f"± {units.show(f, 'force', job.units)}" if f else "" for f in swing.half),
+                    f"{duty.cycles / 1e6:g} million times. {swing.row.reason}",
+                ]
+            )
     p.table(["case", "along", "across", "up", "why"], rows, [1.6, 0.9, 0.9, 0.9, 4], 7.5, right=(1, 2, 3))
 
 

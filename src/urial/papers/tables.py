@@ -10,6 +10,7 @@ from urial import units
 from urial.fit.model import Fit
 from urial.job import origin
 from urial.shop.parts import Row
+from urial.strength.sizing import Sized
 from urial.strength.verdict import CAUTION, Verdict
 
 
@@ -160,3 +161,22 @@ def parts_csv(rows: list[Row]) -> bytes:
             ]
         )
     return out.getvalue().encode()
+
+
+def size_json(found: Sized) -> dict[str, Any]:
+    """Sizes that hold, the best first: changes by key, in core units."""
+    return {
+        "found": [
+            {
+                "changes": dict(s.changes),
+                "mass_kg": s.mass_kg,
+                "price": s.price,
+                "stocks": s.stocks,
+                "utilisation": s.utilisation,
+                "governing": s.governing,
+            }
+            for s in found.found
+        ],
+        "tried": found.tried,
+        "why": found.why,
+    }

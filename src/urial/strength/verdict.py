@@ -21,7 +21,7 @@ from urial.job.host import Post
 from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint, load_points
-from urial.loads.endurance import repeated
+from urial.loads.endurance import Repeated, repeated
 from urial.loads.ratings import SHELF, Asked, Rating, on_wheels, ratings
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
@@ -75,6 +75,7 @@ class Verdict:
     basis: Basis
     unchecked: tuple[Unchecked, ...] = ()
     unasked: str = ""  # what to ask of a part that is only built
+    repeated: tuple[Repeated, ...] = ()  # what it must bear again and again
 
     @cached_property
     def points(self) -> dict[str, LoadPoint]:
@@ -362,7 +363,14 @@ def _worst_of(job: Job, found: list[tuple[str, Verdict]]) -> Verdict:
     first = found[0][1]
     unchecked = tuple(dict.fromkeys(u for _, v in found for u in v.unchecked))
     return Verdict(
-        job, first.assembly, first.cases, first.forces, rank(tuple(worst.values())), first.basis, unchecked
+        job,
+        first.assembly,
+        first.cases,
+        first.forces,
+        rank(tuple(worst.values())),
+        first.basis,
+        unchecked,
+        repeated=first.repeated,
     )
 
 
@@ -394,7 +402,7 @@ def _prove(job: Job) -> Verdict:
     unchecked += silent
     if not checks:
         raise Unasked("Nothing of the part could be judged; load one of its sockets.")
-    return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked))
+    return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked), repeated=swung)
 
 
 def _ratings(

@@ -10,27 +10,37 @@ from urial import units
 from urial.desk.scene.camera import Camera
 from urial.desk.scene.canvas import lettered
 from urial.desk.theme import Theme, font
+from urial.loads.endurance import Repeated
 from urial.strength.verdict import Verdict
 
 
 def paint_arrows(
-    p: QPainter, camera: Camera, theme: Theme, verdict: Verdict, number: int, labels: list[QRectF], width: int
+    p: QPainter,
+    camera: Camera,
+    theme: Theme,
+    verdict: Verdict,
+    shown: int | Repeated,
+    over: tuple[list[QRectF], int],
 ) -> None:
-    """Arrows of case ``number``; figures step aside from ``labels``."""
-    pal = theme.palette
-    case = verdict.cases[number]
+    """Arrows of a case by its number, or of what goes to and fro; figures step aside from the boxes in
+    ``over`` and keep within its width."""
     biggest = max(float(np.linalg.norm(force)) for c in verdict.cases for _, force in verdict.places(c))
-    for place, load in verdict.places(case):
-        tip_world = np.array(place)
-        tip = camera.project(tip_world[None])[0]
-        at_ball = not case.pulls and place == verdict.assembly.places.get("ball")
+    if isinstance(shown, int):
+        case = verdict.cases[shown]
+        rows = [(place, load, not case.pulls) for place, load in verdict.places(case)]
+    else:
+        rows = [(at, f, not s.one.pulls) for s in shown.swings for at, f in s.places(verdict.points)]
+    to_and_fro = not isinstance(shown, int)
+    for place, load, at_socket in rows:
+        at_ball = at_socket and place == verdict.assembly.places.get("ball")
         for axis in range(3):
             force = load[axis]
             if abs(force) < 0.01 * biggest:
                 continue
             direction = np.zeros(3)
             direction[axis] = np.sign(force)
-            flat = camera.project((tip_world + direction)[None])[0] - tip
+            tip = camera.project(np.array(place)[None])[0]
+            flat = camera.project((np.array(place) + direction)[None])[0] - tip
             size = float(np.hypot(*flat))
             if size < 0.25 * camera.scale:
                 continue  # straight into the picture
@@ -39,27 +49,31 @@ def paint_arrows(
             length = theme.px(26 + 74 * abs(force) / biggest)
             end = tip - way * theme.px(16) if at_ball else tip - way * 4
             start = end - way * length
-            p.setPen(QPen(QColor(pal.touch), theme.px(3)))
-            p.drawLine(QPointF(*start), QPointF(*(end - way * 6)))
-            side = np.array([-way[1], way[0]])
-            head = theme.px(7)
-            p.setBrush(QColor(pal.touch))
-            p.setPen(Qt.PenStyle.NoPen)
-            p.drawPolygon(
-                QPolygonF(
-                    [
-                        QPointF(*end),
-                        QPointF(*(end - way * head * 1.7 + side * head)),
-                        QPointF(*(end - way * head * 1.7 - side * head)),
-                    ]
-                )
-            )
-            _figure(p, theme, units.show(abs(force), "force", verdict.job.units), start, way, labels, width)
+            p.setPen(QPen(QColor(theme.palette.touch), theme.px(3)))
+            p.drawLine(QPointF(*(start + way * 6 if to_and_fro else start)), QPointF(*(end - way * 6)))
+            _head(p, theme, end, way)
+            if to_and_fro:
+                _head(p, theme, start, -way)
+            text = units.show(abs(force), "force", verdict.job.units)
+            _figure(p, theme, f"± {text}" if to_and_fro else text, (start, way), over)
+
+
+def _head(p: QPainter, theme: Theme, end: np.ndarray, way: np.ndarray) -> None:
+    side, head = np.array([-way[1], way[0]]), theme.px(7)
+    p.setBrush(QColor(theme.palette.touch))
+    p.setPen(Qt.PenStyle.NoPen)
+    back = end - way * head * 1.7
+    p.drawPolygon(QPolygonF([QPointF(*end), QPointF(*(back + side * head)), QPointF(*(back - side * head))]))
 
 
 def _figure(
-    p: QPainter, theme: Theme, text: str, start: np.ndarray, way: np.ndarray, labels: list[QRectF], width: int
+    p: QPainter,
+    theme: Theme,
+    text: str,
+    arrow: tuple[np.ndarray, np.ndarray],
+    over: tuple[list[QRectF], int],
 ) -> None:
+    (start, way), (labels, width) = arrow, over
     p.setFont(font(theme, 14, bold=True, mono=True))
     wide, high = p.fontMetrics().horizontalAdvance(text), p.fontMetrics().height()
     spot = start - way * 8

@@ -266,6 +266,11 @@ def paint_marks(scene: Scene, p: QPainter) -> None:
         p.drawText(label, Qt.AlignmentFlag.AlignCenter, part.mark)
 
 
+def _shown(scene: Scene) -> str:
+    swing = None if scene.show_deflection else scene.store.shown_swing()
+    return swing.id if swing else scene.store.verdict.cases[scene._case_number()].title
+
+
 def paint_title(scene: Scene, p: QPainter) -> None:
     t = scene.theme
     p.setPen(QColor(t.palette.quiet))
@@ -280,11 +285,7 @@ def paint_title(scene: Scene, p: QPainter) -> None:
             if any(origin.is_assumed(scene.store.job, d.path) for _, d in scene._labels)
             else ""
         )
-        + (
-            f" · load shown: {cases[scene._case_number()].title}"
-            if cases and (scene.arrows or scene.show_deflection)
-            else ""
-        )
+        + (f" · load shown: {_shown(scene)}" if cases and (scene.arrows or scene.show_deflection) else "")
     )
     if scene.show_deflection and cases:
         text += f" · bending × {picture.exaggeration(scene.store.verdict, scene._case_number()):.0f}"

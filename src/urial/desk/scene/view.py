@@ -436,9 +436,8 @@ class Scene(Hands, TypesOver):
                 self.camera,
                 t,
                 self.store.verdict,
-                self._case_number(),
-                over.taken,
-                self.width(),
+                self.store.shown_swing() or self._case_number(),
+                (over.taken, self.width()),
             )
         if self.marks:
             labels.paint_marks(self, p)

@@ -25,6 +25,7 @@ from urial.desk.stations.base import Station
 from urial.desk.theme import Theme, font
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.marks import Mark, paint_mark
+from urial.desk.widgets.sizer import SizeIt
 from urial.job import edit
 from urial.strength.check import Check, figure
 from urial.strength.size import Remedy
@@ -114,6 +115,8 @@ class Prove(Station):
         self.either = QVBoxLayout()
         self.either.setSpacing(0)
         self.column.addLayout(self.either)
+        self.sizer = SizeIt(self.store, self.theme)
+        self.column.addWidget(self.sizer)
         self.working_button = QPushButton("Show the working")
         self.working_button.setObjectName("working")
         self.working_button.setCheckable(True)
@@ -140,7 +143,14 @@ class Prove(Station):
         self.column.addWidget(
             form(
                 self.store,
-                ["proof.basis", "proof.factor_of_safety", "proof.weld_method", "proof.foot"],
+                [
+                    "proof.basis",
+                    "proof.factor_of_safety",
+                    "proof.weld_method",
+                    "proof.foot",
+                    "proof.endurance",
+                    "welding.toes",
+                ],
                 "How it is judged",
             )
         )
@@ -170,6 +180,7 @@ class Prove(Station):
         self.figures.setText(self._figures(check))
         self._lever(check)
         self._suggest()
+        self.sizer.refresh()
         said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
         self.unjudged.setText(
             f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said)

@@ -180,7 +180,7 @@ class Ranges:
             c,
             "MPa",
             u,
-            self.context.basis.name,
+            f"{self.repeated[d].cycles / 1e6:g} million times",
             about.clause,
             by_case,
             work,

@@ -64,6 +64,9 @@ class CasesPage(Page):
         self.column.addWidget(self.cases)
         self.none = label("Nothing is asked yet: add a duty.", "quiet", wrap=True)
         self.column.addWidget(self.none)
+        self.again = label("", "", wrap=True)
+        self.again.setObjectName("again and again")
+        self.column.addWidget(self.again)
         self.reason = label("", "", wrap=True)
         self.source = label("", "quiet", wrap=True)
         self.column.addWidget(self.reason)
@@ -110,9 +113,22 @@ class CasesPage(Page):
             self.reason.setText(verdict.cases[row].reason)
             self.source.setText(f"Source: {verdict.cases[row].source}.")
         self.cases.blockSignals(False)
+        self._again()
         self.picture.force = self.force
         self.picture.show_cases(verdict, ids.index(self.store.shown_case()) if ids else -1)
         self._factors()
+
+    def _again(self) -> None:
+        """What it must bear for its whole life, under what it must bear once."""
+        swings = [(d, s) for d in self.store.verdict.repeated for s in d.swings]
+        rows = [
+            f"{d.id.split(': ')[-1]}, {s.row.id}, ± {self.force(sum(f * f for f in s.half) ** 0.5)}"
+            for d, s in swings
+        ]
+        count = f"{swings[0][0].cycles / 1e6:g} million times" if swings else ""
+        self.again.setText(f"Again and again, {count}: {'; '.join(rows)}.")
+        self.again.setToolTip("\n".join(f"{s.row.reason} Source: {s.row.source}." for _, s in swings))
+        self.again.setVisible(bool(rows))
 
     def _factors(self) -> None:
         found = self._row() if self.store.verdict.cases else None

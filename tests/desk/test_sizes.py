@@ -1,0 +1,115 @@
+"""Size it and endurance, from the user's side."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
+
+from urial.job import edit
+from urial.strength.verdict import prove
+
+KEEPS = ("stack.1.plate", "stack.1.gusset")
+
+
+def press(qtbot, window, name):
+    qtbot.mouseClick(window.findChild(QPushButton, name), Qt.MouseButton.LeftButton)
+
+
+@pytest.fixture
+def sizer(qtbot, window):
+    window.go(4)
+    press(qtbot, window, "size it")
+    press(qtbot, window, "what may change")
+    station = window.slates.currentWidget()
+    for box in station.findChildren(QCheckBox):
+        path = box.objectName().removeprefix("size:")
+        if box.objectName().startswith("size:") and path not in KEEPS:
+            box.click()
+    return station.sizer
+
+
+def wait(qtbot, window):
+    qtbot.waitUntil(lambda: not window.store.sizes_looking, timeout=60_000)
+
+
+def test_sizes_are_found_taken_and_taken_back_in_one_step(qtbot, window, sizer):
+    before, now = window.store.job, prove(window.store.job)
+    assert "2 of" in sizer.which.text()
+    press(qtbot, window, "find sizes")
+    wait(qtbot, window)
+    found = window.store.sized.found
+    assert found and all(set(s.changes) <= set(KEEPS) for s in found)
+    cards = [sizer.answers.itemAt(n).widget() for n in range(sizer.answers.count())]
+    texts = [label.text() for label in cards[0].findChildren(QLabel)]
+    assert any("kg" in t and "stocks" in t for t in texts) and any("→" in t for t in texts)
+    press(qtbot, window, "sizes:0")
+    assert window.store.job.stack == found[0].job.stack and window.store.verdict.holds
+    assert window.store.sized is None and sizer.answers.count() == 0  # of a job that is no more
+    assert "sizes from stock" in window.undo_action.text()
+    window.undo_action.trigger()
+    assert window.store.job == before
+    assert window.store.verdict.governing.utilisation == pytest.approx(now.governing.utilisation)
+
+
+def test_a_search_is_stopped_and_an_edit_ends_it(qtbot, window, sizer):
+    for box in sizer.findChildren(QCheckBox):
+        if not box.isChecked():
+            box.click()
+    press(qtbot, window, "find sizes")
+    assert window.store.sizes_looking and not sizer.go.isEnabled()
+    press(qtbot, window, "stop sizing")
+    assert not window.store.sizes_looking and sizer.go.isEnabled() and window.store.sized is None
+    press(qtbot, window, "find sizes")
+    window.store.put("stack.1.drop_mm", 125.0)
+    assert not window.store.sizes_looking and window.store.sized is None
+
+
+@pytest.mark.parametrize("text", ["", "0", "140", "much", "nan"])
+def test_a_target_that_is_none_is_said_and_nothing_begins(qtbot, window, sizer, text):
+    sizer.target.setText(text)
+    press(qtbot, window, "find sizes")
+    assert sizer.said.text() and not window.store.sizes_looking
+
+
+def test_a_price_needs_prices(qtbot, window, sizer):
+    aim = window.findChild(QComboBox, "size for")
+    aim.setCurrentIndex(aim.findData("price"))
+    box = window.findChild(QLineEdit, "price:plate")
+    assert box.isVisible()
+    press(qtbot, window, "find sizes")
+    assert sizer.said.text() and not window.store.sizes_looking
+    for kind, text in (("bar", "2"), ("plate", "1.5"), ("hardware", "7")):
+        window.findChild(QLineEdit, f"price:{kind}").setText(text)
+    press(qtbot, window, "find sizes")
+    wait(qtbot, window)
+    assert window.store.sized.found[0].price > 0
+
+
+def test_what_goes_to_and_fro_is_said_at_load_and_drawn_at_prove(qtbot, window):
+    window.go(1)
+    load = window.paged(1)
+    load.show_page("Cases")
+    said = window.findChild(QLabel, "again and again")
+    assert said.isVisible() and "2 million times" in said.text() and "±" in said.text()
+    assert "R55" in said.toolTip()
+    window.go(4)
+    governing = window.store.shown_check()
+    assert governing.kind == "fatigue"
+    swing = window.store.shown_swing()
+    assert swing is not None and swing.id == governing.case
+    still = next(c for c in window.store.verdict.checks if c.kind == "member")
+    window.store.select_check(still.id)
+    assert window.store.shown_swing() is None
+    window.store.select_check(governing.id)
+    assert window.store.shown_swing() is swing
+
+
+def test_ground_toes_are_a_choice_under_how_it_is_judged(qtbot, window):
+    window.go(4)
+    toe = next(c for c in window.store.verdict.checks if ": toe on " in c.id)
+    window.store.put("welding.toes", "ground")
+    better = next(c for c in window.store.verdict.checks if c.id == toe.id)
+    assert better.utilisation < toe.utilisation
+    window.store.put("proof.endurance", "1.35")
+    worse = next(c for c in window.store.verdict.checks if c.id == toe.id)
+    assert worse.utilisation == pytest.approx(1.35 * better.utilisation)
+    assert edit.shown(window.store.job, "proof.endurance") == "1.35, not seen"
