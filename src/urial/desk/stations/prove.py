@@ -26,6 +26,7 @@ from urial.desk.theme import Theme, font
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.marks import Mark, paint_mark
 from urial.desk.widgets.sizer import SizeIt
+from urial.desk.widgets.wonder import WhatIf
 from urial.job import edit
 from urial.strength.check import Check, figure
 from urial.strength.size import Remedy
@@ -117,6 +118,8 @@ class Prove(Station):
         self.column.addLayout(self.either)
         self.sizer = SizeIt(self.store, self.theme)
         self.column.addWidget(self.sizer)
+        self.wonder = WhatIf(self.store, self.theme)
+        self.column.addWidget(self.wonder)
         self.working_button = QPushButton("Show the working")
         self.working_button.setObjectName("working")
         self.working_button.setCheckable(True)
@@ -181,6 +184,7 @@ class Prove(Station):
         self._lever(check)
         self._suggest()
         self.sizer.refresh()
+        self.wonder.refresh()
         said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
         self.unjudged.setText(
             f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said)

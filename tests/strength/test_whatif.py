@@ -1,0 +1,133 @@
+"""What if: kinks, edges, what matters, the most it may carry; each against proving the job there."""
+
+import dataclasses
+import itertools
+import math
+
+import numpy as np
+import pytest
+
+from urial import families
+from urial.assembly.model import BuildError
+from urial.job import edit
+from urial.job.duty import Carrier
+from urial.strength.verdict import prove
+from urial.strength.whatif import envelope, span_of, sweep, sweepable, tornado
+
+
+@pytest.fixture(scope="module")
+def job():
+    return families.new_job("ball-mount")
+
+
+def used(job, path, value):
+    try:
+        return prove(edit.put(job, path, value)).governing
+    except (BuildError, edit.EditError):
+        return None
+
+
+def test_a_sweep_is_the_verdict_at_every_value_and_kinks_lie_where_the_link_changes(job):
+    path = "stack.2.ball_plate_mm"
+    found = sweep(job, path)
+    assert found.now in found.values
+    for value, u, name in list(zip(found.values, found.used, found.governs, strict=True))[::4]:
+        c = used(job, path, float(value))
+        assert (c is None and math.isnan(u)) or (u == c.utilisation and name == c.name)
+    assert found.kinks
+    for k in found.kinks:
+        assert k.before != k.after
+        step = (found.values[-1] - found.values[0]) / 20 / 2**5
+        a, b = used(job, path, k.value - step), used(job, path, k.value + step)
+        assert {a.name, b.name if b else ""} == {k.before, k.after}
+    changes = sum(a != b for a, b in itertools.pairwise(found.governs) if a and b)
+    assert len(found.kinks) == changes
+
+
+def test_it_holds_up_to_the_edge_and_no_further(job):
+    found = sweep(job, "duty.trailer_mass_kg")
+    assert found.least is None and found.most is not None
+    assert prove(edit.put(job, "duty.trailer_mass_kg", found.most)).holds
+    assert not prove(edit.put(job, "duty.trailer_mass_kg", found.most + 30.0)).holds
+    short = edit.put(job, "duty.trailer_mass_kg", 4000.0)
+    again = sweep(short, "stack.2.pin_to_ball_mm", (200.0, 300.0))
+    assert again.least is None and again.most is None  # it does not hold now
+
+
+def test_what_can_be_swept_keeps_within_what_its_field_takes():
+    for name in families.families():
+        start = families.new_job(name)
+        paths = sweepable(start)
+        assert len(set(paths)) == len(paths)
+        for path in paths:
+            spec, (low, high) = edit.spec_of(start, path), span_of(start, path)
+            assert low < high and (spec.lo is None or low >= spec.lo) and (spec.hi is None or high <= spec.hi)
+
+
+def test_what_matters_most_comes_first_and_is_what_proving_says():
+    start = families.new_job("shackle-insert")
+    bars = tornado(start)
+    assert [b.span for b in bars] == sorted((b.span for b in bars), reverse=True) and bars[0].span > 0
+    assert {b.path for b in bars} == set(sweepable(start))
+    for b in bars[:3]:
+        now = float(edit.get(start, b.path))
+        for share, u in ((0.9, b.less), (1.1, b.more)):
+            c = prove(edit.put(start, b.path, now * share))
+            assert (c is None and math.isnan(u)) or c.weak_link.utilisation == pytest.approx(u)
+    pull = next(b for b in bars if b.path.startswith("duties.0."))
+    assert pull.more > pull.less
+
+
+def test_the_most_a_carrier_carries_is_just_held(job):
+    start = families.new_job("flat-carrier")
+    found = envelope(start)
+    assert found.unit == "kg" and (np.diff(found.most) < 1e-6).all()  # further out, less
+    n, duty = next((n, d) for n, d in enumerate(start.duties) if isinstance(d, Carrier))
+    total = sum(i.kg for i in duty.items)
+    assert found.now == (pytest.approx(300.0), total)
+    x, most = float(found.values[5]), float(found.most[5])
+
+    def strained(share):
+        moved = tuple(
+            i.model_copy(
+                update={"behind_mm": i.behind_mm + x - found.now[0], "kg": i.kg * most / total * share}
+            )
+            for i in duty.items
+        )
+        duties = (*start.duties[:n], duty.model_copy(update={"items": moved}), *start.duties[n + 1 :])
+        v = prove(start.model_copy(update={"duties": duties}))
+        return max(c.utilisation for c in v.checks if c.kind != "rating")
+
+    assert strained(0.999) < 1 < strained(1.001)
+
+
+def test_the_heaviest_trailer_is_just_held(job):
+    found = envelope(job)
+    assert found.now == (235.0, 1850.0)
+    k = int(np.abs(found.values - 235.0).argmin())
+    share = job.duty.tongue_mass_kg / job.duty.trailer_mass_kg
+
+    def at(kg):
+        duty = {"trailer_mass_kg": kg, "tongue_mass_kg": share * kg, "permissible_kg": None}
+        there = edit.put(job, "stack.2.pin_to_ball_mm", float(found.values[k]))
+        return prove(there.model_copy(update={"duty": there.duty.model_copy(update=duty)}))
+
+    assert at(found.most[k]).holds and not at(found.most[k] + 10.0).holds
+    assert found.limits[k] == at(found.most[k] + 10.0).governing.name
+
+
+def test_a_pull_may_be_less_aside_than_straight_and_alike_both_ways():
+    found = envelope(families.new_job("winch-cradle"))
+    assert found.unit == "N" and found.now[0] == 0.0
+    middle = len(found.most) // 2
+    assert found.most[middle] > found.most[0]
+    assert found.most == pytest.approx(found.most[::-1], rel=0.02)
+
+
+def test_it_stops_when_told_to(job):
+    told = []
+    sweep(job, "stack.2.pin_to_ball_mm", stopped=lambda: len(told) > 2, tell=told.append)
+    assert len(told) < 5
+    assert envelope(job, stopped=lambda: True) is None
+    assert tornado(job, stopped=lambda: True) == []
+    assert dataclasses.is_dataclass(sweep(job, "stack.2.pin_to_ball_mm", (230.0, 240.0)))
