@@ -9,6 +9,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from urial.desk.stations.prove import Prove
     from urial.desk.window import Window
 
 
@@ -49,7 +52,7 @@ def _changed(window: Window) -> None:
     station.changes.show_change(1)
     _wait(1500)
     camera = window.scene.camera
-    camera.azimuth, camera.elevation = 118.0, 34.0
+    camera.azimuth, camera.elevation = -88.0, 52.0
     window.scene.fit()
     camera.focus = np.array(store.verdict.assembly.places["winch"]) - np.array([0.0, 60.0, 110.0])
     camera.scale *= 2.1
@@ -67,6 +70,61 @@ def _offered(window: Window) -> None:
         if station.offers.rows.count():
             break
     _wait(300)
+
+
+def _looked_at(window: Window) -> None:
+    """It is known whether it goes together, 20 s at most; then it is half apart."""
+    from urial.desk.stations.together import Together
+
+    station = window.stations[3]
+    assert isinstance(station, Together)
+    for _ in range(400):
+        _wait(50)
+        if window.store.fit is not None:
+            break
+    _wait(300)
+    station.slider.setValue(station.slider.maximum() // 2)
+
+
+def _sized(window: Window) -> None:
+    """Sizes are looked for and shown, two minutes at most."""
+    from urial.desk.stations.prove import Prove
+
+    station = window.stations[4]
+    assert isinstance(station, Prove)
+    station.sizer.open.click()
+    station.sizer.go.click()
+    for _ in range(2400):
+        _wait(50)
+        if not window.store.sizes_looking:
+            break
+    _wait(100)
+    _scrolled(station, station.sizer.open)
+
+
+def _wondered(window: Window) -> None:
+    """The most it may carry, 20 s at most."""
+    from urial.desk.stations.prove import Prove
+
+    station = window.stations[4]
+    assert isinstance(station, Prove)
+    station.wonder.open.click()
+    for _ in range(400):
+        _wait(50)
+        if station.wonder.found is not None:
+            break
+    _wait(100)
+    _scrolled(station, station.wonder.open)
+
+
+def _scrolled(station: Prove, top: QWidget) -> None:
+    """A station's column moved so that a widget stands at its top."""
+    from PySide6.QtCore import QPoint
+
+    column = station.widget()
+    assert column is not None
+    station.verticalScrollBar().setValue(top.mapTo(column, QPoint(0, 0)).y() - 8)
+    _wait(50)
 
 
 def render_all(folder: Path) -> int:
@@ -113,7 +171,7 @@ def render_all(folder: Path) -> int:
     try:
         shoot("start")
         window.open_demo(jobs[0][0])
-        for n, name in enumerate(("measure", "load", "build", "together", "prove", "cut")):
+        for n, name in ((0, "measure"), (1, "load"), (2, "build"), (4, "prove"), (5, "cut")):
             window.go(n)
             shoot(name)
         measure = window.paged(0)
@@ -145,12 +203,17 @@ def render_all(folder: Path) -> int:
                 _changed(window)
             shoot(name)
             window.store.saved_job = window.store.job  # nobody is to be asked what becomes of it
+        window.open_demo(demos["river-rack"])
+        window.scene.set_view("turned")
+        window.go(3)
+        _looked_at(window)
+        shoot("together")
         window.scene.set_view("side")
         window.open_demo(jobs[0][0])
         load = window.paged(1)
         assert load is not None
         window.go(1)
-        for page in ("Cases", "Stance", "Deck", "Sway"):
+        for page in ("Cases", "Deck", "Sway"):
             load.show_page(page)
             sway = load.pages[page]
             if isinstance(sway, SwayPage):
@@ -163,10 +226,12 @@ def render_all(folder: Path) -> int:
         window.open_demo(jobs[1][0])
         window.scene.set_view("side")
         window.go(4)
+        _sized(window)
         shoot("short")
-        window.night()
-        shoot("night")
-        window.night()
+        window.open_demo(demos["generator-carrier"])
+        window.go(4)
+        _wondered(window)
+        shoot("what-if")
         if not contact_sheet(window.theme, Renderer()).save(str(folder / "families.png")):
             raise OSError(f"{folder} does not take pictures; choose another folder")
         done.append("families")

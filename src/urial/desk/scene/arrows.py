@@ -31,6 +31,7 @@ def paint_arrows(
     else:
         rows = [(at, f, not s.one.pulls) for s in shown.swings for at, f in s.places(verdict.points)]
     to_and_fro = not isinstance(shown, int)
+    figures: list[tuple[str, tuple[np.ndarray, np.ndarray]]] = []
     for place, load, at_socket in rows:
         at_ball = at_socket and place == verdict.assembly.places.get("ball")
         for axis in range(3):
@@ -55,7 +56,10 @@ def paint_arrows(
             if to_and_fro:
                 _head(p, theme, start, -way)
             text = units.show(abs(force), "force", verdict.job.units)
-            _figure(p, theme, f"± {text}" if to_and_fro else text, (start, way), over)
+            figures.append((f"± {text}" if to_and_fro else text, (start, way)))
+    taken = list(over[0])
+    for text, arrow in figures:  # over every arrow, and aside from each other
+        taken.append(_figure(p, theme, text, arrow, (taken, over[1])))
 
 
 def _head(p: QPainter, theme: Theme, end: np.ndarray, way: np.ndarray) -> None:
@@ -72,7 +76,7 @@ def _figure(
     text: str,
     arrow: tuple[np.ndarray, np.ndarray],
     over: tuple[list[QRectF], int],
-) -> None:
+) -> QRectF:
     (start, way), (labels, width) = arrow, over
     p.setFont(font(theme, 14, bold=True, mono=True))
     wide, high = p.fontMetrics().horizontalAdvance(text), p.fontMetrics().height()
@@ -85,3 +89,4 @@ def _figure(
         if taken.intersects(box):  # step aside from a dimension
             box.moveLeft(max(taken.right(), float(start[0])) + 6)
     lettered(p, theme, box, text, QColor(theme.palette.touch))
+    return box
