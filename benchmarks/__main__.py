@@ -4,6 +4,7 @@ sides in turn.
 
 from __future__ import annotations
 
+import math
 import os
 import statistics
 import subprocess
@@ -535,6 +536,39 @@ def going_together() -> None:
         say(f"all of how a {name} goes together / one boolean", a, b, r, "within 3 s off the window's thread")
 
 
+def sizes() -> None:
+    """Size it over its whole choice against as many single checks."""
+    from urial import families
+    from urial.strength.sizing import Wish, size, variables
+    from urial.strength.verdict import prove
+
+    for name in ("rear-receiver", "flat-carrier", "two-wheeler"):
+        job = families.new_job(name)
+        count = math.prod(len(v.values) for v in variables(job))
+        one = statistics.median(timed(lambda job=job: prove(job), 5) for _ in range(5))  # type: ignore[misc]
+        tried: list[int] = []
+        a = timed(lambda job=job, tried=tried: tried.append(size(job, Wish()).tried), 1)  # type: ignore[misc]
+        alone = one * min(count, 10_000)
+        say(f"sizes of a {name} / 10 000 single checks", a, alone, a / alone, "<= 0.1")
+        print(f"    {count:.2g} combinations, {tried[-1]} judged")
+
+
+def endurance_beside_the_rest() -> None:
+    """Every case and check with endurance, against the frame's solution alone, of a part of many members."""
+    from urial import families
+    from urial.loads.case import load_points
+    from urial.strength.analysis import analyse
+    from urial.strength.verdict import prove
+
+    for name in ("rear-receiver", "flat-trailer"):
+        job = families.new_job(name)
+        assembly, cases = families.build(job), prove(job).cases
+        frame = lambda: analyse(assembly, cases, load_points(assembly))  # noqa: E731
+        a, b, r = ratio(lambda: prove(job), frame, rounds=5, repeat_mine=2)
+        members = len(prove(job).forces.net.beams)  # type: ignore[union-attr]
+        say(f"all of a {name}, {members} members, {len(cases)} cases / its frame", a, b, r, "<= 3")
+
+
 if __name__ == "__main__":
     wanted = sys.argv[1:]
     for part in (
@@ -549,6 +583,8 @@ if __name__ == "__main__":
         edit_of_every_kind,
         deck_drag,
         going_together,
+        sizes,
+        endurance_beside_the_rest,
     ):
         if not wanted or part.__name__ in wanted:
             part()
