@@ -113,3 +113,15 @@ def test_ground_toes_are_a_choice_under_how_it_is_judged(qtbot, window):
     worse = next(c for c in window.store.verdict.checks if c.id == toe.id)
     assert worse.utilisation == pytest.approx(1.35 * better.utilisation)
     assert edit.shown(window.store.job, "proof.endurance") == "1.35, not seen"
+
+
+def test_the_proof_test_is_said_on_a_click_and_follows_the_part(qtbot, window):
+    window.go(4)
+    said = window.findChild(QLabel, "proof test said")
+    assert not said.isVisible()
+    press(qtbot, window, "proof test")
+    assert said.isVisible() and "rearward" in said.text() and "may be left" in said.text()
+    before = said.text()
+    window.store.put("duty.trailer_mass_kg", 1500.0)
+    window.store.put("duty.permissible_kg", None)
+    assert said.text() != before

@@ -227,7 +227,7 @@ def test_what_is_short_is_mended_and_the_mend_is_tried(job):
 def test_every_working_ends_in_the_utilisation_the_row_shows(verdict):
     for c in (c for c in verdict.checks if c.kind == "fatigue"):
         lines = c.working()
-        assert lines[0].what == "again and again" and "D" in lines[0].formula
+        assert lines[0].what == "again and again" and "R55" in lines[0].formula
         said = float(lines[-1].result.removeprefix("u = "))
         assert said == pytest.approx(c.utilisation, abs=0.006)
         assert c.utilisation == pytest.approx(c.demand / c.available)

@@ -52,6 +52,7 @@ from urial.papers.together_page import add_together, known
 from urial.shop.buying import KERF, SCRAP, TRIM, buying_list
 from urial.shop.parts import Row, parts_list, sold_as, torque_note
 from urial.shop.welds import WeldRow, weld_plan
+from urial.strength.prooftest import proof_tests
 from urial.strength.verdict import CAUTION, Verdict
 
 VIEW_TITLES: dict[View, str] = {"side": "Side, from the left", "rear": "Rear", "top": "Top"}
@@ -614,6 +615,24 @@ def _workings(p: Pages, v: Verdict) -> None:
             p.paragraph(text, 8, INK, FONT, 10, beside=True)
 
 
+def _proof_test(p: Pages, v: Verdict) -> None:
+    """How to try it before it is used, a test for each duty."""
+    for n, test in enumerate(proof_tests(v)):
+        if n == 0:
+            p.new_page()
+            p.heading("Proof test")
+        p.need(120)
+        p.y -= 6
+        p.heading(test.case.title, 11)
+        for line in test.loads:
+            p.paragraph(f"· {line}", 9)
+        for k, step in enumerate(test.steps, 1):
+            p.paragraph(f"{k}  {step}", 9)
+        blank = "load reached ____________   gauge under load ____________   left ____________   date, who"
+        p.paragraph(blank, 9)
+        p.y -= 8
+
+
 def _flag(job: Job) -> str:
     """What every page must say of what it rests on."""
     count, made_up = len(origin.assumed(job)), len(origin.simulated(job))
@@ -647,6 +666,7 @@ def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4", when: datetime | 
     _welds(p, v)
     _chain(p, v)
     _unchecked(p, v)
+    _proof_test(p, v)
     _workings(p, v)
     return p.finish()
 

@@ -29,6 +29,7 @@ from urial.desk.widgets.sizer import SizeIt
 from urial.desk.widgets.wonder import WhatIf
 from urial.job import edit
 from urial.strength.check import Check, figure
+from urial.strength.prooftest import proof_tests
 from urial.strength.size import Remedy
 from urial.strength.verdict import CAUTION
 
@@ -120,6 +121,17 @@ class Prove(Station):
         self.column.addWidget(self.sizer)
         self.wonder = WhatIf(self.store, self.theme)
         self.column.addWidget(self.wonder)
+        self.test_button = QPushButton("Proof test…")
+        self.test_button.setObjectName("proof test")
+        self.test_button.setCheckable(True)
+        self.test_button.setToolTip("How to try it before it is used: load, gauge, what may be left")
+        self.test_button.clicked.connect(self._proof_test)
+        self.column.addWidget(self.test_button)
+        self.test = label("", "", wrap=True)
+        self.test.setObjectName("proof test said")
+        self.test.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.test.hide()
+        self.column.addWidget(self.test)
         self.working_button = QPushButton("Show the working")
         self.working_button.setObjectName("working")
         self.working_button.setCheckable(True)
@@ -185,6 +197,7 @@ class Prove(Station):
         self._suggest()
         self.sizer.refresh()
         self.wonder.refresh()
+        self._proof_test()
         said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
         self.unjudged.setText(
             f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said)
@@ -272,6 +285,25 @@ class Prove(Station):
     def _picked(self, row: int) -> None:
         if row >= 0:
             self.store.select_check(self.store.verdict.checks[row].id)
+
+    def _proof_test(self) -> None:
+        """The test of each duty, in words."""
+        shown = self.test_button.isChecked()
+        self.test.setVisible(shown)
+        if not shown:
+            return
+        found = proof_tests(self.store.verdict)
+        tests = [
+            "\n".join([t.case.title[0].upper() + t.case.title[1:], *(f"· {x}" for x in t.loads)])
+            for t in found
+        ]
+        steps = "\n".join(f"{k}  {step}" for k, step in enumerate(found[0].steps, 1)) if found else ""
+        gauges = "\n".join(
+            f"{t.case.title}: {t.gauge.name} about {t.gauge.main[0]:.2f} mm {t.gauge.main[1]}, "
+            f"{t.limit_mm:.2f} mm may be left"
+            for t in found[1:]
+        )
+        self.test.setText("\n\n".join(x for x in (*tests[:1], steps, *tests[1:], gauges) if x))
 
     def _working(self) -> None:
         shown = self.working_button.isChecked()

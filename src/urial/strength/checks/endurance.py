@@ -62,15 +62,17 @@ def details() -> tuple[dict[str, Detail], tuple[tuple[float, Detail], ...], tupl
         return Detail(words, float(str(row["steel"])), float(str(row["aluminium"])), str(row["source"]))
 
     named = {k: detail(v, v["words"]) for k, v in raw.items() if isinstance(v, dict) and "words" in v}
+    rows = raw["toe"]
     toes = tuple(
-        (float(v.get("to_mm", math.inf)), detail(v, f"toe of a bead, attachment {_long(v.get('to_mm'))}"))
-        for v in raw["toe"]
+        (float(v.get("to_mm", math.inf)), detail(v, f"toe of a bead, attachment {_long(v, rows[n - 1])}"))
+        for n, v in enumerate(rows)
     )
     return named, toes, (float(raw["ground"]["times"]), float(raw["ground"]["most"]))
 
 
-def _long(to: float | None) -> str:
-    return f"up to {to:g} mm along the stress" if to else "longer than that of any better row"
+def _long(row: dict[str, object], before: dict[str, object]) -> str:
+    to = row.get("to_mm")
+    return f"up to {to:g} mm along the stress" if to else f"over {before['to_mm']:g} mm along the stress"
 
 
 def toe_detail(along: float, ground: bool = False) -> Detail:
@@ -191,7 +193,12 @@ class Ranges:
     def _swings(self, d: int) -> list[Line]:
         duty = self.repeated[d]
         return [
-            Line("again and again", s.row.source, s.row.reason, f"{duty.cycles:.0e} times")
+            Line(
+                "again and again",
+                f"{duty.cycles / 1e6:g} million times. {s.row.reason} By: {s.row.source}",
+                "",
+                "",
+            )
             for s in duty.swings
         ]
 
