@@ -125,3 +125,25 @@ def test_the_proof_test_is_said_on_a_click_and_follows_the_part(qtbot, window):
     window.store.put("duty.trailer_mass_kg", 1500.0)
     window.store.put("duty.permissible_kg", None)
     assert said.text() != before
+
+
+def test_every_way_of_judging_stands_beside_the_others(qtbot, window):
+    window.go(4)
+    press(qtbot, window, "side by side")
+    said = window.findChild(QLabel, "side by side said")
+    qtbot.waitUntil(lambda: "chosen" in said.text(), timeout=30_000)
+    assert said.text().count("chosen") == 3 and "allowable (ASD), chosen" in said.text()
+    window.store.put("proof.basis", "LRFD")
+    qtbot.waitUntil(lambda: "factored (LRFD), chosen" in said.text(), timeout=30_000)
+
+
+def test_a_link_is_chosen_to_give_way_first_and_it_is_said_where_it_does_not(qtbot, window):
+    window.go(4)
+    box = window.findChild(QComboBox, "gives first")
+    last = window.store.verdict.links[-3]
+    box.setCurrentIndex(box.findData(last.id))
+    box.activated.emit(box.currentIndex())
+    assert window.store.job.proof.gives_first == last.id
+    assert any("give way first" in w for w in window.store.verdict.warnings)
+    window.undo_action.trigger()
+    assert window.store.job.proof.gives_first == "" and box.currentData() == ""

@@ -151,6 +151,12 @@ class Proof(Value):
         words={"1.0": "1.0, the rule alone", "1.15": "1.15, looked after", "1.35": "1.35, not seen"},
         group="Basis",
     )
+    gives_first: str = text(
+        "",
+        "to give way first",
+        "A link of the load chain that is meant to give way before the rest, so that the vehicle does not.",
+        group="Basis",
+    )
 
 
 class Welding(Value):

@@ -30,6 +30,7 @@ from urial.job import edit, origin
 from urial.job.file import FileError, os_words, write_atomically
 from urial.job.model import Job
 from urial.loads import duties, towing
+from urial.loads.classes import reads_as
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
 from urial.papers.pdf import (
@@ -241,6 +242,7 @@ def _towed(v: Verdict, show: Callable[[float, units.Kind], str]) -> list[list[st
     c, advice = towing.coupling(job), towing.tongue_advice(job)
     return [
         ["trailer, loaded", show(job.duty.trailer_mass_kg, "mass")],
+        ["reads as", reads_as(job)],
         ["tongue weight", f"{show(job.duty.tongue_mass_kg, 'mass')}: {advice.words}"],
         [
             "coupling values",

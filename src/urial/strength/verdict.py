@@ -224,10 +224,29 @@ class Verdict:
                 f"{len(self.unchecked)} place{'s are' if len(self.unchecked) > 1 else ' is'} not "
                 "judged by any rule here: " + "; ".join(dict.fromkeys(u.what for u in self.unchecked)) + "."
             )
+        out += self._gives_first()
         changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
         if changed:
             out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
         return tuple(out)
+
+    def _gives_first(self) -> list[str]:
+        """Is what is meant to give way first weakest in a hard pull?  What wears out is another matter."""
+        wanted = self.job.proof.gives_first
+        if not wanted or not self.checks:
+            return []
+        hard = [c for c in self.checks if c.kind not in ("rating", "fatigue")]
+        mine = next((c for c in hard if c.link == wanted), None)
+        name = next((link.name for link in self.links if link.id == wanted), wanted.split("/")[-1])
+        if mine is None:
+            return [f"What is to give way first, {name}, is not in the load chain; choose another at Prove."]
+        before = next((c for c in hard if c.link != wanted and c.utilisation > mine.utilisation), None)
+        if before is None:
+            return []
+        return [
+            f"The {name} is meant to give way first and is {100 * mine.utilisation:.0f} % used at most; "
+            f"{before.name} is at {100 * before.utilisation:.0f} % and gives way before it."
+        ]
 
     def _stopped(self, part: str) -> bool:
         """Does a shoulder stand on the host, on the part or on what is welded to it?"""

@@ -4,9 +4,12 @@ one.
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import (
+    QComboBox,
     QFrame,
     QHBoxLayout,
     QListWidget,
@@ -27,9 +30,11 @@ from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.marks import Mark, paint_mark
 from urial.desk.widgets.sizer import SizeIt
 from urial.desk.widgets.wonder import WhatIf
+from urial.desk.worker import Worker
 from urial.job import edit
 from urial.strength.check import Check, figure
 from urial.strength.prooftest import proof_tests
+from urial.strength.sidebyside import side_by_side
 from urial.strength.size import Remedy
 from urial.strength.verdict import CAUTION
 
@@ -169,6 +174,24 @@ class Prove(Station):
                 "How it is judged",
             )
         )
+        self.fuse = QComboBox()
+        self.fuse.setObjectName("gives first")
+        self.fuse.setAccessibleName("what is meant to give way first")
+        self.fuse.setToolTip("A link that is meant to give way before the rest, so that the vehicle does not")
+        self.fuse.activated.connect(self._choose_fuse)
+        self.column.addWidget(label("To give way first"))
+        self.column.addWidget(self.fuse)
+        self.beside_button = QPushButton("Every way of judging, side by side")
+        self.beside_button.setObjectName("side by side")
+        self.beside_button.setCheckable(True)
+        self.beside_button.clicked.connect(self._beside)
+        self.column.addWidget(self.beside_button)
+        self.beside = label("", "mono", wrap=True)
+        self.beside.setObjectName("side by side said")
+        self.beside.hide()
+        self.column.addWidget(self.beside)
+        self._beside_worker = Worker(self, self._set_beside)
+        self._beside_of: object = None
         self._lever_path = ""
         self.store.suggested.connect(self._suggest)
 
@@ -198,6 +221,8 @@ class Prove(Station):
         self.sizer.refresh()
         self.wonder.refresh()
         self._proof_test()
+        self._fuses()
+        self._beside()
         said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
         self.unjudged.setText(
             f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said)
@@ -285,6 +310,44 @@ class Prove(Station):
     def _picked(self, row: int) -> None:
         if row >= 0:
             self.store.select_check(self.store.verdict.checks[row].id)
+
+    def _fuses(self) -> None:
+        """The links that may be meant to give way first."""
+        links = [link for link in self.store.verdict.links if link.yours]
+        wanted = self.store.job.proof.gives_first
+        rows = [("", "nothing chosen"), *((link.id, link.name) for link in links)]
+        if wanted and wanted not in dict(rows):
+            rows.append((wanted, f"{wanted.split('/')[-1]}, not there"))
+        if rows != [(self.fuse.itemData(n), self.fuse.itemText(n)) for n in range(self.fuse.count())]:
+            self.fuse.clear()
+            for key, words in rows:
+                self.fuse.addItem(words, key)
+        self.fuse.setCurrentIndex(max(self.fuse.findData(wanted), 0))
+
+    def _choose_fuse(self) -> None:
+        self.store.put("proof.gives_first", str(self.fuse.currentData()))
+
+    def _beside(self) -> None:
+        """Ask for every way of judging, when it is asked for and of another job."""
+        shown = self.beside_button.isChecked()
+        self.beside.setVisible(shown)
+        job = self.store.job
+        if not shown or self._beside_of is job or not self.store.has_part or self.store.refusal:
+            return
+        self._beside_of = job
+        self.beside.setText("Looking…")
+        self._beside_worker.ask(lambda stale: side_by_side(job, stale))
+
+    def _set_beside(self, result: object) -> None:
+        ways = result if isinstance(result, tuple) else ()
+        lines: list[str] = []
+        for n, way in enumerate(ways):
+            if n and way.path != ways[n - 1].path:
+                lines.append("")
+            used = f"{100 * way.utilisation:4.0f} %" if math.isfinite(way.utilisation) else "     –"
+            lines.append(f"{used}  {way.words}{', chosen' if way.own else ''}")
+            lines.append(f"        {self.store.said(way.governs)}")
+        self.beside.setText("\n".join(lines) or "It could not be worked out; the journal says why.")
 
     def _proof_test(self) -> None:
         """The test of each duty, in words."""

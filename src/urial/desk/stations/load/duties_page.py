@@ -15,6 +15,7 @@ from urial.desk.widgets.segments import Segments
 from urial.job.duty import MODELS, Item, Link
 from urial.job.host import Tractor, Wheeled
 from urial.loads import duties
+from urial.loads.classes import reads_as
 from urial.road import balance
 from urial.road.winch import leg_pull
 
@@ -125,7 +126,7 @@ class DutiesPage(Page):
                 "reason and source."
             )
         if self.chosen == TRAILER:
-            return ""
+            return reads_as(self.store.job)
         duty, host = self.store.job.duties[self.chosen], self.store.job.vehicle
         mine = duties.duty_cases(
             self.store.job.model_copy(update={"duties": (duty,)}), self.store.verdict.assembly
