@@ -240,3 +240,16 @@ def test_a_job_saved_before_edges_were_bevelled_stays_square(job):
     old = file.read_job(json.dumps(raw).encode(), "old")
     assert old.piece("ball-mount").values.ball_plate_edge == "square"
     assert job.piece("ball-mount").values.ball_plate_edge == "bevelled"
+
+
+def test_plain_metal_by_hand_and_a_pin_counts_as_smooth(job, verdict):
+    """The ball's plate is bent alike all along: M = ΔF (54 + t/2), on its strip as wide as is said; 125.  A
+    clevis pin has nothing welded to it: 160."""
+    p = job.piece("ball-mount").values
+    toe = of(verdict, "2/ball plate weld: toe on 2/ball plate")
+    wide, t = float(toe.working()[1].formula.split()[3]), p.ball_plate_mm
+    sigma = swing(job) * ((54 + t / 2) / (wide * t * t / 6) + 1 / (wide * t))
+    assert of(verdict, "2/ball plate: endurance").utilisation == pytest.approx(sigma / 125, rel=0.01)
+    pin = of(prove(families.new_job("clevis-tongue")), "2/clevis pin: endurance")
+    assert any(line.result.startswith("160") for line in pin.working())
+    assert not any(c.utilisation < 1e-6 for c in verdict.checks if c.kind == "fatigue")

@@ -35,6 +35,8 @@ from urial.strength.checks.pins import pin_mark
 from urial.strength.checks.welds import NOTHING, Group, bead_loads, elastic
 
 CLAUSE = "EN 1993-1-9"
+REACHED = 1e-6
+"""Below this utilisation no swing reaches a place."""
 
 
 @dataclass(frozen=True)
@@ -214,9 +216,14 @@ def ranges_of(context: Context, solved: Forces, repeated: tuple[Repeated, ...], 
     return Ranges(replace(context, forces=between), repeated, duty_of, occurs, gamma, ground)
 
 
-def endurance_checks(r: Ranges) -> Iterable[Check]:
-    """Every weld toe, weld root, hole and pin."""
+def endurance_checks(r: Ranges) -> list[Check]:
+    """Every weld toe, weld root, hole and pin that a swing reaches."""
+    return [c for c in _every(r) if c.utilisation > REACHED]
+
+
+def _every(r: Ranges) -> Iterable[Check]:
     context, still = r.context, r.context.forces.net.still
+    yield from _parents(r)
     yield from _toes(r)
     yield from net_checks(context, partial(_hole, r))
     for j in context.assembly.joints:
@@ -228,6 +235,72 @@ def endurance_checks(r: Ranges) -> Iterable[Check]:
             yield from _pin(r, j)
         elif isinstance(j.how, Eye):
             yield from _eye(r, j)
+
+
+# ---- plain metal
+
+
+def _parents(r: Ranges) -> Iterable[Check]:
+    """Plain metal of every part that carries as beams: its greatest stress between what is joined to it."""
+    forces, named = r.context.forces, details()[0]
+    rows = [(b, r.context.part(b.part), span) for b in forces.net.beams for span in b.judged]
+    rows = [row for row in rows if row[1].material.kind != "timber"]
+    if not rows:
+        return
+    member = np.array([forces.raw.member_index[b.id] for b, *_ in rows])
+    along = np.array([span for *_, span in rows])
+    start = forces.local[:, member, None, :6]  # (swing, row, end, 6)
+    x = along * forces.raw.lengths[member, None]
+    inside = np.broadcast_to(-start, (*start.shape[:2], 2, 6)).copy()
+    inside[..., 4] -= start[..., 2] * x
+    inside[..., 5] += start[..., 1] * x
+    s = [b.section for b, *_ in rows]
+    area, wy, wz, c, avy, avz = np.array(
+        [(t.area, t.Wely, t.Welz, t.torsion_modulus, t.Avy, t.Avz) for t in s]
+    ).T[:, None, :, None]
+    n, vy, vz, t, my, mz = (np.abs(inside[..., k]) for k in range(6))
+    sigma = r.summed(n / area + my / wy + mz / wz)
+    tau = r.summed(t / c + np.maximum(vy / avy, vz / avz))
+    sheared = named["wall_shear"]
+    plain = [named["pin" if _smooth(r, p) else "parent"] for _, p, _ in rows]
+    cs = np.array(
+        [[d.of(p.material), sheared.of(p.material)] for d, (_, p, _) in zip(plain, rows, strict=True)]
+    ).T[:, None, :, None]
+    used = together(sigma / cs[0], tau / cs[1])
+    worst: dict[str, tuple[float, int, int]] = {}
+    for k, (_, part, _) in enumerate(rows):
+        for end in (0, 1):
+            u = float(used[:, k, end].max())
+            if part.key not in worst or u > worst[part.key][0]:
+                worst[part.key] = (u, k, end)
+    for _, k, end in worst.values():
+        _, part, span = rows[k]
+        ends = forces.raw.ends[member[k]]
+        at = ends[0] + span[end] * (ends[1] - ends[0])
+        found = _Stressed(
+            inside[:, k, end], sigma[:, k, end], tau[:, k, end], at, "between what is joined to it"
+        )
+        about = About.on(
+            part,
+            f"{part.key}: endurance",
+            f"{part.name}, plain metal",
+            "fatigue",
+            "MPa",
+            f"{CLAUSE} table 8.1",
+        )
+        about = replace(about, place=",".join(f"{v:.0f}" for v in at))
+        yield r.check(
+            about, (found.stress, found.shear), (plain[k], sheared, part.material), partial(found.lines, r)
+        )
+
+
+def _smooth(r: Ranges, part: Part) -> bool:
+    """Is it a round that nothing is welded to: a pin?"""
+    return (
+        isinstance(part.shape, Bar)
+        and part.shape.stock.shape == "round_bar"
+        and not any(isinstance(j.how, Weld) for j in r.context.assembly.joints_of.get(part.key, ()))
+    )
 
 
 # ---- toes
@@ -279,7 +352,7 @@ class _Stressed:
             ),
             Line(
                 "range of stress",
-                "Δσ = N/A + My z/Iy − Mz y/Iz at the bead",
+                "Δσ = N/A + My z/Iy − Mz y/Iz there",
                 "",
                 f"{self.stress[d]:.1f} MPa",
             ),
