@@ -123,6 +123,8 @@ class Store(QObject):
         self.shape: Assembly | None = None  # of an edit that is built and not judged yet
         self._adviser = Worker(self, self._suggested)
         self._fitter = Worker(self, self._fitted, self._looking)
+        self.ghost: Assembly | None = None
+        """Another version's shape, drawn over this one's."""
         self._sizer = Worker(self, self._sized, self._sizing)
         self.sized: Sized | None = None
         """Sizes that hold, once they were asked for and found for the job as it stands."""
@@ -527,6 +529,11 @@ class Store(QObject):
             self.part = next((m for m in found.parts if m in marks), None)
             self.selected.emit()
         self.fitting.emit()
+
+    def draw_over(self, shape: Assembly | None) -> None:
+        """Draw another version's shape over this one's, or no longer."""
+        self.ghost = shape
+        self.selected.emit()
 
     # ---- sizes that hold, off the GUI thread
 

@@ -12,7 +12,7 @@ from urial.job.fields import spec
 from urial.job.model import Job
 
 
-def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job) -> Iterator[str]:
+def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job, there: str) -> Iterator[str]:
     if mine == theirs:
         return
     if isinstance(mine, BaseModel) and type(mine) is type(theirs):
@@ -23,7 +23,7 @@ def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job) -> Iterator[
             if here == other:
                 continue
             if isinstance(here, (BaseModel, tuple)):
-                yield from _walk(here, other, f"{path}.{name}", info.title or name, job)
+                yield from _walk(here, other, f"{path}.{name}", info.title or name, job, there)
                 continue
             field = spec(name, info)
 
@@ -37,17 +37,17 @@ def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job) -> Iterator[
                 )
 
             name_of = f"{called}, {field.title}" if called else field.title
-            yield f"{name_of}: {shown(here)} here, {shown(other)} on disk"
+            yield f"{name_of}: {shown(here)} here, {shown(other)} {there}"
     elif isinstance(mine, tuple) and isinstance(theirs, tuple):
         if len(mine) != len(theirs):
-            yield f"{called}: {len(mine)} here, {len(theirs)} on disk"
+            yield f"{called}: {len(mine)} here, {len(theirs)} {there}"
         for n, (a, b) in enumerate(zip(mine, theirs, strict=False), 1):
-            yield from _walk(a, b, f"{path}.{n}", f"{called.removesuffix('s')} {n}", job)
+            yield from _walk(a, b, f"{path}.{n}", f"{called.removesuffix('s')} {n}", job, there)
     else:
-        yield f"{called}: another kind here than on disk"
+        yield f"{called}: another kind here than {there}"
 
 
-def differences(mine: Job, theirs: Job, most: int = 60) -> list[str]:
+def differences(mine: Job, theirs: Job, most: int = 60, there: str = "on disk") -> list[str]:
     """Every figure that differs, mine first; cut after ``most`` lines with how many more there are."""
-    found = list(_walk(mine, theirs, "", "", mine))
+    found = list(_walk(mine, theirs, "", "", mine, there))
     return found if len(found) <= most else [*found[:most], f"and {len(found) - most} more"]

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from urial import units
 from urial.assembly import bodies
-from urial.assembly.model import Dimension
+from urial.assembly.model import Assembly, Dimension
 from urial.desk.scene import picture
 from urial.desk.scene.canvas import polygon
 from urial.desk.theme import font
@@ -264,6 +264,15 @@ def paint_marks(scene: Scene, p: QPainter) -> None:
         p.setBrush(QColor(pal.card))
         p.drawRoundedRect(label, px(11), px(11))
         p.drawText(label, Qt.AlignmentFlag.AlignCenter, part.mark)
+
+
+def paint_ghost(scene: Scene, p: QPainter, ghost: Assembly) -> None:
+    """Another version's edges over the part."""
+    made = bodies.picture(ghost)
+    flat = scene.camera.project(made.points)
+    ends = flat[made.edges].reshape(-1, 4)
+    p.setPen(QPen(QColor(scene.theme.palette.ochre), 1.2, Qt.PenStyle.DashLine))
+    p.drawLines([QLineF(*row) for row in ends.tolist()])
 
 
 def _shown(scene: Scene) -> str:

@@ -424,6 +424,8 @@ class Scene(Hands, TypesOver):
             veil = QColor(t.palette.card)
             veil.setAlpha(165)
             p.fillRect(self.rect(), veil)
+        if self.store.ghost is not None:
+            labels.paint_ghost(self, p, self.store.ghost)
         self._labels = labels.paint_dimensions(self, p)
         over.taken.extend(box for box, _ in self._labels)
         labels.paint_grip(self, p)

@@ -29,6 +29,7 @@ from urial.desk.theme import Theme, font
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.marks import Mark, paint_mark
 from urial.desk.widgets.sizer import SizeIt
+from urial.desk.widgets.versions import Versions
 from urial.desk.widgets.wonder import WhatIf
 from urial.desk.worker import Worker
 from urial.job import edit
@@ -126,6 +127,8 @@ class Prove(Station):
         self.column.addWidget(self.sizer)
         self.wonder = WhatIf(self.store, self.theme)
         self.column.addWidget(self.wonder)
+        self.versions = Versions(self.store, self.theme)
+        self.column.addWidget(self.versions)
         self.test_button = QPushButton("Proof test…")
         self.test_button.setObjectName("proof test")
         self.test_button.setCheckable(True)
@@ -220,6 +223,7 @@ class Prove(Station):
         self._suggest()
         self.sizer.refresh()
         self.wonder.refresh()
+        self.versions.refresh()
         self._proof_test()
         self._fuses()
         self._beside()
