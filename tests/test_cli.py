@@ -8,6 +8,7 @@ import sys
 import jsonschema
 import pytest
 
+from urial import cli, families
 from urial.cli import main
 from urial.job.file import load
 
@@ -325,3 +326,18 @@ def test_families_are_listed_with_what_they_do_and_where_they_go(capsys):
     rows = {r.split("  ")[0]: r.split("  ")[1:] for r in capsys.readouterr().out.splitlines()}
     assert rows["two-wheeler"] == ["Two-wheeler hitch", "tow", "two-wheeler"]
     assert rows["rail-cradle"][1:] == ["hold down", "trailer"] and "tractor" in rows["flat-carrier"][2]
+
+
+def test_workings_are_given_when_asked_for(tmp_path, capsys):
+    from urial.job.file import Document, save
+
+    path = tmp_path / "a.urial"
+    save(path, Document(families.new_job("shackle-insert")))
+    assert cli.main(["check", str(path), "--json", "--workings"]) == 0
+    checks = json.loads(capsys.readouterr().out)["checks"]
+    assert all({"what", "formula", "numbers", "result"} == set(line) for c in checks for line in c["working"])
+    assert all(c["working"] for c in checks)
+    assert cli.main(["check", str(path), "--json"]) == 0
+    assert "working" not in json.loads(capsys.readouterr().out)["checks"][0]
+    assert cli.main(["check", str(path), "--workings"]) == 0
+    assert "utilisation: " in capsys.readouterr().out

@@ -82,6 +82,7 @@ def _parser() -> argparse.ArgumentParser:
         if name in ("check", "fit", "parts"):
             c.add_argument("--json", action="store_true")
         if name == "check":
+            c.add_argument("--workings", action="store_true", help="with the working of every check")
             c.add_argument("--basis", choices=("ASD", "LRFD", "FoS"), help="instead of the job's own")
         if name == "sheet":
             c.add_argument("-o", "--output", metavar="DIR", type=_path, required=True)
@@ -104,6 +105,9 @@ def _parser() -> argparse.ArgumentParser:
     )
     size.add_argument(
         "--prices", metavar="CSV", type=_path, help="what a kg costs: lines like “bar,1.90” or a stock's name"
+    )
+    size.add_argument(
+        "--leg", metavar="LENGTH", help="the largest weld leg, what the machine lays in one pass"
     )
     size.add_argument("--json", action="store_true")
     size.add_argument("-o", "--output", metavar="JOB", type=_path, help="write the job with the best sizes")
@@ -262,7 +266,7 @@ def _check(args: argparse.Namespace) -> int:
     if args.json:
         from urial.papers.tables import check_json
 
-        _print_json(check_json(verdict, mass))
+        _print_json(check_json(verdict, mass, args.workings))
     else:
         from urial.job.origin import assumed
         from urial.strength.verdict import CAUTION
@@ -276,6 +280,9 @@ def _check(args: argparse.Namespace) -> int:
         print()
         for c in verdict.checks:
             print(f"{'SHORT' if c.short else '     '} {100 * c.utilisation:5.0f} %  {c.name} ({c.case})")
+            for line in c.working() if args.workings else ():
+                said = " = ".join(x for x in (line.formula, line.numbers, line.result) if x)
+                print(f"              {line.what}: {said}")
         for u in dict.fromkeys(verdict.unchecked):
             print(f"NOT JUDGED  {u.part}: {u.what}")
         for w in verdict.warnings:
@@ -355,12 +362,14 @@ def _prices(path: Path | None) -> dict[str, float]:
 
 
 def _size(args: argparse.Namespace) -> int:
+    import math
+
     from urial.assembly.model import BuildError
     from urial.job.edit import EditError, find_path, shown, spec_of
     from urial.job.file import Document, FileError, save
     from urial.strength.sizing import Wish, size
     from urial.strength.verdict import CAUTION
-    from urial.units import in_words
+    from urial.units import in_words, parse
 
     document = _load(args.job)
     job = document.job
@@ -370,7 +379,8 @@ def _size(args: argparse.Namespace) -> int:
         keep, only = (
             [k if k.isdigit() else find_path(job, k) for k in row] for row in (args.keep, args.only)
         )
-        wish = Wish(args.aim, args.target, tuple(keep), tuple(only), _prices(args.prices))
+        leg = parse(args.leg, "length", job.units) if args.leg else math.inf
+        wish = Wish(args.aim, args.target, tuple(keep), tuple(only), _prices(args.prices), leg)
         found = size(job, wish)
     except (BuildError, EditError, ValueError) as error:
         raise Refused(in_words(str(error), job.units, job.nearest)) from None

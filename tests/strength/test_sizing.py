@@ -103,6 +103,15 @@ def test_what_stays_stays(job):
     assert not size(job, Wish(keep=("1", "2"))).found
 
 
+def test_no_leg_is_larger_than_the_machine_lays(job):
+    fewer = Wish(only=("stack.1.weld_receiver_mm", "stack.1.weld_plate_mm"), leg_mm=6.0)
+    for v in variables(job, fewer):
+        now = edit.get(job, v.path)
+        assert all(leg <= 6.0 or leg == now for leg in v.values)
+    some = variables(job, Wish(only=("stack.1.weld_receiver_mm",)))
+    assert max(some[0].values) > 6.0
+
+
 def test_what_is_short_is_mended_from_stock_and_as_the_trade_would(job):
     short = edit.put(edit.put(job, "stack.2.ball_plate_edge", "square"), "stack.1.plate", "3/16")
     assert not prove(short).holds
@@ -153,6 +162,7 @@ def test_the_command_writes_the_best_and_says_what_changed(job, tmp_path, capsys
         (["--for", "price"], "what a kilogram costs"),
         (["--for", "price", "--prices", "none.csv"], "cannot be read"),
         (["--prices", "bad.csv"], "Line 1 of"),
+        (["--leg", "thick"], "not a length"),
     ],
 )
 def test_what_cannot_be_asked_is_said_in_a_sentence(job, tmp_path, monkeypatch, capsys, args, words):

@@ -14,8 +14,8 @@ from urial.strength.sizing import Sized
 from urial.strength.verdict import CAUTION, Verdict
 
 
-def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
-    """The output of ``urial check --json``."""
+def check_json(verdict: Verdict, mass_kg: float, workings: bool = False) -> dict[str, Any]:
+    """The output of ``urial check --json``, with every working if asked for."""
     with units.for_machines():
         warnings = list(verdict.warnings)
     return {
@@ -34,6 +34,7 @@ def check_json(verdict: Verdict, mass_kg: float) -> dict[str, Any]:
                 "unit": c.unit,
                 "utilisation": c.utilisation,
                 "clause": c.clause,
+                **({"working": [line._asdict() for line in c.working()]} if workings else {}),
             }
             for c in verdict.checks
         ],
@@ -87,10 +88,9 @@ def results_json(verdict: Verdict, rows: list[Row], mass_kg: float) -> dict[str,
     """Everything a packet holds, for other programs: checks with workings, cases, parts, warnings,
     caution.
     """
-    out = check_json(verdict, mass_kg)
+    out = check_json(verdict, mass_kg, workings=True)
     for entry, c in zip(out["checks"], verdict.checks, strict=True):
         entry["name"], entry["link"] = c.name, c.link
-        entry["working"] = [line._asdict() for line in c.working()]
         entry["by_case"] = {case.id: float(u) for case, u in zip(verdict.cases, c.by_case, strict=True)}
     out["cases"] = [
         {
@@ -102,6 +102,17 @@ def results_json(verdict: Verdict, rows: list[Row], mass_kg: float) -> dict[str,
             "changed": c.changed,
         }
         for c in verdict.cases
+    ]
+    out["repeated"] = [
+        {
+            "id": r.id,
+            "cycles": r.cycles,
+            "swings": [
+                {"id": s.row.id, "half_N": list(s.half), "reason": s.row.reason, "source": s.row.source}
+                for s in r.swings
+            ],
+        }
+        for r in verdict.repeated
     ]
     out["parts"] = parts_json(rows)
     out["caution"] = CAUTION

@@ -4,6 +4,8 @@ each.
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QLocale
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -65,9 +67,16 @@ class SizeIt(QWidget):
         top.addWidget(self.aim, 0, 1)
         top.addWidget(label("used at most, %"), 1, 0)
         top.addWidget(self.target, 1, 1)
+        self.leg = QLineEdit()
+        self.leg.setObjectName("size leg")
+        self.leg.setAccessibleName("largest weld leg")
+        self.leg.setPlaceholderText("any")
+        self.leg.setToolTip("What the machine lays in one pass; empty: any leg")
+        top.addWidget(label("largest leg"), 2, 0)
+        top.addWidget(self.leg, 2, 1)
         self.prices: dict[str, QLineEdit] = {}
         self.price_rows: list[QWidget] = []
-        for n, kind in enumerate(PRICED, 2):
+        for n, kind in enumerate(PRICED, 3):
             self.prices[kind] = QLineEdit()
             self.prices[kind].setObjectName(f"price:{kind}")
             self.prices[kind].setAccessibleName(f"price of a kilogram, {kind}")
@@ -208,6 +217,8 @@ class SizeIt(QWidget):
             target = units.parse(self.target.text(), "number") / 100
             if not 0 < target <= 1:
                 raise ValueError("Used at most: between 1 and 100 %.")
+            leg = self.leg.text().strip()
+            most = units.parse(leg, "length", self.store.job.units) if leg else math.inf
             prices = {}
             if self.aim.currentData() == "price":
                 for kind, box in self.prices.items():
@@ -218,4 +229,4 @@ class SizeIt(QWidget):
             self.said.setText(str(error))
             return
         keep = tuple(sorted(self.kept))
-        self.store.size_it(Wish(self.aim.currentData(), target, keep, prices=prices))
+        self.store.size_it(Wish(self.aim.currentData(), target, keep, prices=prices, leg_mm=most))
