@@ -34,3 +34,30 @@ def test_switching_to_and_fro_leaves_no_objects_behind(qtbot, window, what):
         settled()
     after = standing(window)
     assert all(now <= then for now, then in zip(after, before, strict=True)), (before, after)
+
+
+def test_a_window_that_goes_takes_its_store_and_its_renderer_along(qtbot, tmp_path):
+    from urial.desk.scene.render import Renderer
+    from urial.desk.start import demo_jobs
+    from urial.desk.store import Store
+    from urial.desk.theme import Theme
+    from urial.desk.window import Window
+    from urial.job.recovery import Recovery
+
+    def alive() -> int:
+        settled()
+        return sum(isinstance(o, (Store, Renderer)) for o in gc.get_objects())
+
+    before = alive()
+    for _ in range(2):
+        window = Window(Theme(), Store(Recovery(tmp_path / "recovery")))
+        window.show()
+        window.open_demo(demo_jobs()[0][0])
+        window.go(4)
+        window.scene.settle()
+        assert alive() > before
+        window.store.saved_job = window.store.job
+        window.close()
+        window.deleteLater()
+        del window
+    assert alive() <= before + 1  # what Qt itself still holds of the last one

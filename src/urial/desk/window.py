@@ -80,6 +80,7 @@ class Window(Commands):
         self.kit = kit
         self.furnished = True
         self.store = self._store or store.Store()
+        self.store.setParent(self)  # it goes with the window: it and its workers hold each other
         self._actions()
         self._bare()
         self._compose()
