@@ -7,10 +7,13 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QPushButton
 
 from urial.desk.start import demo_jobs
+from urial.strength import whatif
 
 
 @pytest.fixture
-def panel(qtbot, window):
+def panel(qtbot, window, monkeypatch):
+    monkeypatch.setattr(whatif, "PLACES", 4)
+    monkeypatch.setattr(whatif, "POINTS", 7)
     window.go(4)
     qtbot.mouseClick(window.findChild(QPushButton, "what if"), Qt.MouseButton.LeftButton)
     return window.slates.currentWidget().wonder

@@ -324,7 +324,7 @@ class _Search:
         return None
 
     def near(self, where: tuple[int, ...], two: bool) -> Iterator[tuple[int, ...]]:
-        """Every change of one size, or of two by a step or two."""
+        """Every change of one size; or one up a step and another down one or two."""
         counts = [len(v.values) for v in self.vars]
         if not two:
             for k, count in enumerate(counts):
@@ -332,13 +332,12 @@ class _Search:
             return
         for k in range(len(counts)):
             for m in range(len(counts)):
-                for up in (1,):
-                    for down in (1, 2):
-                        if m != k and where[k] + up < counts[k] and where[m] - down >= 0:
-                            moved = list(where)
-                            moved[k] += up
-                            moved[m] -= down
-                            yield tuple(moved)
+                for down in (1, 2):
+                    if m != k and where[k] + 1 < counts[k] and where[m] - down >= 0:
+                        moved = list(where)
+                        moved[k] += 1
+                        moved[m] -= down
+                        yield tuple(moved)
 
     def stronger(self, where: tuple[int, ...]) -> tuple[int, ...] | None:
         """From a place that does not hold to one that does, each step where it helps most for its mass."""

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +20,8 @@ from urial.strength.verdict import Verdict, prove
 
 Array = NDArray[np.float64]
 POINTS = 21
+PLACES = 12
+"""At so many reaches or angles the most it may carry is sought."""
 KINK = 6
 """So often an interval is halved to find where another link takes over."""
 SHARE = 0.10
@@ -261,11 +263,11 @@ def envelope(
     """
     if job.duty.towed:
         return _towing(job, stopped, tell)
-    for n, duty in enumerate(job.duties):
+    for duty in job.duties:
         if isinstance(duty, Carrier) and duty.items:
-            return _carrying(job, n, duty, stopped, tell)
+            return _carrying(job, duty, stopped, tell)
         if isinstance(duty, (Winch, Recovery)):
-            return _pulling(job, n, duty, stopped, tell)
+            return _pulling(job, duty, stopped, tell)
     return None
 
 
@@ -288,7 +290,7 @@ def _towing(job: Job, stopped: Callable[[], bool], tell: Callable[[str], None]) 
     path, now = found[-1], float(get(job, found[-1]))
     share = job.duty.tongue_mass_kg / job.duty.trailer_mass_kg
     values, most, limits = [], [], []
-    for x in _steps(np.linspace(0.7 * now, 1.8 * now, 12), stopped, tell):
+    for x in _steps(np.linspace(0.7 * now, 1.8 * now, PLACES), stopped, tell):
         try:
             there = put(job, path, x)
         except EditError:
@@ -338,19 +340,26 @@ def _heaviest(job: Job, share: float) -> tuple[float, str] | None:
     return low, limit.name
 
 
+ROOM = 200.0
+"""How far at least a carrier's load is tried either way, mm."""
+
+
 def _carrying(
-    job: Job, n: int, duty: Carrier, stopped: Callable[[], bool], tell: Callable[[str], None]
+    job: Job, duty: Carrier, stopped: Callable[[], bool], tell: Callable[[str], None]
 ) -> Envelope | None:
     total = sum(i.kg for i in duty.items)
+    if total <= 0:
+        return None
     behind = sum(i.kg * i.behind_mm for i in duty.items) / total
+    low, high = behind - max(0.5 * abs(behind), ROOM / 2), behind + max(abs(behind), ROOM)
     values, most, limits = [], [], []
-    for x in _steps(np.linspace(0.5 * behind, 2.0 * behind, 12), stopped, tell):
+    for x in _steps(np.linspace(low, high, PLACES), stopped, tell):
         moved = tuple(i.model_copy(update={"behind_mm": i.behind_mm + x - behind}) for i in duty.items)
-        found = _times(job, n, duty.model_copy(update={"items": moved}))
-        if found is not None:
+        worst = _alone(job, duty.model_copy(update={"items": moved}))
+        if worst is not None:
             values.append(x)
-            most.append(total * found[0])
-            limits.append(found[1])
+            most.append(total / worst.utilisation)
+            limits.append(worst.name)
     if not values:
         return None
     return Envelope(
@@ -364,55 +373,36 @@ def _carrying(
     )
 
 
-def _times(job: Job, n: int, duty: Carrier | Winch | Recovery) -> tuple[float, str] | None:
-    """How many times a duty could grow by what its own cases and swings use, and what limits it."""
-    duties = (*job.duties[:n], duty, *job.duties[n + 1 :])
+def _alone(job: Job, duty: Carrier | Winch | Recovery, case: str = "") -> Check | None:
+    """The worst check of one duty by itself, vehicle limits apart, in all its cases or in one: it grows with
+    what is asked.
+    """
+    still = job.duty.model_copy(update={"towed": False})
     try:
-        v = prove(job.model_copy(update={"duties": duties}))
+        v = prove(job.model_copy(update={"duties": (duty,), "duty": still}))
     except BuildError:
         return None
-    best: tuple[float, str] | None = None
-    swings = f"endurance: {_named(duty, n)}"
-    cases = [k for k, c in enumerate(v.cases) if c.id.startswith(f"{_named(duty, n)}: ")]
-    for c in v.checks:
-        if c.kind == "rating":
-            continue
-        if c.kind == "fatigue":
-            u = c.utilisation if c.case == swings else 0.0
-        else:
-            u = max((float(c.by_case[k]) for k in cases), default=0.0)
-        if u > 1e-9 and (best is None or 1 / u < best[0]):
-            best = (1 / u, c.name)
-    return best
-
-
-def _named(duty: Carrier | Winch | Recovery, n: int) -> str:
-    return duty.title if duty.title != "duty" else f"{duty.kind} {n + 1}"
+    mine = [c for c in v.checks if c.kind != "rating" and not (case and c.kind == "fatigue")]
+    if case:
+        some = [k for k, c in enumerate(v.cases) if c.id.rsplit(": ", 1)[-1].startswith(case)]
+        used = [(max((float(c.by_case[k]) for k in some), default=0.0), c) for c in mine]
+        mine = [replace(c, utilisation=u) for u, c in sorted(used, key=lambda x: -x[0])]
+    return mine[0] if mine and mine[0].utilisation > 1e-9 else None
 
 
 def _pulling(
-    job: Job, n: int, duty: Winch | Recovery, stopped: Callable[[], bool], tell: Callable[[str], None]
+    job: Job, duty: Winch | Recovery, stopped: Callable[[], bool], tell: Callable[[str], None]
 ) -> Envelope | None:
     """A pull straight out, turned aside: what it may be at each angle."""
     asked = duty.rated_N if isinstance(duty, Winch) else duty.stuck_kg
     values, most, limits = [], [], []
-    for turn in _steps(np.linspace(-60.0, 60.0, 13), stopped, tell):
+    for turn in _steps(np.linspace(-60.0, 60.0, PLACES + 1), stopped, tell):
         turned = duty.model_copy(update={"factors": {**duty.factors, "straight/turn": turn}})
-        duties = (*job.duties[:n], turned, *job.duties[n + 1 :])
-        try:
-            v = prove(job.model_copy(update={"duties": duties}))
-        except BuildError:
-            continue
-        k = [k for k, c in enumerate(v.cases) if c.id.startswith(f"{_named(duty, n)}: straight")]
-        used = [
-            (max(float(c.by_case[i]) for i in k), c.name)
-            for c in v.checks
-            if c.kind not in ("rating", "fatigue") and k
-        ]
-        if used and max(used)[0] > 0:
+        worst = _alone(job, turned, "straight")
+        if worst is not None:
             values.append(turn)
-            most.append(asked / max(used)[0])
-            limits.append(max(used)[1])
+            most.append(asked / worst.utilisation)
+            limits.append(worst.name)
     if not values:
         return None
     unit = "N" if isinstance(duty, Winch) else "kg"
