@@ -288,3 +288,20 @@ def test_the_packet_says_how_it_goes_together_and_what_is_lived_with(verdict, ro
     lived = tight.model_copy(update={"waived": (Waiver(finding=finding.id, reason="drilled in place"),)})
     said = page(lived)
     assert "In the way" not in said and "Reason: drilled in place" in said
+
+
+def test_what_endurance_counts_on_is_written_on_the_weld_plan(verdict):
+    """Bevels are on the plan with their depth; ground toes only where they are counted on."""
+    from urial.shop.welds import weld_plan
+
+    row = next(r for r in weld_plan(verdict.assembly) if "ball plate" in r.what)
+    assert row.kind == "bevel and fillet" and "15.9 mm each" in row.prep
+
+    def said(job):
+        v = prove(job)
+        doc = pypdfium2.PdfDocument(packet.packet_pdf(v, parts_list(v.assembly)))
+        return " ".join(" ".join(doc[i].get_textpage().get_text_range() for i in range(len(doc))).split())
+
+    plain = said(verdict.job)
+    assert "from both sides to the middle" in plain and "ground smooth with a burr" not in plain
+    assert "ground smooth with a burr" in said(edit.put(verdict.job, "welding.toes", "ground"))

@@ -15,6 +15,8 @@ from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint
 from urial.loads.towing import PolicyError
 
+CYCLES = 2e6
+"""How often a detail category is borne, and so the only count a range can be held against it directly."""
 KINDS = ("towed", "carrier", "implement", "ballast")
 
 
@@ -89,7 +91,11 @@ def policy() -> tuple[float, Mapping[str, tuple[Row, ...]]]:
             )
         except KeyError as missing:
             raise PolicyError(f"A row of endurance, {kind}, has no {missing}; add it.") from None
-    return float(raw["cycles"]), out
+    if float(raw["cycles"]) != CYCLES:
+        raise PolicyError(
+            f"Endurance is held against categories of {CYCLES:g} cycles; the policy must ask that."
+        )
+    return CYCLES, out
 
 
 def repeated(job: Job, assembly: Assembly) -> tuple[Repeated, ...]:

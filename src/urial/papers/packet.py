@@ -360,6 +360,9 @@ def _symbol(p: Pages, row: WeldRow, x: float, y: float, to_right: bool) -> None:
             c.line(at - 4, y, at - 4, y + side * 8)
             c.arc(at, min(y, y + side * 8), at + 12, max(y, y + side * 8), 90 if side > 0 else 180, 90)
         else:
+            if row.kind == "bevel and fillet":  # the bevel nearest to the line, the fillet on it
+                c.line(at + 6, y, at + 6, y + side * 8)
+                c.line(at + 6, y, at + 13, y + side * 8)
             c.line(at - 4, y, at - 4, y + side * 8)
             c.line(at - 4, y + side * 8, at + 4, y)
     if row.all_round:
@@ -384,6 +387,13 @@ def _welds(p: Pages, v: Verdict) -> None:
         "An open ring: all round. Run a coupon in the same metal first.",
         9,
     )
+    if v.job.welding.toes == "ground":
+        p.paragraph(
+            "Endurance counts on ground toes: every toe, on both metals, is ground smooth with a burr, half "
+            "a millimetre into the metal, along the stress.",
+            9,
+            BRICK,
+        )
     drawing, high = Elevation(v.assembly, "side"), 250.0
     p.gap(6)
     drawing.fit(p.margin + 90, p.y - high, p.width - 2 * p.margin - 180, high, border=6)

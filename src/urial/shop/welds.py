@@ -24,7 +24,7 @@ class WeldRow:
     number: str
     marks: tuple[str, str]
     what: str
-    kind: str  # fillet, flare-bevel, plug
+    kind: str  # fillet, flare-bevel, bevel and fillet, plug
     leg: float
     length: float
     beads: int
@@ -64,6 +64,8 @@ def _all_round(weld: Weld) -> bool:
 
 
 def _kind(weld: Weld) -> str:
+    if weld.through:
+        return "bevel and fillet"
     flare = [r.radius > 0 for r in weld.runs]
     return "flare-bevel" if all(flare) else "fillet and flare-bevel" if any(flare) else "fillet"
 
@@ -71,9 +73,12 @@ def _kind(weld: Weld) -> str:
 def _prep(assembly: Assembly, j: Joint, weld: Weld) -> str:
     """What is done to the metal before the bead is laid."""
     steels = {assembly.by_key[k].material for k in (j.a, j.b) if k in assembly.by_key}
-    said = (
-        [f"groove {max(r.groove for r in weld.runs):.1f} mm deep"] if any(r.groove for r in weld.runs) else []
-    )
+    deep = max(r.groove for r in weld.runs)
+    said = [f"groove {deep:.1f} mm deep"] if deep else []
+    if weld.through:
+        said = [
+            f"bevel 45° from both sides to the middle, {deep:.1f} mm each, and fuse through: no root is left"
+        ]
     said += ["mill scale and paint off 25 mm each side"]
     if any(s.haz_Fy < 1 for s in steels):
         said.append("brush bright, wipe clean, weld at once")
