@@ -341,3 +341,35 @@ def test_workings_are_given_when_asked_for(tmp_path, capsys):
     assert "working" not in json.loads(capsys.readouterr().out)["checks"][0]
     assert cli.main(["check", str(path), "--workings"]) == 0
     assert "utilisation: " in capsys.readouterr().out
+
+
+def new(folder, family):
+    path = folder / f"{family}.urial"
+    assert main(["new", family, "-o", str(path)]) == 0
+    return path
+
+
+def test_the_chance_of_being_short_is_told_and_given_as_json(tmp_path, capsys):
+    path = new(tmp_path, "shackle-insert")
+    assert main(["chance", str(path), "--samples", "6"]) == 0
+    out = capsys.readouterr().out
+    assert "In one hard load: none of 6 short" in out and "Planning values" in out
+    assert main(["chance", str(path), "--samples", "6", "--seed", "2", "--json"]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert answer["hard"]["of"] + answer["unbuilt"] == 6 and answer["hard"]["between"][0] == 0
+    for wrong in (["--samples", "0"], ["--samples", "1000000"], ["--seed", "-1"]):
+        assert main(["chance", str(path), *wrong]) == 2
+        assert capsys.readouterr().err.count("\n") == 1
+
+
+def test_the_frame_is_recomputed_by_the_second_solver(tmp_path, capsys, monkeypatch):
+    path = new(tmp_path, "hook-plate")
+    assert main(["recompute", str(path)]) == 0
+    assert "finds the same" in capsys.readouterr().out
+    assert main(["recompute", str(path), "--json"]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert answer["agrees"] and answer["compared"] == len(answer["pairs"]) > 20
+    assert {"what", "case", "unit", "here", "there", "apart"} == set(answer["pairs"][0])
+    monkeypatch.setattr("urial.strength.second.available", lambda: False)
+    assert main(["recompute", str(path)]) == 2
+    assert "extra “second”" in capsys.readouterr().err

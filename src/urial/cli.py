@@ -6,6 +6,8 @@ import argparse
 import os
 import sys
 
+from urial.arguments import BAD, HOLDS, SHORT, Refused, a_path, parser
+
 TYPE_CHECKING = False  # typing itself is not needed to run: a command imports only what it uses
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -15,128 +17,6 @@ if TYPE_CHECKING:
     from urial.job.file import Document
     from urial.job.model import Job
     from urial.strength.verdict import Verdict
-
-HOLDS, SHORT, BAD = 0, 1, 2
-
-
-class Refused(Exception):
-    """Bad input; the message is the sentence to print."""
-
-
-class _Parser(argparse.ArgumentParser):
-    def error(self, message: str) -> Any:
-        raise Refused(f"{message[0].upper()}{message[1:]}. See “{self.prog} --help”.")
-
-
-def _path(text: str) -> Path:
-    from pathlib import Path
-
-    return Path(text)
-
-
-def _parser() -> argparse.ArgumentParser:
-    p = _Parser(
-        prog="urial",
-        description="From tape measure to shop sheet: receiver hitches sized against what they tow.",
-    )
-    p.add_argument("--version", action="store_true", help="print the version")
-    sub = p.add_subparsers(dest="command", metavar="command", parser_class=_Parser)
-    demo = sub.add_parser("demo", help="open the demo jobs")
-    demo.add_argument(
-        "--shots", metavar="DIR", type=_path, help="render each main view at 1280x800 into DIR and leave"
-    )
-    sub.add_parser("families", help="list the kinds of part")
-    new = sub.add_parser("new", help="write a job from a family")
-    new.add_argument("family", help="a family, or survey:KIND for a survey without a part yet")
-    new.add_argument("-o", "--output", metavar="JOB", type=_path, required=True)
-    new.add_argument(
-        "--set",
-        metavar="key=value",
-        action="append",
-        default=[],
-        help="a parameter, with units: drop=120mm, trailer_mass=2000lb",
-    )
-    new.add_argument("--host", metavar="KIND", help="the kind of host it goes on, with starting values")
-    new.add_argument(
-        "--on",
-        metavar="FAMILY",
-        action="append",
-        default=[],
-        help="a family it sits on (what it needs is put under it anyway)",
-    )
-    sockets = sub.add_parser(
-        "sockets", help="where something can go on a job's pieces, and what is there, as JSON"
-    )
-    sockets.add_argument("job", metavar="JOB", type=_path)
-    keys = sub.add_parser("keys", help="the parameters of a family, with their starting values")
-    keys.add_argument("family")
-    for name, words in (
-        ("check", "verdict and ranked checks"),
-        ("fit", "will it go together: clash, access, order, holes, stack-ups"),
-        ("frame", "the analysis model as JSON"),
-        ("parts", "parts and hardware"),
-        ("sheet", "write the shop packet"),
-    ):
-        c = sub.add_parser(name, help=words)
-        c.add_argument("job", metavar="JOB", type=_path)
-        if name in ("check", "fit", "parts"):
-            c.add_argument("--json", action="store_true")
-        if name == "check":
-            c.add_argument("--workings", action="store_true", help="with the working of every check")
-            c.add_argument("--basis", choices=("ASD", "LRFD", "FoS"), help="instead of the job's own")
-        if name == "sheet":
-            c.add_argument("-o", "--output", metavar="DIR", type=_path, required=True)
-            c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
-    size = sub.add_parser("size", help="sizes from stock that hold, the best first")
-    size.add_argument("job", metavar="JOB", type=_path)
-    size.add_argument("--for", dest="aim", choices=("mass", "price", "fewest"), default="mass")
-    size.add_argument(
-        "--target", metavar="U", type=float, default=1.0, help="the most that may be used, 0 to 1"
-    )
-    size.add_argument(
-        "--keep",
-        metavar="KEY",
-        action="append",
-        default=[],
-        help="a parameter, or a piece by number, that stays",
-    )
-    size.add_argument(
-        "--only", metavar="KEY", action="append", default=[], help="the parameters that may change, no other"
-    )
-    size.add_argument(
-        "--prices", metavar="CSV", type=_path, help="what a kg costs: lines like “bar,1.90” or a stock's name"
-    )
-    size.add_argument(
-        "--leg", metavar="LENGTH", help="the largest weld leg, what the machine lays in one pass"
-    )
-    size.add_argument("--json", action="store_true")
-    size.add_argument("-o", "--output", metavar="JOB", type=_path, help="write the job with the best sizes")
-    survey = sub.add_parser(
-        "survey", help="the survey as CSV, and the blank sheet to fill in under the vehicle"
-    )
-    survey.add_argument("job", metavar="JOB", type=_path)
-    survey.add_argument("--csv", action="store_true", help="print every value of the survey as CSV")
-    survey.add_argument(
-        "--read", metavar="CSV", type=_path, help="take a survey table in; writes to -o, or back to JOB"
-    )
-    survey.add_argument(
-        "--blank", metavar="PDF", type=_path, help="write the blank survey sheet for this kind of host"
-    )
-    survey.add_argument("-o", "--output", metavar="JOB", type=_path)
-    survey.add_argument("--paper", choices=("A4", "Letter"), default="A4")
-    bench = sub.add_parser("bench", help="simulated instruments, for trying things out")
-    bench.add_argument("instrument", choices=("gauge", "scale"))
-    bench.add_argument("--value", type=float, default=1.25, help="what it reads")
-    bench.add_argument("--drift", type=float, default=0.0, help="change per second")
-    bench.add_argument("--fault", choices=("none", "dropout", "garbage"), default="none")
-    bench.add_argument("--seconds", type=float, help="stop by itself after this long")
-    calc = sub.add_parser("calc", help="bench calculators, JSON in, JSON out")
-    calc.add_argument("name", nargs="?")
-    calc.add_argument("file", nargs="?", default="-")
-    calc.add_argument("--list", action="store_true")
-    calc.add_argument("--schema", action="store_true")
-    sub.add_parser("schema", help="JSON Schema of the job document")
-    return p
 
 
 def _print_json(value: Any) -> None:
@@ -411,6 +291,57 @@ def _size(args: argparse.Namespace) -> int:
     return HOLDS if found.found else SHORT
 
 
+def _chance(args: argparse.Namespace) -> int:
+    from urial.assembly.model import BuildError
+    from urial.strength.scatter import MOST, chance
+    from urial.units import in_words
+
+    job = _load(args.job).job
+    if not 1 <= args.samples <= MOST:
+        raise Refused(f"--samples is how many parts are judged: 1 to {MOST}.")
+    if not 0 <= args.seed < 2**32:
+        raise Refused("--seed is a whole number from 0 to 4294967295.")
+    try:
+        found = chance(job, args.samples, args.seed, args.dask)
+    except BuildError as error:
+        raise Refused(in_words(str(error), job.units, job.nearest)) from None
+    if args.json:
+        from urial.papers.tables import chance_json
+
+        _print_json(chance_json(found))
+        return 0
+    from urial.strength.verdict import CAUTION
+
+    for words in found.words:
+        print(words)
+    for share in (found.hard, found.again):
+        for name, count in share.governs[:3] if share else ():
+            print(f"  weakest in {count}: {in_words(name, job.units, job.nearest)}")
+    print(f"\n{CAUTION}")
+    return 0
+
+
+def _recompute(args: argparse.Namespace) -> int:
+    from urial.assembly.model import BuildError
+    from urial.strength.second import recompute
+
+    verdict = _prove(_load(args.job).job)
+    assert verdict.forces is not None
+    try:
+        found = recompute(verdict.forces, verdict.job.proof.foot)
+    except BuildError as error:
+        raise Refused(str(error)) from None
+    if args.json:
+        from urial.papers.tables import second_json
+
+        _print_json(second_json(found))
+    else:
+        print(found.words)
+        for p in found.pairs[:10]:
+            print(f"  {100 * p.apart:8.4f} %  {p.what}, “{p.case}”: {p.here:.6g} and {p.there:.6g} {p.unit}")
+    return HOLDS if found.agrees else SHORT
+
+
 def _frame(args: argparse.Namespace) -> int:
     from urial.calc.structure import frame_question
     from urial.strength.analysis import at_nodes, frame_of
@@ -521,7 +452,7 @@ def _calc(args: argparse.Namespace) -> int:
             return 0
         find(args.name)
         try:
-            text = sys.stdin.read() if args.file == "-" else _path(args.file).read_text(encoding="utf-8")
+            text = sys.stdin.read() if args.file == "-" else a_path(args.file).read_text(encoding="utf-8")
         except OSError as error:
             raise Refused(f"{args.file} cannot be read: {os_words(error)}.") from None
         except UnicodeDecodeError:
@@ -569,6 +500,8 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "check": _check,
     "fit": _fit,
     "size": _size,
+    "chance": _chance,
+    "recompute": _recompute,
     "frame": _frame,
     "parts": _parts,
     "sheet": _sheet,
@@ -587,8 +520,8 @@ def _run(argv: Sequence[str]) -> int:
             raise Refused(
                 f"“{argv[0]}” is neither a command nor a job file; the commands are {', '.join(_COMMANDS)}."
             )
-        return _window(_path(argv[0]) if argv else None)
-    args = _parser().parse_args(argv)
+        return _window(a_path(argv[0]) if argv else None)
+    args = parser().parse_args(argv)
     if args.version:
         from urial import __version__
 

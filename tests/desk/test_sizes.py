@@ -120,11 +120,23 @@ def test_the_proof_test_is_said_on_a_click_and_follows_the_part(qtbot, window):
     said = window.findChild(QLabel, "proof test said")
     assert not said.isVisible()
     press(qtbot, window, "proof test")
-    assert said.isVisible() and "rearward" in said.text() and "may be left" in said.text()
+    qtbot.waitUntil(lambda: "rearward" in said.text(), timeout=10_000)
+    assert said.isVisible() and "may be left" in said.text()
     before = said.text()
     window.store.put("duty.trailer_mass_kg", 1500.0)
     window.store.put("duty.permissible_kg", None)
-    assert said.text() != before
+    qtbot.waitUntil(lambda: "rearward" in said.text() and said.text() != before, timeout=10_000)
+
+
+def test_the_frame_is_recomputed_by_a_second_solver_beside_the_first(qtbot, window, monkeypatch):
+    window.go(4)
+    said = window.findChild(QLabel, "recompute said")
+    press(qtbot, window, "recompute")
+    qtbot.waitUntil(lambda: "finds the same" in said.text(), timeout=30_000)
+    assert said.isVisible() and said.text().count(" here, ") == 4 and "° here" in said.text()
+    monkeypatch.setattr("urial.strength.second.available", lambda: False)
+    window.store.put("duty.trailer_mass_kg", 1500.0)
+    qtbot.waitUntil(lambda: "extra “second”" in said.text(), timeout=10_000)
 
 
 def test_every_way_of_judging_stands_beside_the_others(qtbot, window):

@@ -47,6 +47,19 @@ def test_what_matters_most_is_listed_with_both_its_ends(qtbot, window, panel):
     assert panel.chart.bars[0].less > panel.chart.bars[0].more
 
 
+def test_the_chance_of_being_short_is_counted_and_drawn(qtbot, window, panel, monkeypatch):
+    monkeypatch.setattr("urial.strength.scatter.chance.__defaults__", (16, 1, "", bool, lambda _: None))
+    said = choose(qtbot, panel, "*chance")
+    assert "In one hard load:" in said and "of 16" in said and "95 % sure" in said
+    curve = panel.chart.curve
+    assert len(curve.x) == 16 and list(curve.x) == sorted(curve.x) and curve.y[-1] == 1.0
+    assert (
+        "JCSS" in panel.more.toolTip()
+        and "leg of a hand-laid bead" in panel.more.text()
+        and not panel.plate.isVisible()
+    )
+
+
 def test_the_most_it_may_carry_stands_with_its_caution(qtbot, window, panel, tmp_path, monkeypatch):
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "generator-carrier"))
     window.go(4)

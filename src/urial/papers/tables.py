@@ -10,6 +10,8 @@ from urial import units
 from urial.fit.model import Fit
 from urial.job import origin
 from urial.shop.parts import Row
+from urial.strength.scatter import Chance, Share
+from urial.strength.second import Second
 from urial.strength.sizing import Sized
 from urial.strength.verdict import CAUTION, Verdict
 
@@ -190,4 +192,44 @@ def size_json(found: Sized) -> dict[str, Any]:
         ],
         "tried": found.tried,
         "why": found.why,
+    }
+
+
+def chance_json(found: Chance) -> dict[str, Any]:
+    """What came of the samples, in one hard load and again and again."""
+
+    def share(s: Share | None) -> dict[str, Any] | None:
+        if s is None or not len(s.used):
+            return None
+        low, high = s.between
+        return {
+            "short": s.short,
+            "of": len(s.used),
+            "chance": s.chance,
+            "between": [low, high],
+            "as_drawn": s.as_drawn,
+            "half_below": s.at(0.5),
+            "nineteen_of_twenty_below": s.at(0.95),
+            "weakest": [{"name": name, "times": count} for name, count in s.governs],
+        }
+
+    return {"hard": share(found.hard), "again": share(found.again), "unbuilt": found.unbuilt}
+
+
+def second_json(found: Second) -> dict[str, Any]:
+    """Both solutions figure by figure, the furthest apart first."""
+    return {
+        "agrees": found.agrees,
+        "compared": found.compared,
+        "pairs": [
+            {
+                "what": p.what,
+                "case": p.case,
+                "unit": p.unit,
+                "here": p.here,
+                "there": p.there,
+                "apart": p.apart,
+            }
+            for p in found.pairs
+        ],
     }

@@ -213,18 +213,12 @@ def _local_axes(frame: Frame, index: Mapping[str, int]) -> tuple[Array, Array, A
 
 
 def local_stiffness(members: Sequence[Member], length: Array) -> Array:
-    """Timoshenko beam stiffness (m, 12, 12) in the section's axes, formed about its principal ones where
-    they differ.
-    """
+    """Timoshenko beam stiffness (m, 12, 12) in the section's axes."""
     inf = float("inf")
     props = np.array(
-        [(m.E, m.G, m.area, m.Iy, m.Iz, m.J, m.Avy or inf, m.Avz or inf, m.Iyz) for m in members], dtype=float
+        [(m.E, m.G, m.area, m.Iy, m.Iz, m.J, m.Avy or inf, m.Avz or inf) for m in members], dtype=float
     ).T
-    e, g, a, iy, iz, tor, avy, avz, iyz = props
-    half, diff = (iy + iz) / 2, (iy - iz) / 2
-    turn = np.where(iyz != 0, 0.5 * np.arctan2(-2 * iyz, 2 * diff), 0.0)
-    r = np.hypot(diff, iyz)
-    iy, iz = np.where(iyz != 0, half + r, iy), np.where(iyz != 0, half - r, iz)
+    e, g, a, iy, iz, tor, avy, avz = props
     k = np.zeros((len(members), 12, 12))
     axial, twist = e * a / length, g * tor / length
     k[:, 0, 0] = k[:, 6, 6] = axial
@@ -242,16 +236,37 @@ def local_stiffness(members: Sequence[Member], length: Array) -> Array:
         k[:, v + 6, rot] = k[:, rot, v + 6] = k[:, v + 6, rot + 6] = k[:, rot + 6, v + 6] = -mixed
         k[:, rot, rot] = k[:, rot + 6, rot + 6] = near
         k[:, rot, rot + 6] = k[:, rot + 6, rot] = far
-    skew = np.flatnonzero(turn)
-    if skew.size:
-        cos, sin = np.cos(turn[skew]), np.sin(turn[skew])
-        b = np.zeros((skew.size, 12, 12))
-        for block in (0, 3, 6, 9):
-            b[:, block, block] = 1.0
-            b[:, block + 1, block + 1] = b[:, block + 2, block + 2] = cos
-            b[:, block + 1, block + 2], b[:, block + 2, block + 1] = sin, -sin
-        k[skew] = b.transpose(0, 2, 1) @ k[skew] @ b
+    for n, m in enumerate(members):
+        if m.Iyz:
+            k[n] = _skew_stiffness(m, float(length[n]))
     return k
+
+
+def _skew_stiffness(m: Member, length: float) -> Array:
+    """The same of a section whose axes are not principal, (12, 12): bending both ways is coupled, shear is
+    not.
+
+    From what the end j gives when i is held: x″ = S·(Mz, −My) with S the inverse of E·[[Iz, Iyz], [Iyz, Iy]],
+    v and w along y and z; then both ends from equilibrium.
+    """
+    s = np.linalg.inv(m.E * np.array([[m.Iz, m.Iyz], [m.Iyz, m.Iy]]))
+    turned = np.array([[0.0, 1.0], [-1.0, 0.0]])  # of (My, Mz): (Mz, −My); of slopes (v′, w′): (θy, θz)
+    gives = np.zeros((6, 6))  # movements u v w θx θy θz of j by forces there
+    gives[0, 0], gives[3, 3] = length / (m.E * m.area), length / (m.G * m.J)
+    shear = np.diag([length / (m.G * av) if av else 0.0 for av in (m.Avy, m.Avz)])
+    gives[1:3, 1:3] = length**3 / 3 * s + shear
+    gives[1:3, 4:6] = length**2 / 2 * s @ turned
+    gives[4:6, 1:3] = gives[1:3, 4:6].T
+    gives[4:6, 4:6] = length * turned.T @ s @ turned
+    far = np.linalg.inv(gives)
+    carried = np.eye(6)  # forces at i that hold those at j, with the sign turned
+    carried[4, 2], carried[5, 1] = -length, length
+    out = np.zeros((12, 12))
+    out[6:, 6:] = far
+    out[:6, 6:] = -carried @ far
+    out[6:, :6] = out[:6, 6:].T
+    out[:6, :6] = carried @ far @ carried.T
+    return out
 
 
 def _condense(k: Array, member: Member) -> tuple[Array, list[int]] | None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
@@ -354,17 +354,20 @@ def unasked(job: Job, words: str) -> Verdict:
     return replace(unproved(job), assembly=build(job), unasked=words)
 
 
-def prove(job: Job) -> Verdict:
-    """The verdict of a job, on every host it must serve and in every setting.  BuildError with one
-    sentence when it cannot be built or stand.
+Making = Callable[[Job], Assembly]
+
+
+def prove(job: Job, make: Making = build) -> Verdict:
+    """The verdict of a job, on every host it must serve and in every setting, built as drawn or as ``make``
+    makes it.  BuildError with one sentence when it cannot be built or stand.
     """
     ways = states(job)
     if len(ways) == 1:
-        return _prove(job)
+        return _prove(job, make)
     found = []
     for words, way in ways:
         try:
-            found.append((words, _prove(way)))
+            found.append((words, _prove(way, make)))
         except Unasked:
             raise
         except BuildError as error:
@@ -393,9 +396,9 @@ def _worst_of(job: Job, found: list[tuple[str, Verdict]]) -> Verdict:
     )
 
 
-def _prove(job: Job) -> Verdict:
+def _prove(job: Job, make: Making) -> Verdict:
     """The verdict on the first host."""
-    assembly = build(job)
+    assembly = make(job)
     basis = basis_of(job.proof)
     cases = (*towing.cases(job, assembly), *duties.cases_on(job, assembly))
     if not cases:

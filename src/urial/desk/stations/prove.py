@@ -27,17 +27,18 @@ from urial.assembly.model import BuildError
 from urial.desk.stations.base import Station
 from urial.desk.theme import Theme, font
 from urial.desk.widgets.fields import Field, clear, form, label
+from urial.desk.widgets.fold import Stale, Tell, Told
 from urial.desk.widgets.marks import Mark, paint_mark
 from urial.desk.widgets.sizer import SizeIt
 from urial.desk.widgets.versions import Versions
 from urial.desk.widgets.wonder import WhatIf
-from urial.desk.worker import Worker
 from urial.job import edit
 from urial.strength.check import Check, figure
 from urial.strength.prooftest import proof_tests
+from urial.strength.second import recompute
 from urial.strength.sidebyside import side_by_side
 from urial.strength.size import Remedy
-from urial.strength.verdict import CAUTION
+from urial.strength.verdict import CAUTION, Verdict
 
 USED = Qt.ItemDataRole.UserRole
 
@@ -91,6 +92,70 @@ def say(check: Check) -> tuple[str, str]:
     return headline, f"{where}{100 * check.utilisation:.0f} % used"
 
 
+def proof_test_words(v: Verdict, stale: Stale, tell: Tell) -> str:
+    """The test of each duty, in words."""
+    found = proof_tests(v)
+    tests = [
+        "\n".join([t.case.title[0].upper() + t.case.title[1:], *(f"· {x}" for x in t.loads)]) for t in found
+    ]
+    steps = "\n".join(f"{k}  {step}" for k, step in enumerate(found[0].steps, 1)) if found else ""
+    gauges = "\n".join(
+        f"{t.case.title}: {t.gauge.name} about {t.gauge.main[0]:.2f} mm {t.gauge.main[1]}, "
+        f"{t.limit_mm:.2f} mm may be left"
+        for t in found[1:]
+    )
+    return "\n\n".join(x for x in (*tests[:1], steps, *tests[1:], gauges) if x)
+
+
+def second_words(v: Verdict, stale: Stale, tell: Tell) -> str:
+    """What the second solver finds, and the figures that lie furthest apart."""
+    assert v.forces is not None
+    try:
+        found = recompute(v.forces, v.job.proof.foot, stale, tell)
+    except BuildError as error:
+        return str(error)
+    lines = [found.words]
+    for p in found.largest:
+        turn, unit = (57.29578, "°") if p.unit == "rad" else (1.0, f" {p.unit}")
+        here, there = (f"{figure(turn * x)}{unit}" for x in (p.here, p.there))
+        lines += ["", f"{p.what}, in “{p.case}”:", f"{here} here, {there} there"]
+    return "\n".join(lines)
+
+
+def beside_words(v: Verdict, stale: Stale, tell: Tell) -> str:
+    """Every value of every way of judging."""
+    ways = side_by_side(v.job, stale)
+    lines: list[str] = []
+    for n, way in enumerate(ways):
+        if n and way.path != ways[n - 1].path:
+            lines.append("")
+        used = f"{100 * way.utilisation:4.0f} %" if math.isfinite(way.utilisation) else "     –"
+        lines.append(f"{used}  {way.words}{', chosen' if way.own else ''}")
+        lines.append(f"        {way.governs}")
+    return "\n".join(lines)
+
+
+TEST = (
+    ("Proof test…", "proof test", "How to try it before it is used: load, gauge, what may be left"),
+    proof_test_words,
+    "",
+)
+SECOND = (
+    (
+        "Recompute with a second solver…",
+        "recompute",
+        "The frame once more by an independent program, both side by side",
+    ),
+    second_words,
+    "",
+)
+BESIDE = (
+    ("Every way of judging, side by side", "side by side", "All bases, weld methods and feet at once"),
+    beside_words,
+    "mono",
+)
+
+
 class Prove(Station):
     """What is the weak link, and by how much?"""
 
@@ -129,17 +194,9 @@ class Prove(Station):
         self.column.addWidget(self.wonder)
         self.versions = Versions(self.store, self.theme)
         self.column.addWidget(self.versions)
-        self.test_button = QPushButton("Proof test…")
-        self.test_button.setObjectName("proof test")
-        self.test_button.setCheckable(True)
-        self.test_button.setToolTip("How to try it before it is used: load, gauge, what may be left")
-        self.test_button.clicked.connect(self._proof_test)
-        self.column.addWidget(self.test_button)
-        self.test = label("", "", wrap=True)
-        self.test.setObjectName("proof test said")
-        self.test.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.test.hide()
-        self.column.addWidget(self.test)
+        self.folds = [Told(self.store, *asked) for asked in (TEST, SECOND)]
+        for fold in self.folds:
+            self.column.addWidget(fold)
         self.working_button = QPushButton("Show the working")
         self.working_button.setObjectName("working")
         self.working_button.setCheckable(True)
@@ -184,17 +241,8 @@ class Prove(Station):
         self.fuse.activated.connect(self._choose_fuse)
         self.column.addWidget(label("To give way first"))
         self.column.addWidget(self.fuse)
-        self.beside_button = QPushButton("Every way of judging, side by side")
-        self.beside_button.setObjectName("side by side")
-        self.beside_button.setCheckable(True)
-        self.beside_button.clicked.connect(self._beside)
-        self.column.addWidget(self.beside_button)
-        self.beside = label("", "mono", wrap=True)
-        self.beside.setObjectName("side by side said")
-        self.beside.hide()
-        self.column.addWidget(self.beside)
-        self._beside_worker = Worker(self, self._set_beside)
-        self._beside_of: object = None
+        self.folds.append(Told(self.store, *BESIDE))
+        self.column.addWidget(self.folds[-1])
         self._lever_path = ""
         self.store.suggested.connect(self._suggest)
 
@@ -224,9 +272,9 @@ class Prove(Station):
         self.sizer.refresh()
         self.wonder.refresh()
         self.versions.refresh()
-        self._proof_test()
+        for fold in self.folds:
+            fold.refresh()
         self._fuses()
-        self._beside()
         said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
         self.unjudged.setText(
             f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said)
@@ -330,47 +378,6 @@ class Prove(Station):
 
     def _choose_fuse(self) -> None:
         self.store.put("proof.gives_first", str(self.fuse.currentData()))
-
-    def _beside(self) -> None:
-        """Ask for every way of judging, when it is asked for and of another job."""
-        shown = self.beside_button.isChecked()
-        self.beside.setVisible(shown)
-        job = self.store.job
-        if not shown or self._beside_of is job or not self.store.has_part or self.store.refusal:
-            return
-        self._beside_of = job
-        self.beside.setText("Looking…")
-        self._beside_worker.ask(lambda stale: side_by_side(job, stale))
-
-    def _set_beside(self, result: object) -> None:
-        ways = result if isinstance(result, tuple) else ()
-        lines: list[str] = []
-        for n, way in enumerate(ways):
-            if n and way.path != ways[n - 1].path:
-                lines.append("")
-            used = f"{100 * way.utilisation:4.0f} %" if math.isfinite(way.utilisation) else "     –"
-            lines.append(f"{used}  {way.words}{', chosen' if way.own else ''}")
-            lines.append(f"        {self.store.said(way.governs)}")
-        self.beside.setText("\n".join(lines) or "It could not be worked out; the journal says why.")
-
-    def _proof_test(self) -> None:
-        """The test of each duty, in words."""
-        shown = self.test_button.isChecked()
-        self.test.setVisible(shown)
-        if not shown:
-            return
-        found = proof_tests(self.store.verdict)
-        tests = [
-            "\n".join([t.case.title[0].upper() + t.case.title[1:], *(f"· {x}" for x in t.loads)])
-            for t in found
-        ]
-        steps = "\n".join(f"{k}  {step}" for k, step in enumerate(found[0].steps, 1)) if found else ""
-        gauges = "\n".join(
-            f"{t.case.title}: {t.gauge.name} about {t.gauge.main[0]:.2f} mm {t.gauge.main[1]}, "
-            f"{t.limit_mm:.2f} mm may be left"
-            for t in found[1:]
-        )
-        self.test.setText("\n\n".join(x for x in (*tests[:1], steps, *tests[1:], gauges) if x))
 
     def _working(self) -> None:
         shown = self.working_button.isChecked()

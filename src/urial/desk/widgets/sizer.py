@@ -24,6 +24,7 @@ from urial.assembly.bodies import total_mass
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.fold import Fold
 from urial.job import edit
 from urial.strength.sizing import Aim, Sizes, Wish, choosable
 
@@ -35,24 +36,13 @@ AIMS: tuple[tuple[Aim, str], ...] = (
 PRICED = ("bar", "plate", "hardware")
 
 
-class SizeIt(QWidget):
+class SizeIt(Fold):
     """A button that opens what may be asked, and the answers under it."""
 
     def __init__(self, store: Store, theme: Theme) -> None:
-        super().__init__()
+        super().__init__("Size it…", "size it", "Sizes from stock that hold, the lightest first")
         self.store, self.theme = store, theme
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        self.open = QPushButton("Size it…")
-        self.open.setObjectName("size it")
-        self.open.setCheckable(True)
-        self.open.setToolTip("Sizes from stock that hold, the lightest first")
-        self.open.clicked.connect(self.refresh)
-        column.addWidget(self.open)
-        self.box = QFrame()
-        self.box.hide()
-        inner = QVBoxLayout(self.box)
-        inner.setContentsMargins(0, 0, 0, 0)
+        inner = self.inner
         top = QGridLayout()
         self.aim = QComboBox()
         self.aim.setObjectName("size for")
@@ -111,7 +101,6 @@ class SizeIt(QWidget):
         inner.addWidget(self.said)
         self.answers = QVBoxLayout()
         inner.addLayout(self.answers)
-        column.addWidget(self.box)
         self.kept: set[str] = set()
         self._ticked: object = None
         self._told: object = None
@@ -120,9 +109,8 @@ class SizeIt(QWidget):
 
     def refresh(self) -> None:
         """Show what may be asked, what is being looked for, and what was found."""
-        shown = self.open.isChecked()
-        self.box.setVisible(shown)
-        if not shown:
+        super().refresh()
+        if not self.open.isChecked():
             return
         for w in self.price_rows:
             w.setVisible(self.aim.currentData() == "price")

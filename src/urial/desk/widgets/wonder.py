@@ -6,43 +6,38 @@ import math
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton
 
 from urial import units
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.chart import Chart, Curve, Lever
 from urial.desk.widgets.fields import label
+from urial.desk.widgets.fold import Fold
 from urial.desk.worker import Worker
 from urial.job import edit
 from urial.job.file import FileError, named, os_words, write_atomically
 from urial.papers.plate_chart import plate_chart
+from urial.strength.scatter import Chance, chance, rows
 from urial.strength.verdict import CAUTION
 from urial.strength.whatif import Bar, Envelope, Sweep, envelope, span_of, sweep, sweepable, tornado
 
-MATTERS, MOST = "*matters", "*most"
+MATTERS, MOST, CHANCE = "*matters", "*most", "*chance"
 SHOWN = 9
 """So many bars are shown."""
 
 
-class WhatIf(QWidget):
+class WhatIf(Fold):
     """A button that opens a choice of figures, and a chart of the one chosen."""
 
     def __init__(self, store: Store, theme: Theme) -> None:
-        super().__init__()
+        super().__init__(
+            "What if…",
+            "what if",
+            "Sweeps a size or a load; what matters most; the most it may carry; the chance of being short",
+        )
         self.store, self.theme = store, theme
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        self.open = QPushButton("What if…")
-        self.open.setObjectName("what if")
-        self.open.setCheckable(True)
-        self.open.setToolTip("Sweeps a size or a load; what matters most; the most it may carry")
-        self.open.clicked.connect(self.refresh)
-        column.addWidget(self.open)
-        self.box = QFrame()
-        self.box.hide()
-        inner = QVBoxLayout(self.box)
-        inner.setContentsMargins(0, 0, 0, 0)
+        inner = self.inner
         self.choice = QComboBox()
         self.choice.setObjectName("swept")
         self.choice.setAccessibleName("what is changed")
@@ -68,18 +63,16 @@ class WhatIf(QWidget):
         self.plate.clicked.connect(self._plate)
         self.plate.hide()
         inner.addWidget(self.plate)
-        column.addWidget(self.box)
         self._worker = Worker(self, self._take, self._meanwhile)
         self._told: list[str] = []
         self._asked: tuple[object, str] | None = None
         self._listed: object = None
-        self.found: Sweep | Envelope | list[Bar] | None = None
+        self.found: Sweep | Envelope | Chance | list[Bar] | None = None
 
     def refresh(self) -> None:
         """Show what may be chosen; what was found of another job is found again."""
-        shown = self.open.isChecked()
-        self.box.setVisible(shown)
-        if not shown or not self.store.has_part or self.store.refusal:
+        super().refresh()
+        if not self.open.isChecked() or not self.store.has_part or self.store.refusal:
             self._worker.drop()
             return
         self._list()
@@ -96,6 +89,7 @@ class WhatIf(QWidget):
         self.choice.clear()
         self.choice.addItem("the most it may carry", MOST)
         self.choice.addItem("what matters most", MATTERS)
+        self.choice.addItem("the chance of being short", CHANCE)
         names = {p.id: p.family.replace("-", " ") for p in job.stack}
         for path in paths:
             of = names.get(path.split(".")[1], "") if path.startswith("stack.") else ""
@@ -109,6 +103,7 @@ class WhatIf(QWidget):
         self._asked, self._told, self.found = (job, what), told, None
         self.stop.show()
         self.more.setText("")
+        self.more.setToolTip("")
         self.chart.hide()
         self.plate.hide()
         self.said.setText("Looking…")
@@ -116,6 +111,8 @@ class WhatIf(QWidget):
             self._worker.ask(lambda stale: (envelope(job, stale, told.append),))
         elif what == MATTERS:
             self._worker.ask(lambda stale: (tornado(job, stale, told.append),))
+        elif what == CHANCE:
+            self._worker.ask(lambda stale: (chance(job, stopped=stale, tell=told.append),))
         else:
             self._worker.ask(lambda stale: (sweep(job, what, None, stale, told.append),))
 
@@ -136,6 +133,8 @@ class WhatIf(QWidget):
             self._sweep(found)
         elif isinstance(found, Envelope):
             self._envelope(found)
+        elif isinstance(found, Chance):
+            self._chance(found)
         elif isinstance(found, list) and found:
             self._matters(found)
         else:
@@ -229,6 +228,35 @@ class WhatIf(QWidget):
         )
         self.more.setText(f"Across: {e.across}. {CAUTION}")
         self.plate.show()
+
+    def _chance(self, c: Chance) -> None:
+        """Of so many parts as they might come out, which share uses no more than what."""
+        share = c.hard if c.again is None or c.hard.as_drawn >= c.again.as_drawn else c.again
+        n = len(share.used)
+        if n > 1:
+            self.chart.show_curve(
+                Curve(
+                    [float(u) for u in share.used],
+                    [(k + 1) / n for k in range(n)],
+                    ["short" if u >= 1 else "holds" for u in share.used],
+                    [1.0] if share.used[0] < 1.0 < share.used[-1] else [],
+                    (share.as_drawn, float((share.used <= share.as_drawn).mean())),
+                    lambda u: f"{100 * u:.0f} %",
+                    lambda y: f"{100 * y:.0f} %",
+                    filled=True,
+                ),
+                "share of the parts that use no more than this",
+            )
+            self.chart.show()
+        self.said.setText("\n".join(c.words))
+        links = [f"{self.store.said(name)} in {count}" for name, count in share.governs[:3]]
+        self.more.setText(
+            f"Up: the share of the parts that use no more than what is across"
+            f"{', again and again' if share is c.again else ''}. Weakest: {'; '.join(links)}. "
+            f"What strays: {'; '.join(r.words for r in rows().values())}. "
+            "Loads, limits of the vehicle and categories of endurance stay as they are."
+        )
+        self.more.setToolTip("\n".join(f"{r.words}: {r.said}. {r.source}" for r in rows().values()))
 
     def _plate(self) -> None:
         """Write the chart for the plate where somebody chooses."""

@@ -1,0 +1,182 @@
+"""What the ``urial`` command understands: its arguments, and how a wrong one is refused. It imports nothing
+of Urial, so that a command starts at once.
+"""
+
+from __future__ import annotations
+
+import argparse
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from pathlib import Path
+    from typing import Any
+
+HOLDS, SHORT, BAD = 0, 1, 2
+
+
+class Refused(Exception):
+    """Bad input; the message is the sentence to print."""
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> Any:
+        raise Refused(f"{message[0].upper()}{message[1:]}. See “{self.prog} --help”.")
+
+
+def a_path(text: str) -> Path:
+    from pathlib import Path
+
+    return Path(text)
+
+
+Command = argparse.ArgumentParser
+
+
+def parser() -> argparse.ArgumentParser:
+    """All commands and their arguments."""
+    p = _Parser(
+        prog="urial",
+        description="From tape measure to shop sheet: receiver hitches sized against what they tow.",
+    )
+    p.add_argument("--version", action="store_true", help="print the version")
+    sub = p.add_subparsers(dest="command", metavar="command", parser_class=_Parser)
+    for name, words, arguments in COMMANDS:
+        arguments(sub.add_parser(name, help=words))
+    return p
+
+
+def _nothing(c: Command) -> None:
+    pass
+
+
+def _demo(c: Command) -> None:
+    c.add_argument(
+        "--shots", metavar="DIR", type=a_path, help="render each main view at 1280x800 into DIR and leave"
+    )
+
+
+def _new(c: Command) -> None:
+    c.add_argument("family", help="a family, or survey:KIND for a survey without a part yet")
+    c.add_argument("-o", "--output", metavar="JOB", type=a_path, required=True)
+    c.add_argument(
+        "--set",
+        metavar="key=value",
+        action="append",
+        default=[],
+        help="a parameter, with units: drop=120mm, trailer_mass=2000lb",
+    )
+    c.add_argument("--host", metavar="KIND", help="the kind of host it goes on, with starting values")
+    c.add_argument(
+        "--on",
+        metavar="FAMILY",
+        action="append",
+        default=[],
+        help="a family it sits on (what it needs is put under it anyway)",
+    )
+
+
+def _job(c: Command) -> None:
+    c.add_argument("job", metavar="JOB", type=a_path)
+
+
+def _job_json(c: Command) -> None:
+    _job(c)
+    c.add_argument("--json", action="store_true")
+
+
+def _keys(c: Command) -> None:
+    c.add_argument("family")
+
+
+def _check(c: Command) -> None:
+    _job_json(c)
+    c.add_argument("--workings", action="store_true", help="with the working of every check")
+    c.add_argument("--basis", choices=("ASD", "LRFD", "FoS"), help="instead of the job's own")
+
+
+def _sheet(c: Command) -> None:
+    _job(c)
+    c.add_argument("-o", "--output", metavar="DIR", type=a_path, required=True)
+    c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+
+
+def _size(c: Command) -> None:
+    _job_json(c)
+    c.add_argument("--for", dest="aim", choices=("mass", "price", "fewest"), default="mass")
+    c.add_argument("--target", metavar="U", type=float, default=1.0, help="the most that may be used, 0 to 1")
+    c.add_argument(
+        "--keep",
+        metavar="KEY",
+        action="append",
+        default=[],
+        help="a parameter, or a piece by number, that stays",
+    )
+    c.add_argument(
+        "--only", metavar="KEY", action="append", default=[], help="the parameters that may change, no other"
+    )
+    c.add_argument(
+        "--prices",
+        metavar="CSV",
+        type=a_path,
+        help="what a kg costs: lines like “bar,1.90” or a stock's name",
+    )
+    c.add_argument("--leg", metavar="LENGTH", help="the largest weld leg, what the machine lays in one pass")
+    c.add_argument("-o", "--output", metavar="JOB", type=a_path, help="write the job with the best sizes")
+
+
+def _chance(c: Command) -> None:
+    _job_json(c)
+    c.add_argument("--samples", metavar="N", type=int, default=400, help="so many parts are judged (400)")
+    c.add_argument(
+        "--seed", metavar="K", type=int, default=1, help="other samples; the same seed, the same ones"
+    )
+    c.add_argument("--dask", metavar="ADDRESS", default="", help="share the work on a Dask cluster")
+
+
+def _survey(c: Command) -> None:
+    _job(c)
+    c.add_argument("--csv", action="store_true", help="print every value of the survey as CSV")
+    c.add_argument(
+        "--read", metavar="CSV", type=a_path, help="take a survey table in; writes to -o, or back to JOB"
+    )
+    c.add_argument(
+        "--blank", metavar="PDF", type=a_path, help="write the blank survey sheet for this kind of host"
+    )
+    c.add_argument("-o", "--output", metavar="JOB", type=a_path)
+    c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+
+
+def _bench(c: Command) -> None:
+    c.add_argument("instrument", choices=("gauge", "scale"))
+    c.add_argument("--value", type=float, default=1.25, help="what it reads")
+    c.add_argument("--drift", type=float, default=0.0, help="change per second")
+    c.add_argument("--fault", choices=("none", "dropout", "garbage"), default="none")
+    c.add_argument("--seconds", type=float, help="stop by itself after this long")
+
+
+def _calc(c: Command) -> None:
+    c.add_argument("name", nargs="?")
+    c.add_argument("file", nargs="?", default="-")
+    c.add_argument("--list", action="store_true")
+    c.add_argument("--schema", action="store_true")
+
+
+COMMANDS = (
+    ("demo", "open the demo jobs", _demo),
+    ("families", "list the kinds of part", _nothing),
+    ("new", "write a job from a family", _new),
+    ("sockets", "where something can go on a job's pieces, and what is there, as JSON", _job),
+    ("keys", "the parameters of a family, with their starting values", _keys),
+    ("check", "verdict and ranked checks", _check),
+    ("fit", "will it go together: clash, access, order, holes, stack-ups", _job_json),
+    ("frame", "the analysis model as JSON", _job),
+    ("parts", "parts and hardware", _job_json),
+    ("sheet", "write the shop packet", _sheet),
+    ("size", "sizes from stock that hold, the best first", _size),
+    ("chance", "chance of being short, from how sizes, beads and steel stray", _chance),
+    ("recompute", "the frame once more by a second, independent solver", _job_json),
+    ("survey", "the survey as CSV, and the blank sheet to fill in under the vehicle", _survey),
+    ("bench", "simulated instruments, for trying things out", _bench),
+    ("calc", "bench calculators, JSON in, JSON out", _calc),
+    ("schema", "JSON Schema of the job document", _nothing),
+)
