@@ -282,11 +282,16 @@ def _size(args: argparse.Namespace) -> int:
             f"{n}. {s.mass_kg:.1f} kg{price}, {s.stocks} different stocks; "
             f"{100 * s.utilisation:.0f} % used: {in_words(s.words, job.units, job.nearest)}"
         )
-        for path in s.changes:
+        if s.also:
+            print(f"     as the trade would: {in_words(s.also, job.units, job.nearest)}")
+        for path in (p for p in s.changes if not p.endswith(".changes")):
             print(f"     {spec_of(s.job, path).title}: {shown(job, path)} → {shown(s.job, path)}  ({path})")
         if not s.changes:
             print("     as it is")
-    if found.found:
+    for w in found.ways if not found.found else ():
+        used = f"{100 * w.utilisation:.0f} % used then, weakest {100 * w.worst:.0f} %, {w.kg:+.1f} kg"
+        print(f"  what the trade would do: {in_words(f'{w.words}: {used}', job.units, job.nearest)}")
+    if found.found or found.ways:
         print(f"\n{CAUTION}")
     return HOLDS if found.found else SHORT
 

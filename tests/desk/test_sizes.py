@@ -4,7 +4,9 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
+from urial import families
 from urial.job import edit
+from urial.strength.trade import weakest
 from urial.strength.verdict import prove
 
 KEEPS = ("stack.1.plate", "stack.1.gusset")
@@ -159,3 +161,37 @@ def test_a_link_is_chosen_to_give_way_first_and_it_is_said_where_it_does_not(qtb
     assert any("give way first" in w for w in window.store.verdict.warnings)
     window.undo_action.trigger()
     assert window.store.job.proof.gives_first == "" and box.currentData() == ""
+
+
+def test_two_changes_that_together_make_it_hold_are_offered_and_taken_in_one_step(qtbot, window):
+    job = families.new_job("clevis-tongue")
+    for path in ("duty.trailer_mass_kg", "duty.tongue_mass_kg"):
+        job = edit.put(job, path, edit.get(job, path) * 1.5)
+    window.store.put_job(job, "duty.trailer_mass_kg")
+    window.go(4)
+    window.store.select_check(weakest(window.store.verdict).id)  # not what the vehicle's maker limits
+    qtbot.waitUntil(lambda: bool(window.store.pairs), timeout=30_000)
+    assert not window.store.verdict.holds
+    said = window.findChild(QPushButton, "two:0").text()
+    assert ", and " in said and "used then" in said
+    press(qtbot, window, "two:0")
+    assert window.store.verdict.weak_link.utilisation < 1
+    window.undo_action.trigger()
+    assert window.store.job.stack == job.stack
+
+
+def test_where_no_size_holds_what_the_trade_would_do_is_offered(qtbot, window, sizer):
+    window.store.put("stack.2.ball_plate_edge", "square")
+    for box in sizer.findChildren(QCheckBox):
+        path = box.objectName().removeprefix("size:")
+        if box.isChecked() != (path == "stack.2.weld_mm"):
+            box.click()
+    sizer.kept |= {"stack.2.ball_plate_edge", "welding.toes"}
+    press(qtbot, window, "find sizes")
+    wait(qtbot, window)
+    found = window.store.sized
+    assert not found.found and found.ways
+    before = window.store.verdict.weak_link.utilisation
+    press(qtbot, window, "way:0")
+    check = window.store.verdict.weak_link
+    assert check.utilisation <= before and window.store.job.stack == found.ways[0].job.stack

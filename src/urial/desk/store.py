@@ -33,6 +33,7 @@ from urial.measure.photo import FOLDER
 from urial.strength.check import Check
 from urial.strength.size import Remedy, remedies
 from urial.strength.sizing import Sized, Wish, size
+from urial.strength.trade import Way, two_steps
 from urial.strength.verdict import Verdict, prove, unasked, unproved
 
 log = logging.getLogger("urial")
@@ -147,6 +148,7 @@ class Store(QObject):
         self.check_id: str | None = None
         self.case_id: str | None = None
         self.remedies: list[Remedy] | None = None
+        self.pairs: list[Way] = []
         self.is_open = False
         self.autosave_problem = ""
         self.path_pointed = ""
@@ -570,15 +572,22 @@ class Store(QObject):
         self._adviser.drop()
         check = self.shown_check() if self.has_part and not self.refusal else None
         if check is None or not self.is_open or check.utilisation < 0.95:
-            self.remedies = []
+            self.remedies, self.pairs = [], []
             self.suggested.emit()
             return
         job = self.job
-        self._adviser.ask(lambda stale: remedies(job, check, stopped=stale))
+        self._adviser.ask(lambda stale: _advice(job, check, stale))
 
     def _suggested(self, result: object) -> None:
-        self.remedies = list(result) if isinstance(result, list) else []
+        self.remedies, self.pairs = result if isinstance(result, tuple) else ([], [])
         self.suggested.emit()
+
+
+def _advice(job: Job, check: Check, stopped: Callable[[], bool]) -> tuple[list[Remedy], list[Way]]:
+    """What mends a check in one change; where it is short and nothing makes the whole hold, in two."""
+    one = remedies(job, check, stopped=stopped)
+    enough = not check.short or any(r.worst < 1.0 for r in one)
+    return one, [] if enough else two_steps(job, check, stopped)
 
 
 __all__ = ["BuildError", "Store"]

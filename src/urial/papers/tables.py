@@ -181,17 +181,22 @@ def size_json(found: Sized) -> dict[str, Any]:
     return {
         "found": [
             {
-                "changes": dict(s.changes),
+                "changes": {k: v for k, v in s.changes.items() if not k.endswith(".changes")},
                 "mass_kg": s.mass_kg,
                 "price": s.price,
                 "stocks": s.stocks,
                 "utilisation": s.utilisation,
                 "governing": s.governing,
+                "also": s.also,
             }
             for s in found.found
         ],
         "tried": found.tried,
         "why": found.why,
+        "ways": [
+            {"words": w.words, "utilisation": w.utilisation, "worst": w.worst, "saved": w.saved, "kg": w.kg}
+            for w in found.ways
+        ],
     }
 
 

@@ -65,7 +65,7 @@ class Pair:
 
 @dataclass(frozen=True)
 class Second:
-    """Both solutions side by side, those farthest apart first; how many figures were held against each other."""
+    """Both solutions side by side, those farthest apart first; how many figures were held together."""
 
     pairs: tuple[Pair, ...]
     compared: int

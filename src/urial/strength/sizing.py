@@ -1,18 +1,18 @@
 """Size it: from the catalogue, the stock, thicknesses, legs and bolts that hold with least mass, price or
 fewest different stocks.
 
-Few combinations are all tried, in order of what is asked for, so the first three that hold are the best
-there are.  Of many, every single change is tried from where one stands and the best that holds is taken,
-until none is better; then every change of two.  What does not hold at first is made stronger at its weakest
-link, step by step, and where no size is left, as the trade would: an edge bevelled, gussets, toes ground.
+Few combinations are all tried, in order of what is asked for, so the first three that hold are the best there
+are. Of many, every single change is tried from where one stands and the best that holds is taken, until none
+is better; then every change of two. What does not hold at first is made stronger at its weakest link, step by
+step, and where no size is left, as the trade would (``trade.py``): an edge bevelled, toes ground, a gusset, a
+doubler, a brace, a shorter lever, the one that saves most for a kilogram.
 """
 
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import product
 from typing import Literal
 
@@ -22,11 +22,13 @@ from urial.assembly.bodies import mass, total_mass
 from urial.assembly.model import Assembly, BuildError
 from urial.families import build
 from urial.geometry.shape import Bar, Plate
-from urial.job.edit import EditError, all_specs, get, put, spec_of
+from urial.job.edit import EditError, all_specs, get, put
 from urial.job.fields import Spec
 from urial.job.model import Job
 from urial.stock import catalogue
 from urial.strength.size import levers
+from urial.strength.trade import Way, ways
+from urial.strength.trade import plain as _plain
 from urial.strength.verdict import Verdict, prove
 
 Aim = Literal["mass", "price", "fewest"]
@@ -67,15 +69,19 @@ class Sizes:
     utilisation: float
     governing: str
     words: str
+    also: str = ""  # what the trade would do besides, in words
 
 
 @dataclass(frozen=True)
 class Sized:
-    """The best, three at most; how many were tried; why there are none."""
+    """The best, three at most; how many were tried; why there are none; what the trade would do where sizes
+    alone do not hold, the most for a kilogram first.
+    """
 
     found: tuple[Sizes, ...]
     tried: int
     why: str = ""
+    ways: tuple[Way, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -236,10 +242,6 @@ def gives(v: Verdict) -> float:
 # ---- the search
 
 
-def _plain(warning: str) -> str:
-    return re.sub(r"[\d.,]+", "#", warning)
-
-
 class _Search:
     """Combinations by the numbers of their values: each built once, proved once."""
 
@@ -398,9 +400,10 @@ def size(
     wish: Wish | None = None,
     stopped: Callable[[], bool] = lambda: False,
     tell: Callable[[str], None] = lambda _: None,
+    deep: int = 2,
 ) -> Sized:
-    """The best sizes for a job.  ValueError when a price is asked for and none is known; BuildError when the
-    job itself cannot be built.
+    """The best sizes for a job; where sizes do not mend it, with up to ``deep`` ways of the trade first.
+    ValueError when a price is asked for and none is known; BuildError when the job itself cannot be built.
     """
     wish = wish or Wish()
     now = prove(job)
@@ -424,29 +427,28 @@ def size(
     places = _whole(search) if math.prod(len(v.values) for v in search.vars) <= WHOLE else _walk(search)
     if places:
         return Sized(tuple(search.answer(w) for w in places), len(search.proved))
-    mended = _as_the_trade_would(job, now, wish)
-    if mended is not None and not stopped():
-        words, other = mended
-        found = size(other, wish, stopped, tell)
-        both = [
-            Sizes(
-                {**words, **s.changes},
-                s.job,
-                s.mass_kg,
-                s.price,
-                s.stocks,
-                s.utilisation,
-                s.governing,
-                s.words,
+    found = ways(job, now, None, lambda path: _stays(path, wish), stopped, tell)
+    tried = len(search.proved)
+    for way in found[:BEST] if deep else ():
+        if stopped():
+            break
+        after = size(way.job, wish, stopped, tell, deep - 1)
+        tried += after.tried
+        if after.found:
+            both = tuple(
+                replace(s, changes={**dict(way.changes), **s.changes}, also=_also(way, s))
+                for s in after.found
             )
-            for s in found.found
-        ]
-        return Sized(tuple(both), len(search.proved) + found.tried, found.why)
+            return Sized(both, tried, ways=tuple(found))
     worst = next((c for c in now.checks if c.kind != "rating"), None)
     what = f"; {worst.name} stays short" if worst is not None and worst.short else ""
     return Sized(
-        (), len(search.proved), f"No sizes from stock hold{what}. Change its shape, or ask less of it."
+        (), tried, f"No sizes from stock hold{what}. Change its shape, or ask less of it.", tuple(found)
     )
+
+
+def _also(way: Way, s: Sizes) -> str:
+    return ", and ".join(x for x in (way.words, s.also) if x)
 
 
 def _whole(search: _Search) -> list[tuple[int, ...]]:
@@ -483,24 +485,3 @@ def _walk(search: _Search) -> list[tuple[int, ...]]:
     for w in sorted(held, key=lambda w: search.built[w][2]):  # type: ignore[index]
         best.setdefault(tuple(n for n, bead in zip(w, beads, strict=True) if not bead), w)
     return list(best.values())[:BEST]  # what differs by a bead alone is no other answer
-
-
-TRADE = (("ball_plate_edge", "bevelled"), ("gussets", "both"), ("toes", "ground"))
-"""What the trade does where sizes do not mend it, the cheapest first."""
-
-
-def _as_the_trade_would(job: Job, now: Verdict, wish: Wish) -> tuple[dict[str, object], Job] | None:
-    """The job with the first of the trade's ways it has not got, if it is made no worse by it."""
-    for last, value in TRADE:
-        for path in all_specs(job):
-            if path.rsplit(".", 1)[-1] != last or _stays(path, wish) or get(job, path) == value:
-                continue
-            if value not in spec_of(job, path).choices:
-                continue
-            try:
-                other = put(job, path, value)
-                if prove(other).governing.utilisation <= now.governing.utilisation + 1e-9:
-                    return {path: value}, other
-            except (EditError, BuildError):
-                continue
-    return None

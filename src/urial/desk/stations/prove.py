@@ -29,7 +29,7 @@ from urial.desk.theme import Theme, font
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.fold import Stale, Tell, Told
 from urial.desk.widgets.marks import Mark, paint_mark
-from urial.desk.widgets.sizer import SizeIt
+from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
 from urial.desk.widgets.wonder import WhatIf
 from urial.job import edit
@@ -327,11 +327,15 @@ class Prove(Station):
         found = self.store.remedies
         if found is None:
             self.either_head.setText("Looking for what would mend it…")
+        elif self.store.pairs:
+            self.either_head.setText("No single change makes it hold; any of these two together do:")
+            for n, pair in enumerate(self.store.pairs):
+                self.either.addWidget(way_button(self.store, pair, f"two:{n}"))
         elif not found:
             self.either_head.setText(
                 ""
                 if self.store.shown_check().utilisation < 0.95
-                else "No single change mends this; it needs two."
+                else "Neither one change nor two of those tried mend this: another shape, or ask less."
             )
         else:
             self.either_head.setText("Any one of these mends it:")

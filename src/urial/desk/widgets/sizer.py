@@ -26,7 +26,8 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.fold import Fold
 from urial.job import edit
-from urial.strength.sizing import Aim, Sizes, Wish, choosable
+from urial.strength.sizing import Aim, Sized, Sizes, Wish, choosable
+from urial.strength.trade import Way
 
 AIMS: tuple[tuple[Aim, str], ...] = (
     ("mass", "least mass"),
@@ -34,6 +35,20 @@ AIMS: tuple[tuple[Aim, str], ...] = (
     ("price", "least price"),
 )
 PRICED = ("bar", "plate", "hardware")
+
+
+def way_button(store: Store, way: Way, name: str) -> QPushButton:
+    """A way of the trade as a button that takes it, one step of undo."""
+    now = f"{100 * way.utilisation:.0f} % used then" + (
+        f", next weakest {100 * way.worst:.0f} %" if way.worst > way.utilisation + 0.005 else ""
+    )
+    weight = f", {units.figure(way.kg, 1, True)} kg" if abs(way.kg) >= 0.05 else ""
+    button = QPushButton(store.said(f"{way.words[0].upper()}{way.words[1:]}\n{now}{weight}"))
+    button.setObjectName(name)
+    button.setProperty("flat", True)
+    button.setToolTip("Click to make this change; one step of undo takes it back")
+    button.clicked.connect(lambda: store.put_job(way.job, way.changes[0][0], way.words))
+    return button
 
 
 class SizeIt(Fold):
@@ -137,6 +152,8 @@ class SizeIt(Fold):
             clear(self.answers)
             for n, s in enumerate(found.found if found else ()):
                 self.answers.addWidget(self._answer(n, s))
+            if found is not None and found.ways and not found.found:
+                self._ways(found)
 
     def _tick(self) -> None:
         """A tick for every size that may be chosen."""
@@ -178,7 +195,10 @@ class SizeIt(Fold):
         rows = [
             f"{edit.spec_of(s.job, p).title}: {edit.shown(self.store.job, p)} → {edit.shown(s.job, p)}"
             for p in s.changes
+            if not p.endswith(".changes")
         ]
+        if s.also:
+            rows.insert(0, f"as the trade would: {self.store.said(s.also)}")
         card = QFrame()
         card.setObjectName("card")
         inner = QVBoxLayout(card)
@@ -195,6 +215,14 @@ class SizeIt(Fold):
             take.clicked.connect(lambda: self._take(s))
             inner.addWidget(take)
         return card
+
+    def _ways(self, found: Sized) -> None:
+        """What the trade would do, the most for a kilogram first."""
+        head = label("What the trade would do takes this off the weak link, the most for a kilogram first:")
+        head.setWordWrap(True)
+        self.answers.addWidget(head)
+        for n, way in enumerate(found.ways):
+            self.answers.addWidget(way_button(self.store, way, f"way:{n}"))
 
     def _take(self, s: Sizes) -> None:
         self.store.put_job(s.job, next(iter(s.changes)), f"sizes from stock, {len(s.changes)} changed")
