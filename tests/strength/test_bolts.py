@@ -181,3 +181,19 @@ def test_block_shear_and_wall_rules_by_hand():
 def test_edge_distances_follow_the_table():
     assert [bolts.minimum_edge_distance(d) for d in (16, 20, 24)] == [22, 26, 30]
     assert bolts.minimum_edge_distance(12) == pytest.approx(16.5)
+
+
+@pytest.mark.parametrize("b, a, hole", [(40, 35, 18), (30, 60, 14), (55, 25, 22)])
+def test_the_most_prying_is_that_of_a_plate_bent_both_ways(b, a, hole):
+    """A plate just so thick that it yields at the bolts and at the tee: AISC's share is one over the most."""
+    p = bolts.Prying(b=b, a=a, pitch=80, hole=hole, diameter=16)
+    inner, outer, delta = p.arms
+    pull, fu = 60_000.0, 400.0
+    needed = math.sqrt(1.67 * 4 * pull * inner / (80 * fu))
+    t = needed / math.sqrt(1 + delta * (1 + inner / outer))
+    assert p.factor(pull, t, fu) == pytest.approx(1 / p.most)
+    # at any other thickness the plate bends less at the bolts, and these are pried less
+    assert all(p.factor(pull, t * k, fu) > 1 / p.most for k in (1.1, 1.5, 3.0))
+    # by hand: the pull's moment b' is shared by two sections 1 : δ, and Q a' is the one at the bolts
+    at_tee = inner / (1 + delta)
+    assert p.most == pytest.approx(1 + delta * at_tee / outer)

@@ -89,6 +89,48 @@ def test_a_fillets_root_by_hand_and_none_where_it_is_fused_through(job, verdict)
     assert c.short and "2/ball plate weld: root" not in tired(verdict)
 
 
+def test_rail_bolts_by_hand_held_by_friction_and_then_by_themselves(job, verdict):
+    """Half the push on each side; the ball hangs below the bolts, which the push turns in the side plate's
+    plane.
+    """
+    c = of(verdict, "1/rail bolts.left: bolts, endurance")
+    joint = verdict.assembly.joint_by_key["1/rail bolts.left"]
+    holes, bolt = np.array(joint.how.holes), joint.how.bolt
+    ball = next(s for s in verdict.assembly.sockets if s.kind == "ball").place.o
+    middle = joint.place.point((*holes.mean(axis=0), 0.0))
+    turn = swing(job) / 2 * (middle[2] - ball[2])
+    arms = holes - holes.mean(axis=0)
+    far = np.hypot(*arms.T).max()
+    upright = turn * far / (arms**2).sum()
+    most = math.hypot(swing(job) / 2 / len(holes), upright)
+    shear = float(c.working()[2].numbers.split(" N")[0].replace("\u202f", ""))
+    assert shear == pytest.approx(most, rel=0.15)  # the frame lets the sides share a little unlike
+    held = 0.30 * 1.13 * 0.75 * 830 * bolt.stress_area / 1.5
+    assert shear < held and c.working()[2].result == "0.0 MPa"
+    soft = prove(put(job, bolt_grade="4.6"))
+    worn = of(soft, "1/rail bolts.left: bolts, endurance")
+    again = float(worn.working()[2].numbers.split(" N")[0].replace("\u202f", ""))
+    assert again > 0.30 * 1.13 * 0.75 * 225 * bolt.stress_area / 1.5
+    area = bolt.stress_area if joint.how.threads_in_plane else bolt.area
+    tau = float(worn.working()[2].result.split()[0])
+    assert tau == pytest.approx(again / area, abs=0.06) and worn.utilisation > c.utilisation
+    sigma = float(worn.working()[1].result.split()[0])
+    assert together(np.array(sigma / 50), np.array(tau / 100)) == pytest.approx(worn.utilisation, abs=0.01)
+
+
+def test_plug_welds_bear_again_and_again_by_pull_and_shear():
+    start = families.new_job("flat-carrier")
+    v = prove(start)
+    found = [c for c in v.checks if c.id.endswith(": plugs, endurance")]
+    assert found
+    for c in found:
+        joint = v.assembly.joint_by_key[c.id.removesuffix(": plugs, endurance")]
+        sigma, tau = (float(x.split()[-1 - ("MPa" in x)]) for x in c.working()[1].result.split(", "))
+        assert together(np.array(sigma / 36), np.array(tau / 80)) == pytest.approx(c.utilisation, abs=0.01)
+        spots = np.array(joint.how.spots)
+        assert len(spots) > 1 and 0 < c.utilisation < 1
+
+
 def test_a_pin_through_a_thick_bar_is_a_beam_on_an_elastic_bed():
     """Hetényi's long beam against the differential equation solved for a pin of the bar's real width."""
     d, outer, inner, gap = 15.875, 6.35, 50.8, 0.8

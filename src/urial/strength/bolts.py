@@ -138,12 +138,25 @@ class Prying:
     hole: float
     diameter: float
 
+    @property
+    def arms(self) -> tuple[float, float, float]:
+        """b′ and a′, mm, and δ, the share of the plate's length left by the hole."""
+        inner = max(self.b - self.diameter / 2, 1e-6)
+        outer = min(self.a, 1.25 * self.b) + self.diameter / 2
+        return inner, outer, 1 - self.hole / self.pitch
+
+    @property
+    def most(self) -> float:
+        """The most a bolt is pulled for a pull on it of 1, whatever the plate: bent both ways along its whole
+        length, α = 1, so that Q = ρ δ / (1 + δ).
+        """
+        inner, outer, delta = self.arms
+        return 1.0 + inner / outer * delta / (1.0 + delta)
+
     def factor(self, available_tension: float, thickness: float, fu: float, omega: float = 1.67) -> float:
         """Q ≤ 1: the share of a bolt's available tension left after prying (Manual part 9)."""
-        b1 = max(self.b - self.diameter / 2, 1e-6)
-        a1 = min(self.a, 1.25 * self.b) + self.diameter / 2
+        b1, a1, delta = self.arms
         rho = b1 / a1
-        delta = 1 - self.hole / self.pitch
         needed = math.sqrt(omega * 4 * available_tension * b1 / (self.pitch * fu))
         alpha = ((needed / thickness) ** 2 - 1) / (delta * (1 + rho))
         if alpha <= 0:

@@ -10,6 +10,7 @@ from urial.strength.basis import Basis
 from urial.strength.check import Check, Unchecked
 from urial.strength.checks import bolts as _bolts
 from urial.strength.checks import clamps as _clamps
+from urial.strength.checks import endurance_bolts as _endurance_bolts
 from urial.strength.checks import hooks as _hooks
 from urial.strength.checks import pins as _pins
 from urial.strength.checks import timber as _timber
@@ -21,7 +22,7 @@ from urial.strength.checks.members import member_checks
 from urial.strength.checks.nets import net_checks
 
 __all__ = ["judge"]
-_REGISTERED = (_bolts, _clamps, _hooks, _pins, _timber, _walls, _welds)
+_REGISTERED = (_bolts, _clamps, _endurance_bolts, _hooks, _pins, _timber, _walls, _welds)
 
 
 def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[Unchecked]]:

@@ -83,26 +83,18 @@ def _shear_and_tension(
     force, moment = load
     basis, grade, bolt = context.basis, how.grade.of(how.bolt.diameter), how.bolt
     holes = np.array(how.holes)
-    arms = holes - holes.mean(axis=0)
     per_bolt = np.sqrt((shears**2).sum(axis=2))
-    left, right, low, high = (max(v, bolt.diameter / 2) for v in facts.bolt_edges(how, j.place, part).bearing)
-    # the host pulls the part on to itself along −z: that is the bolts' tension
-    pull = np.clip(-force[:, 2], 0, None)[:, None] / len(holes)
-    tension = (
-        pull
-        + bolts.tensions_about_edge(arms[:, 1], -moment[:, 0], low, high)
-        + bolts.tensions_about_edge(arms[:, 0], moment[:, 1], left, right)
-    )
+    left, right, low, high = _bearing_edges(j, how, part)
+    tension = bolt_tensions(j, how, part, force, moment)
     fnt, fnv = (
         bolts.nominal_tension_stress(grade.Fu),
         bolts.nominal_shear_stress(grade.Fu, how.threads_in_plane),
     )
     ta, va = basis.available(fnt * bolt.area, 2.00), basis.available(fnv * bolt.area, 2.00)
-    b, a, pitch = prying_arms(context, j, how, part)
+    tee = prying(context, j, how, part)
+    b, a, pitch = tee.b, tee.a, tee.pitch
     steel, t = context.steel(part), facts.thickness(part)
-    q = bolts.Prying(b, a, pitch, how.hole_d, bolt.diameter).factor(
-        ta, t, steel.Fu, 1 / basis.available(1.0, 1.67)
-    )
+    q = tee.factor(ta, t, steel.Fu, 1 / basis.available(1.0, 1.67))
     rt, rv = tension / (q * ta), per_bolt / va
     used = np.maximum(np.maximum(rt, rv), (rt + rv) / 1.3)
     by_case = used.max(axis=1)
@@ -172,6 +164,37 @@ def _shear_and_tension(
         ),
         work,
     )
+
+
+def _bearing_edges(j: Joint, how: Bolts, part: Part) -> tuple[float, float, float, float]:
+    """How far the plate bears beyond the bolts' middle: left, right, low, high, mm."""
+    left, right, low, high = (
+        max(v, how.bolt.diameter / 2) for v in facts.bolt_edges(how, j.place, part).bearing
+    )
+    return left, right, low, high
+
+
+def bolt_tensions(j: Joint, how: Bolts, part: Part, force: Array, moment: Array) -> Array:
+    """Tension in each bolt (case, bolt), N, before prying: the pull shared, and overturning about the edge
+    the plate bears on; from force and moment (case, 3) about the bolts' middle.
+    """
+    holes = np.array(how.holes)
+    arms = holes - holes.mean(axis=0)
+    left, right, low, high = _bearing_edges(j, how, part)
+    # the host pulls the part on to itself along −z: that is the bolts' tension
+    pull = np.clip(-force[:, 2], 0, None)[:, None] / len(holes)
+    out: Array = (
+        pull
+        + bolts.tensions_about_edge(arms[:, 1], -moment[:, 0], low, high)
+        + bolts.tensions_about_edge(arms[:, 0], moment[:, 1], left, right)
+    )
+    return out
+
+
+def prying(context: Context, j: Joint, how: Bolts, part: Part) -> bolts.Prying:
+    """A joint's bolts as those of a tee."""
+    b, a, pitch = prying_arms(context, j, how, part)
+    return bolts.Prying(b, a, pitch, how.hole_d, how.bolt.diameter)
 
 
 def prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:

@@ -299,22 +299,9 @@ def plug_checks(context: Context, j: Joint) -> Iterator[Finding]:
     spots = np.array(how.spots)
     centre = spots.mean(axis=0)
     force, moment = context.forces.own(j, j.place.point((float(centre[0]), float(centre[1]), 0.0)))
-    arms, n, r = spots - centre, len(spots), how.diameter / 2
-    area = np.pi * r**2
-    own = area * r**2 / 4
-    ix, iy = (float((arms[:, c] ** 2).sum()) * area + n * own for c in (1, 0))
-    polar = ix + iy
-    shear = (
-        force[:, None, :2] / (n * area)
-        + moment[:, 2, None, None] / polar * np.stack([-arms[:, 1], arms[:, 0]], axis=1)[None]
-    )
-    edge = np.abs(moment[:, 2]) / polar * r  # to the plug's rim
-    pull = (
-        np.abs(force[:, 2])[:, None] / (n * area)
-        + np.abs(moment[:, 0])[:, None] * (np.abs(arms[:, 1]) + r) / ix
-        + np.abs(moment[:, 1])[:, None] * (np.abs(arms[:, 0]) + r) / iy
-    )
-    stress = np.sqrt((np.sqrt((shear**2).sum(axis=2)) + edge[:, None]) ** 2 + pull**2)
+    n, area = len(spots), np.pi * how.diameter**2 / 4
+    shear, pull = plug_stresses(how, force, moment)
+    stress = np.sqrt(shear**2 + pull**2)
     worst = stress.max(axis=1)
     parts = [context.part(k) for k in (j.a, j.b)]
     metal = min(
@@ -369,6 +356,27 @@ def plug_checks(context: Context, j: Joint) -> Iterator[Finding]:
         ),
         work,
     )
+
+
+def plug_stresses(how: Plugs, force: Array, moment: Array) -> tuple[Array, Array]:
+    """Shear and pull in each plug (case, plug), MPa, from force and moment (case, 3) about their middle."""
+    spots = np.array(how.spots)
+    arms, n, r = spots - spots.mean(axis=0), len(spots), how.diameter / 2
+    area = np.pi * r**2
+    own = area * r**2 / 4
+    ix, iy = (float((arms[:, c] ** 2).sum()) * area + n * own for c in (1, 0))
+    polar = ix + iy
+    shear = (
+        force[:, None, :2] / (n * area)
+        + moment[:, 2, None, None] / polar * np.stack([-arms[:, 1], arms[:, 0]], axis=1)[None]
+    )
+    edge = np.abs(moment[:, 2]) / polar * r  # to the plug's rim
+    pull = (
+        np.abs(force[:, 2])[:, None] / (n * area)
+        + np.abs(moment[:, 0])[:, None] * (np.abs(arms[:, 1]) + r) / ix
+        + np.abs(moment[:, 1])[:, None] * (np.abs(arms[:, 0]) + r) / iy
+    )
+    return np.sqrt((shear**2).sum(axis=2)) + edge[:, None], pull
 
 
 def plug_warnings(j: Joint, how: Plugs, thickness: float) -> list[str]:

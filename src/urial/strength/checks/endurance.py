@@ -227,14 +227,23 @@ def _every(r: Ranges) -> Iterable[Check]:
     yield from _toes(r)
     yield from net_checks(context, partial(_hole, r))
     for j in context.assembly.joints:
-        if {j.a, j.b} & still:
-            continue
-        if isinstance(j.how, Weld) and not j.how.helps:
-            yield from _roots(r, j)
-        elif isinstance(j.how, Pin):
-            yield from _pin(r, j)
-        elif isinstance(j.how, Eye):
-            yield from _eye(r, j)
+        if not {j.a, j.b} & still:
+            for judge in _AGAIN.get(type(j.how), ()):
+                yield from judge(r, j)
+
+
+Again = Callable[[Ranges, Joint], Iterable[Check]]
+_AGAIN: dict[type, list[Again]] = {}
+
+
+def again(how: type) -> Callable[[Again], Again]:
+    """Make a function a check of endurance of every joint of a kind."""
+
+    def keep(judge: Again) -> Again:
+        _AGAIN.setdefault(how, []).append(judge)
+        return judge
+
+    return keep
 
 
 # ---- plain metal
@@ -437,9 +446,11 @@ def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], be
 # ---- roots, holes, pins
 
 
+@again(Weld)
 def _roots(r: Ranges, j: Joint) -> Iterable[Check]:
     """Stress on the throat, across the bead and along it, at the worst end of every run that counts."""
-    for joint, group, force, moment in bead_loads(r.context, j)[0]:
+    assert isinstance(j.how, Weld)
+    for joint, group, force, moment in bead_loads(r.context, j)[0] if not j.how.helps else ():
         assert isinstance(joint.how, Weld)
         if not joint.how.through:
             yield _root(r, joint, group, (force, moment))
@@ -517,6 +528,7 @@ def _hole(
     return r.check(about, (total, nothing), (named["hole"], named["wall_shear"], part.material), lines)
 
 
+@again(Pin)
 def _pin(r: Ranges, j: Joint) -> Iterable[Check]:
     how = j.how
     assert isinstance(how, Pin)
@@ -557,6 +569,7 @@ def _pin(r: Ranges, j: Joint) -> Iterable[Check]:
     yield r.check(about, (sigma, tau), (named["pin"], named["wall_shear"], how.material), lines)
 
 
+@again(Eye)
 def _eye(r: Ranges, j: Joint) -> Iterable[Check]:
     """The metal beside an eye: half the pull on each side of the hole."""
     how = j.how

@@ -1,0 +1,122 @@
+"""Endurance of bolts and plug welds: ranges of tension and shear in each.
+
+A joint that does not slip spares its bolts the shear: where the whole range, taken as if it all went one way,
+stays below what friction holds at the torque of the list (AISC J3.8, class A), none is counted; timber creeps
+and holds none.  That a tight bolt also feels only a part of a pull that comes and goes is not counted.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from urial.assembly.model import HOST, Bolts, Joint, Plugs
+from urial.geometry.shape import Plate
+from urial.stock import catalogue
+from urial.strength import bolts
+from urial.strength.check import Array, Check, Line, Working, figure
+from urial.strength.checks.bolts import bolt_tensions, prying
+from urial.strength.checks.clamps import plug_stresses
+from urial.strength.checks.common import About
+from urial.strength.checks.endurance import CLAUSE, Ranges, again, details
+
+LARGE = 30.0
+"""Over this diameter a thread bears less, mm."""
+
+
+@again(Bolts)
+def _bolts(r: Ranges, j: Joint) -> Iterable[Check]:
+    how, context = j.how, r.context
+    assert isinstance(how, Bolts)
+    part = context.part(j.a)
+    if not isinstance(part.shape, Plate):
+        return
+    bolt, holes = how.bolt, np.array(how.holes)
+    u, v = holes.mean(axis=0)
+    force, moment = context.forces.own(j, j.place.point((float(u), float(v), 0.0)))
+    # a range has no sign: the end of the swing that pulls the bolts is not known to be the one or the other
+    tension = np.maximum(*(bolt_tensions(j, how, part, s * force, s * moment) for s in (1.0, -1.0)))
+    grade = how.grade.of(bolt.diameter)
+    pry = prying(context, j, how, part).most
+    shear = np.sqrt((bolts.elastic_shears(holes, force[:, :2], moment[:, 2]) ** 2).sum(axis=2))
+    area = bolt.stress_area if how.threads_in_plane else bolt.area
+    large = max(1.0, (bolt.diameter / LARGE) ** 0.25)
+    pulled, sheared = r.summed(tension), r.summed(shear)
+    held = 0.0 if _creeps(how) else bolts.slip(bolts.preload(grade.proof, bolt.stress_area)) / 1.50
+    sigma = pulled * pry / bolt.stress_area * large
+    tau = np.where(sheared <= held, 0.0, sheared / area)
+    k = int((sigma.max(axis=0) / 50 + tau.max(axis=0) / 100).argmax())  # the bolt that is worst off
+
+    def lines(d: int) -> Working:
+        return (
+            Line(
+                "range of tension",
+                "Δσ = ΔT (1 + Q) / As; a preload's relief is not counted",
+                f"hole {k + 1}: {figure(float(pulled[d, k]))} N, 1 + Q {pry:.3f}, "
+                f"As {bolt.stress_area:.1f} mm²",
+                f"{sigma[d, k]:.1f} MPa",
+            ),
+            Line(
+                "range of shear",
+                "none while friction holds it, else Δτ = ΔV / A",
+                f"{figure(float(sheared[d, k]))} N, friction {figure(held)} N; A {figure(area)} mm²",
+                f"{tau[d, k]:.1f} MPa",
+            ),
+        )
+
+    about = About(
+        f"{j.key}: bolts, endurance",
+        f"{j.name}, again and again",
+        part.mark,
+        context.link(j),
+        "fatigue",
+        "MPa",
+        f"{CLAUSE} table 8.1",
+        path=how.path,
+    )
+    named = details()[0]
+    steel = catalogue.material("S235")  # bolts are steel whatever they hold
+    yield r.check(about, (sigma[:, k], tau[:, k]), (named["thread"], named["bolt_shear"], steel), lines)
+
+
+def _creeps(how: Bolts) -> bool:
+    return any(m.material.kind == "timber" for m in how.metal)
+
+
+@again(Plugs)
+def _plugs(r: Ranges, j: Joint) -> Iterable[Check]:
+    how, context = j.how, r.context
+    assert isinstance(how, Plugs)
+    u, v = np.array(how.spots).mean(axis=0)
+    shear, pull = plug_stresses(how, *context.forces.own(j, j.place.point((float(u), float(v), 0.0))))
+    tau, sigma = r.summed(shear), r.summed(pull)
+    k = int((sigma.max(axis=0) / 36 + tau.max(axis=0) / 80).argmax())
+    part = context.part(j.b if j.b != HOST else j.a)
+
+    def lines(d: int) -> Working:
+        return (
+            Line(
+                "ranges of stress",
+                "in the worst plug, over its area; pull on its root",
+                f"plug {k + 1} of {len(how.spots)}",
+                f"Δσ {sigma[d, k]:.1f}, Δτ {tau[d, k]:.1f} MPa",
+            ),
+        )
+
+    about = About(
+        f"{j.key}: plugs, endurance",
+        f"plug welds, {j.name}, again and again",
+        part.mark,
+        context.link(j),
+        "fatigue",
+        "MPa",
+        f"{CLAUSE} table 8.5",
+        path=how.path,
+    )
+    named = details()[0]
+    found: tuple[Array, Array] = (sigma[:, k], tau[:, k])
+    yield r.check(about, found, (named["root"], named["shear"], part.material), lines)
+
+
+__all__: list[str] = []
