@@ -8,7 +8,7 @@ from dataclasses import replace
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, StrapRound
 from urial.families import build
-from urial.fit import access, clash, holes, order
+from urial.fit import access, clash, holes, order, widths
 from urial.fit.fasteners import fasteners, pins
 from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
@@ -39,6 +39,7 @@ def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) 
         *holes.hole_findings(job, assembly),
         *holes.bores_findings(assembly),
         *holes.rattle_words(assembly),
+        *widths.width_findings(job, assembly, stopped),
     ]
 
 
