@@ -5,10 +5,11 @@ played.
 import numpy as np
 import pytest
 from PySide6.QtCore import QCoreApplication, QPoint, Qt
-from PySide6.QtWidgets import QLineEdit, QPushButton
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 
 from urial.desk.scene.findings import spots
 from urial.desk.start import demo_jobs
+from urial.desk.widgets.fields import Field
 from urial.fit import Fit
 from urial.job import edit
 from urial.job.file import load
@@ -154,3 +155,59 @@ def test_when_hands_rest_the_tab_knows_without_a_click(qtbot, window):
     window.store._idle.start(30)
     known(qtbot, window)
     qtbot.waitUntil(lambda: window.tabs[3].words == "fits", timeout=4000)
+
+
+def click(qtbot, window, name):
+    qtbot.mouseClick(window.findChild(QPushButton, name), Qt.MouseButton.LeftButton)
+
+
+def test_a_clearance_is_pinned_watched_and_taken_away(qtbot, window):
+    window.go(3)
+    click(qtbot, window, "pin clearance")
+    a, b = (window.findChild(QComboBox, f"clearance {k}") for k in "ab")
+    a.setCurrentIndex(a.findData("2/drop plate"))
+    b.setCurrentIndex(b.findData("2/drop plate"))
+    wanted = window.findChild(QLineEdit, "clearance wanted")
+    click(qtbot, window, "clearance add")
+    said = window.findChild(QLabel, "clearance said")
+    assert "the same" in said.text() and said.isVisible() and not window.store.job.clearances
+    b.setCurrentIndex(b.findData("1/side plate.left"))
+    wanted.setText("a lot")
+    click(qtbot, window, "clearance add")
+    assert said.isVisible() and not window.store.job.clearances
+    wanted.setText("900 mm")
+    before = window.scene.grab().toImage()
+    click(qtbot, window, "clearance add")
+    assert window.store.job.clearances[0].wanted_mm == 900 and not said.isVisible()
+    row = window.findChild(QLabel, "clearance:0")
+    assert "900 mm wanted" in row.text()
+    assert window.scene.grab().toImage() != before  # it stands on the drawing
+    click(qtbot, window, "clearance add")
+    assert "pinned already" in said.text()
+    click(qtbot, window, "clearance away:0")
+    assert not window.store.job.clearances
+    window.undo_action.trigger()
+    assert len(window.store.job.clearances) == 1
+
+
+def test_what_is_done_with_a_thing_in_the_way_opens_its_own_fields(qtbot, window):
+    keeps = window.store.job.survey.keep_outs
+    block = Block(name="skin", behind_mm=1300, wide_mm=1500, height_mm=430, high_mm=180)
+    window.store.put("survey.keep_outs", (*keeps, block))
+    n = len(keeps)
+    window.go(0)
+    station = window.slates.currentWidget()
+    station.show_page("In the way")
+    press(qtbot, station, f"chosen:{n}")
+    assert window.store.keep_chosen == n
+
+    def fields():
+        QCoreApplication.processEvents()
+        page = station.findChildren(Field)
+        return {f.path.rsplit(".", 1)[-1] for f in page if f.isVisibleTo(station)}
+
+    assert "fate" in fields() and not {"off_kg", "cut_wide_mm"} & fields()
+    window.store.put(f"survey.keep_outs.{n}.fate", "gone")
+    assert {"off_kg", "good_for", "instead"} <= fields() and "cut_wide_mm" not in fields()
+    window.store.put(f"survey.keep_outs.{n}.fate", "cut")
+    assert {"off_kg", "cut_from", "cut_wide_mm", "cut_deep_mm", "cut_pair"} <= fields()

@@ -21,6 +21,7 @@ from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.families import build
 from urial.fit import Fit, fit
+from urial.fit.clearance import gaps
 from urial.geometry.place import Vec
 from urial.job import edit, origin
 from urial.job.file import Document, FileChanged, FileError, Fingerprint, fingerprint, load, save
@@ -64,6 +65,7 @@ def derived(
             bodies.mesh(shape)
         verdict = prove(job) if job.has_part else unproved(job)
         _ = verdict.softest
+        _ = gaps(job, verdict.assembly)
         _ = (
             verdict.warnings
         )  # with the solids, shadows and clashes every view asks for: found here, remembered there

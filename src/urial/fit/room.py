@@ -113,7 +113,10 @@ def room_of(job: Job, assembly: Assembly) -> Room:
             block = Manifold.cube(list(size), True).transform(place.matrix)
             out.append(Body(name, name, "", "", "host", block))
     for keep in job.survey.keep_outs:
-        if isinstance(keep, (Block, Drum)):
+        if isinstance(keep, (Block, Drum)) and keep.fate not in (
+            "off",
+            "gone",
+        ):  # not there while it is fitted
             solid = keepout.solid(keep, job.vehicle)
             out.append(Body(f"“{keep.name}”", keep.name, "", "", "keep-out", solid))
     return Room(tuple(out))

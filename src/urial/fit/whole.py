@@ -8,7 +8,7 @@ from dataclasses import replace
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, StrapRound
 from urial.families import build
-from urial.fit import access, clash, holes, order, widths
+from urial.fit import access, clash, clearance, holes, order, trims, widths
 from urial.fit.fasteners import fasteners, pins
 from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
@@ -40,6 +40,8 @@ def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) 
         *holes.bores_findings(assembly),
         *holes.rattle_words(assembly),
         *widths.width_findings(job, assembly, stopped),
+        *trims.trim_findings(job, assembly),
+        *clearance.clearance_findings(job, assembly),
     ]
 
 

@@ -258,6 +258,16 @@ class Waiver(Value):
     reason: str = Field(min_length=1, max_length=300, title="reason")
 
 
+class Pinned(Value):
+    """A clearance pinned to the drawing: between which two (a part's key, “keep-out NAME” or “host NAME”),
+    and how much air is wanted.
+    """
+
+    a: str = Field(min_length=1, max_length=300, title="between")
+    b: str = Field(min_length=1, max_length=300, title="and")
+    wanted_mm: float = length(10.0, "air wanted", lo=0, hi=5000)
+
+
 class Job(Value):
     """One job: hosts, the stack of pieces on the first of them, what is asked of it.  Without a piece it
     is a survey.
@@ -302,6 +312,9 @@ class Job(Value):
     proof: Proof = Field(default_factory=Proof)
     waived: Annotated[tuple[Waiver, ...], Field(max_length=200)] = Field(
         (), title="waived", description="Findings that somebody lives with, each with the reason."
+    )
+    clearances: Annotated[tuple[Pinned, ...], Field(max_length=40)] = Field(
+        (), title="clearances", description="Air between two things that stands on the drawing."
     )
     origins: dict[str, Origin] = Field(
         default_factory=dict,

@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from urial.job.fields import Value, choice, length, maybe_length, maybe_number, number, text
+from urial.job.fields import Value, choice, length, mass, maybe_length, maybe_number, number, text
 
 
 def place(default: float, title: str, help_: str = "") -> float:
@@ -157,16 +157,58 @@ class Photo(Value):
     at_across_mm: float = place(0.0, "first corner, to the left", "Only for a picture of the rear.")
 
 
+Fate = Literal["stays", "off", "gone", "cut"]
+FATE, CUT = "Taken off or cut", "The cut"
+
+
 class _KeepOut(Value):
     name: str = text("keep-out", "name")
     reason: str = text("", "because", "Why nothing may be here.")
     margin_mm: float = length(20.0, "margin", "Air to leave all round.", lo=0, hi=1000)
+    fate: Fate = choice(
+        "stays",
+        "what is done with it",
+        "What comes off or is cut is listed with a template, and what it was good for is asked.",
+        words={
+            "stays": "it stays",
+            "off": "comes off to fit the part, back on after",
+            "gone": "comes off for good",
+            "cut": "is cut",
+        },
+    )
+    off_kg: float = mass(0.0, "what comes off weighs", lo=0, hi=500, group=FATE)
+    good_for: Literal["nothing", "handhold", "step", "lamp", "jack point", "tow eye", "plate", "bumper"] = (
+        choice("nothing", "it was good for", words={"plate": "number plate"}, group=FATE)
+    )
+    instead: str = text(
+        "", "what does that now", "Empty: nothing does, and it is asked at Together.", group=FATE
+    )
+    bolted: bool = choice(True, "held by bolts or clips", "So that it can go back on.", group=FATE)
+
+    @property
+    def there(self) -> bool:
+        """Is it there when all is done?"""
+        return self.fate != "gone"
 
 
 class Block(_KeepOut):
     """A box: bumper skin, battery tray, panniers."""
 
     shape: Literal["block"] = "block"
+    cut_from: Literal["under", "top", "rear", "front", "left", "right"] = choice(
+        "under", "cut from", words={"under": "below", "top": "above"}, group=CUT
+    )
+    cut_at_mm: float = length(
+        0.0,
+        "middle of the cut",
+        "To the left of the host's middle; from a side: behind the box's own middle.",
+        lo=-10_000,
+        group=CUT,
+    )
+    cut_wide_mm: float = length(100.0, "cut, wide", lo=1, hi=5000, group=CUT)
+    cut_deep_mm: float = length(50.0, "cut, deep", lo=1, hi=5000, group=CUT)
+    cut_round_mm: float = length(10.0, "corner radius", "A sharp corner tears.", lo=0, hi=500, group=CUT)
+    cut_pair: bool = choice(False, "on both sides", "The same to the right of the middle.", group=CUT)
     behind_mm: float = place(900.0, "front face, behind")
     long_mm: float = length(200.0, "long", lo=1, hi=20_000)
     across_mm: float = place(0.0, "middle, to the left")

@@ -8,14 +8,14 @@ from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
-from manifold3d import Manifold
+from manifold3d import CrossSection, Manifold
 from numpy.typing import NDArray
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly
 from urial.geometry import solids
-from urial.geometry.place import Place, Vec
-from urial.geometry.shape import Shape
+from urial.geometry.place import Place, Vec, along, cross, times
+from urial.geometry.shape import Plate, Shape
 from urial.job.host import Host, Tractor, TwoWheeler, Wheeled
 from urial.job.model import Job
 from urial.job.survey import Block, Cone, Drum, KeepOut, Spanner, Swing, WheelSweep
@@ -119,12 +119,103 @@ def _spanner(k: Spanner) -> Manifold:
     return body.transform(np.column_stack([x, y, np.cross(x, y), (-k.behind_mm, k.across_mm, k.height_mm)]))
 
 
+# ---- what is cut away
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A slot cut into a block from one of its faces: the middle of its mouth, the ways out of the face and
+    along it, and how far it goes through, mm.
+    """
+
+    mouth: Vec
+    out: Vec
+    wide_way: Vec
+    through: float
+    side: str = ""
+
+
+WAYS: dict[str, tuple[Vec, Vec]] = {
+    "under": ((0.0, 0.0, -1.0), (0.0, 1.0, 0.0)),
+    "top": ((0.0, 0.0, 1.0), (0.0, 1.0, 0.0)),
+    "rear": ((-1.0, 0.0, 0.0), (0.0, 1.0, 0.0)),
+    "front": ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0)),
+    "left": ((0.0, 1.0, 0.0), (-1.0, 0.0, 0.0)),
+    "right": ((0.0, -1.0, 0.0), (-1.0, 0.0, 0.0)),
+}
+"""Out of each face and along it."""
+
+
+def cuts(keep: Block) -> list[Cut]:
+    """The slots of a block that is cut: one, or one on either side."""
+    out, way = WAYS[keep.cut_from]
+    size = (keep.long_mm, keep.wide_mm, keep.high_mm)
+    middle = (-keep.behind_mm - keep.long_mm / 2, keep.across_mm, keep.height_mm + keep.high_mm / 2)
+    through = next(size[k] for k in range(3) if not out[k] and not way[k])
+    face = along(middle, out, sum(size[k] / 2 * abs(out[k]) for k in range(3)))
+    across = keep.cut_from not in ("left", "right")
+    place = [(keep.cut_at_mm, "")]
+    if keep.cut_pair and across and keep.cut_at_mm:
+        place = [(abs(keep.cut_at_mm), "left"), (-abs(keep.cut_at_mm), "right")]
+    rows = []
+    for at, side in place:
+        mouth = (face[0], at, face[2]) if across else along(face, way, at)
+        rows.append(Cut(mouth, out, way, through, side))
+    return rows
+
+
+def cut_shape(keep: Block) -> CrossSection:
+    """The slot flat: its mouth along x about the origin, its depth up along y, round in its corners."""
+    wide, deep = keep.cut_wide_mm, keep.cut_deep_mm
+    r = min(keep.cut_round_mm, wide / 2, deep)
+    box = CrossSection.square([wide, deep + 1.0]).translate([-wide / 2, -1.0])  # over the edge by a little
+    if r <= 0:
+        return box
+    corner = CrossSection.circle(r, ROUND)
+    inner = [corner.translate([s * (wide / 2 - r), deep - r]) for s in (-1, 1)]
+    low = CrossSection.square([wide, 1.0]).translate([-wide / 2, -1.0])
+    return CrossSection.batch_hull([low, *inner])
+
+
+def cut_plate(keep: Block) -> Plate:
+    """The slot as a flat shape, for a template: its mouth along x, up into the metal along y."""
+    wide, deep = keep.cut_wide_mm, keep.cut_deep_mm
+    r = min(keep.cut_round_mm, wide / 2, deep)
+    quarter = math.tan(math.pi / 8)  # the bulge of a quarter turn
+    low, high = -wide / 2, wide / 2
+    ring = [(low, 0.0, 0.0), (high, 0.0, 0.0)]
+    if r > 0:
+        ring += [
+            (high, deep - r, quarter),
+            (high - r, deep, 0.0),
+            (low + r, deep, quarter),
+            (low, deep - r, 0.0),
+        ]
+        ring = [p for p, q in pairwise([*ring, ring[0]]) if math.dist(p[:2], q[:2]) > 1e-9]
+    else:
+        ring += [(high, deep, 0.0), (low, deep, 0.0)]
+    return Plate(tuple(ring), 1.0, Place(), centre_lines=((0.0, 0.0, 0.0, deep),))
+
+
+def cut_out(keep: Block) -> Manifold:
+    """What is cut away of a block, and a little air before its mouth."""
+    flat = cut_shape(keep)
+    bodies_ = []
+    for c in cuts(keep):
+        inwards = times(c.out, -1.0)
+        third = cross(c.wide_way, inwards)
+        at = Place(along(c.mouth, third, -c.through / 2 - 1.0), c.wide_way, inwards, third)
+        bodies_.append(Manifold.extrude(flat, c.through + 2.0).transform(at.matrix))
+    return Manifold.batch_boolean(bodies_, bodies.UNION)
+
+
 @lru_cache(maxsize=128)
 def solid(keep: KeepOut, host: Host) -> Manifold:
     """The room a keep-out takes, without its margin, in the host's axes."""
     if isinstance(keep, Block):
         low = (-keep.behind_mm - keep.long_mm, keep.across_mm - keep.wide_mm / 2, keep.height_mm)
-        return Manifold.cube([keep.long_mm, keep.wide_mm, keep.high_mm]).translate(list(low))
+        whole = Manifold.cube([keep.long_mm, keep.wide_mm, keep.high_mm]).translate(list(low))
+        return whole - cut_out(keep) if keep.fate == "cut" else whole
     if isinstance(keep, Drum):
         return _cylinder(
             (-keep.behind_mm, keep.across_mm, keep.height_mm), keep.axis, keep.diameter_mm, keep.long_mm
@@ -191,6 +282,8 @@ def clashes(job: Job, assembly: Assembly) -> tuple[Clash, ...]:
     """Every part that comes too near a keep-out, worst first."""
     out = []
     for keep in job.survey.keep_outs:
+        if not keep.there:
+            continue
         room = solid(keep, job.vehicle)
         box = room.bounding_box()
         found: dict[tuple[str, str], tuple[float, float]] = {}

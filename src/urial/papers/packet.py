@@ -33,6 +33,7 @@ from urial.loads import duties, towing
 from urial.loads.classes import reads_as
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
+from urial.papers.host_cuts import add_trims, cut_pieces
 from urial.papers.pdf import (
     BOLD,
     BRICK,
@@ -672,6 +673,7 @@ def packet_pdf(v: Verdict, rows: list[Row], paper: str = "A4", when: datetime | 
     _elevations(p, v)
     add_survey(p, v.job, v.assembly)
     add_together(p, v, known(v))
+    add_trims(p, v)
     _parts(p, v, rows)
     _holes(p, v, rows)
     _buying(p, v, rows)
@@ -733,7 +735,8 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
         "Print at 100 %. Measure the 100 mm and the 4 in bar on every sheet before you cut. Glue "
         "tiled sheets cross on cross."
     )
-    pieces = plate_pieces(v, rows) + wrap_pieces(v, rows)
+    slots = cut_pieces(v.job)
+    pieces = plate_pieces(v, rows) + wrap_pieces(v, rows) + [(s.mark, s.shape, s.note) for s in slots]
     p.gap(8)
     sheets = [templates.tiles(s, paper) for _, s, _ in pieces]
     p.table(
@@ -746,6 +749,7 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
         for r in rows
         if isinstance((part := v.assembly.by_key[r.parts[0]]).shape, Plate)
     }
+    lies |= {s.mark: s.lie for s in slots}
     for mark, shape, note in pieces:
         templates.add_template(p, shape, mark, note, paper, lies.get(mark))
     return p.finish()
@@ -763,6 +767,9 @@ def packet(v: Verdict, paper: str = "A4", progress: Callable[[str], None] = lamb
     for mark, shape, note in plate_pieces(v, rows):
         progress(f"plate {mark}")
         files[f"plate-{mark}.dxf"] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
+    for slot in cut_pieces(v.job):
+        name = slot.mark.replace(" ", "-")
+        files[f"plate-{name}.dxf"] = dxf.plate_dxf(slot.shape, [f"{slot.mark}  {slot.note}", v.job.title])
     files["parts.csv"] = tables.parts_csv(rows)
     files["results.json"] = (
         json.dumps(tables.results_json(v, rows, mass), indent=1, ensure_ascii=False) + "\n"

@@ -189,7 +189,9 @@ def bodies(
     ]
     fixed += [(name, solid_of(Body(name, low, high))) for name, low, high in carried]
     fixed += [
-        (k.name, keepout.solid(k, host)) for k in job.survey.keep_outs if k.shape in ("block", "drum")
+        (k.name, keepout.solid(k, host))
+        for k in job.survey.keep_outs
+        if k.there and k.shape in ("block", "drum")
     ]  # spare wheel, steps, skins
     nose = deck.front_mm
     trailer = [
@@ -210,7 +212,11 @@ def bodies(
 
 def open_bodies(job: Job) -> list[tuple[str, Manifold]]:
     """What swings open on the vehicle while it stands: tailgate, hatch, doors, with their whole sweep."""
-    return [(k.name, keepout.solid(k, job.vehicle)) for k in job.survey.keep_outs if k.shape == "swing"]
+    return [
+        (k.name, keepout.solid(k, job.vehicle))
+        for k in job.survey.keep_outs
+        if k.there and k.shape == "swing"
+    ]
 
 
 def hull_of(

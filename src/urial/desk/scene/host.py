@@ -78,6 +78,10 @@ def _ground(e: Easel) -> None:
         e.p.drawLine(QPointF(0, y), QPointF(width, y))
 
 
+OFF = {"gone": ", off", "off": ", off to fit", "cut": ", cut"}
+"""What stands after the name of what is taken off or cut."""
+
+
 def paint_keep_outs(
     e: Easel, touched: frozenset[str], *, over: bool = False, chosen: int | None = None
 ) -> None:
@@ -118,12 +122,19 @@ def _keep_out(e: Easel, keep: KeepOut, hit: bool, chosen: bool) -> None:
     edge = colour if hit or chosen else between(pal.card, pal.ochre, 0.47)
     p.setBrush(QBrush(soft, Qt.BrushStyle.BDiagPattern) if hit else soft)
     p.setPen(QPen(edge, 1.4 if hit or chosen else 1))
+    if not keep.there:  # only where it was
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(edge, 1, Qt.PenStyle.DotLine))
     for ring in rings:
         p.drawPolygon(polygon(pixels(ring)))
     if e.named and rings:
         spots = np.concatenate([pixels(ring) for ring in rings])
         x, y = spots[spots[:, 1].argmin()].tolist()
-        e.tag(QPointF(x, min(max(y - px(11), px(46)), camera.size[1] - px(40))), keep.name, colour)
+        e.tag(
+            QPointF(x, min(max(y - px(11), px(46)), camera.size[1] - px(40))),
+            keep.name + OFF.get(keep.fate, ""),
+            colour,
+        )
 
 
 def paint_carried(e: Easel, items: list[tuple[str, Vec, Vec]]) -> None:

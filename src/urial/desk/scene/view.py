@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import Assembly
 from urial.desk.scene import labels, picture, places
@@ -29,12 +30,14 @@ from urial.desk.scene.board import Stale
 from urial.desk.scene.camera import VIEWS, Camera
 from urial.desk.scene.easel import Easel
 from urial.desk.scene.findings import paint_findings
+from urial.desk.scene.gaps import paint_gaps
 from urial.desk.scene.hands import Hands
 from urial.desk.scene.host import paint_carried, paint_keep_outs, paint_outline
 from urial.desk.scene.survey import paint_survey
 from urial.desk.scene.typing_over import TypesOver
 from urial.desk.store import Store
 from urial.desk.theme import Theme, rgb
+from urial.fit.clearance import gaps
 from urial.fit.steps import taken_off
 from urial.job.host import Vehicle
 from urial.loads.duties import carried
@@ -456,6 +459,8 @@ class Scene(Hands, TypesOver):
             rows, ident = self.store.fit.findings, self.store.finding_chosen
             words = next((f.remedy or f.words for f in rows if f.id == ident), "")
             paint_findings(p, self.camera, t, rows, ident, self.store.said(words))
+        if self.store.job.clearances and not (self.survey or self.off or self.store.refusal):
+            paint_gaps(p, self.camera, t, gaps(self.store.job, self.store.verdict.assembly), self._length)
         if self.soft is not None and self.store.has_part:
             places.paint_swing(p, self.camera, t, self.store.verdict, self.soft, self._phase)
         labels.paint_title(self, p)
@@ -464,6 +469,10 @@ class Scene(Hands, TypesOver):
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
         self.store.drawn()
+
+    def _length(self, mm: float) -> str:
+        """A length as this job writes it."""
+        return units.show(mm, "length", self.store.job.units, self.store.job.nearest)
 
     @property
     def touched(self) -> frozenset[str]:

@@ -6,11 +6,21 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urial import units
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.pins import Clearances
 from urial.fit import Finding
 from urial.job import edit
 from urial.job.model import Waiver
@@ -55,6 +65,8 @@ class Together(Station):
         self.rows = QVBoxLayout()
         self.rows.setSpacing(self.theme.px(6))
         self.column.addLayout(self.rows)
+        self.clearances = Clearances(self.store)
+        self.column.addWidget(self.clearances)
         self.order_head = label("On, in this order", "head")
         self.column.addWidget(self.order_head)
         self.order = label("", "", wrap=True)
@@ -132,6 +144,7 @@ class Together(Station):
         else:
             n = len(found.open)
             self.verdict_line.setText(f"{n} thing{'s are' if n > 1 else ' is'} in the way.")
+        self.clearances.refresh()
         shown = (found, self.store.finding_chosen, self._waiving, self.store.job.units)
         if shown == self._shown:
             return
@@ -172,7 +185,8 @@ class Together(Station):
         head.setCheckable(True)
         head.setChecked(chosen)
         head.setProperty("segment", True)
-        head.setToolTip("Show it on the drawing")
+        head.setToolTip(f"{head.text()}: show it on the drawing")
+        head.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         head.clicked.connect(lambda _=False, i=f.id: self.store.choose_finding(i))
         inner.addWidget(head)
         inner.addWidget(label(self.store.said(f.words), "quiet" if f.waived else "", wrap=True))
@@ -182,7 +196,8 @@ class Together(Station):
         if f.move is not None and not f.waived:
             do = QPushButton(self.store.said(f.move.words))
             do.setObjectName(f"move:{f.id}")
-            do.setToolTip("One step of undo takes it back")
+            do.setToolTip(f"{do.text()}. One step of undo takes it back")
+            do.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             do.clicked.connect(lambda _=False, x=f: self._move(x))
             inner.addWidget(do)
         elif f.advice and not f.waived:

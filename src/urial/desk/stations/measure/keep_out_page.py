@@ -11,7 +11,7 @@ from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.segments import Segments
 from urial.job.fields import Value
 from urial.job.host import Host, Wheeled
-from urial.job.survey import Block, Cone, Drum, Spanner, Swing, WheelSweep
+from urial.job.survey import CUT, FATE, Block, Cone, Drum, Spanner, Swing, WheelSweep
 from urial.measure.keepout import clashes
 
 
@@ -185,7 +185,9 @@ class KeepOutPage(Page):
                 self.list.addWidget(button)
         opened = (
             self.store.keep_chosen,
-            type(keeps[self.store.keep_chosen]) if self.store.keep_chosen is not None else None,
+            (type(keeps[self.store.keep_chosen]), keeps[self.store.keep_chosen].fate)
+            if self.store.keep_chosen is not None
+            else None,
             len(keeps),
         )
         if opened != self._opened:
@@ -208,8 +210,11 @@ class KeepOutPage(Page):
         if n is None:
             return
         keep = self.store.job.survey.keep_outs[n]
+        groups = {FATE: keep.fate != "stays", CUT: keep.fate == "cut"}
         for name, info in type(keep).model_fields.items():
-            if isinstance(info.json_schema_extra, dict):
+            if isinstance(info.json_schema_extra, dict) and groups.get(
+                str(info.json_schema_extra.get("group")), True
+            ):
                 field = Field(self.store, f"survey.keep_outs.{n}.{name}", title=info.title)
                 self.form.addWidget(field)
         away = QPushButton("Take it away")
