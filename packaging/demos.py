@@ -149,6 +149,8 @@ def rescue(path: str) -> Document:
             behind_mm=440,
             height_mm=560,
             margin_mm=25,
+            out_way="down",
+            out_mm=300,
         ),
         Drum(
             name="exhaust",

@@ -23,6 +23,20 @@ def play(how: Bolts, n: int) -> float:
     return (how.hole_d - how.bolt.diameter) / 2 + (host - how.bolt.diameter) / 2
 
 
+def in_place(job: Job, assembly: Assembly, j: Joint) -> bool:
+    """Are a joint's holes in the host drilled through the part: in timber always, in metal where measuring
+    would not meet them?
+    """
+    how = j.how
+    assert isinstance(how, Bolts)
+    if any(m.material.kind == "timber" for m in how.metal):
+        return True
+    return any(
+        isinstance(f, Finding) and j.key.split("/", 1)[0] == f.id.removeprefix("hole ").split("/", 1)[0]
+        for f in hole_findings(job, assembly)
+    )
+
+
 def hole_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
     """Bolts into the host: each side by itself, and both sides where one frame spans them."""
     t = tools()["tolerance"]

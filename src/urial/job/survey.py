@@ -158,7 +158,7 @@ class Photo(Value):
 
 
 Fate = Literal["stays", "off", "gone", "cut"]
-FATE, CUT = "Taken off or cut", "The cut"
+FATE, CUT, OUT = "Taken off or cut", "The cut", "Its way out"
 
 
 class _KeepOut(Value):
@@ -176,6 +176,13 @@ class _KeepOut(Value):
             "cut": "is cut",
         },
     )
+    out_way: Literal["stays", "down", "up", "rear", "front", "left", "right"] = choice(
+        "stays",
+        "must come out",
+        "A spare wheel comes down, a wheel sideways, a lamp rearward: its way is kept free.",
+        words={"stays": "it need not"},
+    )
+    out_mm: float = length(300.0, "how far", "Until it is free.", lo=1, hi=5000, group=OUT)
     off_kg: float = mass(0.0, "what comes off weighs", lo=0, hi=500, group=FATE)
     good_for: Literal["nothing", "handhold", "step", "lamp", "jack point", "tow eye", "plate", "bumper"] = (
         choice("nothing", "it was good for", words={"plate": "number plate"}, group=FATE)

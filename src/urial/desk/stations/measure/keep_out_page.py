@@ -11,7 +11,7 @@ from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.segments import Segments
 from urial.job.fields import Value
 from urial.job.host import Host, Wheeled
-from urial.job.survey import CUT, FATE, Block, Cone, Drum, Spanner, Swing, WheelSweep
+from urial.job.survey import CUT, FATE, OUT, Block, Cone, Drum, KeepOut, Spanner, Swing, WheelSweep
 from urial.measure.keepout import clashes
 
 
@@ -32,6 +32,8 @@ PRESETS: dict[str, Callable[[Host], Value]] = {
         long_mm=230,
         behind_mm=_rear(h) - 620,
         height_mm=560,
+        out_way="down",
+        out_mm=300,
     ),
     "Exhaust": lambda h: Drum(
         name="exhaust",
@@ -138,6 +140,11 @@ PRESETS: dict[str, Callable[[Host], Value]] = {
 }
 
 
+def _form_of(keep: KeepOut) -> tuple[object, ...]:
+    """What decides which fields a keep-out shows."""
+    return (type(keep), keep.fate, keep.out_way)
+
+
 class KeepOutPage(Page):
     """What is in the way?"""
 
@@ -185,9 +192,7 @@ class KeepOutPage(Page):
                 self.list.addWidget(button)
         opened = (
             self.store.keep_chosen,
-            (type(keeps[self.store.keep_chosen]), keeps[self.store.keep_chosen].fate)
-            if self.store.keep_chosen is not None
-            else None,
+            _form_of(keeps[self.store.keep_chosen]) if self.store.keep_chosen is not None else None,
             len(keeps),
         )
         if opened != self._opened:
@@ -210,7 +215,7 @@ class KeepOutPage(Page):
         if n is None:
             return
         keep = self.store.job.survey.keep_outs[n]
-        groups = {FATE: keep.fate != "stays", CUT: keep.fate == "cut"}
+        groups = {FATE: keep.fate != "stays", CUT: keep.fate == "cut", OUT: keep.out_way != "stays"}
         for name, info in type(keep).model_fields.items():
             if isinstance(info.json_schema_extra, dict) and groups.get(
                 str(info.json_schema_extra.get("group")), True
