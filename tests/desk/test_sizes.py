@@ -170,7 +170,7 @@ def test_two_changes_that_together_make_it_hold_are_offered_and_taken_in_one_ste
     window.store.put_job(job, "duty.trailer_mass_kg")
     window.go(4)
     window.store.select_check(weakest(window.store.verdict).id)  # not what the vehicle's maker limits
-    qtbot.waitUntil(lambda: bool(window.store.pairs), timeout=30_000)
+    qtbot.waitUntil(lambda: bool(window.store.advice.pairs), timeout=30_000)
     assert not window.store.verdict.holds
     said = window.findChild(QPushButton, "two:0").text()
     assert ", and " in said and "used then" in said

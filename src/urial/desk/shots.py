@@ -158,7 +158,7 @@ def render_all(folder: Path) -> int:
         end = time.monotonic() + 8
         while True:
             _wait(20)
-            known = window.store.remedies is not None and not window.store.fit_looking
+            known = window.store.advice.remedies is not None and not window.store.fit_looking
             if known or time.monotonic() > end:
                 break
         window.scene.settle()

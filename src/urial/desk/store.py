@@ -17,6 +17,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from urial import families, units
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, BuildError, Part, Unasked
+from urial.desk.advice import Advice
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.families import build
@@ -32,9 +33,7 @@ from urial.job.recovery import Recovery
 from urial.loads.endurance import Repeated
 from urial.measure.photo import FOLDER
 from urial.strength.check import Check
-from urial.strength.size import Remedy, remedies
 from urial.strength.sizing import Sized, Wish, size
-from urial.strength.trade import Way, two_steps
 from urial.strength.verdict import Verdict, prove, unasked, unproved
 
 log = logging.getLogger("urial")
@@ -124,7 +123,7 @@ class Store(QObject):
         self.generation = 0
         """How many documents have been opened: what was written for an earlier one goes nowhere."""
         self.shape: Assembly | None = None  # of an edit that is built and not judged yet
-        self._adviser = Worker(self, self._suggested)
+        self.advice = Advice(self, self.suggested.emit)
         self._fitter = Worker(self, self._fitted, self._looking)
         self.ghost: Assembly | None = None
         """Another version's shape, drawn over this one's."""
@@ -149,8 +148,6 @@ class Store(QObject):
         self.part: str | None = None
         self.check_id: str | None = None
         self.case_id: str | None = None
-        self.remedies: list[Remedy] | None = None
-        self.pairs: list[Way] = []
         self.is_open = False
         self.autosave_problem = ""
         self.path_pointed = ""
@@ -336,7 +333,7 @@ class Store(QObject):
         early: list[Assembly] = []
         self._early, self._seen = early, Event()
         seen = self._seen if self.hasty else None
-        self._adviser.drop()  # advice on what is no longer so
+        self.advice.drop()  # on what is no longer so
         self.stop_sizing()
         self.sized = None
         self._reckoner.ask(lambda _: derived(job, early.append, seen))
@@ -391,7 +388,7 @@ class Store(QObject):
         self.verdict = verdict
         if self.check_id is not None and self.check() is None:
             self.check_id = None
-        self.remedies = None
+        self.advice.forget()
         self._fit_again()
         self.changed.emit()
         self.titled.emit()
@@ -444,7 +441,7 @@ class Store(QObject):
                 self.case_id = None  # its swing is shown
             if any(c.id == found.case for c in self.verdict.cases):
                 self.case_id = found.case
-        self.remedies = None
+        self.advice.forget()
         self.selected.emit()
         self.case_changed.emit()
         self._suggest()
@@ -454,7 +451,7 @@ class Store(QObject):
         self.part = mark
         worst = next((c for c in self.verdict.checks if c.part == mark), None)
         self.check_id = worst.id if worst else None
-        self.remedies = None
+        self.advice.forget()
         self.selected.emit()
         self._suggest()
 
@@ -571,25 +568,8 @@ class Store(QObject):
     # ---- suggestions, off the GUI thread
 
     def _suggest(self) -> None:
-        self._adviser.drop()
-        check = self.shown_check() if self.has_part and not self.refusal else None
-        if check is None or not self.is_open or check.utilisation < 0.95:
-            self.remedies, self.pairs = [], []
-            self.suggested.emit()
-            return
-        job = self.job
-        self._adviser.ask(lambda stale: _advice(job, check, stale))
-
-    def _suggested(self, result: object) -> None:
-        self.remedies, self.pairs = result if isinstance(result, tuple) else ([], [])
-        self.suggested.emit()
-
-
-def _advice(job: Job, check: Check, stopped: Callable[[], bool]) -> tuple[list[Remedy], list[Way]]:
-    """What mends a check in one change; where it is short and nothing makes the whole hold, in two."""
-    one = remedies(job, check, stopped=stopped)
-    enough = not check.short or any(r.worst < 1.0 for r in one)
-    return one, [] if enough else two_steps(job, check, stopped)
+        good = self.has_part and not self.refusal and self.is_open
+        self.advice.ask(self.job, self.shown_check() if good else None)
 
 
 __all__ = ["BuildError", "Store"]

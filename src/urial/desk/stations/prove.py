@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter
+from PySide6.QtGui import QColor, QHideEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -246,6 +246,14 @@ class Prove(Station):
         self._lever_path = ""
         self.store.suggested.connect(self._suggest)
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.store.advice.want_pairs(True)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.store.advice.want_pairs(False)
+
     def refresh(self) -> None:
         v, check = self.store.verdict, self.store.shown_check()
         n = len(v.short)
@@ -324,23 +332,27 @@ class Prove(Station):
         clear(self.either)
         if not self.store.has_part:
             return
-        found = self.store.remedies
+        found, pairs = self.store.advice.remedies, self.store.advice.pairs
         if found is None:
             self.either_head.setText("Looking for what would mend it…")
-        elif self.store.pairs:
-            self.either_head.setText("No single change makes it hold; any of these two together do:")
-            for n, pair in enumerate(self.store.pairs):
-                self.either.addWidget(way_button(self.store, pair, f"two:{n}"))
-        elif not found:
+        elif found:
+            self.either_head.setText("Any one of these mends it:")
+            for r in found[:4]:
+                self.either.addWidget(self._remedy(r))
+        elif self.store.advice.pairing:
+            self.either_head.setText("No single change mends this; looking for two…")
+        elif pairs:
+            self.either_head.setText("No single change mends this.")
+        else:
             self.either_head.setText(
                 ""
                 if self.store.shown_check().utilisation < 0.95
                 else "Neither one change nor two of those tried mend this: another shape, or ask less."
             )
-        else:
-            self.either_head.setText("Any one of these mends it:")
-            for r in found[:4]:
-                self.either.addWidget(self._remedy(r))
+        if pairs:
+            self.either.addWidget(label("Any of these two together make the whole hold:", "quiet", wrap=True))
+        for n, pair in enumerate(pairs):
+            self.either.addWidget(way_button(self.store, pair, f"two:{n}"))
         self.either_head.setVisible(bool(self.either_head.text()))
 
     def _remedy(self, r: Remedy) -> QPushButton:
