@@ -5,7 +5,7 @@ played.
 import numpy as np
 import pytest
 from PySide6.QtCore import QCoreApplication, QPoint, Qt
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from urial.desk.scene.findings import spots
 from urial.desk.start import demo_jobs
@@ -211,3 +211,13 @@ def test_what_is_done_with_a_thing_in_the_way_opens_its_own_fields(qtbot, window
     assert {"off_kg", "good_for", "instead"} <= fields() and "cut_wide_mm" not in fields()
     window.store.put(f"survey.keep_outs.{n}.fate", "cut")
     assert {"off_kg", "cut_from", "cut_wide_mm", "cut_deep_mm", "cut_pair"} <= fields()
+
+
+def test_coming_off_without_tools_is_asked_with_a_tick(qtbot, window, together):
+    box = next(b for b in together.findChildren(QCheckBox, "tool free:1") if b.isVisibleTo(together))
+    box.click()
+    assert window.store.job.tool_free == ("1",)
+    found = known(qtbot, window)
+    assert any(f.id == "tools 1" for f in found.open)
+    window.undo_action.trigger()
+    assert window.store.job.tool_free == ()

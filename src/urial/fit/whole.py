@@ -8,7 +8,7 @@ from dataclasses import replace
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, StrapRound
 from urial.families import build
-from urial.fit import access, clash, clearance, holes, order, service, trims, widths
+from urial.fit import access, bench, clash, clearance, holes, order, service, trims, widths
 from urial.fit.fasteners import fasteners, pins
 from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
@@ -44,6 +44,9 @@ def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) 
         *widths.width_findings(job, assembly, stopped),
         *trims.trim_findings(job, assembly),
         *clearance.clearance_findings(job, assembly),
+        *bench.tool_findings(job, assembly),
+        *bench.tack_words(assembly),
+        *bench.floor_words(assembly),
     ]
 
 

@@ -313,6 +313,9 @@ class Job(Value):
     waived: Annotated[tuple[Waiver, ...], Field(max_length=200)] = Field(
         (), title="waived", description="Findings that somebody lives with, each with the reason."
     )
+    tool_free: Annotated[tuple[str, ...], Field(max_length=40)] = Field(
+        (), title="without tools", description="Pieces, by their ids, that are to come off without tools."
+    )
     clearances: Annotated[tuple[Pinned, ...], Field(max_length=40)] = Field(
         (), title="clearances", description="Air between two things that stands on the drawing."
     )

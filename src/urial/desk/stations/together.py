@@ -7,6 +7,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
+    QCheckBox,
     QFrame,
     QHBoxLayout,
     QLineEdit,
@@ -90,6 +91,8 @@ class Together(Station):
         self.column.addWidget(self.pieces_head)
         self.pieces = label("", "quiet", wrap=True)
         self.column.addWidget(self.pieces)
+        self.by_hand = QVBoxLayout()
+        self.column.addLayout(self.by_hand)
         self.facts_head = label("To mind at the bench", "head")
         self.column.addWidget(self.facts_head)
         self.facts = label("", "quiet", wrap=True)
@@ -162,9 +165,25 @@ class Together(Station):
         rows = [said(p.words) for p in found.pieces] if found else []
         self.pieces_head.setVisible(bool(rows))
         self.pieces.setText("\n".join(rows))
+        self._tool_free()
         notes = [said(f) for f in (*found.facts, *found.early)] if found else []
         self.facts_head.setVisible(bool(notes))
         self.facts.setText("\n".join(f"· {n}" for n in notes))
+
+    def _tool_free(self) -> None:
+        """A tick for every piece that is to come off without tools."""
+        clear(self.by_hand)
+        for piece, name in self.store.verdict.assembly.titles.items():
+            box = QCheckBox(f"the {name} is to come off without tools")
+            box.setObjectName(f"tool free:{piece}")
+            box.setChecked(piece in self.store.job.tool_free)
+            box.toggled.connect(lambda on, k=piece: self._ask_tool_free(k, on))
+            self.by_hand.addWidget(box)
+
+    def _ask_tool_free(self, piece: str, on: bool) -> None:
+        rest = tuple(p for p in self.store.job.tool_free if p != piece)
+        job = self.store.job.model_copy(update={"tool_free": (*rest, piece) if on else rest})
+        self.store.put_job(job, "tool_free", "off without tools" if on else "tools are allowed")
 
     def _row(self, n: int, f: Finding) -> QFrame:
         """A finding: what, where, what to do, and living with it."""
