@@ -35,6 +35,8 @@ from urial.strength.checks.pins import pin_mark
 from urial.strength.checks.welds import NOTHING, Group, bead_loads, elastic
 
 CLAUSE = "EN 1993-1-9"
+FEW = 24
+"""No more pairs than so many are reckoned one by one."""
 REACHED = 1e-6
 """Below this utilisation no swing reaches a place."""
 
@@ -90,6 +92,9 @@ def toe_detail(along: float, ground: bool = False) -> Detail:
 
 def together(stress: Array, shear: Array) -> Array:
     """By how much both ranges must shrink, each already over its category: u with (s/u)³ + (t/u)⁵ = 1."""
+    if np.size(stress) <= FEW:  # a call of numpy takes longer than all of it
+        flat = zip(np.ravel(stress).tolist(), np.ravel(shear).tolist(), strict=True)
+        return np.array([_together(abs(a), abs(b)) for a, b in flat]).reshape(np.shape(stress))
     s, t = np.abs(stress), np.abs(shear)
     none = np.maximum(s, t) < 1e-12
     s = np.where(none, 1.0, s)
@@ -102,6 +107,17 @@ def together(stress: Array, shear: Array) -> Array:
         b = b * c * c
         u = u * (1 + (a + b - 1) / (3 * a + 5 * b))
     return np.where(none, 0.0, u)
+
+
+def _together(s: float, t: float) -> float:
+    """The same of one pair of ranges."""
+    u = max(s, t)
+    if u < 1e-12:
+        return 0.0
+    for _ in range(6):
+        a, b = (s / u) ** 3, (t / u) ** 5
+        u *= 1 + (a + b - 1) / (3 * a + 5 * b)
+    return u
 
 
 @dataclass(frozen=True)
