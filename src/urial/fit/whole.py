@@ -8,7 +8,7 @@ from dataclasses import replace
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, StrapRound
 from urial.families import build
-from urial.fit import access, bench, clash, clearance, holes, order, service, trims, widths
+from urial.fit import access, asked, bench, clash, clearance, holes, order, service, trims, widths
 from urial.fit.fasteners import fasteners, pins
 from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
@@ -29,6 +29,7 @@ def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) 
         return [
             *access.bolt_findings(job, assembly, room, stopped),
             *access.pin_findings(job, assembly, room, stopped),
+            *asked.asked_findings(job, assembly),
             *service.drill_findings(job, assembly, room, stopped),
             *access.service_words(job, assembly, room, stopped),
             *service.out_findings(job, assembly, stopped),

@@ -1,0 +1,42 @@
+"""Answers to what people forget count when it is put together."""
+
+import pytest
+
+from urial import families
+from urial.fit import fit
+from urial.job import edit
+
+REAR = families.new_job("rear-receiver")
+
+
+def asked(job):
+    return {f.id: f for f in fit(job, moves=False).findings if f.id.startswith("asked ")}
+
+
+def test_nothing_is_held_against_a_part_before_it_is_answered():
+    assert asked(REAR) == {}
+
+
+@pytest.mark.parametrize(
+    "path, bad, good, ident, kind",
+    [
+        ("survey.answers.pin_room_mm", 10.0, 400.0, "asked pin room", "access"),
+        ("survey.answers.bar_mouth_to_pin_mm", 40.0, 63.5, "asked mouth to pin", "hole"),
+        ("survey.answers.swing_mm", 800.0, 0.0, "asked swings", "clash"),
+    ],
+)
+def test_an_answer_against_the_part_is_a_finding_and_a_good_one_is_none(path, bad, good, ident, kind):
+    found = asked(edit.put(REAR, path, bad))
+    assert set(found) == {ident} and found[ident].kind == kind and found[ident].remedy
+    assert asked(edit.put(REAR, path, good)) == {}
+
+
+def test_a_hole_reached_from_outside_only_has_no_hand_behind_it():
+    job = edit.put(REAR, "survey.answers.nut_room_mm", 60.0)
+    for side in ("left", "right"):
+        for n in range(3):
+            job = edit.put(job, f"vehicle.{side}.{n}.reach", "both")
+    assert asked(job) == {}
+    blind = edit.put(job, "vehicle.left.1.reach", "outside")
+    (found,) = asked(blind).values()
+    assert found.id == "asked nuts" and "left 2" in found.words
