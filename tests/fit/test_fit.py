@@ -19,6 +19,7 @@ from urial.fit.fasteners import fasteners, pins
 from urial.fit.model import Finding, Step, never
 from urial.fit.order import Budget, Thing, order_findings, take_apart, way_out
 from urial.fit.room import Body, Room, part_body, room_of, shared, tools
+from urial.fit.steps import taken_off
 from urial.geometry.outline import rectangle
 from urial.geometry.place import Place, X, Y, Z, along, times
 from urial.geometry.shape import Plate, Turned
@@ -370,6 +371,55 @@ def test_a_dovetail_and_what_it_locks_go_on_as_one():
     rail = thing("rail", ((-60, -100, -10), (60, 100, 0)), fixed=True)
     order = take_apart([block_, key], [rail], never)
     assert [t.name for t, _, _ in order.off] == ["key", "block"] and not order.together
+
+
+def pit(*more, half=51):
+    """Walls round a pit 40 mm wide, its floor 50 mm under what lies in it."""
+    return thing(
+        "pit",
+        ((-half - 10, -30, -60), (half + 10, 30, -50)),
+        ((-half - 10, -30, -50), (-half, 30, 60)),
+        ((half, -30, -50), (half + 10, 30, 60)),
+        ((-half, -30, -50), (half, -20, 60)),
+        ((-half, 20, -50), (half, 30, 60)),
+        *more,
+        fixed=True,
+    )
+
+
+def test_what_lies_under_a_lip_is_shifted_first():
+    lip = ((10, -20, 6), (80, 20, 60))
+    bar = thing("bar", ((-30, -10, -5), (40, 10, 5)))
+    order = take_apart([bar], [pit(lip, half=80)], never)
+    assert not order.stuck and order.off[0][1] == Z
+    first = order.firsts[id(order.off[0][0])]
+    assert first.shift == (-30.0, 0, 0) and first.deg == 0 and "rearward" in first.words
+    full = take_apart([bar], [pit(lip, ((-80, -20, -50), (-50, 20, 60)), half=80)], never)
+    assert [t.name for t in full.stuck] == ["bar"]  # 20 mm are no room for a shift of 30
+
+
+def test_what_is_longer_than_its_opening_is_tilted_first():
+    """A bar of 100 by 10 mm through an opening of 82: 100 cos 45° + 10 sin 45° is 78."""
+    lids = [((-51, -20, 50), (-41, 20, 60)), ((41, -20, 50), (51, 20, 60))]
+    bar = thing("bar", ((-50, -10, -5), (50, 10, 5)))
+    order = take_apart([bar], [pit(*lids)], never)
+    assert not order.stuck
+    first = order.firsts[id(order.off[0][0])]
+    assert abs(first.deg) == 45 and first.axis == Y and "tilt it 45°" in first.words
+    narrow = [((-51, -20, 50), (-36, 20, 60)), ((36, -20, 50), (51, 20, 60))]
+    assert [t.name for t in take_apart([bar], [pit(*narrow)], never).stuck] == ["bar"]
+
+
+def test_a_crooked_way_is_said_for_coming_off_and_for_going_on_and_played():
+    part = block("bar", (-30, -10, -5), (40, 10, 5))
+    walls = pit(((10, -20, 6), (80, 20, 60)), half=80).bodies
+    room = Room((part_body(part), *(Body("pit", "pit", "", "", "host", b.solid) for b in walls)))
+    step, said = order_findings(Assembly((part,)), room, never)
+    assert said == "The bar comes off crooked: shift it 30 mm rearward, then move it up."
+    assert step.words == "Bar: move it down, then shift it 30 mm forward into place."
+    moved = [taken_off(Assembly((part,)), [step], s)["1/bar"] for s in (0.0, 0.2, 1.0)]
+    assert moved[0] == (0, 0, 0) and moved[1] == pytest.approx((-30, 0, 0))
+    assert moved[2][0] == pytest.approx(-30) and moved[2][2] > 100
 
 
 @settings(max_examples=40, deadline=None)

@@ -52,13 +52,16 @@ class Finding:
 
 @dataclass(frozen=True)
 class Step:
-    """One thing that goes on, in its turn: its parts, the way it comes *off* and how far until it is free."""
+    """One thing that goes on, in its turn: its parts, the way it comes *off* and how far until it is free;
+    ``via``: by how much it is shifted before.
+    """
 
     name: str
     keys: tuple[str, ...]
     off: Vec
     far: float
     words: str
+    via: Vec = (0.0, 0.0, 0.0)
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,15 @@
 nothing blocks; where none comes free, the fewest that block each other.
 
 What is welded together is one thing.  A thing is free along a way when nothing lies ahead of it; it is moved
-in steps shorter than its thinnest plate and the thinnest of what is there are together.
+in steps shorter than its thinnest plate and the thinnest of what is there are together.  Where no thing has a
+straight way, one is shifted or tilted a little first.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -19,7 +21,7 @@ from urial.assembly.facts import layers
 from urial.assembly.model import Assembly, Bolts, Contact, Fit, Plugs, Weld
 from urial.fit.model import Finding, Step, Stopped
 from urial.fit.room import Body, Box, Room, apart, shared
-from urial.geometry.place import Vec, times
+from urial.geometry.place import Place, Vec, X, Y, Z, angle_axis, minus, times
 
 WAYS: tuple[Vec, ...] = (
     (-1.0, 0.0, 0.0),
@@ -126,6 +128,124 @@ def _passes(body: Body, b: Body, way: Vec, budget: Budget) -> tuple[bool, float]
     return True, FAR
 
 
+# ---- where no straight way is free: a shift or a tilt first
+
+
+@dataclass(frozen=True)
+class First:
+    """What a thing does before it goes straight: shifted by ``shift``, or turned ``deg`` about ``axis``
+    through ``about``, mm.
+    """
+
+    words: str
+    back: str
+    shift: Vec = (0.0, 0.0, 0.0)
+    axis: Vec = (0.0, 0.0, 0.0)
+    deg: float = 0.0
+    about: Vec = (0.0, 0.0, 0.0)
+
+
+SHIFTS = (15.0, 30.0, 60.0, 120.0)
+TILTS = (10.0, 20.0, 30.0, 45.0)
+TURN = 5.0
+"""A tilt is tried in steps of so many degrees."""
+CROOKED = 3000
+"""Bodies tried against each other before crooked ways of one thing are given up."""
+
+
+def crooked_out(
+    thing: Thing, others: Sequence[Thing], budget: Budget, stopped: Stopped
+) -> tuple[First, Vec, float] | None:
+    """A way out with a shift or a tilt before it, the least of them; None where there is none."""
+    for first, moved in (*_shifts(thing, others, budget), *_tilts(thing, others, budget)):
+        for way in moved.ways:
+            if stopped() or budget.spent:
+                return None
+            far, hits = way_out(moved, others, way, budget)
+            if not hits:
+                return first, way, far
+    return None
+
+
+def _posed(thing: Thing, place: Place) -> Thing:
+    """A thing turned and shifted."""
+    bodies = tuple(replace(b, solid=b.solid.transform(place.matrix)) for b in thing.bodies)
+    return replace(thing, bodies=bodies)
+
+
+def _clear(thing: Thing, start: Thing, others: Sequence[Thing], budget: Budget) -> bool:
+    """Does a posed thing share no more room with the others than where it started?"""
+    for body, was in zip(thing.bodies, start.bodies, strict=True):
+        for other in others:
+            for b in other.bodies:
+                if apart(body.box, b.box, -0.2):
+                    continue
+                if not budget.take():
+                    return False
+                if shared(body.solid, b.solid) > shared(was.solid, b.solid) + 40.0:
+                    return False
+    return True
+
+
+def _shifts(thing: Thing, others: Sequence[Thing], budget: Budget) -> Iterator[tuple[First, Thing]]:
+    found = []
+    for way in thing.ways:
+        gone = 0.0
+        for far in SHIFTS:
+            while gone < far:
+                gone = min(gone + STEP, far)
+                moved = _posed(thing, Place(times(way, gone)))
+                if not _clear(moved, thing, others, budget):
+                    gone = math.inf
+            if gone > far:
+                break
+            first = First(
+                f"shift it {far:.0f} mm {words_of(way)}",
+                f"then shift it {far:.0f} mm {words_of(times(way, -1))}",
+                times(way, far),
+            )
+            found.append((far, first, moved))
+    yield from ((first, moved) for _, first, moved in sorted(found, key=lambda f: f[0]))
+
+
+def _tilts(thing: Thing, others: Sequence[Thing], budget: Budget) -> Iterator[tuple[First, Thing]]:
+    low = tuple(min(b.box[0][k] for b in thing.bodies) for k in range(3))
+    high = tuple(max(b.box[1][k] for b in thing.bodies) for k in range(3))
+    about: Vec = tuple((p + q) / 2 for p, q in zip(low, high, strict=True))  # type: ignore[assignment]
+    found = []
+    for axis, name in ((Y, "nose"), (X, "left side"), (Z, "nose")):
+        for sign in (1.0, -1.0):
+            deg = 0.0
+            for far in TILTS:
+                while deg < far:
+                    deg = min(deg + TURN, far)
+                    turn = angle_axis(axis, math.radians(sign * deg))
+                    place = Place(minus(about, turn.point(about)), turn.x, turn.y, turn.z)
+                    moved = _posed(thing, place)
+                    if not _clear(moved, thing, others, budget):
+                        deg = math.inf
+                if deg > far:
+                    break
+                words = f"tilt it {far:.0f}°, its {name} {_turned(axis, sign)}"
+                ways = tuple(dict.fromkeys((*thing.ways, *(_round(turn.vector(w)) for w in thing.ways))))
+                first = First(words, "then straighten it", axis=axis, deg=sign * far, about=about)
+                found.append((far, first, replace(moved, ways=ways)))
+    yield from ((first, moved) for _, first, moved in sorted(found, key=lambda f: f[0]))
+
+
+def _round(v: Vec) -> Vec:
+    return (round(v[0], 6) + 0.0, round(v[1], 6) + 0.0, round(v[2], 6) + 0.0)
+
+
+def _turned(axis: Vec, sign: float) -> str:
+    """Where the front (or the left side) goes in a right-handed turn."""
+    if axis == Y:
+        return "down" if sign > 0 else "up"
+    if axis == X:
+        return "up" if sign > 0 else "down"
+    return "to the left" if sign > 0 else "to the right"
+
+
 @dataclass(frozen=True)
 class Order:
     """Things in the order they come off, with the way and how far; what is left when nothing more comes
@@ -137,6 +257,7 @@ class Order:
     blocked: tuple[tuple[Thing, Vec, tuple[Thing, ...]], ...] = ()
     together: tuple[tuple[Thing, ...], ...] = ()
     early: bool = False
+    firsts: Mapping[int, First] = field(default_factory=dict)  # by id of the thing: what it does before
 
 
 def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped) -> Order:
@@ -144,6 +265,7 @@ def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped
     budget = Budget()
     left, off = list(things), list[tuple[Thing, Vec, float]]()
     together: list[tuple[Thing, ...]] = []
+    firsts: dict[int, First] = {}
     while left and not stopped():
         found: tuple[list[Thing], Vec, float] | None = None
         blocked: list[tuple[Thing, Vec, tuple[Thing, ...]]] = []
@@ -160,17 +282,33 @@ def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped
                 break
             way, by = min(tries, key=lambda t: (any(x.fixed for x in t[1]), len(t[1])))
             blocked.append((thing, way, by))
+        if found is None:
+            found = _crooked(left, fixed, firsts, stopped)
         if found is None and len(left) > 1:
             found = _as_one(left, fixed, blocked, budget)
         if found is None:
-            return Order(tuple(off), tuple(left), tuple(_fewest(blocked)), tuple(together), budget.spent)
+            why = tuple(_fewest(blocked))
+            return Order(tuple(off), tuple(left), why, tuple(together), budget.spent, firsts)
         group, way, far = found
         if len(group) > 1:
             together.append(tuple(group))
         for thing in group:
             off.append((thing, way, far))
             left.remove(thing)
-    return Order(tuple(off), together=tuple(together), early=budget.spent)
+    return Order(tuple(off), together=tuple(together), early=budget.spent, firsts=firsts)
+
+
+def _crooked(
+    left: Sequence[Thing], fixed: Sequence[Thing], firsts: dict[int, First], stopped: Stopped
+) -> tuple[list[Thing], Vec, float] | None:
+    """The last thing that comes off with a shift or a tilt before it."""
+    for thing in reversed(left):
+        others = [*(t for t in left if t is not thing), *fixed]
+        out = crooked_out(thing, others, Budget(CROOKED), stopped)
+        if out is not None:
+            firsts[id(thing)] = out[0]
+            return [thing], out[1], out[2]
+    return None
 
 
 def _as_one(
@@ -277,7 +415,12 @@ def order_findings(assembly: Assembly, room: Room, stopped: Stopped) -> Iterator
         names = thing.name if group is None else " and ".join(dict.fromkeys(t.name for t in group))
         keys = thing.keys if group is None else tuple(k for t in group for k in t.keys)
         on = words_of(times(way, -1))
-        yield Step(names, keys, way, far, f"{names[0].upper()}{names[1:]}: move it {on} into place.")
+        first = order.firsts.get(id(thing))
+        said_on = f"move it {on} into place." if first is None else f"move it {on}, {first.back} into place."
+        via = first.shift if first else (0.0, 0.0, 0.0)
+        yield Step(names, keys, way, far, f"{names[0].upper()}{names[1:]}: {said_on}", via)
+        if first is not None:
+            yield f"The {names} comes off crooked: {first.words}, then move it {words_of(way)}."
     for thing, way, by in order.blocked:
         meets = [b.name for b in by]
         low = tuple(min(b.box[0][k] for b in thing.bodies) for k in range(3))

@@ -11,6 +11,7 @@ from urial.geometry.place import Vec, along, times
 
 LEAST = 160.0
 """So far a thing is drawn off though it is free at once, mm."""
+SHIFTED = 0.2
 EACH = 70.0
 """What each thing is drawn farther off than the one before it, mm."""
 
@@ -32,8 +33,17 @@ def owners(assembly: Assembly, steps: Sequence[Step]) -> dict[str, int]:
 def taken_off(assembly: Assembly, steps: Sequence[Step], off: float) -> dict[str, Vec]:
     """How far each part has been moved when ``off`` things are off (a fraction: one on its way), mm."""
     shares = [min(max(off - (len(steps) - 1 - n), 0.0), 1.0) for n in range(len(steps))]
-    ways = [times(s.off, share * max(s.far, LEAST) * 1.2) for s, share in zip(steps, shares, strict=True)]
+    ways = [_on_its_way(s, share) for s, share in zip(steps, shares, strict=True)]
     return {key: ways[n] for key, n in owners(assembly, steps).items()} if steps else {}
+
+
+def _on_its_way(s: Step, share: float) -> Vec:
+    """Where a thing is: shifted in the first fifth of the time where it must be, then along its way."""
+    long = max(s.far, LEAST) * 1.2
+    if s.via == (0.0, 0.0, 0.0):
+        return times(s.off, share * long)
+    first = min(share / SHIFTED, 1.0)
+    return along(times(s.via, first), s.off, max(share - SHIFTED, 0.0) / (1 - SHIFTED) * long)
 
 
 def drawn_apart(assembly: Assembly, steps: Sequence[Step]) -> Assembly:
