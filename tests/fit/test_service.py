@@ -152,3 +152,14 @@ def test_a_sweep_is_what_a_body_passes(way):
         assert (there - swept).volume() == pytest.approx(0, abs=1e-6)
     seen = {(0, 0, -1): 10 * 20, (0.6, 0.8, 0): 30 * (10 * 0.8 + 20 * 0.6)}[way]
     assert swept.volume() == pytest.approx(6000 + 100 * seen)
+
+
+def test_a_move_that_is_offered_for_a_way_out_really_frees_it():
+    job = with_things(REAR, spare(out_mm=125))
+    (found,) = [f for f in fit(job).findings if f.id == "out spare"]
+    assert found.move is not None
+    other = edit.put(job, found.move.path, found.move.value)
+    assert all(isinstance(r, str) for r in out_findings(other, families.build(other), never))
+    lost = with_things(REAR, spare(behind_mm=300, fate="gone", good_for="step", out_way="stays"))
+    (asked,) = [f for f in fit(lost).findings if f.id == "lost spare"]
+    assert asked.move is None  # no size of the part brings a step back

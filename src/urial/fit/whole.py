@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 
 from urial.assembly import bodies
@@ -51,6 +51,32 @@ def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) 
     ]
 
 
+MOVABLE = ("clash ", "keep-out ", "bolt ", "pin ", "out ", "drill ", "clearance ")
+"""Findings, by how their ids begin, that a size of the part may clear."""
+
+
+def _again(finding: Finding, job: Job, assembly: Assembly, stopped: Stopped) -> bool:
+    """Is a finding still there in another job?  Only what may bring it back is asked."""
+    ident, room = finding.id, room_of(job, assembly)
+    if ident.startswith("clash "):
+        return clash.still(finding, room)
+    rows: Iterable[Finding | str]
+    if ident.startswith("keep-out "):
+        rows = clash.with_keep_outs(job, assembly)
+    elif ident.startswith("out "):
+        rows = service.out_findings(job, assembly, stopped)
+    elif ident.startswith("drill "):
+        rows = service.drill_findings(job, assembly, room, stopped)
+    elif ident.startswith("clearance "):
+        rows = clearance.clearance_findings(job, assembly)
+    else:
+        rows = (
+            *access.bolt_findings(job, assembly, room, stopped, ident),
+            *access.pin_findings(job, assembly, room, stopped, ident),
+        )
+    return any(isinstance(f, Finding) and f.id == ident for f in rows)
+
+
 def _moved(job: Job, finding: Finding, kind: str, stopped: Stopped) -> Finding:
     """The finding with a move that clears it, if a single size does."""
 
@@ -59,16 +85,7 @@ def _moved(job: Job, finding: Finding, kind: str, stopped: Stopped) -> Finding:
         return {f.id for f in found if isinstance(f, Finding)}
 
     def gone(other: Job, made: Assembly) -> bool:
-        if kind == "clash":
-            if finding.id.startswith("keep-out "):
-                return all(f.id != finding.id for f in clash.with_keep_outs(other, made))
-            return not clash.still(finding, room_of(other, made))
-        room = room_of(other, made)
-        rows = (
-            *access.bolt_findings(other, made, room, stopped, finding.id),
-            *access.pin_findings(other, made, room, stopped, finding.id),
-        )
-        return all(not isinstance(f, Finding) or f.id != finding.id for f in rows)
+        return not _again(finding, other, made, stopped)
 
     return move_for(job, finding, gone, whole, stopped)
 
@@ -119,7 +136,7 @@ def fit(
     for n, (kind, f) in enumerate(found):
         kept = replace(f, waived=waived.get(f.id, ""))
         tell("what would clear it")
-        if moves and n < MOVED and not kept.waived and kind in ("clash", "access") and not stopped():
+        if moves and n < MOVED and not kept.waived and f.id.startswith(MOVABLE) and not stopped():
             kept = _moved(job, kept, kind, stopped)
         out.append(kept)
     return Fit(
