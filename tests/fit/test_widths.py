@@ -85,6 +85,20 @@ def test_the_balls_of_a_linkage_are_held_against_its_pins():
     assert rows and all("51 mm wide" in r.words and r.amount == pytest.approx(3.0) for r in rows)
 
 
+def test_pins_and_balls_of_unlike_categories_are_bushed_or_refused():
+    start = families.new_job("three-point-carriage")
+    build = families.build(start)
+
+    def said(category):
+        job = edit.put(start, "vehicle.category", category)
+        return list(width_findings(job, build, never))
+
+    assert any("quick coupler" in str(r) and "22 × 36.6 mm" in str(r) for r in said("1"))
+    assert any("wants a bush 22 × 28 mm in the ball (category 2)" in str(r) for r in said("2"))
+    thin = [r for r in said("0") if isinstance(r, Finding) and r.id.startswith("bore ")]
+    assert thin and all("bored for 16 mm" in r.words for r in thin)
+
+
 @pytest.mark.parametrize("name", sorted(families.families()))
 def test_no_kind_of_part_starts_with_a_gap_that_is_not_meant(name):
     job = families.new_job(name)

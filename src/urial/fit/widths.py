@@ -15,7 +15,7 @@ from importlib.resources import files
 from manifold3d import Manifold
 
 from urial.assembly import bodies
-from urial.assembly.model import HOST, Assembly, Eye, Part, Stud
+from urial.assembly.model import HOST, Assembly, Eye, Joint, Part, Stud
 from urial.fit.fasteners import fasteners, pins
 from urial.fit.model import Finding, Stopped
 from urial.geometry import path as paths
@@ -265,7 +265,8 @@ def linkage_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
     if not isinstance(host, Tractor):
         return
     raw = tomllib.loads((files("urial.fit") / "spacers.toml").read_text(encoding="utf-8"))["balls"]
-    lower, upper = raw["lower"][host.category], raw["upper"][host.category]
+    category = host.category
+    lower, upper = raw["lower"][category], raw["upper"][category]
     for j in assembly.joints:
         if not isinstance(j.how, Stud) or HOST not in (j.a, j.b):
             continue
@@ -274,6 +275,8 @@ def linkage_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
         if j.how.reach <= 0:
             continue
         mark = assembly.by_key[j.a].mark if j.a in assembly.by_key else "host"
+        bored = raw["upper_pin" if "top" in j.name else "lower_pin"][category]
+        yield from _bushes(j, mark, bored, (category, 0.0 if "top" in j.name else raw["quick"]))
         spare = room - wide
         if spare < -0.5:
             yield Finding(
@@ -297,6 +300,32 @@ def linkage_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
                 f"The eye on the {j.name}, {wide:g} mm wide (category {host.category}), "
                 f"has {spare:.0f} mm of play."
             )
+
+
+def _bushes(j: Joint, mark: str, bored: float, of: tuple[str, float]) -> Iterator[Finding | str]:
+    """A pin in the ball it goes into, and in a quick coupler's socket (0: none): what bush makes the
+    difference.
+    """
+    assert isinstance(j.how, Stud)
+    d, (category, quick) = j.how.diameter, of
+    if d > bored + 0.3:
+        yield Finding(
+            f"bore {j.key}",
+            "stack",
+            (mark, "host"),
+            j.place.o,
+            d - bored,
+            f"The {j.name} is {d:.4g} mm and the link's ball is bored for {bored:.4g} mm (category "
+            f"{category}).",
+            advice="Take the smaller pin, or links of the larger category.",
+        )
+    elif bored - d > 1.0:
+        yield (
+            f"The {j.name}, {d:.4g} mm, wants a bush {d:.4g} × {bored:.4g} mm in the ball "
+            f"(category {category})."
+        )
+    if quick and d < quick - 0.5:
+        yield f"In a quick coupler the {j.name} wants a bush {d:.4g} × {quick:.4g} mm."
 
 
 __all__ = ["Stack", "filling", "stacks", "width_findings"]
