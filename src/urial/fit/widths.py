@@ -24,6 +24,7 @@ from urial.geometry.shape import Bar
 from urial.geometry.solids import bounding_box
 from urial.job.host import Tractor
 from urial.job.model import Job
+from urial.mates.linkage import CATEGORIES
 
 TIGHT = 0.3
 """A gap in a tightened stack, mm, that paint and flatness make anyway."""
@@ -69,15 +70,16 @@ class Stack:
 
 
 @lru_cache(maxsize=1)
-def _stock() -> tuple[tuple[tuple[float, float], ...], tuple[float, ...]]:
-    """Plain washers (bolt diameter, thickness) and shim thicknesses, mm."""
+def _stock() -> tuple[tuple[tuple[float, float], ...], tuple[float, ...], float]:
+    """Plain washers (bolt diameter, thickness), shim thicknesses, a quick coupler's lower sockets, mm."""
     raw = tomllib.loads((files("urial.fit") / "spacers.toml").read_text(encoding="utf-8"))
-    return tuple((float(d), float(t)) for d, t in raw["washers"]["rows"]), tuple(raw["shims"]["thick"])
+    washers = tuple((float(d), float(t)) for d, t in raw["washers"]["rows"])
+    return washers, tuple(raw["shims"]["thick"]), float(raw["quick"]["lower"])
 
 
 def filling(gap: float, diameter: float, play: float) -> str:
     """What from stock fills a gap but for about ``play``, in words."""
-    washers, shims = _stock()
+    washers, shims, _ = _stock()
     near = [t for d, t in washers if abs(d - diameter) <= 0.13 * diameter]
     want = gap - play
     if want <= 0.05:
@@ -264,19 +266,17 @@ def linkage_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
     host = job.vehicle
     if not isinstance(host, Tractor):
         return
-    raw = tomllib.loads((files("urial.fit") / "spacers.toml").read_text(encoding="utf-8"))["balls"]
-    category = host.category
-    lower, upper = raw["lower"][category], raw["upper"][category]
+    known = CATEGORIES[host.category]
     for j in assembly.joints:
         if not isinstance(j.how, Stud) or HOST not in (j.a, j.b):
             continue
-        wide = upper if "top" in j.name else lower
+        top = "top" in j.name
+        wide = known.upper_ball if top else known.ball
         room = 2 * j.how.reach
         if j.how.reach <= 0:
             continue
         mark = assembly.by_key[j.a].mark if j.a in assembly.by_key else "host"
-        bored = raw["upper_pin" if "top" in j.name else "lower_pin"][category]
-        yield from _bushes(j, mark, bored, (category, 0.0 if "top" in j.name else raw["quick"]))
+        yield from _bushes(j, mark, known.upper if top else known.lower, host.category, top)
         spare = room - wide
         if spare < -0.5:
             yield Finding(
@@ -302,12 +302,10 @@ def linkage_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
             )
 
 
-def _bushes(j: Joint, mark: str, bored: float, of: tuple[str, float]) -> Iterator[Finding | str]:
-    """A pin in the ball it goes into, and in a quick coupler's socket (0: none): what bush makes the
-    difference.
-    """
+def _bushes(j: Joint, mark: str, bored: float, category: str, top: bool) -> Iterator[Finding | str]:
+    """A pin in the ball it goes into, and a lower one in a quick coupler: what bush makes the difference."""
     assert isinstance(j.how, Stud)
-    d, (category, quick) = j.how.diameter, of
+    d, quick = j.how.diameter, 0.0 if top else _stock()[2]
     if d > bored + 0.3:
         yield Finding(
             f"bore {j.key}",

@@ -415,6 +415,19 @@ class Tractor(Wheeled):
     lower_spread_mm: float = length(683.0, "between lower pins", lo=200, hi=1500, group="Linkage")
     top_behind_mm: float = length(640.0, "axle to top pin", lo=100, hi=2500, group="Linkage")
     top_height_mm: float = length(880.0, "top pin, height", lo=200, hi=2500, group="Linkage")
+    lower_pivot_behind_mm: float = length(
+        -20.0,
+        "axle to lower links' pivots",
+        "Rear axle to where the lower links turn on the tractor; negative: ahead of the axle.",
+        lo=-1500,
+        hi=1500,
+        group="Linkage",
+    )
+    lower_pivot_height_mm: float = length(
+        380.0, "lower links' pivots, height", lo=50, hi=1500, group="Linkage"
+    )
+    top_pivot_behind_mm: float = length(120.0, "axle to top link's pivot", lo=-500, hi=1500, group="Linkage")
+    top_pivot_height_mm: float = length(780.0, "top link's pivot, height", lo=100, hi=2500, group="Linkage")
     lift_kg: float = mass(
         750.0, "lift capacity", "At the lower hitch points, from the maker.", lo=10, group="Maker's limits"
     )

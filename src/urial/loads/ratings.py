@@ -15,6 +15,7 @@ from urial.job.host import Host, Tractor, Trailer, Wheeled
 from urial.job.model import Job
 from urial.job.origin import is_assumed
 from urial.road import balance
+from urial.road.linkage import Linkage
 
 PLATE = "the maker's plate or handbook"
 ASSUMED = "assumed: a starting value, which nobody has read off the maker's plate yet"
@@ -131,11 +132,26 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
     axles = balance.axle_loads(
         host.wheelbase_mm, sum(kg * x for kg, x in hung) / total, host.front_kg, host.rear_kg, total
     )
+    links = Linkage(
+        (host.lower_pivot_behind_mm, host.lower_pivot_height_mm),
+        (host.lower_behind_mm, host.lower_height_mm),
+        (host.top_pivot_behind_mm, host.top_pivot_height_mm),
+        (host.top_behind_mm, host.top_height_mm),
+    )
+    middle = sum(kg * x for kg, x in hung) / total
     # kept on the front axle: least over what is left
     least, left = 0.2 * host.standing(), max(axles.front_kg, 1e-3)
     rows = (
         of_maker(
             job, "lift capacity", "lift capacity at the lower pins", total, host.lift_kg, "vehicle.lift_kg"
+        ),
+        of_maker(
+            job,
+            "lift at the load",
+            f"lift capacity {middle - host.lower_behind_mm:.0f} mm behind the pins",
+            total,
+            links.lift_at(host.lift_kg, middle),
+            "vehicle.lift_kg",
         ),
         of_maker(
             job,
@@ -163,7 +179,7 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
             "vehicle.gross_rating_kg",
         ),
     )
-    return rows, ("lift capacity with the load behind the pins: it falls with the distance, by the linkage",)
+    return rows, ()
 
 
 @ratings.register

@@ -240,10 +240,15 @@ def _tractor(t: hosts.Tractor) -> dict[str, Lines]:
         line
         for s in (1, -1)
         for line in _tube(
-            [(-0.12 * t.tyre_mm, s * half * 0.8, 0.38 * t.tyre_mm), (pin, s * spread, t.lower_height_mm)]
+            [
+                (-t.lower_pivot_behind_mm, s * half * 0.8, t.lower_pivot_height_mm),
+                (pin, s * spread, t.lower_height_mm),
+            ]
         )
     ]
-    links += _tube([(-0.2 * t.tyre_mm, 0, 0.75 * t.tyre_mm), (-t.top_behind_mm, 0, t.top_height_mm)])
+    links += _tube(
+        [(-t.top_pivot_behind_mm, 0, t.top_pivot_height_mm), (-t.top_behind_mm, 0, t.top_height_mm)]
+    )
     links += [_ring(pin, s * spread, t.lower_height_mm, 18, 25) for s in (1, -1)] + [
         _ring(-t.top_behind_mm, 0, t.top_height_mm, 15, 25)
     ]
