@@ -31,12 +31,15 @@ def test_an_answer_against_the_part_is_a_finding_and_a_good_one_is_none(path, ba
     assert asked(edit.put(REAR, path, good)) == {}
 
 
-def test_a_hole_reached_from_outside_only_has_no_hand_behind_it():
+def test_too_little_room_behind_the_holes_is_said_once_and_a_blind_hole_by_itself():
     job = edit.put(REAR, "survey.answers.nut_room_mm", 60.0)
     for side in ("left", "right"):
         for n in range(3):
             job = edit.put(job, f"vehicle.{side}.{n}.reach", "both")
     assert asked(job) == {}
+    (narrow,) = asked(edit.put(job, "survey.answers.nut_room_mm", 20.0)).values()
+    assert narrow.id == "asked nuts" and "too little" in narrow.words
     blind = edit.put(job, "vehicle.left.1.reach", "outside")
-    (found,) = asked(blind).values()
-    assert found.id == "asked nuts" and "left 2" in found.words
+    assert asked(blind) == {}
+    (hand,) = [f for f in fit(blind, moves=False).findings if f.id.startswith("bolt hand")]
+    assert hand.kind == "access"

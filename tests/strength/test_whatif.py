@@ -139,3 +139,14 @@ def test_it_stops_when_told_to(job):
     assert envelope(job, stopped=lambda: True) is None
     assert tornado(job, stopped=lambda: True) == []
     assert dataclasses.is_dataclass(sweep(job, "stack.2.pin_to_ball_mm", (230.0, 240.0)))
+
+
+def test_the_most_is_asked_of_any_duty_by_itself():
+    first = families.new_job("winch-cradle")
+    job = first.model_copy(update={"duties": (*first.duties, *families.new_job("flat-carrier").duties)})
+    known = whatif.carried(job)
+    assert list(known) == ["0", "1"] and known["1"] == job.duties[1].title
+    pull, deck = envelope(job, which="0"), envelope(job, which="1")
+    assert pull.unit == "N" and deck.unit == "kg" and deck.upwards == "carried"
+    assert envelope(job).most.tolist() == pull.most.tolist()
+    assert envelope(job, which="7") is None

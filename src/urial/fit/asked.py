@@ -10,6 +10,8 @@ from urial.geometry.place import Vec
 from urial.job.model import Job
 from urial.measure.forgotten import forgotten
 
+LEAST = 30.0
+"""Room for nut, washer and a spanner, mm."""
 KINDS: dict[str, Kind] = {
     "nuts": "access",
     "pin room": "access",
@@ -26,7 +28,7 @@ def asked_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
     """
     for item in forgotten(job, assembly):
         kind = KINDS.get(item.id)
-        if kind is None or item.state != "mind" or (item.id == "nuts" and not _nuts(assembly)):
+        if kind is None or item.state != "mind" or (item.id == "nuts" and not _narrow(job, assembly)):
             continue
         yield Finding(
             f"asked {item.id}",
@@ -37,6 +39,14 @@ def asked_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
             item.words,
             advice="The answer is at Measure, Forgotten.",
         )
+
+
+def _narrow(job: Job, assembly: Assembly) -> bool:
+    """Is the room behind the holes too little for the nuts there are? Who can hold them is asked hole by
+    hole.
+    """
+    room = job.survey.answers.nut_room_mm
+    return room is not None and room < LEAST and bool(_nuts(assembly))
 
 
 def _nuts(assembly: Assembly) -> list[Joint]:

@@ -114,7 +114,7 @@ def _nuts(job: Job) -> Item:
             (f"Not looked at: {', '.join(unlooked)}. " if unlooked else "")
             + ("Room behind the holes is not measured." if a.nut_room_mm is None else ""),
         )
-    elif blind:
+    elif blind and a.nut_room_mm >= 30:
         state, words = (
             "mind",
             f"Nobody can hold the nut at {', '.join(blind)}: weld it to a strip that can be fished "

@@ -254,20 +254,36 @@ def ticks(low: float, high: float) -> list[float]:
 # ---- the most it may carry
 
 
+TOW = "tow"
+
+
+def carried(job: Job) -> dict[str, str]:
+    """The duties of which the most may be asked, by what ``envelope`` takes, with their titles."""
+    out = {TOW: "the trailer"} if job.duty.towed else {}
+    for n, duty in enumerate(job.duties):
+        if isinstance(duty, (Winch, Recovery)) or (isinstance(duty, Carrier) and duty.items):
+            out[str(n)] = duty.title
+    return out
+
+
 def envelope(
-    job: Job, stopped: Callable[[], bool] = lambda: False, tell: Callable[[str], None] = lambda _: None
+    job: Job,
+    stopped: Callable[[], bool] = lambda: False,
+    tell: Callable[[str], None] = lambda _: None,
+    which: str = "",
 ) -> Envelope | None:
-    """The most it may carry, of the first duty that has one: a trailer's mass (its tongue weight in the same
-    share) against how far out the coupling is; what a carrier carries against how far behind; a pull against
-    its angle.  None where nothing of it can be swept.
+    """The most it may carry, of one duty (the first that has one): a trailer's mass (its tongue weight in the
+    same share) against how far out the coupling is; what a carrier carries against how far behind; a pull
+    against its angle.  None where nothing of it can be swept.
     """
-    if job.duty.towed:
+    which = which or next(iter(carried(job)), "")
+    if which == TOW:
         return _towing(job, stopped, tell)
-    for duty in job.duties:
-        if isinstance(duty, Carrier) and duty.items:
-            return _carrying(job, duty, stopped, tell)
-        if isinstance(duty, (Winch, Recovery)):
-            return _pulling(job, duty, stopped, tell)
+    duty = job.duties[int(which)] if which in carried(job) else None
+    if isinstance(duty, Carrier):
+        return _carrying(job, duty, stopped, tell)
+    if isinstance(duty, (Winch, Recovery)):
+        return _pulling(job, duty, stopped, tell)
     return None
 
 

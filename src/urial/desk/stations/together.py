@@ -174,7 +174,9 @@ class Together(Station):
         """A tick for every piece that is to come off without tools."""
         clear(self.by_hand)
         for piece, name in self.store.verdict.assembly.titles.items():
-            box = QCheckBox(f"the {name} is to come off without tools")
+            box = QCheckBox(f"without tools: {name}")
+            box.setToolTip(f"The {name} is to come off without tools")
+            box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             box.setObjectName(f"tool free:{piece}")
             box.setChecked(piece in self.store.job.tool_free)
             box.toggled.connect(lambda on, k=piece: self._ask_tool_free(k, on))

@@ -20,7 +20,7 @@ from urial.job.file import FileError, named, os_words, write_atomically
 from urial.papers.plate_chart import plate_chart
 from urial.strength.scatter import Chance, chance, rows
 from urial.strength.verdict import CAUTION
-from urial.strength.whatif import Bar, Envelope, Sweep, envelope, span_of, sweep, sweepable, tornado
+from urial.strength.whatif import Bar, Envelope, Sweep, carried, envelope, span_of, sweep, sweepable, tornado
 
 MATTERS, MOST, CHANCE = "*matters", "*most", "*chance"
 SHOWN = 9
@@ -82,12 +82,15 @@ class WhatIf(Fold):
     def _list(self) -> None:
         job = self.store.job
         paths = sweepable(job)
-        if (paths, job.units) == self._listed:
+        most = carried(job)
+        if (paths, most, job.units) == self._listed:
             return
-        self._listed = (paths, job.units)
+        self._listed = (paths, most, job.units)
         before = self.choice.currentData()
         self.choice.clear()
         self.choice.addItem("the most it may carry", MOST)
+        for key, title in list(most.items())[1:]:
+            self.choice.addItem(f"the most of {title}", f"{MOST}:{key}")
         self.choice.addItem("what matters most", MATTERS)
         self.choice.addItem("the chance of being short", CHANCE)
         names = {p.id: p.family.replace("-", " ") for p in job.stack}
@@ -107,8 +110,9 @@ class WhatIf(Fold):
         self.chart.hide()
         self.plate.hide()
         self.said.setText("Looking…")
-        if what == MOST:
-            self._worker.ask(lambda stale: (envelope(job, stale, told.append),))
+        if what.startswith(MOST):
+            which = what.partition(":")[2]
+            self._worker.ask(lambda stale: (envelope(job, stale, told.append, which),))
         elif what == MATTERS:
             self._worker.ask(lambda stale: (tornado(job, stale, told.append),))
         elif what == CHANCE:
