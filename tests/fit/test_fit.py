@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from urial import families
+from urial.assembly.bodies import corners
 from urial.assembly.model import Assembly, Joint, Part, Run, Weld
 from urial.cli import main
 from urial.fit import access, clash, fit, holes
@@ -301,6 +302,29 @@ def test_what_somebody_lives_with_is_waived_with_the_reason_and_no_longer_counts
     after = fit(waived, moves=False)
     assert after.clear and after.findings[0].waived == "a strip nut is there"
     assert not fit(job, moves=False).clear
+
+
+def test_of_parts_that_are_alike_the_one_in_the_way_is_meant():
+    """Six bolts of one mark: a pipe through one of them, whichever it is."""
+    build = families.build(JOB)
+    like = [p for p in build.parts if p.name.startswith("bolt M12")]
+    assert len({(p.mark, p.name) for p in like}) == 1 < len(like)
+    for p in like:
+        (x, y, z), (x1, y1, z1) = corners(p)
+        pipe = Block(
+            name="pipe",
+            behind_mm=-(x + x1) / 2 - 2,
+            long_mm=4,
+            across_mm=(y + y1) / 2,
+            wide_mm=y1 - y,
+            height_mm=z,
+            high_mm=z1 - z,
+            margin_mm=0,
+        )
+        job = JOB.model_copy(update={"survey": JOB.survey.model_copy(update={"keep_outs": (pipe,)})})
+        found = [f for f in clash.with_keep_outs(job, build) if f.parts[0] == p.mark]
+        assert [f.id for f in found] == [f"keep-out pipe | {p.key}"]
+        assert found[0].amount > 0 and found[0].at[1] == pytest.approx((y + y1) / 2, abs=30)
 
 
 # ---- order

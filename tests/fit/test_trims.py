@@ -59,6 +59,12 @@ def test_a_slot_takes_away_its_own_area_times_what_it_goes_through(side, r):
     assert (cut_out(keep) ^ inside).volume() == pytest.approx(inside.volume())
 
 
+def test_a_cut_that_would_take_all_of_it_is_not_made_and_says_so():
+    keep = skin(fate="cut", cut_wide_mm=5000, cut_deep_mm=5000)
+    assert keepout.solid(keep, JOB.vehicle).volume() == pytest.approx(150 * 1500 * 180)
+    assert any("would take all of the skin" in f for f in looked(with_things(keep)).facts)
+
+
 def test_a_pair_is_cut_on_both_sides_alike():
     keep = skin(fate="cut", cut_at_mm=-300, cut_pair=True, cut_wide_mm=60, cut_deep_mm=50)
     left, right = cuts(keep)

@@ -117,9 +117,8 @@ def _passes(assembly: Assembly) -> set[tuple[str, str]]:
 
 def with_keep_outs(job: Job, assembly: Assembly) -> Iterator[Finding]:
     """Parts nearer to a keep-out than its margin."""
-    by_name = {(p.mark, p.name): p for p in assembly.parts}
     for c in keepout.clashes(job, assembly):
-        part = by_name[(c.mark, c.part)]
+        part = assembly.by_key[c.key]
         low, high = bodies.corners(part)
         room = Body(c.keep.name, c.keep.name, "", "", "keep-out", keepout.solid(c.keep, job.vehicle))
         own = Body(part.name, part.mark, part.key, part.piece, "part", bodies.body(part))

@@ -56,6 +56,8 @@ def _words(keep: KeepOut) -> str:
         return f"The {keep.name}{weighs} comes off for good; {back}."
     if not isinstance(keep, Block):
         return f"The {keep.name}{weighs} is cut; that is not undone. Prime and paint the edges."
+    if not keepout.leaves_some(keep):
+        return f"The cut would take all of the {keep.name} and is not made; let it come off for good instead."
     many = " on both sides" if len(keepout.cuts(keep)) > 1 else ""
     side = {"under": "below", "top": "above"}.get(keep.cut_from, f"the {keep.cut_from}")
     return (

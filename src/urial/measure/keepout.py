@@ -177,6 +177,12 @@ def cut_shape(keep: Block) -> CrossSection:
     return CrossSection.batch_hull([low, *inner])
 
 
+def leaves_some(keep: Block) -> bool:
+    """Does a cut leave anything of what it is cut from?  One that does not is not made."""
+    whole = solid(keep.model_copy(update={"fate": "stays"}), Host())
+    return float((whole - cut_out(keep)).volume()) > 1.0
+
+
 def cut_plate(keep: Block) -> Plate:
     """The slot as a flat shape, for a template: its mouth along x, up into the metal along y."""
     wide, deep = keep.cut_wide_mm, keep.cut_deep_mm
@@ -215,7 +221,7 @@ def solid(keep: KeepOut, host: Host) -> Manifold:
     if isinstance(keep, Block):
         low = (-keep.behind_mm - keep.long_mm, keep.across_mm - keep.wide_mm / 2, keep.height_mm)
         whole = Manifold.cube([keep.long_mm, keep.wide_mm, keep.high_mm]).translate(list(low))
-        return whole - cut_out(keep) if keep.fate == "cut" else whole
+        return whole - cut_out(keep) if keep.fate == "cut" and leaves_some(keep) else whole
     if isinstance(keep, Drum):
         return _cylinder(
             (-keep.behind_mm, keep.across_mm, keep.height_mm), keep.axis, keep.diameter_mm, keep.long_mm
@@ -261,6 +267,7 @@ class Clash:
     keep: KeepOut
     gap_mm: float
     volume_mm3: float
+    key: str = ""  # of the part that is worst off, where several are alike
 
     @property
     def words(self) -> str:
@@ -286,19 +293,18 @@ def clashes(job: Job, assembly: Assembly) -> tuple[Clash, ...]:
             continue
         room = solid(keep, job.vehicle)
         box = room.bounding_box()
-        found: dict[tuple[str, str], tuple[float, float]] = {}
+        found: dict[tuple[str, str], list[tuple[float, float, str]]] = {}
         for part in assembly.parts:
             low, high = bodies.corners(part)
             if _apart(box, (*low, *high), keep.margin_mm):
                 continue
             gap, inside = _meets(keep, job.vehicle, part.shape, part.place)
             if inside > 1.0 or gap < keep.margin_mm - 1e-6:
-                here = (gap, inside) if inside > 1.0 or gap > 0 else (1e-9, inside)
-                before = found.get((part.mark, part.name))
-                found[(part.mark, part.name)] = (
-                    here if before is None else (min(before[0], here[0]), before[1] + here[1])
-                )
-        out += [Clash(mark, name, keep, *worst) for (mark, name), worst in found.items()]
+                here = gap if inside > 1.0 or gap > 0 else 1e-9
+                found.setdefault((part.mark, part.name), []).append((here, inside, part.key))
+        for (mark, name), rows in found.items():
+            gap, _, key = min(rows, key=lambda r: (r[0], -r[1]))
+            out.append(Clash(mark, name, keep, gap, sum(r[1] for r in rows), key))
     return tuple(sorted(out, key=lambda c: (c.gap_mm, -c.volume_mm3)))
 
 
