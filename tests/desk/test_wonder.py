@@ -47,6 +47,30 @@ def test_what_matters_most_is_listed_with_both_its_ends(qtbot, window, panel):
     assert panel.chart.bars[0].less > panel.chart.bars[0].more
 
 
+def test_the_slider_reads_the_sweep_off_and_takes_a_figure_in_one_step(qtbot, window, panel):
+    choose(qtbot, panel, "stack.2.ball_plate_mm")
+    assert panel.slide.isVisible() and not panel.take.isEnabled()  # it stands at what it is now
+    here = panel.findChild(QLabel, "sweep here")
+    before = here.text()
+    assert "95 % used" in before
+    drawn = panel.chart.grab().toImage()
+    panel.slider.setValue(panel.slider.maximum())
+    assert here.text() != before and panel.take.isEnabled() and panel.chart.grab().toImage() != drawn
+    panel.slider.setFocus()
+    qtbot.keyClick(panel.slider, Qt.Key.Key_Left)  # by the keyboard too
+    value = panel._at(panel.found)
+    assert value == round(value) and f"{value:.0f} mm" in panel.take.text()
+    used = float(here.text().split("about ")[1].split(" %")[0])
+    old = window.store.job.stack
+    qtbot.mouseClick(panel.take, Qt.MouseButton.LeftButton)
+    assert window.store.job.stack[1].values.ball_plate_mm == value
+    assert 100 * window.store.verdict.governing.utilisation == pytest.approx(used, abs=12)
+    window.undo_action.trigger()
+    assert window.store.job.stack == old
+    choose(qtbot, panel, "*matters")
+    assert not panel.slide.isVisible() and not here.isVisible()
+
+
 def test_the_chance_of_being_short_is_counted_and_drawn(qtbot, window, panel, monkeypatch):
     monkeypatch.setattr("urial.strength.scatter.chance.__defaults__", (16, 1, "", bool, lambda _: None))
     said = choose(qtbot, panel, "*chance")

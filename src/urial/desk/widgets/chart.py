@@ -66,6 +66,21 @@ class Chart(Canvas):
         self.setAccessibleName(name)
         self.update()
 
+    def point(self, x: float | None) -> None:
+        """Read the curve off at a value, as the pointer would; None: no more."""
+        if x is None or self.curve is None:
+            self.pointer = None
+        else:
+            left, right = min(self.curve.x), max(self.curve.x)
+            box = self._box()
+            self.pointer = box.left() + box.width() * (x - left) / max(right - left, 1e-12)
+        self.update()
+
+    def _box(self) -> QRectF:
+        """Where the curve is drawn."""
+        px = self.theme.px
+        return QRectF(px(58), px(12), self.width() - px(72), self.height() - px(40))
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self.pointer = event.position().x()
         self.update()
@@ -86,7 +101,7 @@ class Chart(Canvas):
         ys = [y for y in c.y if math.isfinite(y)]
         if len(ys) < 2:
             return
-        box = QRectF(px(58), px(12), self.width() - px(72), self.height() - px(40))
+        box = self._box()
         left, right = min(c.x), max(c.x)
         top = 1.12 * max([*ys, c.now[1], *([c.limit] if math.isfinite(c.limit) else [])])
 

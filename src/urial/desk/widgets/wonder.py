@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from pathlib import Path
 
+import numpy as np
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QSlider, QWidget
 
 from urial import units
+from urial.assembly.model import BuildError
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.chart import Chart, Curve, Lever
@@ -23,6 +25,8 @@ from urial.strength.verdict import CAUTION
 from urial.strength.whatif import Bar, Envelope, Sweep, carried, envelope, span_of, sweep, sweepable, tornado
 
 MATTERS, MOST, CHANCE = "*matters", "*most", "*chance"
+SLIDES = 1000
+"""Steps of the slider."""
 SHOWN = 9
 """So many bars are shown."""
 
@@ -55,6 +59,27 @@ class WhatIf(Fold):
         inner.addLayout(row)
         self.chart = Chart(theme)
         inner.addWidget(self.chart)
+        self.slide = QWidget()
+        slide = QHBoxLayout(self.slide)
+        slide.setContentsMargins(0, 0, 0, 0)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setObjectName("sweep slider")
+        self.slider.setAccessibleName("the figure that is swept")
+        self.slider.setRange(0, SLIDES)
+        self.slider.setPageStep(SLIDES // 20)
+        self.slider.valueChanged.connect(self._slid)
+        slide.addWidget(self.slider, 1)
+        self.take = QPushButton()
+        self.take.setObjectName("sweep take")
+        self.take.setToolTip("Puts this figure into the job; one step of undo takes it back")
+        self.take.clicked.connect(self._take_it)
+        slide.addWidget(self.take)
+        self.slide.hide()
+        inner.addWidget(self.slide)
+        self.here = label("", "", wrap=True)
+        self.here.setObjectName("sweep here")
+        self.here.hide()
+        inner.addWidget(self.here)
         self.more = label("", "quiet", wrap=True)
         inner.addWidget(self.more)
         self.plate = QPushButton("Chart for the plate…")
@@ -107,8 +132,8 @@ class WhatIf(Fold):
         self.stop.show()
         self.more.setText("")
         self.more.setToolTip("")
-        self.chart.hide()
-        self.plate.hide()
+        for w in (self.chart, self.plate, self.slide, self.here):
+            w.hide()
         self.said.setText("Looking…")
         if what.startswith(MOST):
             which = what.partition(":")[2]
@@ -168,6 +193,7 @@ class WhatIf(Fold):
             "governing utilisation against " + edit.spec_of(self.store.job, s.path).title,
         )
         self.chart.show()
+        self._slide_to(s)
         edges = [
             f"down to {show(s.least)}" if s.least is not None else "",
             f"up to {show(s.most)}" if s.most is not None else "",
@@ -198,6 +224,57 @@ class WhatIf(Fold):
                 )
             )
         )
+
+    def _slide_to(self, s: Sweep) -> None:
+        """Show the slider at what the figure is now."""
+        self.slider.blockSignals(True)
+        self.slider.setValue(self._place_of(s))
+        self.slider.blockSignals(False)
+        self.slide.show()
+        self.here.show()
+        self._slid()
+
+    def _place_of(self, s: Sweep) -> int:
+        """Where the slider stands for what the figure is now."""
+        low, high = float(s.values[0]), float(s.values[-1])
+        return round(SLIDES * min(max((s.now - low) / max(high - low, 1e-12), 0.0), 1.0))
+
+    def _at(self, s: Sweep) -> float:
+        """The figure the slider stands for, in round steps of the job's units."""
+        low, high = float(s.values[0]), float(s.values[-1])
+        if self.slider.value() == self._place_of(s):
+            return s.now
+        value = low + (high - low) * self.slider.value() / SLIDES
+        if edit.spec_of(self.store.job, s.path).quantity == "length":
+            step = units.MM_PER_INCH / 16 if self.store.job.units == "inch" else 1.0
+            value = min(max(round(value / step) * step, low), high)
+        return value
+
+    def _slid(self) -> None:
+        """What the sweep says at the slider's figure, between the values that were proved."""
+        s = self.found
+        if not isinstance(s, Sweep):
+            return
+        value = self._at(s)
+        known = [(float(v), float(u)) for v, u in zip(s.values, s.used, strict=True) if math.isfinite(u)]
+        moved = abs(value - s.now) > 1e-6
+        self.chart.point(value if moved else None)
+        self.take.setText(f"Take {self._show(s.path, value)}")
+        self.take.setEnabled(moved)
+        if not known:
+            self.here.setText("It cannot be built at any of these.")
+            return
+        k = min(range(len(s.values)), key=lambda n: abs(float(s.values[n]) - value))
+        used = float(np.interp(value, [v for v, _ in known], [u for _, u in known]))
+        what = self.store.said(s.governs[k]) or "it cannot be built there"
+        self.here.setText(f"At {self._show(s.path, value)} about {100 * used:.0f} % used: {what}.")
+
+    def _take_it(self) -> None:
+        if isinstance(self.found, Sweep):
+            try:
+                self.store.put(self.found.path, self._at(self.found))
+            except (edit.EditError, BuildError) as error:
+                self.here.setText(str(error))
 
     def _envelope(self, e: Envelope) -> None:
         kind: units.Kind = "mass" if e.unit == "kg" else "force"
