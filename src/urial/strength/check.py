@@ -35,6 +35,10 @@ class Unchecked:
     link: str = ""
 
 
+APART = frozenset({"rating", "fatigue", "stiffness"})
+"""Kinds that say nothing of one hard load: what others limit, what wears out, what is too soft."""
+
+
 @dataclass(frozen=True)
 class Check:
     """One limit state of one part or joint, over every load case.

@@ -13,6 +13,7 @@ from urial import units
 from urial.geometry.place import Vec, cross, minus
 from urial.loads.case import Case
 from urial.loads.towing import policy
+from urial.strength.check import APART
 from urial.strength.verdict import Verdict
 
 LEFT = 0.10
@@ -63,7 +64,10 @@ def proof_tests(v: Verdict) -> tuple[ProofTest, ...]:
             names.setdefault(c.id.rsplit(": ", 1)[0], []).append(k)
     groups += list(names.values())
     used = [
-        max((float(c.by_case[k]) for c in v.checks if c.kind not in ("rating", "fatigue")), default=0.0)
+        max(
+            (float(c.by_case[k]) for c in v.checks if c.kind not in APART),
+            default=0.0,
+        )
         for k in range(len(v.cases))
     ]
     for group in groups:

@@ -27,6 +27,7 @@ from urial.geometry.shape import Bar, Plate
 from urial.job.edit import EditError, all_specs, get, put
 from urial.job.model import Job
 from urial.stock.catalogue import BoltGrade, Electrode, Material
+from urial.strength.check import APART
 from urial.strength.verdict import Verdict, prove
 
 Array = NDArray[np.float64]
@@ -190,7 +191,7 @@ def _outcome(v: Verdict) -> Outcome:
     def worst(kinds: Callable[[str], bool]) -> tuple[float, str]:
         return next(((c.utilisation, c.name) for c in v.checks if kinds(c.kind)), (0.0, ""))
 
-    return Outcome(worst(lambda k: k not in ("rating", "fatigue")), worst(lambda k: k == "fatigue"))
+    return Outcome(worst(lambda k: k not in APART), worst(lambda k: k == "fatigue"))
 
 
 def _some(job: Job, seed: int, numbers: Sequence[int]) -> list[Outcome | None]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from urial.assembly.model import BuildError
 from urial.job.edit import put, spec_of
 from urial.job.model import Job
+from urial.strength.check import APART
 from urial.strength.verdict import prove
 
 WAYS = ("basis", "weld_method", "foot")
@@ -42,7 +43,7 @@ def side_by_side(job: Job, stopped: Callable[[], bool] = lambda: False) -> tuple
             words = spec.words.get(value, value)
             try:
                 checks = prove(put(job, path, value)).checks
-                worst = next(c for c in checks if c.kind not in ("rating", "fatigue"))
+                worst = next(c for c in checks if c.kind not in APART)
                 out.append(Way(path, value, words, value == now, worst.utilisation, worst.name))
             except (BuildError, StopIteration):
                 out.append(Way(path, value, words, value == now, float("nan"), "cannot stand so"))

@@ -29,11 +29,12 @@ from urial.road.rig import masses_words
 from urial.stock import catalogue
 from urial.strength.analysis import Forces, analyse
 from urial.strength.basis import Basis, basis_of
-from urial.strength.check import Check, Line, Unchecked, Working
+from urial.strength.check import APART, Check, Line, Unchecked, Working
 from urial.strength.checks import judge
 from urial.strength.checks.bolts import bolt_warnings
 from urial.strength.checks.clamps import plug_warnings
 from urial.strength.checks.common import Context
+from urial.strength.checks.droop import droop_checks
 from urial.strength.checks.ends import bend_warnings
 from urial.strength.checks.endurance import endurance_checks, ranges_of
 from urial.strength.checks.members import open_warnings
@@ -235,7 +236,7 @@ class Verdict:
         wanted = self.job.proof.gives_first
         if not wanted or not self.checks:
             return []
-        hard = [c for c in self.checks if c.kind not in ("rating", "fatigue")]
+        hard = [c for c in self.checks if c.kind not in APART]
         mine = next((c for c in hard if c.link == wanted), None)
         name = next((link.name for link in self.links if link.id == wanted), wanted.split("/")[-1])
         if mine is None:
@@ -416,6 +417,7 @@ def _prove(job: Job, make: Making) -> Verdict:
         both = solved.only(range(len(cases), len(cases) + len(every)))
         context = Context(forces, basis, job.proof.weld_method)
         checks += endurance_checks(ranges_of(context, both, swung, job))
+        checks += droop_checks(context, both, swung)
     if isinstance(job.vehicle, Post):
         for found in post_checks(Context(forces, basis, job.proof.weld_method), job.vehicle):
             (checks if isinstance(found, Check) else unchecked).append(found)  # type: ignore[arg-type]

@@ -41,6 +41,14 @@ from urial.strength.size import Remedy
 from urial.strength.verdict import CAUTION, Verdict
 
 USED = Qt.ItemDataRole.UserRole
+KINDS: dict[str, units.Kind] = {
+    "N": "force",
+    "N/mm": "line_force",
+    "MPa": "stress",
+    "kg": "mass",
+    "mm": "length",
+}
+"""What a check's figures are, by their unit."""
 
 
 class _Rows(QStyledItemDelegate):
@@ -306,8 +314,7 @@ class Prove(Station):
             self._working()
 
     def _figures(self, c: Check) -> str:
-        kinds: dict[str, units.Kind] = {"N": "force", "N/mm": "line_force", "MPa": "stress", "kg": "mass"}
-        kind = kinds.get(c.unit)
+        kind = KINDS.get(c.unit)
 
         def show(value: float) -> str:
             return units.show(value, kind, self.store.job.units) if kind else figure(value)

@@ -1,0 +1,65 @@
+"""How far what is carried hangs down: what gives by another load case, the play by what fit says of it."""
+
+import re
+
+import pytest
+
+from urial import families
+from urial.fit.holes import rattle_words
+from urial.strength.checks.droop import SHARE, rattle
+from urial.strength.verdict import prove
+
+
+def droop(v):
+    return next(c for c in v.checks if c.kind == "stiffness")
+
+
+def test_what_gives_under_its_weight_is_a_third_of_what_gives_under_three_of_it():
+    v = prove(families.new_job("flat-carrier"))
+    c = droop(v)
+    k = next(n for n, case in enumerate(v.cases) if case.id.endswith("drop"))
+    name = next(iter(v.cases[k].loads))
+    point, raw = v.points[name], v.forces.raw
+    node = raw.node_index[v.forces.net.at_part[point.part][name]]
+    arm = [
+        a - b
+        for a, b in zip(point.at, v.forces.net.nodes[v.forces.net.at_part[point.part][name]], strict=True)
+    ]
+    u = raw.displacements[k, node]
+    down = -(u[2] + u[3] * arm[1] - u[4] * arm[0]) / 3.0
+    gives = float(c.working()[0].result.split()[0])
+    assert gives == pytest.approx(down, rel=0.03, abs=0.006)
+    assert c.demand == pytest.approx(gives + float(c.working()[1].result.split()[0]), abs=0.011)
+    assert c.utilisation == pytest.approx(c.demand / c.available) and c.available > 300 / SHARE
+
+
+def test_the_play_is_that_of_the_bore_at_the_place_of_the_load():
+    build = families.build(families.new_job("flat-carrier"))
+    (said,) = [w for w in rattle_words(build) if "flat carrier" in w]
+    play, engaged = (
+        float(re.search(p, said)[1]) for p in (r"has ([\d.]+) mm of play", r"bore, (\d+) mm engaged")
+    )
+    pin = next(j.place.o for j in build.joints if j.key.startswith("2/") and j.name.endswith("pin"))
+    at = (pin[0] - 500.0, pin[1], pin[2] + 200.0)
+    assert rattle(build, "2", at) == pytest.approx(play / engaged * 500, rel=0.08)
+    assert rattle(build, "1", at) == 0.0
+
+
+def heavier(job, times):
+    duty = job.duties[0]
+    items = tuple(i.model_copy(update={"kg": times * i.kg}) for i in duty.items)
+    return job.model_copy(update={"duties": (duty.model_copy(update={"items": items}), *job.duties[1:])})
+
+
+def test_what_gives_goes_with_the_load_and_the_play_does_not():
+    job = families.new_job("flat-carrier")
+    before, after = droop(prove(job)), droop(prove(heavier(job, 4.0)))
+    gives, play = (float(line.result.split()[0]) for line in before.working()[:2])
+    assert after.demand == pytest.approx(4 * gives + play, rel=0.02)
+    far = droop(prove(heavier(job, 40.0)))
+    assert far.short and "house rule" in far.clause
+
+
+def test_what_is_towed_or_pulled_has_no_limit_of_this_kind():
+    for name in ("ball-mount", "winch-cradle"):
+        assert not [c for c in prove(families.new_job(name)).checks if c.kind == "stiffness"]
