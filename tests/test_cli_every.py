@@ -36,6 +36,9 @@ def jobs(tmp_path_factory):
     return folder
 
 
+UNITS = ("N", "N/mm", "MPa", "1", "kg", "N·mm", "mm")
+
+
 @pytest.mark.parametrize("name", NAMES)
 def test_check_parts_and_frame_tell_of_one_and_the_same_part(jobs, capsys, name):
     path = jobs / f"{name}.urial"
@@ -47,7 +50,7 @@ def test_check_parts_and_frame_tell_of_one_and_the_same_part(jobs, capsys, name)
     assert all(u >= 0 for u in used)
     assert (max(used) < 1) == (verdict["verdict"] == "holds")
     for c in verdict["checks"]:
-        assert c["id"] and c["part"] and c["clause"] and c["unit"] in ("N", "N/mm", "MPa", "1", "kg", "N·mm")
+        assert c["id"] and c["part"] and c["clause"] and c["unit"] in UNITS
         if c["unit"] != "1" and c["available"]:
             assert c["demand"] / c["available"] == pytest.approx(c["utilisation"], rel=0.02, abs=0.02)
     code, out, err = said(capsys, "parts", path, "--json")

@@ -72,7 +72,8 @@ def test_a_winch_pulls_at_stall_and_off_straight(job):
 def test_a_heavier_carrier_needs_more_of_everything_it_hangs_on(job):
     def used(kg):
         v = prove(on(job, Carrier(items=(Item(kg=kg),)), towed=False))
-        return {c.id: c.utilisation for c in v.checks if c.kind != "rating"}
+        # the play of a bore does not grow with the load
+        return {c.id: c.utilisation for c in v.checks if c.kind not in ("rating", "stiffness")}
 
     light, heavy = used(40), used(80)
     for name, u in light.items():
@@ -100,7 +101,7 @@ def test_towing_and_carrying_are_judged_together(job):
     assert all(
         c.utilisation >= next(d.utilisation for d in alone.checks if d.id == c.id) - 1e-9
         for c in both.checks
-        if c.kind != "rating"
+        if c.kind not in ("rating", "stiffness")  # what is towed has no droop of its own
     )
     limit = next(c for c in both.checks if c.id == "tongue limit")
     assert limit.demand == pytest.approx(190 + 120)
