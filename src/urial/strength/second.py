@@ -23,9 +23,9 @@ from urial.strength.analysis import Forces, at_nodes, frame_of, in_words
 from urial.strength.frame import Frame, FrameResult, Link, Loads, Member, Vec
 
 Array = NDArray[np.float64]
-ARM = 20.0
+ARM = 50.0
 """Length of the stiff arms, mm."""
-STIFFER = 1e4
+STIFFER = 1e3
 """So many times as stiff as the joint it belongs to is an arm that stands for rigid; more, and rounding
 tells.
 """
@@ -233,12 +233,14 @@ class _Model:
         return name
 
     def link(self, link: Link, carries: bool) -> None:
-        """One of the frame's joints; one that has let go keeps as little as in the first solution."""
+        """One of the frame's joints; one that has let go keeps next to nothing of what it carries one way."""
         j = link.j
         if j is None:
             j = self.node(f"ground of {link.id}", link.at)
             self.fe.def_support(j, *(True,) * 6)
-        six = [k * (1.0 if carries else GONE) for k in link.stiffness]
+        six = list(link.stiffness)
+        if not carries and link.one_way is not None:
+            six[link.one_way[0]] *= GONE  # what holds sideways stays, as in the first solution
         self.joint(f"link {link.id}", (link.i, j), link.at, link.axes, six)
 
     def solve(self, loads: Loads) -> None:
