@@ -5,6 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from urial import families
+from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.strength.trade import weakest
 from urial.strength.verdict import prove
@@ -195,3 +196,12 @@ def test_where_no_size_holds_what_the_trade_would_do_is_offered(qtbot, window, s
     press(qtbot, window, "way:0")
     check = window.store.verdict.weak_link
     assert check.utilisation <= before and window.store.job.stack == found.ways[0].job.stack
+
+
+def test_the_droop_of_what_is_carried_is_shown_with_its_own_swing(qtbot, window):
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "generator-carrier"))
+    window.go(4)
+    check = next(c for c in window.store.verdict.checks if c.kind == "stiffness")
+    window.store.select_check(check.id)
+    assert window.store.shown_swing().id == check.case
+    assert "(under its own weight)" in window.slates.currentWidget().figures.text()

@@ -437,7 +437,7 @@ class Store(QObject):
         found = self.check()
         if found:
             self.part = found.part
-            if found.kind == "fatigue":
+            if any(r.id == found.case for r in self.verdict.repeated):
                 self.case_id = None  # its swing is shown
             if any(c.id == found.case for c in self.verdict.cases):
                 self.case_id = found.case
@@ -470,13 +470,11 @@ class Store(QObject):
         )
 
     def shown_swing(self) -> Repeated | None:
-        """What goes to and fro, where the shown check is of endurance and nobody chose a case."""
+        """What goes to and fro, where the shown check is of a swing and nobody chose a case."""
         if any(c.id == self.case_id for c in self.verdict.cases) or not self.verdict.checks:
             return None
         shown = self.shown_check()
-        return next(
-            (r for r in self.verdict.repeated if shown.kind == "fatigue" and r.id == shown.case), None
-        )
+        return next((r for r in self.verdict.repeated if r.id == shown.case), None)
 
     # ---- will it go together, off the GUI thread
 

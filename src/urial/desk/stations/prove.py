@@ -357,7 +357,7 @@ class Prove(Station):
                 else "Neither one change nor two of those tried mend this: another shape, or ask less."
             )
         if pairs:
-            self.either.addWidget(label("Any of these two together make the whole hold:", "quiet", wrap=True))
+            self.either.addWidget(label("Any of these two together make the part hold:", "quiet", wrap=True))
         for n, pair in enumerate(pairs):
             self.either.addWidget(way_button(self.store, pair, f"two:{n}"))
         self.either_head.setVisible(bool(self.either_head.text()))
