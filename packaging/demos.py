@@ -13,6 +13,7 @@ from pathlib import Path
 from types import MappingProxyType
 
 import numpy as np
+from bumper_model import stands_behind
 from PIL import Image
 
 from urial import families
@@ -1036,6 +1037,7 @@ def parts(surveys: dict[str, Document]) -> list[tuple[str, str, str, Document]]:
         "wheelchair user in the valley",
         weld_receiver_mm=6.0,
     )
+    beam, beam_data = stands_behind(ramp.vehicle)
     ramp = ramp.model_copy(
         update={
             "duties": (
@@ -1191,7 +1193,10 @@ def parts(surveys: dict[str, Document]) -> list[tuple[str, str, str, Document]]:
             "Front receiver for a ramp",
             "On the small van Plover's tow-eye bolts, plates in pairs round the tow hook, a bore for "
             "the wheelchair-ramp carrier.",
-            Document(ramp),
+            Document(
+                edit.put(ramp, "survey.backdrops", (beam,)),
+                MappingProxyType({beam.file: beam_data}),
+            ),
         ),
         (
             "tool-plate.urial",

@@ -8,21 +8,32 @@ import io
 import json
 import random
 import sys
+import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable
+from pathlib import Path
 
+import numpy as np
 from PIL import Image
 
 from urial import families, units
 from urial.calc.names import NAMES
 from urial.calc.registry import CalcError, ask, find
+from urial.geometry.place import Place
+from urial.geometry.shape import Plate
 from urial.job.file import Document, FileError, from_bytes, job_bytes, read_job, to_bytes
+from urial.measure import backdrop, foreign
 from urial.measure.photo import store
 from urial.measure.rectify import PictureError
 from urial.measure.table import TableError, read_csv, write_csv
+from urial.papers.dxf import plate_dxf
 
 SIGNS = "0123456789.,'\"/ -+eE()*^%°mMkKgNnlbsfti½×·²µ#{}[]\n\t\x00é漢\ud800"
+_WEDGE = (
+    np.array([(0.0, 0, 0), (90, 0, 0), (0, 60, 0), (0, 0, 30)]),
+    np.array([(0, 2, 1), (0, 1, 3), (0, 3, 2), (1, 2, 3)]),
+)
 VALUES = [
     "true",
     '"5"',
@@ -77,7 +88,33 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
             name, "{" + ",".join(f'"{k}":{rng.choice(VALUES)}' for k in keys if rng.random() < 0.9) + "}"
         )
 
+    bodies = {
+        "stl": foreign.stl(*_WEDGE),
+        "obj": "".join(
+            [
+                *(f"v {x} {y} {z}\n" for x, y, z in _WEDGE[0]),
+                *(f"f {a} {b} {c}\n" for a, b, c in _WEDGE[1] + 1),
+            ]
+        ).encode(),
+        "dxf": plate_dxf(
+            Plate(((0, 0, 0), (90, 0, 0.2), (90, 60, 0)), 6.0, Place(), holes=((40, 20, 9),)), ["x"]
+        ),
+    }
+
+    def body(rng: random.Random) -> object:
+        """Answers, whatever it is given: it runs in a process whose fault is its parent's answer."""
+        kind = rng.choice(sorted(bodies))
+        with tempfile.TemporaryDirectory() as room:
+            path = Path(room) / "body"
+            path.write_bytes(_spoiled(rng, bodies[kind]))
+            answer = foreign.answer(kind, path, path.with_suffix(".out"))
+            if "problem" not in answer:
+                data = path.with_suffix(".out").read_bytes()
+                return backdrop.load(data, "x.dxf" if kind == "dxf" else "x.stl")
+            raise backdrop.BackdropError(answer["problem"])
+
     return {
+        "bodies": body,
         "texts": lambda rng: units.parse(
             "".join(rng.choice(SIGNS) for _ in range(rng.randint(0, 16))),
             rng.choice(units.kinds()),
@@ -91,7 +128,7 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
     }
 
 
-REFUSALS = (units.UnitError, FileError, TableError, PictureError, CalcError)
+REFUSALS = (backdrop.BackdropError, units.UnitError, FileError, TableError, PictureError, CalcError)
 SLOW_S = 5.0
 
 

@@ -139,7 +139,7 @@ def test_thirty_sets_of_sizes_build_closed_solids_and_papers_or_are_refused_in_a
     base = families.new_job(name)
     fields = [s for p, s in edit.all_specs(base).items() if p.startswith("stack.") and s.kind != "text"]
     built = 0
-    for n in range(30):
+    for _ in range(30):
         job = base
         try:
             for s in rng.sample(fields, rng.randint(1, 4)):
@@ -156,7 +156,7 @@ def test_thirty_sets_of_sizes_build_closed_solids_and_papers_or_are_refused_in_a
             assert c.working()
         for p in v.assembly.parts:
             assert solids.volume(p.shape) > 0
-        if n % 10 == 0:
+        if built == 1:  # a packet takes as long as all the rest
             files = packet(v).files
             assert files and all(files.values())
     assert built >= 8

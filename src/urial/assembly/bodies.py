@@ -4,7 +4,6 @@ for screen and paper.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -35,7 +34,6 @@ __all__ = [
     "corners",
     "elevation",
     "face_area",
-    "feature_edges",
     "lowest",
     "mass",
     "mesh",
@@ -315,26 +313,19 @@ def _drawn(shape: Shape, place: Place, view: View) -> tuple[tuple[Array, ...], A
     polygons = tuple(np.asarray(p, dtype=float) for p in turned.project().to_polygons())
     points, triangles = solids.triangles(shape)
     local = place.points(points) @ np.stack([right, up, towards]).T
-    return polygons, feature_edges(local, triangles), float(local[:, 2].max())
+    return polygons, _seen_edges(shape, local, triangles), float(local[:, 2].max())
 
 
-def feature_edges(points: Array, triangles: NDArray[np.intp], degrees: float = 30.0) -> Array:
-    """Edges where two faces meet at an angle and one of them faces the viewer (+z), as (k, 4) x1 y1 x2 y2."""
-    a, b, c = (points[triangles[:, k]] for k in range(3))
+def _seen_edges(shape: Shape, local: Array, triangles: NDArray[np.intp]) -> Array:
+    """Edges where two faces meet at an angle and one of them faces the viewer (+z), as (k, 4) x1 y1 x2 y2;
+    ``local``: the shape's points in view coordinates.
+    """
+    pairs, beside = solids.creases_with_faces(shape)
+    a, b, c = (local[triangles[beside.ravel(), k]] for k in range(3))
     normal = np.cross(b - a, c - a)
-    size = np.linalg.norm(normal, axis=1)
-    normal = normal / np.where(size > 0, size, 1)[:, None]
-    pairs = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]])
-    face = np.tile(np.arange(len(triangles)), 3)
-    key = np.sort(pairs, axis=1)
-    order = np.lexsort((key[:, 1], key[:, 0]))
-    key, face = key[order], face[order]
-    same = np.flatnonzero((key[1:] == key[:-1]).all(axis=1))
-    first, second = face[same], face[same + 1]
-    sharp = np.einsum("ij,ij->i", normal[first], normal[second]) < math.cos(math.radians(degrees))
-    seen = np.maximum(normal[first, 2], normal[second, 2]) > 1e-6
-    chosen = key[same[sharp & seen]]
-    out: Array = np.concatenate([points[chosen[:, 0], :2], points[chosen[:, 1], :2]], axis=1)
+    towards = normal[:, 2] / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)
+    chosen = pairs[towards.reshape(-1, 2).max(axis=1) > 1e-6]
+    out: Array = np.concatenate([local[chosen[:, 0], :2], local[chosen[:, 1], :2]], axis=1)
     return out
 
 

@@ -31,7 +31,7 @@ from urial.job.model import Job
 from urial.job.origin import Origin
 from urial.job.recovery import Recovery
 from urial.loads.endurance import Repeated
-from urial.measure.photo import FOLDER
+from urial.measure import backdrop, photo
 from urial.strength.check import Check
 from urial.strength.sizing import Sized, Wish, size
 from urial.strength.verdict import Verdict, prove, unasked, unproved
@@ -42,6 +42,10 @@ log = logging.getLogger("urial")
 Outcome = Verdict | BuildError
 Answer = Callable[[Part, Vec, Vec], None]
 """What is done with a place clicked on the drawing: its part, the point and the face's normal, host axes."""
+AnswerBehind = Callable[[Vec, str], None]
+"""What is done with a place clicked on a backdrop: where it is in its file, and what was found there."""
+SHOWN = (photo.FOLDER, backdrop.FOLDER)
+"""Attachments that are kept only while the job shows them."""
 DRAWS_IN = 0.06
 """Seconds an edit's judgement waits for its picture."""
 
@@ -104,6 +108,7 @@ class Store(QObject):
     pointed = Signal()
     paged = Signal()
     asked = Signal()
+    looked = Signal(object)  # some places (n, 3) are to fill the drawing
     placed = Signal()
     shaped = Signal()
     opened = Signal()
@@ -153,7 +158,7 @@ class Store(QObject):
         self.path_pointed = ""
         self.keep_chosen: int | None = None
         self.place_chosen: stack.Open | None = None
-        self.question: tuple[str, Answer] | None = None
+        self.question: tuple[str, Answer | tuple[int, AnswerBehind]] | None = None
         self._assumed: tuple[object, tuple[str, ...]] = (None, ())
         self._places: tuple[tuple[object, ...] | None, tuple[stack.Open, ...]] = (None, ())
 
@@ -185,12 +190,15 @@ class Store(QObject):
         return self._reckoner.busy
 
     def document(self) -> Document:
-        """The present document: of the pictures only those the job shows (undo keeps the others at hand)."""
-        shown = {p.file for p in self.job.survey.photos}
+        """The present document: of the pictures and backdrops only those the job shows (undo keeps the others
+        at hand).
+        """
+        survey = self.job.survey
+        shown = {p.file for p in survey.photos} | {b.file for b in survey.backdrops}
         return Document(
             self.job,
             MappingProxyType(
-                {k: v for k, v in self.attachments.items() if not k.startswith(FOLDER) or k in shown}
+                {k: v for k, v in self.attachments.items() if not k.startswith(SHOWN) or k in shown}
             ),
         )
 
@@ -281,6 +289,11 @@ class Store(QObject):
     def ask_spot(self, words: str, answer: Answer | None) -> None:
         """Have a place on the part clicked: ``words`` say which; without an answer the question is off."""
         self.question = (words, answer) if answer is not None else None
+        self.asked.emit()
+
+    def ask_behind(self, words: str, number: int, answer: AnswerBehind) -> None:
+        """Have a place on a backdrop clicked."""
+        self.question = words, (number, answer)
         self.asked.emit()
 
     def said(self, text: str, beside: bool = False) -> str:

@@ -24,6 +24,7 @@ from urial.fit.room import (
     Body,
     Box,
     Room,
+    apart,
     part_body,
     rod,
     shared,
@@ -483,20 +484,39 @@ def _reached(room: Room, p: Vec, run: Run, hint: list[Vec]) -> tuple[str, ...] |
     ways = gun_ways(run)
     if hint:
         ways.sort(key=lambda w: -max(dot(w, h) for h in hint))
-    alone: dict[str, None] = {}
+    alone: dict[str, int] = {}
     ball = Manifold.sphere(0.4, 12).translate(list(p))
     buried = sum(shared(ball, b.solid) for b in room.near(bounding_box(ball))) > 0.9 * ball.volume()
+    blamed: dict[str, int] = {}
     for way in ways:
         held = gun(p, way, run.radius / 2, buried)  # in a flare the bead's face lies out of the tangent
-        box = _gun_box(along(p, way, run.radius / 2), way)
-        hits = [b for b in room.near(box) if any(shared(t, b.solid) > most for t, most in held)]
+        hits = _in_the_way(held, room.near(_gun_box(along(p, way, run.radius / 2), way)), blamed, alone)
         if not hits:
             if way not in hint:
                 hint.append(way)
             return None
         if len(hits) == 1:
-            alone[hits[0].key] = None
+            alone.setdefault(hits[0], len(alone))
+        for key in hits:
+            blamed[key] = blamed.get(key, 0) + 1
     return tuple(alone)
+
+
+def _in_the_way(
+    held: Sequence[tuple[Manifold, float]], near: list[Body], blamed: dict[str, int], alone: dict[str, int]
+) -> list[str]:
+    """The bodies that some tools hit, as far as they matter: none; one that is alone in the way; or, of more,
+    two, since then none is.  A way that is shut by a body known to be alone in another says nothing new, so
+    it ends there; those that were in the way before are tried first.
+    """
+    boxes = [(tool, most, bounding_box(tool)) for tool, most in held]
+    found: list[str] = []
+    for b in sorted(near, key=lambda b: -blamed.get(b.key, 0)):
+        if any(not apart(one, b.box) and shared(tool, b.solid) > most for tool, most, one in boxes):
+            found.append(b.key)
+            if len(found) == 2 or b.key in alone:
+                break
+    return found
 
 
 __all__ = ["bolt_findings", "gap_along", "pin_findings", "reach_grip", "seam_findings", "service_words"]

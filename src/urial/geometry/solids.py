@@ -421,16 +421,25 @@ CREASE = math.cos(math.radians(28))
 
 def creases(shape: Shape) -> NDArray[np.intp]:
     """Pairs of points (k, 2) of a shape's triangles between which two faces meet at an angle."""
+    return _creases_at_home(home(shape).shape)[0]
+
+
+def creases_with_faces(shape: Shape) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """:func:`creases`, and the numbers of the two triangles beside each (k, 2)."""
     return _creases_at_home(home(shape).shape)
 
 
 @lru_cache(maxsize=1024)
-def _creases_at_home(shape: Shape) -> NDArray[np.intp]:
-    return creases_between(*_triangles_at_home(shape))
+def _creases_at_home(shape: Shape) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    return _creases(*_triangles_at_home(shape))
 
 
 def creases_between(points: Array, faces: NDArray[np.intp]) -> NDArray[np.intp]:
     """Pairs of points (k, 2) of a closed skin between which two faces meet at an angle."""
+    return _creases(points, faces)[0]
+
+
+def _creases(points: Array, faces: NDArray[np.intp]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
     a, b, c = (points[faces[:, k]] for k in range(3))
     normal = np.cross(b - a, c - a)
     size = np.linalg.norm(normal, axis=1)
@@ -441,5 +450,7 @@ def creases_between(points: Array, faces: NDArray[np.intp]) -> NDArray[np.intp]:
     order = np.argsort(edge, kind="stable")
     edge, face = edge[order], face[order]
     same = np.flatnonzero(edge[1:] == edge[:-1])
-    sharp = (normal[face[same]] * normal[face[same + 1]]).sum(axis=1) < CREASE
-    return np.stack(np.divmod(edge[same[sharp]], len(points)), axis=1)
+    sharp = same[(normal[face[same]] * normal[face[same + 1]]).sum(axis=1) < CREASE]
+    return np.stack(np.divmod(edge[sharp], len(points)), axis=1), np.stack(
+        [face[sharp], face[sharp + 1]], axis=1
+    )

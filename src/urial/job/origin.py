@@ -51,6 +51,7 @@ DECIDED = {
     "survey.tape_sigma_mm",
     "survey.gauge_sigma_deg",
     "survey.photos",
+    "survey.backdrops",
     "duty.factors",
     "deck.target",
     "running.jerk_deg",

@@ -332,6 +332,74 @@ class Spanner(_KeepOut):
 KeepOut = Annotated[Block | Drum | WheelSweep | Swing | Cone | Spanner, Field(discriminator="shape")]
 
 
+class Meet(Value):
+    """A place of a backdrop, in its file's own axes and unit, that was measured on the host too."""
+
+    x: float = number(0.0, "x in the file", lo=-1e7, hi=1e7)
+    y: float = number(0.0, "y in the file", lo=-1e7, hi=1e7)
+    z: float = number(0.0, "z in the file", lo=-1e7, hi=1e7)
+    to: str = text("", "is", "The hard point, mark or fix it is on the host.")
+
+
+FILE_UNITS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "inch": 25.4}
+"""Millimetres to a file's unit."""
+TURNED = "Turned"
+
+
+class _Backdrop(Value):
+    """Stands behind to be looked at and reached for; nothing is judged by it."""
+
+    title: str = text("backdrop", "name")
+    file: str = text("", "attachment")
+    unit: Literal["mm", "cm", "m", "inch"] = choice(
+        "mm",
+        "the file is in",
+        "Many such files do not say; two places that were measured too will tell.",
+        words={"mm": "mm", "cm": "cm", "m": "m", "inch": "inch"},
+    )
+    scale: float = number(
+        1.0, "shown at", "1: as it is. Of a scan or a scaled copy: how many times its size.", lo=0.01, hi=100
+    )
+    shown: bool = choice(True, "shown")
+    behind_mm: float = place(0.0, "the file's zero, behind")
+    across_mm: float = place(0.0, "the file's zero, to the left")
+    height_mm: float = place(0.0, "the file's zero, height")
+    turn_deg: float = number(
+        0.0, "turned", "About the upright, seen from above.", lo=-360, hi=360, kind="angle", group=TURNED
+    )
+    tip_deg: float = number(
+        0.0, "tipped", "Nose down is positive.", lo=-360, hi=360, kind="angle", group=TURNED
+    )
+    roll_deg: float = number(
+        0.0, "rolled", "Right side down is positive.", lo=-360, hi=360, kind="angle", group=TURNED
+    )
+    meets: tuple[Meet, ...] = Field((), title="places that are known", max_length=30)
+
+
+class BodyBehind(_Backdrop):
+    """A body of a scan, a maker's model or a part drawn elsewhere."""
+
+    kind: Literal["body"] = "body"
+    lies: Literal["z", "y"] = choice(
+        "z", "up in the file is", words={"z": "its z", "y": "its y"}, group=TURNED
+    )
+
+
+class OutlineBehind(_Backdrop):
+    """A flat outline: a card cut to fit and traced, a plate drawn elsewhere."""
+
+    kind: Literal["outline"] = "outline"
+    lies: Literal["left", "right", "rear", "top"] = choice(
+        "left",
+        "seen from",
+        words={"left": "the left", "right": "the right", "rear": "behind", "top": "above"},
+        group=TURNED,
+    )
+
+
+Backdrop = Annotated[BodyBehind | OutlineBehind, Field(discriminator="kind")]
+
+
 class Answers(Value):
     """What people forget, answered by measuring.  None is still open and blocks nothing."""
 
@@ -422,4 +490,5 @@ class Survey(Value):
     levels: tuple[Level, ...] = Field((), title="gauge readings", max_length=60)
     photos: tuple[Photo, ...] = Field((), title="photos", max_length=20)
     keep_outs: tuple[KeepOut, ...] = Field((), title="keep-outs", max_length=40)
+    backdrops: tuple[Backdrop, ...] = Field((), title="backdrops", max_length=12)
     answers: Answers = Field(default_factory=Answers)

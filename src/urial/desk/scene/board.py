@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QLabel, QWidget
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Dimension
+from urial.desk.scene.behind import Behinds
 from urial.desk.scene.camera import Camera
 from urial.desk.store import Store
 from urial.desk.theme import Theme
@@ -28,6 +29,7 @@ class Board(QWidget):
     camera: Camera
     sockets: bool
     findings: bool
+    behind: Behinds
     editor: Typed | None
     problem: QLabel
     _labels: list[tuple[QRectF, Dimension]]

@@ -286,11 +286,22 @@ class Hands(Board):
 
     def _answer(self, pos: QPointF) -> None:
         """A place was asked for, and this is where somebody clicked."""
-        spot = self.spot_at(pos)
-        if spot is None or self.store.question is None:
-            self.tell("There is no part under the pointer; click on one, or press Escape.")
+        if self.store.question is None:
             return
         _, answer = self.store.question
+        if isinstance(answer, tuple):
+            number, take = answer
+            found = self.behind.place_at(self.store, self.camera, number, pos, self.theme.px(GRIP))
+            if found is None:
+                self.tell("The backdrop is not under the pointer; click on it, or press Escape.")
+                return
+            self.store.ask_spot("", None)
+            take(*found)
+            return
+        spot = self.spot_at(pos)
+        if spot is None:
+            self.tell("There is no part under the pointer; click on one, or press Escape.")
+            return
         self.store.ask_spot("", None)
         answer(*spot)
 

@@ -69,6 +69,10 @@ class Renderer:
         self.edges.GetProperty().SetColor(*rgb)
         self.edges.GetProperty().SetLighting(False)
 
+    def two_sided(self) -> None:
+        """Show the inside of faces too: the bodies are a stranger's, and not all closed."""
+        self.solid.GetProperty().SetBackfaceCulling(False)
+
     def set_mesh(self, mesh: Mesh, points: Array | None = None) -> None:
         """Replace the geometry; ``points`` displaced ones for the deflected shape."""
         where = mesh.points if points is None else points

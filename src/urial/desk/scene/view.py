@@ -26,6 +26,7 @@ from urial.assembly import bodies
 from urial.assembly.model import Assembly
 from urial.desk.scene import labels, picture, places
 from urial.desk.scene.arrows import paint_arrows
+from urial.desk.scene.behind import Behinds
 from urial.desk.scene.board import Stale
 from urial.desk.scene.camera import VIEWS, Camera
 from urial.desk.scene.easel import Easel
@@ -86,6 +87,7 @@ class Scene(Hands, TypesOver):
         self.wide = self.whole = self.marks = False
         self.arrows = self.framed = True
         self.survey = self.sockets = self.findings = False
+        self.behind = Behinds()
         self.off = 0.0  # so many things are taken off, as the order has it
         self.soft: Restraint | None = None  # the softest motion, while it is shown
         self.swing = QTimer(self)
@@ -93,7 +95,7 @@ class Scene(Hands, TypesOver):
         self.swing.timeout.connect(self._swing)
         self._phase = 0.0
         self._touched: tuple[object, frozenset[str]] = (None, frozenset())
-        self._behind: tuple[object, QPixmap] | None = None
+        self._kept: tuple[object, QPixmap] | None = None
         self.rest = QTimer(self)
         self.rest.setSingleShot(True)
         self.rest.setInterval(140)
@@ -119,6 +121,7 @@ class Scene(Hands, TypesOver):
         store.pointed.connect(self.update)
         store.placed.connect(self.update)
         store.asked.connect(self._question)
+        store.looked.connect(self.look_at)
         store.shaped.connect(self._shaped)
         store.fitting.connect(self.update)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
@@ -178,6 +181,7 @@ class Scene(Hands, TypesOver):
     def attach(self, renderer: Renderer) -> None:
         """VTK has arrived."""
         self.renderer = renderer
+        self.behind.eye = type(renderer)
         renderer.set_ink(self.theme.palette.ink if self.theme.palette.paper > "#8" else "#0C1012")
         self._invalidate("geometry")
 
@@ -227,16 +231,18 @@ class Scene(Hands, TypesOver):
     def fit(self) -> None:
         """Show the whole part with room for its dimensions."""
         self.camera.size = (max(self.width(), 50), max(self.height(), 50))
+        self.look_at(self._surroundings(self._mesh().points))
+
+    def look_at(self, points: np.ndarray) -> None:
+        """Fill the drawing with some places (n, 3)."""
         px = self.theme.px
-        points = self._mesh().points
-        extra = self._surroundings(points)
         margins = {
             "side": (66, 64, 110, 126),
             "rear": (80, 84, 50, 60),
             "top": (56, 64, 100, 104),
             "turned": (40, 56, 40, 36),
         }[self.camera.view]
-        self.camera.fit(extra, tuple(px(m) / (1 + 0.3 * (self.theme.scale > 1)) for m in margins))  # type: ignore[arg-type]
+        self.camera.fit(points, tuple(px(m) / (1 + 0.3 * (self.theme.scale > 1)) for m in margins))  # type: ignore[arg-type]
         self._invalidate("image")
 
     def _surroundings(self, points: np.ndarray) -> np.ndarray:
@@ -255,8 +261,8 @@ class Scene(Hands, TypesOver):
                 np.array(keepout.solid(k, host).bounding_box()).reshape(2, 3)
                 for k in self.store.job.survey.keep_outs
             ]
-            return np.concatenate([*lines, *rooms, *acting, np.zeros((1, 3))])
-        out = [points, *acting]
+            return np.concatenate([*lines, *rooms, *acting, *self.behind.boxes(self.store), np.zeros((1, 3))])
+        out = [points, *acting, *(self.behind.boxes(self.store) if self.wide else [])]
         if isinstance(host, Vehicle):
             ahead, face = points[:, 0].max() + 60, host.rail_spacing_mm / 2
             out.append(
@@ -395,11 +401,11 @@ class Scene(Hands, TypesOver):
         t = self.theme
         job = self.store.job
         dragged = self._dragged
-        # the solids are drawn by other threads while the backdrop is painted here
+        # the solids are drawn by other threads while what is behind them is painted here
         start = time.perf_counter()
         begun = (self.image is None or "image" in self._stale) and self._begin_image(fine=False)
         spent = time.perf_counter() - start
-        self._backdrop(p, dragged)
+        self._paper(p, dragged)
         chosen = self.store.keep_chosen if self.survey else None
         spun = dragged and self.camera.view == "turned"
         # words that whirl are read by nobody: they are back as soon as the view rests
@@ -434,6 +440,7 @@ class Scene(Hands, TypesOver):
         labels.paint_grip(self, p)
         if self.survey:
             paint_survey(over, self.store.path_pointed)
+            self.behind.paint_known(over, self.store)
         over.letter()
         if self.arrows and self.store.verdict.cases:
             paint_arrows(
@@ -487,17 +494,21 @@ class Scene(Hands, TypesOver):
             )
         return self._touched[1]
 
-    def _backdrop(self, p: QPainter, moving: bool) -> None:
-        """The paper with the host's outline, kept while neither it nor the camera moves."""
+    def _paper(self, p: QPainter, moving: bool) -> None:
+        """The paper with host and backdrops, kept while neither they nor the camera move."""
         t, job, c = self.theme, self.store.job, self.camera
         strong, size = self.survey or not self.store.has_part, (self.width(), self.height())
         if moving:
             p.fillRect(self.rect(), QColor(t.palette.card))
-            paint_outline(Easel(p, c, t, job, moving=True), strong)
+            moved = Easel(p, c, t, job, moving=True)
+            paint_outline(moved, strong)
+            self.behind.paint(moved, self.store)
             return
         inside = any(getattr(q.values, "plates_on", "") == "inside" for q in job.stack)
         key = (
             job.vehicle,
+            job.survey.backdrops,
+            self.renderer is None,
             inside,
             strong,
             size,
@@ -510,16 +521,18 @@ class Scene(Hands, TypesOver):
             t.scale,
             self.devicePixelRatioF(),
         )
-        if self._behind is None or self._behind[0] != key:
+        if self._kept is None or self._kept[0] != key:
             picture_ = QPixmap(self.size() * self.devicePixelRatioF())
             picture_.setDevicePixelRatio(self.devicePixelRatioF())
             picture_.fill(QColor(t.palette.card))
             q = QPainter(picture_)
             q.setRenderHint(QPainter.RenderHint.Antialiasing)
-            paint_outline(Easel(q, c, t, job), strong)
+            still = Easel(q, c, t, job)
+            paint_outline(still, strong)
+            self.behind.paint(still, self.store)
             q.end()
-            self._behind = (key, picture_)
-        p.drawPixmap(0, 0, self._behind[1])
+            self._kept = (key, picture_)
+        p.drawPixmap(0, 0, self._kept[1])
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.bar.adjustSize()

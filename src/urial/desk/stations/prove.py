@@ -6,18 +6,13 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QHideEvent, QPainter, QShowEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
     QPushButton,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
@@ -25,10 +20,10 @@ from PySide6.QtWidgets import (
 from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.stations.base import Station
-from urial.desk.theme import Theme, font
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.fold import Stale, Tell, Told
-from urial.desk.widgets.marks import Mark, paint_mark
+from urial.desk.widgets.marks import Mark
+from urial.desk.widgets.ranking import Ranking, Row
 from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
 from urial.desk.widgets.wonder import WhatIf
@@ -40,7 +35,6 @@ from urial.strength.sidebyside import side_by_side
 from urial.strength.size import Remedy
 from urial.strength.verdict import CAUTION, Verdict
 
-USED = Qt.ItemDataRole.UserRole
 KINDS: dict[str, units.Kind] = {
     "N": "force",
     "N/mm": "line_force",
@@ -49,47 +43,6 @@ KINDS: dict[str, units.Kind] = {
     "mm": "length",
 }
 """What a check's figures are, by their unit."""
-
-
-class _Rows(QStyledItemDelegate):
-    """A check as a row: mark, percent, name, case."""
-
-    def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
-        return QSize(100, self.theme.px(40))
-
-    def paint(
-        self, p: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
-    ) -> None:
-        t, px, pal = self.theme, self.theme.px, self.theme.palette
-        used, name, case = index.data(USED)
-        box = QRectF(option.rect)
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
-        if chosen:
-            p.fillRect(box, QColor(pal.well))
-            p.fillRect(QRectF(box.left(), box.top(), px(4), box.height()), QColor(pal.touch))
-        paint_mark(p, t, used, QPointF(box.left() + px(17), box.center().y()), px(14))
-        p.setPen(t.tone(used) if used >= 0.7 else QColor(pal.ink))
-        p.setFont(font(t, 13, bold=used >= 1, mono=True))
-        p.drawText(
-            QRectF(box.left() + px(28), box.top(), px(48), box.height()),
-            Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-            f"{100 * used:.0f} %",
-        )
-        left, wide = box.left() + px(86), box.width() - px(90)
-        p.setPen(QColor(pal.ink))
-        p.setFont(font(t, 12.5))
-        p.drawText(
-            QRectF(left, box.top() + px(4), wide, px(18)),
-            Qt.AlignmentFlag.AlignLeft,
-            p.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(wide)),
-        )
-        p.setPen(QColor(pal.quiet))
-        p.setFont(font(t, 11))
-        p.drawText(QRectF(left, box.top() + px(21), wide, px(16)), Qt.AlignmentFlag.AlignLeft, case)
 
 
 def say(check: Check) -> tuple[str, str]:
@@ -217,11 +170,9 @@ class Prove(Station):
         self.working.hide()
         self.column.addWidget(self.working)
         self.column.addWidget(label("All checks, worst first", "head"))
-        self.list = QListWidget()
-        self.list.setObjectName("checks")
-        self.list.setItemDelegate(_Rows(self.theme))
+        self.list = Ranking(self.theme)
         self.list.setFixedHeight(self.theme.px(250))
-        self.list.currentRowChanged.connect(self._picked)
+        self.list.picked.connect(self._picked)
         self.column.addWidget(self.list)
         self.unjudged = label("", "problem", wrap=True)
         self.unjudged.setObjectName("unchecked")
@@ -298,18 +249,10 @@ class Prove(Station):
             else ""
         )
         self.unjudged.setVisible(bool(said))
-        self.list.blockSignals(True)
-        self.list.clear()
-        for c in v.checks:
-            item = QListWidgetItem()
-            name = self.store.said(c.name)
-            item.setData(USED, (c.utilisation, name, c.case))
-            item.setText(name)
-            item.setToolTip(f"{name}\n{c.clause}")
-            self.list.addItem(item)
-            if c.id == check.id:
-                self.list.setCurrentItem(item)
-        self.list.blockSignals(False)
+        self.list.show_rows(
+            tuple(Row(c.utilisation, self.store.said(c.name), c.case, c.clause) for c in v.checks),
+            next((k for k, c in enumerate(v.checks) if c.id == check.id), -1),
+        )
         if self.working_button.isChecked():
             self._working()
 
@@ -383,8 +326,7 @@ class Prove(Station):
             self.either_head.setText(str(error))
 
     def _picked(self, row: int) -> None:
-        if row >= 0:
-            self.store.select_check(self.store.verdict.checks[row].id)
+        self.store.select_check(self.store.verdict.checks[row].id)
 
     def _fuses(self) -> None:
         """The links that may be meant to give way first."""

@@ -187,7 +187,7 @@ def stylesheet(t: Theme) -> str:
     QPushButton[segment="true"] {{ border-radius: 0; padding: {px(4)}px {px(7)}px; font-weight: normal;
         font-size: {px(12)}px; }}
     QToolTip {{ background: {p.dark}; color: {p.on_dark}; border: none; padding: {px(5)}px; }}
-    QListWidget, QTableWidget {{ background: {p.card}; border: 1px solid {p.line}; }}
+    QListWidget, QListView#checks, QTableWidget {{ background: {p.card}; border: 1px solid {p.line}; }}
     QListWidget::item {{ padding: {px(4)}px; }}
     QListWidget::item:selected, QTableWidget::item:selected {{ background: {p.touch}; color: {p.on_touch}; }}
     QHeaderView::section {{ background: {p.well}; border: none; border-bottom: 1px solid {p.line};

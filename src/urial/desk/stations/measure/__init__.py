@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from urial.desk.stations.measure.backdrop_page import BackdropPage
 from urial.desk.stations.measure.datum_page import DatumPage
 from urial.desk.stations.measure.forgotten_page import ForgottenPage
 from urial.desk.stations.measure.holes_page import HolesPage
@@ -25,7 +26,18 @@ class Measure(PagedStation):
     survey = True
     needs_part = False
     branches = ("vehicle", "survey")
-    PAGES = (HolesPage, HostPage, SheetPage, DatumPage, TapesPage, PhotoPage, KeepOutPage, ForgottenPage)
+    columns = 5
+    PAGES = (
+        HolesPage,
+        HostPage,
+        SheetPage,
+        DatumPage,
+        TapesPage,
+        PhotoPage,
+        BackdropPage,
+        KeepOutPage,
+        ForgottenPage,
+    )
 
     def page_of(self, path: str) -> str:
         """The page a field of the survey is on, or nothing."""
@@ -33,6 +45,8 @@ class Measure(PagedStation):
             return ""
         if path.startswith("survey.answers."):
             return ForgottenPage.name
+        if path.startswith("survey.backdrops."):
+            return BackdropPage.name
         return DatumPage.name if path.startswith("survey.") else HostPage.name
 
     def open_words(self) -> tuple[str, bool]:
