@@ -71,6 +71,8 @@ def test_a_body_is_taken_in_shown_undone_saved_and_taken_away(qtbot, window, pag
     window.store.save(path)
     assert b.file in load(path).attachments
     window.store.open(path)
+    window.go(0)
+    page = window.paged(0).pages["Behind"]
     page.refresh()
     assert page.pick.currentText() == "1  plate" and window.scene.behind.there(window.store)
     press(qtbot, page, "drop backdrop")

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtWidgets import QLineEdit, QListWidget, QMessageBox, QPushButton, QWidget
+from PySide6.QtWidgets import QLineEdit, QListView, QMessageBox, QPushButton, QWidget
 
 from urial.desk.palette import Finder
 from urial.desk.stations.cut import Cut
@@ -348,9 +348,12 @@ def test_a_short_part_is_mended_by_a_click_on_a_suggestion(qtbot, short_window):
 
 def test_the_list_of_checks_is_ranked_and_opens_a_check(qtbot, window):
     qtbot.keyClick(window.scene, "5")
-    rows = window.slates.currentWidget().findChild(QListWidget, "checks")
-    assert rows.count() == len(window.store.verdict.checks)
-    rows.setCurrentRow(7)
+    rows = window.slates.currentWidget().findChild(QListView, "checks")
+    assert rows.model().rowCount() == len(window.store.verdict.checks)
+    rows.scrollTo(rows.model().index(7, 0))
+    spot = rows.visualRect(rows.model().index(7, 0)).center()
+    qtbot.mouseClick(rows.viewport(), Qt.MouseButton.LeftButton, pos=spot)
+    assert rows.currentIndex().row() == 7
     assert window.store.shown_check().id == window.store.verdict.checks[7].id
 
 

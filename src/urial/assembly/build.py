@@ -34,6 +34,7 @@ from urial.geometry.path import Line, ShapeError
 from urial.geometry.place import ORIGIN, Place, Vec, X, Z, add, along, dot, middle, minus, norm, times
 from urial.geometry.profile import centroid_of
 from urial.geometry.shape import Bar, Cope, Plate, Shape, Slant, Square, Turned
+from urial.geometry.slotted import slot_rows
 from urial.stock import catalogue
 from urial.stock.catalogue import Electrode, Material
 
@@ -236,6 +237,7 @@ class Build:
         if heel and isinstance(shape.path, Line):
             off = axis.offset_to_heel(centroid_of(shape.stock), axis.start_frame(shape))
             shape = replace(shape, path=Line(add(shape.path.a, off), add(shape.path.b, off)))
+        slot_rows(shape)  # refused here, where sizes are put together, not where they are judged
         return self.part(name, shape, material, shape.stock.title)
 
     def plate(

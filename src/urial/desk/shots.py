@@ -183,14 +183,18 @@ def render_all(folder: Path) -> int:
         for name, stem, page in (
             ("measure-photo", "ramp-van", "Photo"),
             ("measure-in-the-way", "spreader-tractor", "In the way"),
+            ("measure-behind", "ramp-front-receiver", "Behind"),
         ):
             window.open_demo(demos[stem])
             measure.show_page(page)
+            if page == "Behind":
+                window.scene.set_view("turned")
+                window.scene.camera.azimuth = 145.0
+                measure.pages[page]._look()
             shoot(name)
         measure.show_page("Holes")
         for name, stem, view in (
             ("build-front", "ramp-front-receiver", "side"),
-            ("build-forks", "hay-net-carriage", "turned"),
             ("build-change", "river-fittings", "turned"),
         ):
             window.open_demo(demos[stem])

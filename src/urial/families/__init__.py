@@ -11,6 +11,7 @@ from functools import lru_cache
 from importlib import import_module
 from itertools import pairwise
 from pkgutil import iter_modules
+from typing import Any
 
 from urial import units
 from urial.assembly.build import Build
@@ -286,13 +287,19 @@ def stack_of(name: str, on: tuple[str, ...] = ()) -> tuple[Piece, ...]:
             )
     while (under := families()[names[0]].stands_on) and not families()[names[0]].on_host:
         names.insert(0, under)
+    sized: dict[int, dict[str, Any]] = {}
     while over := families()[names[-1]].bears:
+        sized[len(names)] = families()[names[-1]].bears_as
         names.append(over)
     out: list[Piece] = []
     for n, one in enumerate(names, 1):
         family = families()[one]
         where, socket = ("host", family.on) if family.on_host else (str(n - 1), f"{n - 1}/{family.on}")
-        out.append(Piece(id=str(n), on=where, socket=socket, values=family.design(family=one)))
+        out.append(
+            Piece(
+                id=str(n), on=where, socket=socket, values=family.design(family=one, **sized.get(n - 1, {}))
+            )
+        )
     for sizes in families()[name].more if families()[name].on_host else ():
         family = families()[name]
         out.append(

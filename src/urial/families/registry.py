@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from urial.job.host import Host
@@ -42,6 +42,7 @@ class Family:
     does: Does
     stands_on: str = ""
     bears: str = ""  # what its default duty wants on it
+    bears_as: dict[str, Any] = field(default_factory=dict)  # sizes of that
     host: str = "pickup"
     offers: tuple[str, ...] = ()
     about: str = ""

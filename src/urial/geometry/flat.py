@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from functools import singledispatch
 
-from urial.geometry import axis, outline
+from urial.geometry import axis, outline, slotted
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline
 from urial.geometry.place import dot, minus, norm
@@ -70,6 +70,42 @@ def flat(shape: Plate) -> FlatPattern:
     return FlatPattern(shape.outline, shape.holes, tuple(lines), shape.openings)
 
 
+def slot_papers(shape: Bar) -> list[tuple[str, Plate]]:
+    """For each bend made of slots the paper that wraps the three slotted faces: what it is, and the sheet
+    with its slots; dashed are the edges between the faces and the bend's middle.  Its left end lies so far
+    from the tube's first end.
+    """
+    out = []
+    for n, row in enumerate(slotted.slot_rows(shape), 1):
+        margin = max(20.0, row.pitch)
+        long, high = row.pitch * (row.count - 1) + 2 * margin, row.bead
+        windows = tuple(
+            outline.rectangle(
+                margin + k * row.pitch - row.wide / 2,
+                0.05,
+                margin + k * row.pitch + row.wide / 2,
+                high - 0.05,
+            )
+            for k in range(row.count)
+        )
+        lines = [(0.0, v, long, v) for v in (row.side, row.bead - row.side)]
+        lines.append((long / 2, 0.0, long / 2, high))
+        words = (
+            f"bend {n}, {math.degrees(row.angle):.1f}°: {row.count} slots {row.wide:.4g} mm wide, "
+            f"{row.deep:.1f} mm deep into the sides, every {row.pitch:.1f} mm; the first is "
+            f"{row.first:.1f} mm from the first end, so this paper begins at {row.first - margin:.1f} mm"
+        )
+        out.append(
+            (
+                words,
+                Plate(
+                    outline.rectangle(0.0, 0.0, long, high), 0.1, windows=windows, centre_lines=tuple(lines)
+                ),
+            )
+        )
+    return out
+
+
 def _beyond(shape: Bar, end: End, s: float) -> float:
     """How far an end's long point stands beyond the centre line's, mm."""
     here = axis.frame_at(shape, s)
@@ -102,7 +138,7 @@ def cut_length(shape: object) -> float:
 
 @cut_length.register
 def _(shape: Bar) -> float:
-    size = paths.length(shape.path)
+    size = paths.length(shape.path) + slotted.longer(shape)
     return size + _beyond(shape, shape.end_i, 0.0) + _beyond(shape, shape.end_j, size)
 
 

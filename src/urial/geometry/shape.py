@@ -102,10 +102,22 @@ Cut = Hole | Box
 
 
 @dataclass(frozen=True)
+class Slots:
+    """How a tube is bent without a bender: a row of slots ``wide`` (the blade's cut) and ``deep`` from the
+    bend's inside, closed and welded; their edges first ground to a V ``vee`` deep.
+    """
+
+    wide: float
+    deep: float
+    vee: float = 0.0
+
+
+@dataclass(frozen=True)
 class Bar:
     """A bar, tube, angle or channel along a path.  The section's z is as near to ``up`` as can be.
 
-    The path runs through the section's centroid; ``end_i`` and ``end_j`` say how its ends are cut.
+    The path runs through the section's centroid; ``end_i`` and ``end_j`` say how its ends are cut, ``slots``
+    how its bends are made where no bender makes them.
     """
 
     stock: StockSection
@@ -114,6 +126,7 @@ class Bar:
     end_i: End = Square()
     end_j: End = Square()
     cuts: tuple[Cut, ...] = ()
+    slots: Slots | None = None
 
 
 @dataclass(frozen=True)

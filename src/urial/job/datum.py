@@ -7,7 +7,8 @@ import re
 from urial.job.model import Job
 
 _COORDINATE = re.compile(
-    r"^(?:vehicle\.(left|right)|survey\.(?:marks|keep_outs))\.\d+\.(behind|across|height)_mm$|^survey\.photos\.\d+\.at_(behind|across|height)_mm$"
+    r"^(?:vehicle\.(left|right)|survey\.(?:marks|keep_outs|backdrops))\.\d+\.(behind|across|height)_mm$"
+    r"|^survey\.photos\.\d+\.at_(behind|across|height)_mm$"
 )
 
 

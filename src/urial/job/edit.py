@@ -100,6 +100,8 @@ _ROWS = {
     "tapes": "tape",
     "levels": "gauge reading",
     "photos": "photo",
+    "backdrops": "backdrop",
+    "meets": "known place",
     "keep_outs": "keep-out",
     "corners": "corner",
     "picks": "pick",

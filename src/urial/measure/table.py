@@ -124,6 +124,10 @@ def _kind(path: str, tree: dict[str, str]) -> str | None:
             "picks": survey.Pick,
             "fixes": survey.Fix,
             "photos": survey.Photo,
+            "meets": survey.Meet,
+            "backdrops": survey.OutlineBehind
+            if tree.get(".".join((*parts[:3], "kind"))) == "outline"
+            else survey.BodyBehind,
             "datum": survey.Datum,
             "answers": survey.Answers,
         }

@@ -357,6 +357,9 @@ def _symbol(p: Pages, row: WeldRow, x: float, y: float, to_right: bool) -> None:
     for side in (1, -1) if row.both_sides else (-1,):
         if row.kind == "plug":
             c.rect(at - 5, y if side > 0 else y - 7, 10, 7, stroke=1, fill=0)
+        elif row.kind == "butt":
+            for off in (-2, 2):
+                c.line(at + off, y, at + off, y + side * 8)
         elif row.kind == "flare-bevel":
             c.line(at - 4, y, at - 4, y + side * 8)
             c.arc(at, min(y, y + side * 8), at + 12, max(y, y + side * 8), 90 if side > 0 else 180, 90)
@@ -418,7 +421,7 @@ def _welds(p: Pages, v: Verdict) -> None:
     body = [
         [
             r.number,
-            " + ".join(r.marks),
+            " + ".join(dict.fromkeys(r.marks)),
             r.what,
             r.kind,
             p.length(r.leg),
@@ -720,8 +723,22 @@ def wrap_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
     return out
 
 
+def slot_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
+    """Mark, sheet and label of the paper to wrap round every bend that is made of slots."""
+    out = []
+    for r in rows:
+        shape = v.assembly.by_key[r.parts[0]].shape
+        if isinstance(shape, Bar):
+            for words, sheet in flat.slot_papers(shape):
+                note = (
+                    f"{r.name}, {r.qty} off, {words}. Wrap it round the inside of the bend and both sides; "
+                )
+                out.append((f"{r.mark} slots", sheet, note + "the uncut face stays bare"))
+    return out
+
+
 def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
-    """All templates at 1:1: plates, and papers to wrap round the ends of round tube."""
+    """All templates at 1:1: plates, papers to wrap round the ends of round tube and round slotted bends."""
     p = Pages(
         f"{v.job.title}: templates",
         "Urial. " + CAUTION,
@@ -736,7 +753,12 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
         "tiled sheets cross on cross."
     )
     slots = cut_pieces(v.job)
-    pieces = plate_pieces(v, rows) + wrap_pieces(v, rows) + [(s.mark, s.shape, s.note) for s in slots]
+    pieces = (
+        plate_pieces(v, rows)
+        + wrap_pieces(v, rows)
+        + slot_pieces(v, rows)
+        + [(s.mark, s.shape, s.note) for s in slots]
+    )
     p.gap(8)
     sheets = [templates.tiles(s, paper) for _, s, _ in pieces]
     p.table(

@@ -16,6 +16,7 @@ from urial.geometry.outline import bounds, flatten
 from urial.geometry.path import Line
 from urial.geometry.place import dot
 from urial.geometry.shape import Bar, Plate, Square
+from urial.geometry.slotted import slot_rows
 from urial.stock import catalogue
 from urial.stock.catalogue import Bolt, BoltGrade
 from urial.strength import bolts
@@ -57,9 +58,10 @@ def _ends(part: Part) -> str:
     shape = part.shape
     if not isinstance(shape, Bar):
         return ""
+    slots = [f"{r.count} slots" for r in slot_rows(shape)]
     if isinstance(shape.end_i, Square) and isinstance(shape.end_j, Square):
-        return "square"
-    return " / ".join(flat.end_words(e) for e in (shape.end_i, shape.end_j))
+        return ", ".join(["square", *slots])
+    return ", ".join([" / ".join(flat.end_words(e) for e in (shape.end_i, shape.end_j)), *slots])
 
 
 def mirrored(a: Part, b: Part, tolerance: float = 0.5) -> bool:

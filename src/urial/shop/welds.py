@@ -4,12 +4,17 @@ length, sides, metal.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from math import dist
 
 from urial.assembly import facts
 from urial.assembly.model import HOST, Assembly, Joint, Plugs, Weld, bare
-from urial.geometry.place import Vec
+from urial.geometry import path as paths
+from urial.geometry.path import Arc
+from urial.geometry.place import Vec, middle
+from urial.geometry.shape import Bar
+from urial.geometry.slotted import slot_rows
 
 CLOSED = 3.0
 """How far the beads of a joint may stand apart at their ends and still go all round, mm."""
@@ -155,7 +160,37 @@ def weld_plan(assembly: Assembly) -> list[WeldRow]:
                 (bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), j.how.diameter, len(j.how.spots)),
                 [],
             ).append(j)
-    return [_row(assembly, f"W{n}", group) for n, group in enumerate(groups.values(), 1)]
+    out = [_row(assembly, f"W{n}", group) for n, group in enumerate(groups.values(), 1)]
+    return [*out, *_closings(assembly, len(out))]
 
 
-__all__ = ["WeldRow", "weld_plan"]
+def _closings(assembly: Assembly, before: int) -> list[WeldRow]:
+    """The slots that are closed, one line a bend."""
+    rod = next((j.how.electrode.name for j in assembly.joints if isinstance(j.how, (Weld, Plugs))), "")
+    out: list[WeldRow] = []
+    for part in assembly.parts:
+        shape = part.shape
+        if not isinstance(shape, Bar) or shape.slots is None:
+            continue
+        arcs = [run for run in paths.runs(shape.path) if isinstance(run, Arc)]
+        for n, (row, arc) in enumerate(zip(slot_rows(shape), arcs, strict=True), 1):
+            vee = f"edges to a V {row.vee:.1f} mm deep; " if row.vee else ""
+            out.append(
+                WeldRow(
+                    f"W{before + len(out) + 1}",
+                    (_mark(assembly, part.key),) * 2,
+                    f"slots of bend {n} closed",
+                    "butt",
+                    shape.stock.wall,
+                    row.count * row.bead,
+                    row.count,
+                    False,
+                    False,
+                    1,
+                    rod,
+                    f"{vee}close to {math.degrees(row.angle):.1f}°, {row.gap:.1f} mm left at the lips",
+                    "one on this side, one on that, so that it does not draw",
+                    (part.place.point(middle([arc.a, arc.b])),),
+                )
+            )
+    return out

@@ -13,8 +13,9 @@ import numpy as np
 from urial import units
 from urial.assembly import bodies, facts
 from urial.assembly.chain import VEHICLE, ChainLink, chain
-from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Plugs, Unasked, Weld
+from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Joint, Plugs, Unasked, Weld
 from urial.families import build, states
+from urial.geometry.place import dot, minus, norm, times
 from urial.job.duty import Carrier, Implement
 from urial.job.formula import applied
 from urial.job.host import Post
@@ -61,6 +62,10 @@ class LinkState:
     def utilisation(self) -> float:
         """0 when nothing is judged there."""
         return self.worst.utilisation if self.worst else 0.0
+
+
+BESIDE = 60.0
+"""A bolt that stands so far beside another's axis stops what both hold from turning, mm."""
 
 
 @dataclass(frozen=True)
@@ -212,7 +217,7 @@ class Verdict:
             if isinstance(j.how, Weld):
                 out += weld_warnings(parts, j)
             elif isinstance(j.how, Bolts):
-                out += bolt_warnings(j, j.how, parts[0], self._stopped(parts[0].key))
+                out += bolt_warnings(j, j.how, parts[0], self._stopped(j))
             elif isinstance(j.how, Plugs):
                 out += plug_warnings(j, j.how, facts.thickness(parts[0]))
         out += [w for part in self.assembly.parts for w in bend_warnings(part)]
@@ -249,21 +254,26 @@ class Verdict:
             f"{before.name} is at {100 * before.utilisation:.0f} % and gives way before it."
         ]
 
-    def _stopped(self, part: str) -> bool:
-        """Does a shoulder stand on the host, on the part or on what is welded to it?"""
-        near = {
-            part,
-            *(
-                j.b if j.a == part else j.a
-                for j in self.assembly.joints_of.get(part, ())
-                if isinstance(j.how, Weld)
-            ),
-        }
-        return any(
-            isinstance(j.how, Contact) and j.b == HOST
-            for k in near
-            for j in self.assembly.joints_of.get(k, ())
-        )
+    def _stopped(self, bolted: Joint) -> bool:
+        """Does anything stop the part turning about its one bolt: a shoulder on the host, or another bolt
+        beside its axis, on the part or on what is welded to it from part to part?
+        """
+        reached, left = {bolted.a}, [bolted.a]
+        while left:
+            here = left.pop()
+            for j in self.assembly.joints_of.get(here, ()):
+                other = j.b if j.a == here else j.a
+                if isinstance(j.how, Weld) and other != HOST and other not in reached:
+                    reached.add(other)
+                    left.append(other)
+        axis = bolted.place.z
+        for j in (j for k in reached for j in self.assembly.joints_of.get(k, ()) if HOST in (j.a, j.b)):
+            if isinstance(j.how, Contact):
+                return True
+            off = minus(j.place.o, bolted.place.o)
+            if isinstance(j.how, Bolts) and norm(minus(off, times(axis, dot(off, axis)))) > BESIDE:
+                return True
+        return False
 
     def part_utilisation(self) -> dict[str, float]:
         """Worst utilisation by part mark."""

@@ -20,6 +20,7 @@ from urial.strength.checks.common import Context, judges
 from urial.strength.checks.ends import bend_checks, end_checks
 from urial.strength.checks.members import member_checks
 from urial.strength.checks.nets import net_checks
+from urial.strength.checks.slots import slot_checks
 
 __all__ = ["judge"]
 _REGISTERED = (_bolts, _clamps, _endurance_bolts, _hooks, _pins, _timber, _walls, _welds)
@@ -28,7 +29,13 @@ _REGISTERED = (_bolts, _clamps, _endurance_bolts, _hooks, _pins, _timber, _walls
 def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[Unchecked]]:
     """Every strength check of an assembly, and everything no check knows."""
     context = Context(forces, basis, method)
-    found = [*member_checks(context), *net_checks(context), *end_checks(context), *bend_checks(context)]
+    found = [
+        *member_checks(context),
+        *net_checks(context),
+        *end_checks(context),
+        *bend_checks(context),
+        *slot_checks(context),
+    ]
     for j in forces.assembly.joints:
         if isinstance(j.how, Weld) and j.how.helps:
             continue  # judged with what it helps

@@ -100,7 +100,7 @@ def bend_checks(context: Context) -> Iterator[Finding]:
     for part in context.assembly.parts:
         beams = context.forces.net.beams_of(part.key)
         shape = part.shape
-        if not isinstance(shape, Bar) or not beams or isinstance(shape.path, Straight):
+        if not isinstance(shape, Bar) or not beams or isinstance(shape.path, Straight) or shape.slots:
             continue
         gone = 0.0
         for number, run in enumerate(paths.runs(shape.path), 1):

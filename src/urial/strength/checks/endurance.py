@@ -23,6 +23,7 @@ from urial.assembly.model import Eye, Joint, Part, Pin, Weld
 from urial.geometry import path as paths
 from urial.geometry import profile
 from urial.geometry.shape import Bar, Plate
+from urial.geometry.slotted import SlotRow
 from urial.job.model import Job
 from urial.loads.endurance import Repeated
 from urial.stock.catalogue import Material, StockSection
@@ -32,6 +33,7 @@ from urial.strength.check import Array, Check, Line, Working, figure
 from urial.strength.checks.common import About, Context
 from urial.strength.checks.nets import Found, net_checks
 from urial.strength.checks.pins import pin_mark
+from urial.strength.checks.slots import Closed, slotted_bends, stresses
 from urial.strength.checks.welds import NOTHING, Group, bead_loads, elastic
 
 CLAUSE = "EN 1993-1-9"
@@ -242,6 +244,7 @@ def _every(r: Ranges) -> Iterable[Check]:
     yield from _parents(r)
     yield from _toes(r)
     yield from net_checks(context, partial(_hole, r))
+    yield from _slots(r)
     for j in context.assembly.joints:
         if not {j.a, j.b} & still:
             for judge in _AGAIN.get(type(j.how), ()):
@@ -260,6 +263,51 @@ def again(how: type) -> Callable[[Again], Again]:
         return judge
 
     return keep
+
+
+# ---- slots that bend a tube
+
+
+def _slots(r: Ranges) -> Iterable[Check]:
+    """The closed slots of every bend: the ranges across and along their beads, from their root."""
+    named = details()[0]
+    for part, number, row, c, loads in slotted_bends(r.context):
+        if c.throat <= 0:
+            continue  # said where strength is judged
+        found = [stresses(load, c, row.about_z) for load in loads]
+        summed = [(r.summed(s.bead), r.summed(s.shear)) for s in found]
+        detail = named["root" if c.throat < c.wall - 0.05 else "butt"]
+        used = [
+            together(a / detail.of(part.material), b / named["shear"].of(part.material)).max()
+            for a, b in summed
+        ]
+        at = int(np.argmax(used))
+
+        def lines(
+            d: int,
+            at: int = at,
+            row: SlotRow = row,
+            c: Closed = c,
+            summed: list[tuple[Array, Array]] = summed,
+        ) -> Working:
+            return (
+                Line(
+                    "closed slot",
+                    f"the bead reaches {c.rule}",
+                    f"throat {c.throat:.2f} mm, A {figure(c.area)} mm², I {figure(c.plane)} mm⁴",
+                    f"Δσ {summed[at][0][d]:.1f}, Δτ {summed[at][1][d]:.1f} MPa",
+                ),
+            )
+
+        about = About.on(
+            part,
+            f"{part.key}: slots {number} endurance",
+            f"{part.name}, closed slots of its bend",
+            "fatigue",
+            "MPa",
+            f"{CLAUSE} table 8.5" if detail is named["root"] else f"{CLAUSE} table 8.3",
+        )
+        yield r.check(about, summed[at], (detail, named["shear"], part.material), lines)
 
 
 # ---- plain metal
