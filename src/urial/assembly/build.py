@@ -158,7 +158,7 @@ class Beads:
 @dataclass(frozen=True)
 class Takes:
     """What goes into a socket.  ``bore``: from the place to its mouth and to its inner end, mm; ``lands``:
-    where the part takes its force on, if not there.
+    where the part takes its force on, if not there; ``down_kg``: what may rest on it by its stamp.
     """
 
     kind: str
@@ -167,6 +167,7 @@ class Takes:
     bore: tuple[float, float] = (0.0, 0.0)
     path: str = ""
     lands: Vec | None = None
+    down_kg: float | None = None
 
 
 @dataclass
@@ -252,6 +253,12 @@ class Build:
             self.parts[made.key] = made
         return made
 
+    def never_welded(self, part: Part, why: str) -> Part:
+        """A part that nothing may be welded to, and why; its joints by weld are refused from here on."""
+        made = replace(part, unweldable=why)
+        self.parts[part.key] = made
+        return made
+
     def turned(
         self,
         name: str | Named,
@@ -288,6 +295,7 @@ class Build:
             raise BuildError(f"There is nowhere to weld {Named.of(name).name}; the parts do not meet.")
         for part in (a, b):
             must_be_metal(part.name, part.material, "welded")
+            must_be_weldable(self.parts.get(part.key, part))
         total = sum(norm(minus(r.b, r.a)) for r in runs)
         centre = times(middle_weighted(runs), 1 / total)
         helps = beads.helps.key if beads.helps else ""
@@ -323,6 +331,7 @@ class Build:
                 *t.bore,
                 self.path(t.path),
                 t.lands,
+                t.down_kg,
             )
         )
 
@@ -382,6 +391,15 @@ def moved(joint: Joint, place: Place) -> Joint:
     return replace(joint, place=place @ joint.place, how=how)
 
 
+def must_be_weldable(part: Part) -> None:
+    """BuildError for what is cast, hardened or not known well enough."""
+    if part.unweldable:
+        raise BuildError(
+            f"The {part.name} is {part.unweldable}, so nothing is welded to it; bolt or clamp it, or take "
+            "another piece."
+        )
+
+
 def must_be_metal(name: str, material: Material, what: str) -> None:
     """BuildError for wood or webbing where only metal will do."""
     if material.kind != "metal":
@@ -402,5 +420,6 @@ __all__ = [
     "loop",
     "moved",
     "must_be_metal",
+    "must_be_weldable",
     "ring",
 ]

@@ -48,6 +48,7 @@ class Part:
     mark: str = ""
     layers: int = 1
     doubles: str = ""  # key of the part whose metal it doubles round a hole
+    unweldable: str = ""  # why nothing may be welded to it
 
     @property
     def piece(self) -> str:
@@ -399,6 +400,7 @@ class Socket:
     inner: float = 0.0  # bore: place to its inner end, mm
     path: str = ""
     lands: Vec | None = None  # where in the part the force is taken on, if not at the place itself
+    down_kg: float | None = None  # stamped: what may rest on it
 
 
 @dataclass(frozen=True)

@@ -190,7 +190,7 @@ def render_all(folder: Path) -> int:
             if page == "Behind":
                 window.scene.set_view("turned")
                 window.scene.camera.azimuth = 145.0
-                measure.pages[page]._look()
+                window.store.looked.emit(window.scene.behind.boxes(window.store)[0])
             shoot(name)
         measure.show_page("Holes")
         for name, stem, view in (

@@ -5,18 +5,20 @@ rating; where nobody gives it one, that is said.
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Literal
 
 from urial.assembly.build import Build, Named, Takes
-from urial.assembly.model import BuildError, Dimension, Seat
+from urial.assembly.model import BuildError, Dimension, Part, Seat
 from urial.families.registry import Family, register
 from urial.geometry.place import Place, Vec, X, Y, Z, times
-from urial.geometry.shape import Turned
+from urial.geometry.shape import Bar, Hole, Turned
 from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, mass, maybe_mass, number, stock
 from urial.job.model import Design, Job
 from urial.pieces.shank import hitch_pin, receiver_for, shank
 from urial.stock import catalogue
+from urial.stock.catalogue import StockSection
 
 UNKNOWN = "S235"
 """What steel nobody knows is taken as: the lowest structural grade there is on the shelf."""
@@ -26,11 +28,33 @@ class BoughtInsert(Design):
     """What is measured of a bought, salvaged or copied insert."""
 
     family: Literal["bought-insert"] = "bought-insert"
-    takes: Literal["deck", "ring", "ball"] = choice(
+    takes: Literal["deck", "ring", "ball", "hook", "receiver"] = choice(
         "deck",
         "is for",
-        words={"deck": "carrying", "ring": "a rope or shackle", "ball": "towing on its ball"},
+        words={
+            "deck": "carrying",
+            "ring": "a rope or shackle",
+            "ball": "towing on its ball",
+            "hook": "towing on its hook",
+            "receiver": "another insert: it has a bore",
+        },
         group="Piece",
+    )
+    metal: Literal["rolled", "unknown", "cast", "hardened"] = choice(
+        "rolled",
+        "its metal",
+        "A spark or file test tells. Nothing is welded to what is cast, hardened or not known.",
+        words={
+            "rolled": "rolled or drawn",
+            "unknown": "not known",
+            "cast": "cast",
+            "hardened": "hardened",
+        },
+        group="Piece",
+    )
+    bore: str = stock("2", "its bore", "receiver", "Of a piece with a bore of its own.", group="Piece")
+    bore_deep_mm: float = length(
+        90.0, "bore, mouth to pin", "Of a piece with a bore of its own.", lo=20, hi=400, group="Piece"
     )
     kg: float = mass(14.0, "mass", "Weigh it, bar and all.", lo=0.5, hi=300, group="Piece")
     rated_kg: float | None = maybe_mass(
@@ -81,6 +105,15 @@ class BoughtInsert(Design):
     bar_mm: float = length(
         150.0, "pin to the bar's end", "Where the rest of it begins.", lo=70, hi=900, group="Bar"
     )
+    old_hole_mm: float = length(
+        0.0, "old hole in it", "0: none. An offcut that was drilled before.", lo=0, hi=60, group="Bar"
+    )
+    old_hole_at_mm: float = length(
+        80.0, "pin to that hole", "Outward along the bar.", lo=5, hi=900, group="Bar"
+    )
+    old_hole_through: Literal["sides", "top"] = choice(
+        "top", "it goes through", words={"sides": "its sides", "top": "top and bottom"}, group="Bar"
+    )
     pin_material: str = stock("4140-QT", "hitch pin steel", "material", group="Bar")
 
 
@@ -101,6 +134,8 @@ def build(p: BoughtInsert, b: Build) -> None:
         p.past_pin_mm,
         steel,
     )
+    if p.old_hole_mm > 0:
+        beam = _drilled(b, p, beam, bar)
     own = (bar.section().area * (p.bar_mm + p.past_pin_mm)) * 7850e-9
     rest = max(p.kg * p.scale**3 - own, 0.2)
     side = (4 * rest / (math.pi * 7850e-9)) ** (1 / 3)  # drawn as a round block of the rest of its mass
@@ -122,10 +157,20 @@ def build(p: BoughtInsert, b: Build) -> None:
         Place.facing((-p.bar_mm, 0.0, 0.0), times(X, -1), Y),
         Seat((True, True, True), (True, True, True)),
     )
-    kind = {"deck": "deck", "ring": "ring", "ball": "ball"}[p.takes]
-    b.socket("load", body, Place(at, X, Y, Z), Takes(kind, rating_kg=rated, path="rated_kg"))
-    if p.takes == "ball":
+    if p.takes == "receiver":  # its bore looks outward from where the load would act
+        way = Place(at, Z, Y, times(X, -1))
+        deep = (p.bore_deep_mm, min(p.bore_deep_mm, p.out_mm / 2))
+        b.socket(
+            "receiver", body, way, Takes("receiver", size=p.bore, rating_kg=rated, bore=deep, path="rated_kg")
+        )
+    else:
+        b.socket("load", body, Place(at, X, Y, Z), Takes(p.takes, rating_kg=rated, path="rated_kg"))
+    if p.takes in ("ball", "hook"):
         b.places.update(ball=at)
+    if p.metal != "rolled":
+        why = {"unknown": "of metal nobody knows", "cast": "cast", "hardened": "hardened"}[p.metal]
+        b.never_welded(beam, why)
+        b.never_welded(body, why)
     hitch_pin(b, receiver_for(bar), p.pin_material)
     if p.steel == "unknown":
         b.note(
@@ -153,6 +198,26 @@ def build(p: BoughtInsert, b: Build) -> None:
             "pin to the load", (0.0, 0.0, 0.0), (-p.out_mm, 0.0, 0.0), "x", ("side", "top"), "out_mm", row=1
         )
     )
+
+
+def _drilled(b: Build, p: BoughtInsert, beam: Part, bar: StockSection) -> Part:
+    """Its bar with the hole it came with."""
+    if p.old_hole_at_mm > p.bar_mm - p.old_hole_mm:
+        raise BuildError(
+            f"The old hole is {p.old_hole_at_mm:.4g} mm from the pin and the bar ends at {p.bar_mm:.4g} mm; "
+            "measure both again."
+        )
+    wide = bar.width if p.old_hole_through == "top" else bar.height
+    if p.old_hole_mm > wide - 2 * bar.wall - 2:
+        raise BuildError(
+            f"An old hole of {p.old_hole_mm:.4g} mm leaves nothing of a bar {wide:.4g} mm wide; measure it "
+            "again."
+        )
+    assert isinstance(beam.shape, Bar)
+    hole = Hole((-p.old_hole_at_mm, 0.0, 0.0), Z if p.old_hole_through == "top" else Y, p.old_hole_mm)
+    made = replace(beam, shape=replace(beam.shape, cuts=(*beam.shape.cuts, hole)))
+    b.parts[beam.key] = made
+    return made
 
 
 def duty(job: Job) -> Job:
@@ -186,7 +251,7 @@ register(
         on_host=False,
         does="carry",
         stands_on="rear-receiver",
-        offers=("deck", "ring", "ball"),
+        offers=("deck", "ring", "ball", "hook", "receiver"),
         duty=duty,
         about="A piece you have already: measured, weighed, held to its stamp, or said to have none.",
     )

@@ -439,6 +439,28 @@ def _prove(job: Job, make: Making) -> Verdict:
     return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked), repeated=swung)
 
 
+def _stamped(
+    job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case], hung: Sequence[tuple[float, float]]
+) -> list[Check]:
+    """What a bought receiver or hook is stamped for: the trailer it may tow, and what may rest on it."""
+    out = []
+    whole = max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg) if job.duty.towed else 0.0
+    down = (job.duty.tongue_mass_kg if job.duty.towed else 0.0) + sum(kg for kg, _ in hung)
+    for s in assembly.sockets:
+        held = assembly.by_key[s.part]
+        if s.kind == "receiver" and s.key not in assembly.occupied:
+            continue
+        rows = []
+        if s.kind in ("receiver", "hook") and s.rating_kg and whole:
+            rows.append((f"{s.key}: stamp", f"{held.name}, stamped", whole, s.rating_kg))
+        if s.down_kg and down:
+            rows.append((f"{s.key}: resting", f"{held.name}, what rests on it", down, s.down_kg))
+        for id, name, demand, limit in rows:
+            stamped = Rating(id, name, "ball", demand, limit, s.path, SHELF)
+            out.append(rating_check(stamped, "standing", basis, cases, held.mark, held.family))
+    return out
+
+
 def _ratings(
     job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]
 ) -> tuple[list[Check], list[Unchecked]]:
@@ -491,6 +513,7 @@ def _ratings(
                     tube.family,
                 )
             )
+    out += _stamped(job, assembly, basis, cases, hung)
     half = next((s for s in assembly.sockets if s.kind == "coupler" and s.rating_kg), None)
     if job.duty.towed and half is not None:
         held = assembly.by_key[half.part]

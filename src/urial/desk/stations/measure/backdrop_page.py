@@ -199,7 +199,7 @@ class BackdropPage(Page):
         self.places.addLayout(
             self.row(
                 ("Mark a place of it…", "mark place", self._ask_mark),
-                ("Look at it", "look at backdrop", self._look),
+                ("Look at it", "look at backdrop", self.look),
                 tips=("A place clicked on the backdrop becomes a mark of the survey", "It fills the drawing"),
             )
         )
@@ -344,7 +344,8 @@ class BackdropPage(Page):
         if self._replace(changed, f"set {b.title} by its places"):
             self.refresh()
 
-    def _look(self) -> None:
+    def look(self) -> None:
+        """Fill the drawing with it."""
         b = self._open()
         if b is None or b.file not in self.store.attachments:
             return
