@@ -185,7 +185,7 @@ def test_an_unexpected_failure_is_a_sentence_and_a_log_entry(monkeypatch, capsys
     from urial import cli
     from urial.journal import state_dir
 
-    monkeypatch.setitem(cli._COMMANDS, "families", lambda _: 1 / 0)
+    monkeypatch.setitem(cli.COMMANDS, "families", lambda _: 1 / 0)
     assert main(["families"]) == 2
     assert "Traceback" not in capsys.readouterr().err
     assert "ZeroDivisionError" in (state_dir() / "urial.log").read_text()

@@ -231,7 +231,7 @@ def duty(job: Job) -> Job:
 register(
     Family(
         "bought-receiver",
-        "Bought or salvaged receiver",
+        "Bought receiver",
         BoughtReceiver,
         build,
         on="frame rails",

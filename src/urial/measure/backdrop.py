@@ -15,12 +15,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from ezdxf import recover
-from ezdxf.disassemble import make_primitive, recursive_decompose
-from ezdxf.lldxf.const import DXFError
 from manifold3d import Error, Manifold, Mesh
 from numpy.typing import NDArray
-from scipy.spatial.transform import Rotation
 
 from urial.assembly.bodies import body
 from urial.assembly.model import Assembly
@@ -216,6 +212,10 @@ def outline_of(data: bytes) -> tuple[list[Array], int]:
     """The lines of a DXF's model space, each (n, 3), and what unit its header names ($INSUNITS).
 
     BackdropError, as the end of a sentence, when there are none."""
+    from ezdxf import recover  # takes longer to import than the window to open
+    from ezdxf.disassemble import make_primitive, recursive_decompose
+    from ezdxf.lldxf.const import DXFError
+
     try:
         drawing, _ = recover.read(io.BytesIO(data))
         lines: list[Array] = []
@@ -248,9 +248,18 @@ def outline_of(data: bytes) -> tuple[list[Array], int]:
 
 
 def rotation(b: Backdrop) -> Array:
-    """From the file's axes to the host's, (3, 3)."""
-    turns = Rotation.from_euler("ZYX", [b.turn_deg, b.tip_deg, b.roll_deg], degrees=True)
-    out: Array = turns.as_matrix() @ UP[b.lies]
+    """From the file's axes to the host's, (3, 3): rolled, then tipped, then turned."""
+    (ct, st), (cp, sp), (cr, sr) = (
+        (math.cos(a), math.sin(a)) for a in map(math.radians, (b.turn_deg, b.tip_deg, b.roll_deg))
+    )
+    turns = np.array(
+        [
+            [ct * cp, ct * sp * sr - st * cr, ct * sp * cr + st * sr],
+            [st * cp, st * sp * sr + ct * cr, st * sp * cr - ct * sr],
+            [-sp, cp * sr, cp * cr],
+        ]
+    )
+    out: Array = turns @ UP[b.lies]
     return out
 
 
@@ -324,6 +333,8 @@ def set_by_places(b: Backdrop, known: Mapping[str, Vec]) -> Backdrop:
 
     One place moves it; two, or more on one line, turn it about the upright too; three or more turn it any
     way (least squares: Kabsch 1976).  BackdropError without one."""
+    from scipy.spatial.transform import Rotation
+
     own, there = _pairs(b, known)
     if not len(own):
         raise BackdropError(

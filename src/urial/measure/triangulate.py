@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.special import chdtri
 
 Array = NDArray[np.float64]
 
@@ -107,6 +106,13 @@ class _Off:
     point: Array
 
 
+def _rarely_over(freedom: int) -> float:
+    """What χ² of so many degrees of freedom passes by chance no more often than ``RARE``."""
+    from scipy.special import chdtri  # a sixth of a cold start, and only needed with tapes to spare
+
+    return float(chdtri(freedom, RARE))
+
+
 def _one_off(known: Array, tapes: Array, sigma: float) -> _Off | None:
     """Each tape left out in turn, and both sides of the plane tried: the one whose absence makes the rest
     meet.
@@ -127,7 +133,7 @@ def _one_off(known: Array, tapes: Array, sigma: float) -> _Off | None:
         best = min(sides, key=lambda f: float((f[1] ** 2).sum()))
         rows.append((float((best[1] ** 2).sum()) / sigma**2, k, best[0]))
     rows.sort(key=lambda r: r[0])
-    limit = float(chdtri(len(tapes) - 4, RARE))
+    limit = _rarely_over(len(tapes) - 4)
     return _Off(rows[0][1], rows[0][2]) if rows[0][0] <= limit < rows[1][0] else None
 
 
@@ -161,7 +167,7 @@ def locate(
     found = [_refine(known, tapes, s) for s in _starts(known, tapes)]
     fit = [float((f[1] ** 2).sum()) for f in found]
     best = min(fit)
-    off = _one_off(known, tapes, sigma) if best / sigma**2 > chdtri(max(len(tapes) - 3, 1), RARE) else None
+    off = _one_off(known, tapes, sigma) if best / sigma**2 > _rarely_over(max(len(tapes) - 3, 1)) else None
     if off is not None:  # the others say on which side it lies, whatever the wrong one says
         found = [
             min(
