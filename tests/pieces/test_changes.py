@@ -17,6 +17,7 @@ from urial.geometry import path as paths
 from urial.geometry.outline import bounds, flatten, rectangle
 from urial.geometry.place import dot, minus, norm
 from urial.geometry.shape import Cope, Plate, Slant
+from urial.geometry.slotted import slot_rows
 from urial.job import edit
 from urial.job.change import (
     BendIn,
@@ -36,6 +37,7 @@ from urial.job.model import Job
 from urial.papers.dxf import plate_drawing
 from urial.pieces.changes import on_part, pick_at
 from urial.shop.parts import parts_list
+from urial.shop.welds import weld_plan
 from urial.strength.checks import nets
 from urial.strength.verdict import prove
 
@@ -350,6 +352,26 @@ def test_a_bent_bar_is_cut_as_long_as_before_and_bends_to_the_picked_face():
         other = paths.length(bent.path) - s
         was, now = axis.frame_at(plain, other), axis.frame_at(bent, other)
         assert now.o == pytest.approx(was.o) and now.z == pytest.approx(was.z, abs=1e-9)
+
+
+def test_a_tube_bent_by_slots_is_cut_as_long_as_before_and_its_slots_are_in_the_plan():
+    plain = part(changed("rack-carrier"), "2/arm.1").shape
+    at = Pick(part="arm.1", along_mm=60.0, start="near", face="+z")
+    bend = BendIn(at=at, angle_deg=12.0, inside_mm=115.0, slots_mm=3.0, left_mm=5.0)
+    v = prove(changed("rack-carrier", bend))
+    assert not [w for w in v.warnings if w.startswith("Change")], v.warnings
+    made = v.assembly.by_key["2/arm.1"].shape
+    assert made.slots.deep == pytest.approx(made.stock.height - 5.0)
+    assert flat.cut_length(made) == pytest.approx(flat.cut_length(plain), abs=0.01)
+    (row,) = slot_rows(made)
+    assert row.count * 2 * math.atan(3.0 / (2 * made.slots.deep)) >= math.radians(12.0) - 1e-9
+    assert [r.what for r in weld_plan(v.assembly) if r.kind == "butt"] == ["slots of bend 1 closed"]
+    tight = changed("rack-carrier", bend.model_copy(update={"inside_mm": 30.0, "angle_deg": 40.0}))
+    (words,) = [w for w in families.build(tight).warnings if w.startswith("Change")]
+    assert "between them" in words or "too short" in words
+    hinge = changed("rack-carrier", bend.model_copy(update={"left_mm": 1.0}))
+    (words,) = [w for w in families.build(hinge).warnings if w.startswith("Change")]
+    assert "cut its outer wall" in words
 
 
 def test_a_bar_that_carries_something_there_is_not_bent_away():

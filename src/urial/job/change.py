@@ -107,6 +107,15 @@ class BendIn(_Change):
     inside_mm: float = length(
         40.0, "radius", "Of a bar on its centre line, of a plate inside.", lo=1, hi=2000
     )
+    slots_mm: float = length(
+        0.0,
+        "slots wide",
+        "0: on a bender. Else what the blade cuts: a row of slots in square tube, closed and welded.",
+        lo=0,
+        hi=12,
+    )
+    left_mm: float = length(4.0, "left uncut", "At the outside of the bend: the hinge.", lo=1, hi=60)
+    vee_mm: float = length(0.0, "edges ground to a V", "0: as they are cut.", lo=0, hi=12)
 
 
 class TabIn(_Change):

@@ -24,7 +24,9 @@ from urial.geometry.outline import (
 )
 from urial.geometry.path import Bent
 from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
-from urial.geometry.shape import Bar, Capped, Fold, Hole, Plate, Square
+from urial.geometry.profile import extent
+from urial.geometry.shape import Bar, Capped, Fold, Hole, Plate, Slots, Square
+from urial.geometry.slotted import slot_rows
 from urial.job.change import BendIn, HoleIn, NotchIn, OtherSection, TabIn, WindowIn
 from urial.pieces.spots import Refused, Spot, locate, other_side, part_called
 from urial.stock import catalogue
@@ -220,7 +222,8 @@ def _bend_bar(b: Build, change: BendIn, spot: Spot, shape: Bar) -> None:
         raise Refused(f"the {part.name} is bent between that place and its end already.")
     way = unit(leg)
     side = unit(minus(spot.normal, times(way, dot(spot.normal, way))))
-    rest = from_end + 2 * tangent - radius * angle  # so that the bar is cut as long as before
+    slots, longer = _slots(change, part, side, spot)
+    rest = from_end + 2 * tangent - (radius + longer) * angle  # so that the bar is cut as long as before
     if rest < tangent + 1:
         raise Refused(
             f"only {from_end:.0f} mm are left beyond the bend, too short for a radius of {radius:.4g} mm."
@@ -232,7 +235,28 @@ def _bend_bar(b: Build, change: BendIn, spot: Spot, shape: Bar) -> None:
     if first:
         points, radii = points[::-1], radii[::-1]
         up = paths.turned(up, cross(way, side), angle)
-    b.parts[part.key] = replace(part, shape=replace(shape, path=Bent(tuple(points), tuple(radii)), up=up))
+    made = replace(shape, path=Bent(tuple(points), tuple(radii)), up=up, slots=slots)
+    slot_rows(made)
+    b.parts[part.key] = replace(part, shape=made)
+
+
+def _slots(change: BendIn, part: Part, side: Vec, spot: Spot) -> tuple[Slots | None, float]:
+    """How a bend is made where there is no bender, and how far its hinge lies outside the centre line, mm."""
+    shape = part.shape
+    assert isinstance(shape, Bar)
+    bent = isinstance(shape.path, Bent)
+    if not change.slots_mm:
+        if bent and shape.slots is not None:
+            raise Refused(
+                f"the other bends of the {part.name} are made of slots; make this one of slots too."
+            )
+        return None, 0.0
+    here = axis.frame_at(shape, spot.s)
+    low, high = extent(shape.stock, (dot(side, here.y), dot(side, here.z)))
+    slots = Slots(change.slots_mm, high - low - change.left_mm, change.vee_mm)
+    if bent and shape.slots != slots:
+        raise Refused(f"the {part.name} has bends made otherwise; a tube is bent in one way all along.")
+    return slots, slots.deep - (high - low) / 2
 
 
 def _bend_plate(b: Build, change: BendIn, spot: Spot, shape: Plate) -> None:

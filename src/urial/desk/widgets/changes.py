@@ -42,7 +42,7 @@ SIZES: dict[str, tuple[str, ...]] = {
     "hole": ("diameter_mm", "count", "pitch_mm", *SPOT, "pair"),
     "window": ("long_mm", "wide_mm", "round_mm", "count", "pitch_mm", *SPOT, "pair"),
     "notch": ("wide_mm", "round_mm", *SPOT, "pair"),
-    "bend": ("angle_deg", "inside_mm", *SPOT, "pair"),
+    "bend": ("angle_deg", "inside_mm", "slots_mm", "left_mm", "vee_mm", *SPOT, "pair"),
     "tab": ("wide_mm", "clear_mm", *SPOT, "pair"),
     "plate": (
         "plate",
@@ -190,7 +190,8 @@ class Changes(QWidget):
         if self.head.text() != title:
             self.head.setText(title)
         lapsed = [w for w in self.store.verdict.warnings if w.startswith("Change ")]
-        now = (self.piece, tuple((c.kind, c.on, c.at.part) for c in changes), tuple(lapsed), self.open_row)
+        kinds = tuple((c.kind, c.on, c.at.part, bool(getattr(c, "slots_mm", 0.0))) for c in changes)
+        now = (self.piece, kinds, tuple(lapsed), self.open_row)
         if not self.head.isChecked() or now == self._shown:
             return
         self._shown = now
@@ -228,6 +229,8 @@ class Changes(QWidget):
                 pick = getattr(change, owner) if owner else change.at
                 if leaf in ("across_mm", "edge") and pick.face not in ("front", "back"):
                     continue  # on a bar it is the middle of its face
+                if leaf in ("left_mm", "vee_mm") and not getattr(change, "slots_mm", 0.0):
+                    continue  # on a bender there is nothing left uncut
                 field = Field(self.store, f"{base}.{size}", self._title(size))
                 self.rows.addWidget(field)
 
@@ -238,6 +241,7 @@ class Changes(QWidget):
         words |= {"wide_mm": "wide", "round_mm": "corner radius", "plate": "of"}
         words |= {"bar": "of", "steel": "steel", "weld_mm": "weld leg", "pair": "and its mirror image"}
         words |= {"long_mm": "long", "high_mm": "high", "angle_deg": "angle", "inside_mm": "radius"}
+        words |= {"slots_mm": "slots wide", "left_mm": "left uncut", "vee_mm": "ground to a V"}
         words |= {"clear_mm": "clearance", "turned": "across the part", "hole_mm": "hole"}
         words |= {"pin_mm": "shackle pin", "size_mm": "side"}
         return f"{'second end, ' if owner == 'to' else ''}{words[leaf]}"

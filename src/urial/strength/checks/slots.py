@@ -141,7 +141,8 @@ def slotted_bends(context: Context) -> Iterator[tuple[Part, int, SlotRow, Closed
             if isinstance(run, Arc):
                 row, number = next(rows), number + 1
                 section = closed(row, shape.stock.wall * part.material.wall_factor)
-                yield part, number, row, section, along_bend(context, part, gone, run)
+                if loads := along_bend(context, part, gone, run):  # nothing reaches a free end
+                    yield part, number, row, section, loads
             gone += run.length
 
 
