@@ -1,4 +1,4 @@
-"""A STEP file written by hand: a plate with a round hole, so that its size and hole are known."""
+"""STEP and IGES files written by hand, so that what is in them is known."""
 
 from __future__ import annotations
 
@@ -97,3 +97,31 @@ def drilled_plate(long: float, wide: float, thick: float, hole: tuple[float, flo
         "FILE_NAME('plate','2000-01-01T00:00:00',(''),(''),'','','');\n"
         "FILE_SCHEMA(('CONFIG_CONTROL_DESIGN'));\nENDSEC;\nDATA;\n" + body + "\nENDSEC;\nEND-ISO-10303-21;\n"
     ).encode()
+
+
+def ruled_surface(unit: str, flag: int) -> bytes:
+    """An IGES file of the ruled surface between (0, 0, 0)–(100, 0, 0) and (0, 50, 0)–(100, 50, 20), in a unit
+    and the format's number of it.
+    """
+
+    def rows(text: str, section: str) -> list[str]:
+        return [text[n : n + 72].ljust(72) + section + f"{n // 72 + 1:7}" for n in range(0, len(text), 72)]
+
+    head = rows("a ruled surface", "S")
+    whole = rows(
+        "1H,,1H;,5Hruled,9Hruled.igs,5Hurial,5Hurial,32,38,6,308,15,5Hruled,1.0,"
+        f"{flag},{len(unit)}H{unit},1,0.01,15H20000101.000000,1.0E-6,1000.0,5Hurial,5Hurial,11,0,"
+        "15H20000101.000000;",
+        "G",
+    )
+    entries, parameters = [], []
+    for n, (kind, form, values) in enumerate(
+        ((110, 0, "0.,0.,0.,100.,0.,0."), (110, 0, "0.,50.,0.,100.,50.,20."), (118, 1, "1,3,0,1")), 1
+    ):
+        first, second = (kind, n, 0, 0, 0, 0, 0, 0, "00000000"), (kind, 0, 0, 1, form, "", "", "", 0)
+        for k, row in enumerate((first, second)):
+            entries.append("".join(f"{v:>8}" for v in row) + f"D{2 * n - 1 + k:7}")
+        parameters.append(f"{kind},{values};".ljust(64) + f"{2 * n - 1:8}P{n:7}")
+    counts = zip("SGDP", (head, whole, entries, parameters), strict=True)
+    last = "".join(f"{letter}{len(lines):7}" for letter, lines in counts).ljust(72) + f"T{1:7}"
+    return ("\n".join([*head, *whole, *entries, *parameters, last]) + "\n").encode()

@@ -13,7 +13,7 @@ import pytest
 from ezdxf.filemanagement import new
 from hypothesis import given
 from hypothesis import strategies as st
-from step_files import drilled_plate
+from step_files import drilled_plate, ruled_surface
 
 from urial.job.survey import BodyBehind, Meet, OutlineBehind
 from urial.measure import backdrop, foreign
@@ -50,6 +50,16 @@ def test_a_step_plate_has_its_sizes_its_hole_and_its_volume(plate):
     # the chords of the hole leave a little more metal than the circle
     exact = 8 * (200 * 100 - math.pi * 100)
     assert exact <= volume(s) <= exact + 8 * 2 * math.pi * 10 * 0.2
+
+
+@pytest.mark.parametrize(("unit", "flag", "mm"), [("MM", 2, 1.0), ("INCH", 1, 25.4)])
+def test_an_iges_surface_is_in_millimetres_whatever_it_was_drawn_in(tmp_path, unit, flag, mm):
+    path, out = tmp_path / "ruled.igs", tmp_path / "out"
+    path.write_bytes(ruled_surface(unit, flag))
+    assert "problem" not in foreign.answer("iges", path, out)
+    s = backdrop.load(out.read_bytes(), "x.stl")
+    assert np.allclose(s.points.min(axis=0), 0, atol=1e-3)
+    assert np.allclose(s.points.max(axis=0), np.array([100, 50, 20]) * mm, rtol=1e-5)
 
 
 def tetrahedron() -> tuple[np.ndarray, np.ndarray]:

@@ -2,7 +2,7 @@
 one plain form.
 
 A body becomes a binary STL in the file's own axes (STEP and IGES: in millimetres), an outline stays the DXF
-it was.  STL, OBJ, PLY and 3MF are read by trimesh, STEP and IGES by Open CASCADE through cascadio, DXF by
+it was.  STL, OBJ and PLY are read by trimesh, STEP and IGES by Open CASCADE through cascadio, DXF by
 ezdxf.
 """
 
@@ -33,7 +33,6 @@ BODIES = {
     ".stl": "stl",
     ".obj": "obj",
     ".ply": "ply",
-    ".3mf": "3mf",
     ".step": "step",
     ".stp": "step",
     ".igs": "iges",
@@ -67,7 +66,7 @@ def take(path: Path, stale: Callable[[], bool] = lambda: False) -> Taken:
     ending = path.suffix.lower()
     if ending not in BODIES and ending not in OUTLINES:
         raise BackdropError(
-            f"{path.name} ends in “{ending or 'nothing'}”; take a STEP, IGES, STL, OBJ, PLY or 3MF body or "
+            f"{path.name} ends in “{ending or 'nothing'}”; take a STEP, IGES, STL, OBJ or PLY body or "
             "a DXF outline."
         )
     try:
@@ -150,7 +149,7 @@ def _body(kind: str, path: Path) -> tuple[Array, NDArray[np.int64]]:
         scene = trimesh.load_scene(io.BytesIO(path.read_bytes()), file_type=kind)
     made = scene.to_mesh()
     points = np.asarray(made.vertices, dtype=float)
-    if kind in ("step", "iges"):  # glTF is in metres
+    if kind == "step":  # written as glTF in metres; what was IGES stays in millimetres
         points = 1000.0 * points
     return points, np.asarray(made.faces, dtype=np.int64)
 

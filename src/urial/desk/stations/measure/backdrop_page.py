@@ -21,7 +21,7 @@ from urial.measure.backdrop import BackdropError
 from urial.strength.verdict import Verdict
 
 log = logging.getLogger("urial")
-KINDS = "Bodies and outlines (*.step *.stp *.igs *.iges *.stl *.obj *.ply *.3mf *.dxf);;All files (*)"
+KINDS = "Bodies and outlines (*.step *.stp *.igs *.iges *.stl *.obj *.ply *.dxf);;All files (*)"
 FIELDS = (
     "title",
     "shown",
@@ -66,7 +66,7 @@ class BackdropPage(Page):
             self.row(
                 ("+ file…", "add backdrop", self._ask),
                 ("Take away", "drop backdrop", self._drop),
-                tips=("STEP, IGES, STL, OBJ, PLY, 3MF or DXF",),
+                tips=("STEP, IGES, STL, OBJ, PLY or DXF",),
             )
         )
         self.column.addLayout(row)
