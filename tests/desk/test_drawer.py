@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from urial.calc.registry import answer, find
@@ -37,6 +38,12 @@ def test_every_tool_answers_at_once_and_is_drawn(window, drawer, tool):
     assert len(colours) > 3
     drawer.take_from_job()
     assert drawer.big.text() and not drawer.problem.isVisible()
+    window.resize(1280, 800)
+    QTest.qWait(20)
+    boxes = [e.geometry() for e in drawer.editors.values()]
+    for n, box in enumerate(boxes):  # however many they are, each is whole: beyond what is seen it scrolls
+        assert box.height() >= drawer.editors[drawer.tool.asks[0].key].minimumSizeHint().height() - 2
+        assert not any(box.intersects(other) for other in boxes[:n])
 
 
 def test_the_drawer_asks_the_same_calculators_as_the_command_line(qtbot, window, drawer):

@@ -13,6 +13,7 @@ from shapely.ops import unary_union
 
 from urial import families
 from urial.assembly.model import BuildError
+from urial.calc.registry import CalcError, answer, find
 from urial.geometry import flat, slotted
 from urial.geometry import path as paths
 from urial.geometry.path import Bent, ShapeError
@@ -251,3 +252,48 @@ def test_slots_are_in_the_list_the_weld_plan_and_on_paper(verdict):
 def test_sizes_of_the_subframe_that_disagree_are_named(sizes, words):
     with pytest.raises(BuildError, match=words):
         prove(with_sizes(**sizes))
+
+
+# ---- the same as a calculator
+
+
+BEND = {
+    "width_mm": 50.0,
+    "height_mm": 50.0,
+    "wall_mm": 3.0,
+    "outer_radius_mm": 6.0,
+    "angle_deg": 90.0,
+    "radius_mm": 120.0,
+    "slot_mm": 3.2,
+    "left_mm": 4.0,
+}
+
+
+def test_the_calculator_says_what_the_part_is_built_by():
+    found = answer(find("slot_bend"), BEND)
+    (row,) = slotted.slot_rows(hoop())
+    assert found["slots"] == row.count == 23
+    assert found["pitch_mm"] == pytest.approx(row.pitch)
+    assert found["bead_mm"] == pytest.approx(row.bead)
+    assert found["longer_mm"] == pytest.approx(21 * math.pi / 2)  # the hinge is 21 mm outside the middle line
+    assert found["bend_mm"] == pytest.approx(141 * math.pi / 2)
+    assert found["throat_mm"] == pytest.approx(2.2)
+    assert found["modulus_mm3"] < found["tube_modulus_mm3"]
+    fused = answer(find("slot_bend"), {**BEND, "vee_mm": 3.0, "outer_radius_mm": 0.0})
+    assert fused["modulus_mm3"] == pytest.approx(fused["tube_modulus_mm3"])
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"wall_mm": 25.0}, "fills the tube"),
+        ({"left_mm": 50.0}, "is the whole"),
+        ({"left_mm": 2.0}, "cut its outer wall"),
+        ({"radius_mm": 40.0}, "at least 99 mm"),
+        ({"outer_radius_mm": 26.0}, "more than half"),
+        ({"angle_deg": 171.0}, "angle_deg"),
+    ],
+)
+def test_the_calculator_refuses_in_a_sentence(change, words):
+    with pytest.raises(CalcError, match=words):
+        answer(find("slot_bend"), {**BEND, **change})

@@ -14,6 +14,7 @@ NAMES: dict[str, tuple[str, str]] = {
     "pin": ("connections", "A pin in double shear: shear, bending, bearing"),
     "rectify": ("measuring", "Places and distances off a photo of a flat face"),
     "section": ("structure", "Area, second moments and moduli of a bar or tube"),
+    "slot_bend": ("bending", "A tube bent by slots that are closed and welded"),
     "strap_anchor": ("roadgoing", "Pull in the legs of a strap anchor"),
     "sway": ("roadgoing", "Damping of trailer sway against speed"),
     "swing": ("roadgoing", "At what angle a trailer first touches"),

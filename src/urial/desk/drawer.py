@@ -4,7 +4,7 @@ types.
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -23,7 +23,8 @@ from urial.calc.registry import Answer, CalcError, answer, find
 from urial.desk.scene.canvas import Canvas
 from urial.desk.store import Store
 from urial.desk.theme import Theme
-from urial.desk.tools import TOOLS, Tool
+from urial.desk.tool import Tool
+from urial.desk.tools import TOOLS
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.segments import Segments
 from urial.job import edit
@@ -65,7 +66,8 @@ class Drawer(QFrame):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(inside)
         outer.addWidget(area)
-        column = QVBoxLayout(inside)
+        self.inside, self.column = inside, QVBoxLayout(inside)
+        column = self.column
         column.setContentsMargins(theme.px(14), theme.px(10), theme.px(14), theme.px(10))
         head = QHBoxLayout()
         head.addWidget(label("Bench calculators", "head"), 1)
@@ -116,6 +118,10 @@ class Drawer(QFrame):
             t.name: {a.key: a.start for a in t.asks} for t in TOOLS
         }
         self.found: Answer | None = None
+        self._high = QTimer(self)
+        self._high.setSingleShot(True)
+        self._high.setInterval(0)
+        self._high.timeout.connect(self._room)
         self._units = ""
         store.changed.connect(self._changed)
         self.open(self.tool.name)
@@ -211,6 +217,12 @@ class Drawer(QFrame):
         self.put.setEnabled(self._target() is not None)
         self.put.setToolTip(f"Into the {self.tool.put.words}" if self.tool.put else "")
         self.take.setEnabled(any(a.take(self.store.verdict) is not None for a in self.tool.asks))
+        self._high.start()
+
+    def _room(self) -> None:
+        """As high as its words take at this width, once they are laid out: beyond what is seen it scrolls."""
+        high = self.column.totalHeightForWidth(self.inside.width())
+        self.inside.setMinimumHeight(max(high, self.column.totalMinimumSize().height()))
 
     def _plainly(self, words: str) -> str:
         """The registry's keys as the boxes are called here."""

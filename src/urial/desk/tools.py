@@ -5,9 +5,8 @@ its picture.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
-from typing import Any, cast
+from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -17,6 +16,8 @@ from urial import units
 from urial.assembly.model import Bolts, Pin
 from urial.calc.registry import Answer
 from urial.desk.scene.canvas import Canvas
+from urial.desk.tool import Ask, Put, Tool, Values, blue, pen, room, shown
+from urial.desk.tool_slots import SLOT_BEND
 from urial.geometry import profile
 from urial.job.duty import Anchor
 from urial.job.host import Wheeled
@@ -24,75 +25,6 @@ from urial.job.model import Job
 from urial.road.stance import stance
 from urial.stock import catalogue
 from urial.strength.verdict import Verdict, ball_overhang
-from urial.units import Kind
-
-Values = Mapping[str, Any]
-
-
-@dataclass(frozen=True)
-class Ask:
-    """One thing to fill in: a quantity of a kind (core units), or the name of stock on a shelf; what the
-    job has for it.
-    """
-
-    key: str
-    title: str
-    kind: Kind | str
-    start: float | str
-    take: Callable[[Verdict], float | str | None] = lambda _: None
-
-    @property
-    def shelf(self) -> str:
-        """The shelf, where it is stock."""
-        return self.kind.removeprefix("stock:") if self.kind.startswith("stock:") else ""
-
-    @property
-    def quantity(self) -> Kind:
-        """The kind of quantity; nothing that comes off a shelf has one."""
-        return cast("Kind", self.kind)
-
-
-@dataclass(frozen=True)
-class Put:
-    """What the answer changes in the job: in words, and the path and value (None: there is nothing to put
-    it into).
-    """
-
-    words: str
-    at: Callable[[Verdict, Values, Answer], tuple[str, object] | None]
-
-
-@dataclass(frozen=True)
-class Tool:
-    """A calculator of the registry with a face. ``data`` makes its question, ``say`` puts the answer into
-    words, the first line the large one; ``draw`` paints it to scale."""
-
-    name: str
-    title: str
-    question: str
-    asks: tuple[Ask, ...]
-    data: Callable[[Values], dict[str, Any]]
-    say: Callable[[Answer, Values, Job], tuple[str, ...]]
-    draw: Callable[[Canvas, QPainter, Values, Answer], None]
-    put: Put | None = None
-
-
-def _show(value: float, kind: Kind, job: Job) -> str:
-    return units.show(value, kind, job.units, job.nearest)
-
-
-def _blue(c: Canvas) -> QColor:
-    return QColor(c.theme.palette.touch)
-
-
-def _pen(c: Canvas, role: str, wide: float = 2.0) -> QPen:
-    return QPen(QColor(getattr(c.theme.palette, role)), wide)
-
-
-def _box(c: Canvas) -> QRectF:
-    px = c.theme.px
-    return QRectF(px(34), px(26), c.width() - px(68), c.height() - px(52))
-
 
 # ---- how much must the ball drop?
 
@@ -121,7 +53,7 @@ def _drop_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     drop = float(a["drop_mm"])
     way = "drop" if drop >= 0 else "rise"
     return (
-        f"{way} {_show(abs(drop), 'length', job)}",
+        f"{way} {shown(abs(drop), 'length', job)}",
         "From the middle of the bore down to the ball plate's top, hitched and loaded, the trailer level.",
     )
 
@@ -130,14 +62,14 @@ def _drop_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     bore, top = q["receiver_mm"] - q["squat_mm"], q["coupler_mm"]
     seat = bore - a["drop_mm"]
     high, low = max(bore, top, seat + q["ball_mm"]) + 60, min(bore, seat) - 90
-    c.fit((-320, -high), (420, -low), _box(c))
+    c.fit((-320, -high), (420, -low), room(c))
     p.setBrush(QColor(c.theme.palette.steel))
-    p.setPen(_pen(c, "ink", 1.2))
+    p.setPen(pen(c, "ink", 1.2))
     p.drawRect(QRectF(c.at(-300, -bore - 38), c.at(0, -bore + 38)).normalized())
     p.drawRect(QRectF(c.at(0, -max(bore + 32, seat)), c.at(26, -min(bore - 32, seat - 20))).normalized())
     p.drawRect(QRectF(c.at(26, -seat), c.at(170, -seat + 20)).normalized())
     p.drawEllipse(c.at(110, -seat - q["ball_mm"]), 25 * c.scale, 25 * c.scale)
-    p.setPen(QPen(_blue(c), 1.5, Qt.PenStyle.DashLine))
+    p.setPen(QPen(blue(c), 1.5, Qt.PenStyle.DashLine))
     p.drawLine(c.at(60, -top), c.at(400, -top))
     c.tag(p, c.at(310, -top) - QPointF(0, c.theme.px(12)), "coupler")
 
@@ -154,24 +86,24 @@ def _leg_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     used = float(a["utilisation"])
     state = "over its limit" if used >= 1 else "holds"
     return (
-        f"{_show(a['leg_N'], 'force', job)} in each leg",
-        f"{100 * used:.0f} % of the working limit of {_show(a['working_limit_N'], 'force', job)}: {state}.",
+        f"{shown(a['leg_N'], 'force', job)} in each leg",
+        f"{100 * used:.0f} % of the working limit of {shown(a['working_limit_N'], 'force', job)}: {state}.",
         "Planning value; webbing wears and knots halve it.",
     )
 
 
 def _leg_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     half = math.radians(min(q["angle_deg"], 170.0)) / 2
-    c.fit((-0.75, -1.0), (1.1, 1.0), _box(c))
+    c.fit((-0.75, -1.0), (1.1, 1.0), room(c))
     ring, over = c.at(0, 0), float(a["utilisation"]) >= 1
     ends = [c.at(math.cos(half), s * math.sin(half)) for s in (-1, 1)] if q["legs"] >= 1.5 else [c.at(1, 0)]
-    p.setPen(_pen(c, "brick" if over else "slate", 4))
+    p.setPen(pen(c, "brick" if over else "slate", 4))
     for end in ends:
         p.drawLine(ring, end)
     p.setBrush(QColor(c.theme.palette.ink))
     p.setPen(Qt.PenStyle.NoPen)
     p.drawEllipse(ring, 6, 6)
-    c.arrow(p, ring, c.at(-0.7, 0), _blue(c))
+    c.arrow(p, ring, c.at(-0.7, 0), blue(c))
     if len(ends) == 2:
         c.tag(p, c.at(0.32, 0), f"{q['angle_deg']:.0f}°", bold=True)
 
@@ -198,9 +130,9 @@ def _torque_data(q: Values) -> dict[str, Any]:
 def _torque_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     nm = 1000 * float(a["torque_Nm"])
     return (
-        _show(nm, "moment", job),
-        f"Oiled threads (K 0.15): {_show(nm * 0.15 / q['k'], 'moment', job)}. It pulls with "
-        f"{_show(a['preload_N'], 'force', job)}, three quarters of proof.",
+        shown(nm, "moment", job),
+        f"Oiled threads (K 0.15): {shown(nm * 0.15 / q['k'], 'moment', job)}. It pulls with "
+        f"{shown(a['preload_N'], 'force', job)}, three quarters of proof.",
         "Retorque after the first trip.",
     )
 
@@ -208,8 +140,8 @@ def _torque_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
 def _torque_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     bolt = catalogue.bolt(q["bolt"])
     d, wide = bolt.diameter, bolt.across_flats
-    c.fit((-wide, -wide), (5.2 * d + wide, wide), _box(c))
-    p.setPen(_pen(c, "ink", 1.2))
+    c.fit((-wide, -wide), (5.2 * d + wide, wide), room(c))
+    p.setPen(pen(c, "ink", 1.2))
     p.setBrush(QColor(c.theme.palette.steel))
     p.drawRect(QRectF(c.at(0, -wide / 2), c.at(bolt.head, wide / 2)).normalized())
     p.drawRect(QRectF(c.at(bolt.head, -d / 2), c.at(bolt.head + 4.2 * d, d / 2)).normalized())
@@ -260,8 +192,8 @@ def _pin_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
 def _pin_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     d, to, ti, gap = q["diameter_mm"], q["outer_mm"], q["inner_mm"], q["gap_mm"]
     half = ti / 2 + gap + to
-    c.fit((-half * 1.25, -2.2 * d), (half * 1.25, 2.2 * d), _box(c))
-    p.setPen(_pen(c, "ink", 1.2))
+    c.fit((-half * 1.25, -2.2 * d), (half * 1.25, 2.2 * d), room(c))
+    p.setPen(pen(c, "ink", 1.2))
     p.setBrush(QColor(c.theme.palette.well))
     for x0, x1 in ((-half, -half + to), (half - to, half)):
         p.drawRect(QRectF(c.at(x0, -2 * d), c.at(x1, 2 * d)).normalized())
@@ -269,7 +201,7 @@ def _pin_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     p.drawRect(QRectF(c.at(-ti / 2, -2 * d), c.at(ti / 2, 2 * d)).normalized())
     p.setBrush(QColor(c.theme.palette.steel))
     p.drawRect(QRectF(c.at(-half * 1.15, -d / 2), c.at(half * 1.15, d / 2)).normalized())
-    c.arrow(p, c.at(0, 1.9 * d), c.at(0, 0.7 * d), _blue(c))
+    c.arrow(p, c.at(0, 1.9 * d), c.at(0, 0.7 * d), blue(c))
 
 
 # ---- what does it do to the axles?
@@ -282,7 +214,7 @@ def _host(v: Verdict, name: str) -> float | None:
 
 def _axle_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     return (
-        f"front {_show(a['front_kg'], 'mass', job)}, rear {_show(a['rear_kg'], 'mass', job)}",
+        f"front {shown(a['front_kg'], 'mass', job)}, rear {shown(a['rear_kg'], 'mass', job)}",
         f"The front axle {'loses' if a['front_change_percent'] < 0 else 'gains'} "
         f"{units.figure(abs(a['front_change_percent']), 1)} %.",
     )
@@ -290,14 +222,14 @@ def _axle_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
 
 def _axle_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     base, over = q["wheelbase_mm"], q["overhang_mm"]
-    c.fit((-base - 500, -1500), (max(over, 200) + 500, 300), _box(c))
+    c.fit((-base - 500, -1500), (max(over, 200) + 500, 300), room(c))
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(QColor(c.theme.palette.line))
     p.drawRect(QRectF(c.at(-base - 450, -1000), c.at(over, -500)).normalized())
     p.setBrush(QColor(c.theme.palette.steel))
     for x in (-base, 0.0):
         p.drawEllipse(c.at(x, -340), 340 * c.scale, 340 * c.scale)
-    c.arrow(p, c.at(over, -1450), c.at(over, -1010), _blue(c))
+    c.arrow(p, c.at(over, -1450), c.at(over, -1010), blue(c))
     for x, key in ((-base, "front_kg"), (0.0, "rear_kg")):
         c.tag(p, c.at(x, 150), f"{float(a[key]) - q[key]:+.0f} kg", bold=True)
 
@@ -317,23 +249,23 @@ def _coupling_data(q: Values) -> dict[str, Any]:
 
 def _coupling_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     return (
-        f"D {_show(1000 * a['D_kN'], 'force', job)}, V {_show(1000 * a['V_kN'], 'force', job)}",
-        f"Dc {_show(1000 * a['Dc_kN'], 'force', job)}. UN R55: along the road, and the bounce of a "
+        f"D {shown(1000 * a['D_kN'], 'force', job)}, V {shown(1000 * a['V_kN'], 'force', job)}",
+        f"Dc {shown(1000 * a['Dc_kN'], 'force', job)}. UN R55: along the road, and the bounce of a "
         "centre-axle trailer.",
     )
 
 
 def _coupling_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     axle, bed = q["axle_mm"], q["bed_mm"]
-    c.fit((-900, -1300), (axle + bed / 2 + 200, 250), _box(c))
+    c.fit((-900, -1300), (axle + bed / 2 + 200, 250), room(c))
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(QColor(c.theme.palette.line))
     p.drawRect(QRectF(c.at(0, -480), c.at(axle - bed / 2, -420)).normalized())
     p.drawRect(QRectF(c.at(axle - bed / 2, -800), c.at(axle + bed / 2, -420)).normalized())
     p.setBrush(QColor(c.theme.palette.steel))
     p.drawEllipse(c.at(axle, -310), 310 * c.scale, 310 * c.scale)
-    c.arrow(p, c.at(-850, -450), c.at(-40, -450), _blue(c))
-    c.arrow(p, c.at(0, -1250), c.at(0, -500), _blue(c))
+    c.arrow(p, c.at(-850, -450), c.at(-40, -450), blue(c))
+    c.arrow(p, c.at(0, -1250), c.at(0, -500), blue(c))
     c.tag(p, c.at(-500, -450) + QPointF(0, c.theme.px(18)), "D")
     c.tag(p, c.at(0, -1250) - QPointF(0, c.theme.px(10)), "V")
 
@@ -387,7 +319,7 @@ def _section_say(a: Answer, q: Values, job: Job) -> tuple[str, ...]:
     steel = catalogue.material(q["steel"])
     moment = steel.Fy * min(a["Wely_mm3"], a["Welz_mm3"]) / 1.67
     return (
-        f"bends safely under {_show(moment, 'moment', job)}",
+        f"bends safely under {shown(moment, 'moment', job)}",
         f"First yield of {steel.title} divided by 1.67, about its weaker way. {mass}.",
         rest,
     )
@@ -397,12 +329,12 @@ def _section_draw(c: Canvas, p: QPainter, q: Values, a: Answer) -> None:
     outer, inner = profile.rings(catalogue.bar(q["bar"]))
     rings = [np.array(r) for r in (outer, inner) if r]
     low, high = rings[0].min(axis=0), rings[0].max(axis=0)
-    c.fit((float(low[0]), -float(high[1])), (float(high[0]), -float(low[1])), _box(c))
+    c.fit((float(low[0]), -float(high[1])), (float(high[0]), -float(low[1])), room(c))
     path = QPainterPath()
     for ring in rings:
         path.addPolygon(c.polygon(np.column_stack([ring[:, 0], -ring[:, 1]])))
         path.closeSubpath()
-    p.setPen(_pen(c, "ink", 1.2))
+    p.setPen(pen(c, "ink", 1.2))
     p.setBrush(QColor(c.theme.palette.steel))
     p.drawPath(path)
 
@@ -565,5 +497,6 @@ TOOLS: tuple[Tool, ...] = (
         _section_say,
         _section_draw,
     ),
+    SLOT_BEND,
 )
 """Every calculator of the drawer."""
