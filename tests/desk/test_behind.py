@@ -72,8 +72,9 @@ def test_a_body_is_taken_in_shown_undone_saved_and_taken_away(qtbot, window, pag
     assert b.file in load(path).attachments
     window.store.open(path)
     window.go(0)
-    page = window.paged(0).pages["Behind"]
-    page.refresh()
+    station = window.paged(0)
+    station.show_page("Behind")
+    page = station.pages["Behind"]
     assert page.pick.currentText() == "1  plate" and window.scene.behind.there(window.store)
     press(qtbot, page, "drop backdrop")
     assert backdrops(window) == ()

