@@ -107,7 +107,7 @@ def test_two_inches_on_one_of_five_tapes_never_accuse_a_good_one():
     """
     rng = np.random.default_rng(5)
     named = unnamed = 0
-    for _ in range(400):
+    for _ in range(200):
         known = np.array(
             [[0, 800, 380], [0, -800, 380], [-905, 480, 607], [-905, -480, 607], [-1065, 480, 607]],
             dtype=float,
@@ -122,4 +122,4 @@ def test_two_inches_on_one_of_five_tapes_never_accuse_a_good_one():
             continue
         assert found.suspect in (None, wrong)
         named, unnamed = named + (found.suspect == wrong), unnamed + (found.suspect is None)
-    assert named > 100, (named, unnamed)
+    assert named > 50, (named, unnamed)
