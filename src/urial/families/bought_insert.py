@@ -16,12 +16,10 @@ from urial.geometry.shape import Bar, Hole, Turned
 from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, mass, maybe_mass, number, stock
 from urial.job.model import Design, Job
+from urial.pieces.bought import UNKNOWN, Metal, as_its_metal_is, metal_of, note_unknown
 from urial.pieces.shank import hitch_pin, receiver_for, shank
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
-
-UNKNOWN = "S235"
-"""What steel nobody knows is taken as: the lowest structural grade there is on the shelf."""
 
 
 class BoughtInsert(Design):
@@ -40,18 +38,7 @@ class BoughtInsert(Design):
         },
         group="Piece",
     )
-    metal: Literal["rolled", "unknown", "cast", "hardened"] = choice(
-        "rolled",
-        "its metal",
-        "A spark or file test tells. Nothing is welded to what is cast, hardened or not known.",
-        words={
-            "rolled": "rolled or drawn",
-            "unknown": "not known",
-            "cast": "cast",
-            "hardened": "hardened",
-        },
-        group="Piece",
-    )
+    metal: Metal = metal_of()
     bore: str = stock("2", "its bore", "receiver", "Of a piece with a bore of its own.", group="Piece")
     bore_deep_mm: float = length(
         90.0, "bore, mouth to pin", "Of a piece with a bore of its own.", lo=20, hi=400, group="Piece"
@@ -167,16 +154,10 @@ def build(p: BoughtInsert, b: Build) -> None:
         b.socket("load", body, Place(at, X, Y, Z), Takes(p.takes, rating_kg=rated, path="rated_kg"))
     if p.takes in ("ball", "hook"):
         b.places.update(ball=at)
-    if p.metal != "rolled":
-        why = {"unknown": "of metal nobody knows", "cast": "cast", "hardened": "hardened"}[p.metal]
-        b.never_welded(beam, why)
-        b.never_welded(body, why)
+    as_its_metal_is(b, p.metal, (beam, body))
     hitch_pin(b, receiver_for(bar), p.pin_material)
     if p.steel == "unknown":
-        b.note(
-            f"the bar's steel is unknown and taken as {UNKNOWN}, the lowest; do not weld on it "
-            "without a spark or file test"
-        )
+        note_unknown(b, "the bar's steel")
     if cut:
         b.warn(
             f"{p.cut_mm:.4g} mm have been cut off the bought piece's bar; its rating was given for the whole "

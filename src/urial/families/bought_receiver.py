@@ -19,12 +19,11 @@ from urial.job.host import Side
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.pieces.bolted import bolt_on, middle
+from urial.pieces.bought import UNKNOWN, Metal, as_its_metal_is, metal_of, note_unknown
 from urial.pieces.hardware import BoltSpec, check_holes, place_bolts
 from urial.pieces.side_plates import proudest
 from urial.stock import catalogue
 
-UNKNOWN = "S235"
-"""What steel nobody knows is taken as: the lowest structural grade there is on the shelf."""
 WHOLE = (True, True, True)
 
 
@@ -47,18 +46,7 @@ class BoughtReceiver(Design):
         words={"no": "no", "cut": "cut or drilled", "welded": "welded on", "bent": "bent or straightened"},
         group="Piece",
     )
-    metal: Literal["rolled", "unknown", "cast", "hardened"] = choice(
-        "rolled",
-        "its metal",
-        "A spark or file test tells. Nothing is welded to what is cast, hardened or not known.",
-        words={
-            "rolled": "rolled or drawn",
-            "unknown": "not known",
-            "cast": "cast",
-            "hardened": "hardened",
-        },
-        group="Piece",
-    )
+    metal: Metal = metal_of()
     setback_mm: float = length(
         25.0, "mouth ahead of the bumper", "Negative: it sticks out behind.", lo=-400, hi=800, group="Bore"
     )
@@ -208,15 +196,9 @@ def _arm(
 
 def _say(b: Build, p: BoughtReceiver, parts: tuple[Part, ...]) -> None:
     """What its owner ought to know."""
-    if p.metal != "rolled":
-        why = {"unknown": "of metal nobody knows", "cast": "cast", "hardened": "hardened"}[p.metal]
-        for part in parts:
-            b.never_welded(part, why)
+    as_its_metal_is(b, p.metal, parts)
     if p.steel == "unknown":
-        b.note(
-            f"its steel is unknown and taken as {UNKNOWN}, the lowest; do not weld on it without a spark or "
-            "file test"
-        )
+        note_unknown(b, "its steel")
     if p.changed != "no" and (p.rated_kg is not None or p.down_kg is not None):
         done = {"cut": "cut or drilled", "welded": "welded on", "bent": "bent or straightened"}[p.changed]
         b.warn(f"It has been {done}; its plate was given for the whole piece and is not counted.")

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import ClassVar, Literal
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
 from urial.assembly.model import BuildError
@@ -91,6 +91,17 @@ class Page(QWidget):
             button.clicked.connect(lambda _=False, do=act: do())
             line.addWidget(button)
         return line
+
+    def offer(self, pick: QComboBox, names: list[str]) -> None:
+        """Other names in a picker, without a signal; the one that was open stays open."""
+        if [pick.itemText(k) for k in range(pick.count())] == names:
+            return
+        here = pick.currentIndex()
+        pick.blockSignals(True)
+        pick.clear()
+        pick.addItems(names)
+        pick.setCurrentIndex(min(max(here, 0), len(names) - 1))
+        pick.blockSignals(False)
 
     def say(self, words: str) -> None:
         """What is wrong, or nothing."""

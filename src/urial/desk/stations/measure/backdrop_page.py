@@ -118,13 +118,7 @@ class BackdropPage(Page):
 
     def refresh(self) -> None:
         names = [f"{n}  {b.title}" for n, b in enumerate(self.store.job.survey.backdrops, 1)]
-        if [self.pick.itemText(k) for k in range(self.pick.count())] != names:
-            here = self.pick.currentIndex()
-            self.pick.blockSignals(True)
-            self.pick.clear()
-            self.pick.addItems(names)
-            self.pick.setCurrentIndex(min(max(here, 0), len(names) - 1))
-            self.pick.blockSignals(False)
+        self.offer(self.pick, names)
         self._show()
 
     def choose_for(self, path: str) -> None:

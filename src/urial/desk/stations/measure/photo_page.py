@@ -97,13 +97,7 @@ class PhotoPage(Page):
     def refresh(self) -> None:
         photos = self.store.job.survey.photos
         names = [f"{n}  {p.title}" for n, p in enumerate(photos, 1)]
-        if [self.pick.itemText(k) for k in range(self.pick.count())] != names:
-            here = self.pick.currentIndex()
-            self.pick.blockSignals(True)
-            self.pick.clear()
-            self.pick.addItems(names)
-            self.pick.setCurrentIndex(min(max(here, 0), len(names) - 1))
-            self.pick.blockSignals(False)
+        self.offer(self.pick, names)
         self._show()
 
     def _show(self) -> None:
