@@ -168,3 +168,37 @@ def test_how_near_the_part_comes_is_said(qtbot, window, page, plate):
     )
     qtbot.waitUntil(lambda: "60.0 mm" in fold.said.text(), timeout=30_000)
     assert fold.said.text().splitlines()[0].startswith(part.name)
+
+
+def test_another_backdrop_is_asked_about_anew_and_a_hidden_one_is_not_picked_from(qtbot, window, page, plate):
+    take(qtbot, page, plate)
+    fold = page.nearness
+    fold.open.click()
+    qtbot.waitUntil(lambda: fold.said.text() not in ("", "Looking…"), timeout=30_000)
+    first = fold.said.text()
+    b = backdrops(window)[0]
+    away = b.model_copy(update={"title": "away", "behind_mm": 9000.0})
+    page.put("survey.backdrops", (b, away), "another")
+    page.refresh()
+    page.pick.setCurrentIndex(1)
+    qtbot.waitUntil(lambda: "Nothing of the part" in fold.said.text(), timeout=30_000)
+    page.pick.setCurrentIndex(0)
+    qtbot.waitUntil(lambda: fold.said.text() == first, timeout=30_000)
+    page._replace(b.model_copy(update={"shown": False}), "hide")
+    press(qtbot, page, "mark place")
+    assert window.store.question is None and "is not shown" in page.problem.text()
+
+
+def test_a_broken_driver_leaves_the_lines(qtbot, window, page, plate):
+    take(qtbot, page, plate)
+
+    class Broken:
+        def __init__(self):
+            raise RuntimeError("no such driver")
+
+    kept = window.scene.behind._drawn  # what draws goes with its window, not before
+    window.scene.behind.eye, window.scene.behind._drawn = Broken, None
+    window.scene.camera.pan(3, 0)
+    window.scene.repaint()
+    assert window.scene.behind.eye is None and window.scene.isVisible()
+    window.scene.behind._drawn = kept

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+import pypdfium2
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
@@ -19,7 +20,7 @@ from urial.geometry import path as paths
 from urial.geometry.path import Bent, ShapeError
 from urial.geometry.shape import Bar, Slots
 from urial.job import edit
-from urial.papers.packet import slot_pieces
+from urial.papers.packet import packet, slot_pieces
 from urial.shop.parts import parts_list
 from urial.shop.welds import weld_plan
 from urial.stock import catalogue
@@ -297,3 +298,11 @@ def test_the_calculator_says_what_the_part_is_built_by():
 def test_the_calculator_refuses_in_a_sentence(change, words):
     with pytest.raises(CalcError, match=words):
         answer(find("slot_bend"), {**BEND, **change})
+
+
+def test_the_packet_says_where_the_slots_are_cut(verdict):
+    pdf = pypdfium2.PdfDocument(packet(verdict).files["packet.pdf"])
+    text = " ".join(" ".join(page.get_textpage().get_text_range().split()) for page in pdf)
+    for n, row in enumerate(slotted.slot_rows(verdict.assembly.by_key["1/hoop"].shape), 1):
+        assert f"bend {n}: {row.count} slots" in text
+        assert f"the first {row.first:.1f} mm from the first end" in text

@@ -90,11 +90,7 @@ def slot_papers(shape: Bar) -> list[tuple[str, Plate]]:
         )
         lines = [(0.0, v, long, v) for v in (row.side, row.bead - row.side)]
         lines.append((long / 2, 0.0, long / 2, high))
-        words = (
-            f"bend {n}, {math.degrees(row.angle):.1f}°: {row.count} slots {row.wide:.4g} mm wide, "
-            f"{row.deep:.1f} mm deep into the sides, every {row.pitch:.1f} mm; the first is "
-            f"{row.first:.1f} mm from the first end, so this paper begins at {row.first - margin:.1f} mm"
-        )
+        words = f"bend {n}: {slotted.words(row)}. This paper begins at {row.first - margin:.1f} mm"
         out.append(
             (
                 words,

@@ -116,10 +116,10 @@ def longer(shape: Bar) -> float:
     return sum((r.deep - r.depth / 2) * r.angle for r in slot_rows(shape))
 
 
-def words(shape: Bar) -> str:
-    """How its bends are cut, for a cut list; nothing where there are no slots."""
-    return "; ".join(
-        f"{r.count} slots {r.wide:.4g} mm wide every {r.pitch:.1f} mm, {r.deep:.1f} mm deep, the first "
-        f"{r.first:.1f} mm from the first end, closed to {math.degrees(r.angle):.1f}°"
-        for r in slot_rows(shape)
+def words(row: SlotRow) -> str:
+    """Where a bend's slots are cut and what they are closed to, for the saw; mm."""
+    return (
+        f"{row.count} slots {row.wide:.4g} mm wide, {row.deep:.1f} mm deep into the sides, every "
+        f"{row.pitch:.1f} mm, the first {row.first:.1f} mm from the first end; closed to "
+        f"{math.degrees(row.angle):.1f}°"
     )

@@ -12,7 +12,7 @@ import math
 import struct
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from manifold3d import Error, Manifold, Mesh
@@ -81,6 +81,14 @@ class Behind:
     beside: Ints
     normals: Array
     rims: tuple[Rim, ...]
+
+    @cached_property
+    def longest_first(self) -> Ints:
+        """Its lines by length; of a body without creases its smooth edges."""
+        lines = self.lines if len(self.lines) else self.smooth
+        size = np.linalg.norm(self.points[lines[:, 0]] - self.points[lines[:, 1]], axis=1)
+        out: Ints = lines[np.argsort(-size, kind="stable")]
+        return out
 
     def silhouette(self, towards: Array) -> Ints:
         """The lines seen from a direction (file axes): creases, and where the body turns away."""

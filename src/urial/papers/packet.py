@@ -23,7 +23,7 @@ from urial import units
 from urial.assembly import bodies
 from urial.assembly.model import View
 from urial.families import set_up
-from urial.geometry import flat
+from urial.geometry import flat, slotted
 from urial.geometry.outline import bounds
 from urial.geometry.shape import Bar, Plate
 from urial.job import edit, origin
@@ -557,6 +557,10 @@ def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
     )
     if note := torque_note(v.assembly):
         p.paragraph(note, 9)
+    for r in rows:
+        shape = v.assembly.by_key[r.parts[0]].shape
+        for n, row in enumerate(slotted.slot_rows(shape) if isinstance(shape, Bar) else (), 1):
+            p.paragraph(f"{r.mark} {r.name}, bend {n}: {slotted.words(row)}.", 9)
 
 
 def _chain(p: Pages, v: Verdict) -> None:

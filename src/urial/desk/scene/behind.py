@@ -4,6 +4,7 @@ that are known.
 
 from __future__ import annotations
 
+import logging
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -24,6 +25,7 @@ from urial.measure.backdrop import Behind
 if TYPE_CHECKING:
     from urial.desk.scene.render import Renderer
 
+log = logging.getLogger("urial")
 Array = NDArray[np.float64]
 QUICK = 2500
 """Lines of a backdrop that are drawn while the view moves: the longest."""
@@ -38,7 +40,6 @@ class Behinds:
     def __init__(self) -> None:
         self.eye: type[Renderer] | None = None
         self._drawn: tuple[object, Renderer] | None = None
-        self._long: dict[int, tuple[Behind, NDArray[np.int64]]] = {}
 
     def there(self, store: Store) -> list[tuple[int, Backdrop, Behind]]:
         """Those that are shown and can be: number, what the job says of it, its shape."""
@@ -63,7 +64,14 @@ class Behinds:
         if not rows:
             return
         bodies = [(b, shape) for _, b, shape in rows if len(shape.faces)]
-        solid = self._image(e, bodies) if bodies and not e.moving else None
+        solid = None
+        if bodies and not e.moving:
+            try:
+                solid = self._image(e, bodies)
+            except Exception as error:  # a broken driver must not take the window down; the lines remain
+                # in words: with its traceback the record would keep the painter of this picture
+                log.error(f"a backdrop could not be drawn: {error!r}")
+                self.eye = None
         if solid is not None:
             e.p.setOpacity(PALE)
             e.p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
@@ -75,23 +83,11 @@ class Behinds:
 
     def _lines(self, e: Easel, b: Backdrop, shape: Behind) -> None:
         towards = backdrop.rotation(b).T @ e.camera.axes()[2]
-        lines = self._longest(shape) if e.moving else shape.silhouette(towards)
+        lines = shape.longest_first[:QUICK] if e.moving else shape.silhouette(towards)
         flat = e.camera.project(backdrop.on_host(b, shape.points))
         ends = flat[lines].reshape(-1, 4)
         e.p.setPen(QPen(QColor(e.theme.palette.quiet), 1 if len(shape.faces) else 1.6))
         e.p.drawLines([QLineF(*row) for row in ends.tolist()])
-
-    def _longest(self, shape: Behind) -> NDArray[np.int64]:
-        """Few enough lines to follow a hand; sorted once a shape."""
-        kept = self._long.get(id(shape))
-        if kept is None or kept[0] is not shape:
-            lines = shape.lines if len(shape.lines) else shape.smooth[:: max(1, len(shape.smooth) // QUICK)]
-            size = np.linalg.norm(shape.points[lines[:, 0]] - shape.points[lines[:, 1]], axis=1)
-            kept = shape, lines[np.argsort(-size)[:QUICK]]
-            if len(self._long) > 12:
-                self._long.clear()
-            self._long[id(shape)] = kept
-        return kept[1]
 
     def _image(self, e: Easel, bodies: list[tuple[Backdrop, Behind]]) -> QImage | None:
         """The bodies as solids, in one pale colour."""
@@ -121,9 +117,11 @@ class Behinds:
 
     def paint_known(self, e: Easel, store: Store) -> None:
         """The places of each that are known, with a line to where they were measured when they are off it."""
+        if not (rows := self.there(store)):
+            return
         known = backdrop.named_places(store.job.vehicle, store.job.survey)
         colour, px = QColor(e.theme.palette.touch), e.theme.px
-        for _, b, _shape in self.there(store):
+        for _, b, _shape in rows:
             for off in backdrop.offs(b, known):
                 m = off.meet
                 here = e.spot(backdrop.spot_on_host(b, (m.x, m.y, m.z)))

@@ -80,6 +80,11 @@ class Told(Fold):
         self.said.setText("Looking…")
         self._worker.ask(lambda stale: (self.question(verdict, stale, told),))
 
+    def ask_again(self) -> None:
+        """What is asked about is another: its answer is not this one's."""
+        self._of = None
+        self.refresh()
+
     def _meanwhile(self) -> None:
         if self._told:
             self.said.setText(f"Looking… {self._told[-1]}")

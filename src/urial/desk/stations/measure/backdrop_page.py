@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
@@ -20,7 +19,6 @@ from urial.measure import backdrop, foreign
 from urial.measure.backdrop import BackdropError
 from urial.strength.verdict import Verdict
 
-log = logging.getLogger("urial")
 KINDS = "Bodies and outlines (*.step *.stp *.igs *.iges *.stl *.obj *.ply *.dxf);;All files (*)"
 FIELDS = (
     "title",
@@ -36,7 +34,7 @@ FIELDS = (
     "scale",
 )
 FAR_OFF = 3.0
-"""A known place is said to be off from so many times what a tape is good to."""
+"""A known place is told in red from so many times what a tape is good to."""
 
 
 class BackdropPage(Page):
@@ -128,8 +126,11 @@ class BackdropPage(Page):
 
     def _show(self) -> None:
         b = self._open()
-        self._asked = self.number
-        self.nearness.refresh()
+        if self._asked != self.number:
+            self._asked = self.number
+            self.nearness.ask_again()
+        else:
+            self.nearness.refresh()
         made = (self.number, None if b is None else b.kind)
         if made != self._made:
             self._made = made
@@ -151,7 +152,7 @@ class BackdropPage(Page):
             self._rows = now
             clear(self.places)
             if b is not None:
-                self._place_rows(rows, tuple(known), 3 * job.survey.tape_sigma_mm)
+                self._place_rows(rows, tuple(known), FAR_OFF * job.survey.tape_sigma_mm)
         words = self._advice(b, known) if b else ""
         self.advice.setText(words)
         self.advice.setVisible(bool(words))
@@ -240,7 +241,9 @@ class BackdropPage(Page):
 
         def read(stale: Callable[[], bool]) -> object:
             try:
-                return foreign.take(path, stale)
+                taken = foreign.take(path, stale)
+                backdrop.load(taken.data, taken.name)  # its edges are found here, not when it is painted
+                return taken
             except BackdropError as words:
                 return words
 
@@ -297,11 +300,8 @@ class BackdropPage(Page):
         return self.put("survey.backdrops", tuple(every), words)
 
     def _ask_known(self) -> None:
-        name, b = self.which.currentText(), self._open()
+        name, b = self.which.currentText(), self._shown()
         if b is not None and name:
-            if not b.shown:
-                self.say(f"{b.title} is not shown; show it to pick a place on it.")
-                return
             number = self.number
             self.store.ask_behind(
                 f"Click {name} on {b.title}.", number, lambda at, what: self._meet(number, name, at, what)
@@ -369,8 +369,16 @@ class BackdropPage(Page):
         ]
         return "\n".join(lines) or f"Nothing of the part comes nearer than {backdrop.FAR:.0f} mm."
 
-    def _ask_mark(self) -> None:
+    def _shown(self) -> Backdrop | None:
+        """The open one, if it can be clicked on; said where it cannot."""
         b = self._open()
+        if b is not None and not b.shown:
+            self.say(f"{b.title} is not shown; show it to pick a place on it.")
+            return None
+        return b
+
+    def _ask_mark(self) -> None:
+        b = self._shown()
         if b is not None:
             number = self.number
             self.store.ask_behind(
