@@ -10,10 +10,11 @@ import numpy as np
 from urial.assembly.build import Beads, Build, Takes, loop, moved, ring
 from urial.assembly.marks import marked
 from urial.assembly.model import HOST, Bolts, Clamp, Contact, Metal, StrapRound
+from urial.geometry import folded
 from urial.geometry.outline import rectangle
 from urial.geometry.path import Bent, Line
 from urial.geometry.place import Place, X, Y, Z, minus, unit
-from urial.geometry.shape import Bar, Cope, Plate, Slant, Slugged
+from urial.geometry.shape import Bar, Cope, Fold, Plate, Slant, Slugged
 from urial.loads.case import Case, load_points
 from urial.stock import catalogue
 from urial.strength.analysis import analyse
@@ -212,7 +213,45 @@ def trunk_anchor(s=1.0):
     }
 
 
-TRIALS = {"bent tube": bent_tube, "angle": angle_post, "clamp": clamped_cradle, "strap": trunk_anchor}
+def folded_bracket(s=1.0):
+    """A plate on the host whose top is bent out to a shelf and the shelf's end up again to a lip; loads on a
+    stub of tube on the shelf, and on the lip.
+    """
+    b = start()
+    place = Place.facing((0.0, 150.0 * s, 700.0), (-1.0, 0.0, 0.0), Y)  # u left, v down, out to the rear
+    plate, _ = foot(b, "bracket", place)
+    outline = rectangle(-60.0, -260.0, 60.0, 45.0)
+    bent = dataclasses.replace(
+        plate.shape,
+        outline=outline,
+        holes=plate.shape.holes[:: int(s)],  # a mirrored part's first hole is its twin's
+        folds=(
+            Fold((61.0, -190.0), (-61.0, -190.0), np.radians(-60.0), 8.0),
+            Fold((61.0, -60.0), (-61.0, -60.0), np.radians(80.0), 10.0),
+        ),
+    )
+    b.parts[plate.key] = plate = dataclasses.replace(plate, shape=bent)
+    shelf = bent.place @ folded.frame_at(bent, 10.0 * s, -130.0)
+    on = Place.facing(shelf.point((10.0 * s, -130.0, bent.t)), shelf.z, shelf.x)
+    tube = catalogue.bar("40x40x3")
+    stub = b.bar("stub", Bar(tube, Line(on.o, on.point((0.0, 0.0, 90.0))), up=shelf.y), "S235")
+    b.weld("stub weld", plate, stub, Beads(loop(on, 40.0, 40.0, tube.radius), 4.0, "", normal=shelf.z))
+    b.socket("head", stub, Place(on.point((0.0, 0.0, 90.0))), Takes("deck"))
+    lip = bent.place @ folded.frame_at(bent, -15.0 * s, -235.0)
+    b.socket("lip", plate, Place(lip.point((-15.0 * s, -235.0, bent.t / 2))), Takes("ring"))
+    return marked(b.placed(Place()), {}), {
+        "down": {"1/head": (100.0, 60.0 * s, -900.0, 0, 0, 0)},
+        "lip": {"1/lip": (-300.0, 150.0 * s, -500.0, 0, 0, 0)},
+    }
+
+
+TRIALS = {
+    "bent tube": bent_tube,
+    "angle": angle_post,
+    "clamp": clamped_cradle,
+    "strap": trunk_anchor,
+    "folded bracket": folded_bracket,
+}
 
 
 def cases_of(loads):

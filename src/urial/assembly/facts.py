@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache, wraps
 from typing import Any, TypeVar, cast
 
@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Joint, Part, Run, Weld
-from urial.geometry import axis
+from urial.geometry import axis, folded
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline, flatten
 from urial.geometry.place import Place, Vec, along, dot, minus, norm, times, unit
@@ -71,15 +71,27 @@ def thickness(part: Part) -> float:
     return shape.t
 
 
-def plate_place(part: Part) -> Place:
-    """A plate's own place in the host's axes."""
-    assert isinstance(part.shape, Plate)
-    return part.flat_place
-
-
 def in_plate(part: Part, p: Vec) -> Vec:
-    """A point of the host's axes as u, v, w of a plate."""
-    return plate_place(part).local(p)
+    """A point of the host's axes as u, v, w of a plate; of a folded one, of its flat pattern."""
+    assert isinstance(part.shape, Plate)
+    local = part.flat_place.local(p)
+    return folded.unfolded(part.shape, local) if part.shape.folds else local
+
+
+def plate_place(part: Part, u: float, v: float) -> Place:
+    """Where a plate's flat pattern lies round u, v, in the host's axes: its place, turned by its folds."""
+    assert isinstance(part.shape, Plate)
+    return part.flat_place @ folded.frame_at(part.shape, u, v) if part.shape.folds else part.flat_place
+
+
+def flat_face(part: Part, p: Vec) -> Part:
+    """The flat face of a folded plate that a point (host's axes) is on, as a plate of its own, which ends
+    where the bends begin; any other part itself.
+    """
+    if not isinstance(part.shape, Plate) or not part.shape.folds:
+        return part
+    u, v, _ = in_plate(part, p)
+    return replace(part, shape=folded.face_at(part.shape, u, v))
 
 
 # ---- distances inside a plane figure
@@ -197,11 +209,12 @@ def ledges(runs: tuple[Run, ...], part: Part, centre: Vec, enough: float = math.
     """
     out = np.full(len(runs), math.inf)
     shape = part.shape
-    if not isinstance(shape, Plate) or shape.folds or all(r.radius for r in runs):
+    if not isinstance(shape, Plate) or all(r.radius for r in runs):
         return out
-    own = plate_place(part)
-    rows = own.rotation
-    ends = (np.array([(r.a, r.b) for r in runs]) - own.o) @ rows.T  # (run, end, u v w)
+    if shape.folds:  # (run, end, u v w)
+        ends = np.array([[in_plate(part, p) for p in (r.a, r.b)] for r in runs])
+    else:
+        ends = (np.array([(r.a, r.b) for r in runs]) - part.flat_place.o) @ part.flat_place.rotation.T
     on_face = (np.minimum(np.abs(ends[:, :, 2]), np.abs(ends[:, :, 2] - shape.t)) < 0.5).all(axis=1)
     way = ends[:, 1, :2] - ends[:, 0, :2]
     size = np.hypot(*way.T)
@@ -396,9 +409,11 @@ def bolt_edges(how: Bolts, place: Place, part: Part) -> BoltEdges:
 
 @lru_cache(maxsize=256)
 def plate_corners(part: Part, place: Place) -> Array:
-    """A flat plate's outline as corners in a joint's plane (u, v); edges where it has windows."""
+    """A plate's outline, or its flat face's there, as corners in a joint's plane (u, v); edges where it has
+    windows."""
+    part = flat_face(part, place.o)
     assert isinstance(part.shape, Plate)
-    own = place.inverse() @ plate_place(part)
+    own = place.inverse() @ part.flat_place
     flat, x, y = metal_edges(part.shape), np.array(own.x[:2]), np.array(own.y[:2])
     out: Array = np.array(own.o[:2]) + flat[..., :1] * x + flat[..., 1:] * y
     return out
@@ -430,7 +445,7 @@ def eye_metal(part: Part, place: Place, hole: float) -> tuple[float, float]:
         deep = shape.stock.width if along_width else shape.stock.height
         return max(edge, 0.1), deep if solid else thickness(part)
     u, v, _ = in_plate(part, place.o)
-    corners = metal_edges(shape)
+    corners = metal_edges(flat_face(part, place.o).shape)
     return max(float(clearance(corners, np.array([[u, v]]))[0]) - hole / 2, 0.1), thickness(part)
 
 

@@ -10,23 +10,28 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from urial.assembly import facts
 from urial.assembly.model import HOST, Assembly, Bolts, Hook, Joint, Part, Weld
-from urial.geometry import axis
+from urial.geometry import axis, folded
 from urial.geometry import path as paths
-from urial.geometry.place import Vec, cross, dot, minus, norm, times, unit
+from urial.geometry.place import Vec
 from urial.geometry.shape import Bar, Plate
 from urial.stock.sections import Section, rect_bar
 
+Array = NDArray[np.float64]
 MERGE = 1.0
 """Joints nearer than this along a bar land on one node, mm."""
 FILLS = (0.6, 0.8)
 """Shares of a plate's width between which a joint comes to pass its force on over all of it."""
+BESIDE = (0.5, 0.8)
+"""Cosines between which another strip of a plate comes to count as running the same way."""
 SPREAD = math.tan(math.radians(30))
 
 
@@ -52,12 +57,19 @@ class Beam:
     k: float
     strip: Strip | None = None
 
+    @property
+    def landing(self) -> str:
+        """The strip it is of, which may be several beams round folds."""
+        return self.id.rpartition("#")[2].partition(".")[0]
+
 
 @dataclass(frozen=True)
 class Strip:
     """The way of a force through a plate: from u, v to u, v; where the joints' footprints end (fractions).
 
     ``bolted`` are the fractions where the outermost bolts of either end stand: 0 and 1 where there are none.
+    Round a fold the way is several beams: each has its stretch, which begins ``before`` mm after the whole
+    way does and leaves ``after`` mm of it; ``bend`` names the fold it goes through.
     """
 
     a: tuple[float, float]
@@ -66,6 +78,19 @@ class Strip:
     arrives: float
     width: float
     bolted: tuple[float, float] = (0.0, 1.0)
+    before: float = 0.0
+    after: float = 0.0
+    bend: int | None = None
+
+    @property
+    def way(self) -> tuple[float, float]:
+        """Its direction over the plate."""
+        size = math.dist(self.a, self.b)
+        return ((self.b[0] - self.a[0]) / size, (self.b[1] - self.a[1]) / size)
+
+    def from_ends(self, s: float) -> float:
+        """How far a place ``s`` mm along it is from the nearer end of the whole way, mm."""
+        return max(min(s + self.before, math.dist(self.a, self.b) - s + self.after), 0.0)
 
 
 @dataclass(frozen=True)
@@ -80,7 +105,19 @@ class Mesh:
 
     def beams_of(self, part: str) -> list[Beam]:
         """The beams of a part, in order."""
-        return [b for b in self.beams if b.part == part]
+        return self._of_parts.get(part, [])
+
+    @cached_property
+    def _of_parts(self) -> dict[str, list[Beam]]:
+        out: dict[str, list[Beam]] = {}
+        for b in self.beams:
+            out.setdefault(b.part, []).append(b)
+        return out
+
+    @cached_property
+    def overlaps(self) -> dict[tuple[str, bytes], tuple[Beside, ...]]:
+        """What has been found of strips that lie over each other (`beside`)."""
+        return {}
 
 
 def _carried(joint: Joint) -> bool:
@@ -92,17 +129,24 @@ def _still(assembly: Assembly, loaded: set[str]) -> frozenset[str]:
     live = {p.key for p in assembly.parts}
     joints = [j for j in assembly.joints if _carried(j)]
     while True:
-        count: dict[str, set[str]] = {k: set() for k in live}
+        count: dict[str, set[object]] = {k: set() for k in live}
         for j in joints:
             for key, other in ((j.a, j.b), (j.b, j.a)):
                 if key in live and (other in live or other == HOST):
-                    count[key].add(other)
+                    count[key].add(other if other == HOST else _side(assembly.by_key[other], j))
         gone = {
             k for k, others in count.items() if len(others) < 2 and k not in loaded and HOST not in others
         }
         if not gone:
             return frozenset(p.key for p in assembly.parts if p.key not in live)
         live -= gone
+
+
+def _side(part: Part, joint: Joint) -> object:
+    """What a joint is on: a part, or one face of a folded plate, for something may stand between two."""
+    if isinstance(part.shape, Plate) and part.shape.folds:
+        return facts.flat_face(part, landing_point(joint)).shape
+    return part.key
 
 
 def mesh(assembly: Assembly, loads: Iterable[tuple[str, str, Vec]] = ()) -> Mesh:
@@ -222,6 +266,71 @@ def _unbraced(
 
 
 @dataclass(frozen=True)
+class Beside:
+    """Another strip through the same metal: its beam; for each station where on it (fraction), the share of
+    its force that passes here; and what turns its forces (…, 6) into this one's axes by ``forces @ turn``.
+    """
+
+    beam: str
+    at: Array
+    share: Array
+    turn: Array
+
+
+def beside(net: Mesh, beam: Beam, fractions: Array) -> tuple[Beside, ...]:
+    """The strips of a plate that pass through the metal of one of them, at its stations (fractions).
+
+    Strips that leave one joint towards others in nearly the same direction lie over each other; how much of
+    one's width is the other's too decides the share.  A strip's force goes out of it over its far joint's
+    footprint.  One that lies under its joints' footprints all along is no way through free metal and takes
+    no part.
+    """
+    key = (beam.id, fractions.tobytes())
+    if key not in net.overlaps:
+        others = [o for o in net.beams_of(beam.part) if o.strip and o.landing != beam.landing]
+        found = [_overlap(beam, o, fractions) for o in others]
+        net.overlaps[key] = tuple(f for f in found if f is not None)
+    return net.overlaps[key]
+
+
+def _free(beam: Beam) -> float:
+    """1 for a way with two thicknesses of free metal between its joints' footprints, less to 0 for none."""
+    strip = beam.strip
+    assert strip is not None
+    if strip.before > 0 or strip.after > 0:
+        return 1.0  # it goes round a bend
+    return min(max((strip.arrives - strip.leaves) * beam.size / (2 * beam.section.height), 0.0), 1.0)
+
+
+def _overlap(one: Beam, other: Beam, fractions: Array) -> Beside | None:
+    a, b = one.strip, other.strip
+    assert a is not None and b is not None
+    (ax, ay), (bx, by) = a.way, b.way
+    c, s = ax * bx + ay * by, ax * by - ay * bx
+    if c <= BESIDE[0]:
+        return None
+    p = np.array(a.a) + fractions[:, None] * one.size * np.array(a.way) - np.array(b.a)
+    past, off = p @ np.array(b.way), p @ np.array((-by, bx))
+    # over the footprint where it arrives, and over a thickness at least, the force goes out of a strip
+    fades = max((1 - b.arrives) * other.size, one.section.height) if b.after <= 0 else 0.0
+    over = past - (other.size - fades)
+    there = np.clip(1 - over / (2 * fades), 0.0, 1.0) if fades else (past < other.size).astype(float)
+    there *= past >= (0.0 if b.before else -1e-6)
+    half, theirs = a.width / 2, b.width / 2 / c  # on the cut across this strip
+    shared = np.clip(np.minimum(half, off / c + theirs) - np.maximum(-half, off / c - theirs), 0.0, None)
+    share = there * shared / (2 * theirs) * min((c - BESIDE[0]) / (BESIDE[1] - BESIDE[0]), 1.0)
+    share *= _free(one) * _free(other)
+    if not share.any():
+        return None
+    turn = np.array([[c, s, 0.0], [-s, c, 0.0], [0.0, 0.0, 1.0]])
+    both = np.zeros((6, 6))
+    both[:3, :3] = both[3:, 3:] = turn
+    # under a joint's footprint its force is on its way out already: no more than where that begins
+    at = np.clip(past / other.size, b.leaves, max(b.leaves, b.arrives))
+    return Beside(other.id, at, share, both)
+
+
+@dataclass(frozen=True)
 class _Foot:
     """A landing on a plate: its middle and the corners of its footprint (u, v)."""
 
@@ -260,7 +369,6 @@ def _plate(
     shape = part.shape
     assert isinstance(shape, Plate)
     feet = {name: _foot(part, name, p, assembly) for name, p in landings.items()}
-    own = facts.plate_place(part)
     hub = max(feet, key=lambda n: (round(feet[n].size(), 3), n))
     found: dict[str, str] = {}
     for n, (name, foot) in enumerate(feet.items()):
@@ -270,15 +378,21 @@ def _plate(
         )
         found[name] = here or f"{part.key}@{n}"
         if here is None:
-            nodes[found[name]] = own.point((*foot.middle, shape.t / 2))
+            nodes[found[name]] = _within(part, shape, foot.middle)
     for n, name in enumerate(feet):
         if (
             name != hub
             and found[name] != found[hub]
             and not any(b.j == found[name] and b.part == part.key for b in beams)
         ):
-            beams.append(_strip(part, shape, n, feet[hub], feet[name], found[hub], found[name]))
+            whole = _strip(part, shape, n, feet[hub], feet[name], found[hub], found[name])
+            beams += _round_folds(part, shape, whole, nodes)
     return found
+
+
+def _within(part: Part, shape: Plate, at: tuple[float, float]) -> Vec:
+    """The middle of a plate's thickness at a place of its flat pattern, host axes."""
+    return part.flat_place.point(folded.point_at(shape, *at, shape.t / 2))
 
 
 def _strip(part: Part, shape: Plate, number: int, a: _Foot, b: _Foot, i: str, j: str) -> Beam:
@@ -291,27 +405,62 @@ def _strip(part: Part, shape: Plate, number: int, a: _Foot, b: _Foot, i: str, j:
     width = min(strip_widths(shape, a, b, d, size, places))
     if width <= 0.5:
         raise_no_metal(part)
-    own = facts.plate_place(part)
-    normal = own.z
-    beam = unit(minus(own.point((*b.middle, 0.0)), own.point((*a.middle, 0.0))))
-    # the strip's section: width across the plate (its y), thickness along the plate's normal (its z)
-    assert abs(dot(normal, beam)) < 1e-6 and norm(cross(normal, beam)) > 0.5
     bolted = (0.0 if a.spreads else judged[0], 1.0 if b.spreads else judged[1])
     strip = Strip(a.middle, b.middle, judged[0], judged[1], width, bolted)
-    return Beam(
-        f"{part.key}#{number}",
-        part.key,
-        i,
-        j,
-        rect_bar(width, shape.t),
-        times(normal, 1.0),
-        0.0,
-        size,
-        (judged,),
-        size,
-        2.0,
-        strip,
-    )
+    # the strip's section: width across the plate (its y), thickness along the plate's normal (its z)
+    section, up = rect_bar(width, shape.t), facts.plate_place(part, *a.middle).z
+    key = f"{part.key}#{number}"
+    return Beam(key, part.key, i, j, section, up, 0.0, size, (judged,), size, 2.0, strip)
+
+
+def _round_folds(part: Part, shape: Plate, whole: Beam, nodes: dict[str, Vec]) -> list[Beam]:
+    """A strip as beams that follow the plate round its folds: chords of each bend, straight between."""
+    way = whole.strip
+    assert way is not None
+    turns = folded.splits(shape, way.a, way.b) if shape.folds else []
+    if not turns:
+        return [whole]
+    ends = [0.0, *turns, 1.0]
+    names = [whole.i, *(f"{whole.j}~{k}" for k in range(1, len(ends) - 1)), whole.j]
+    bends = folded.bends_passed(shape, way.a, way.b)
+    out = []
+    for k, (low, high) in enumerate(pairwise(ends)):
+
+        def at(f: float) -> tuple[float, float]:
+            return (way.a[0] + f * (way.b[0] - way.a[0]), way.a[1] + f * (way.b[1] - way.a[1]))
+
+        def share(f: float, low: float = low, high: float = high) -> float:
+            return min(max((f - low) / (high - low), 0.0), 1.0)
+
+        if k:
+            nodes[names[k]] = _within(part, shape, at(low))
+        middle = (low + high) / 2
+        stretch = replace(
+            way,
+            a=at(low),
+            b=at(high),
+            leaves=share(way.leaves),
+            arrives=share(way.arrives),
+            bolted=(share(way.bolted[0]), share(way.bolted[1])),
+            before=low * whole.size,
+            after=(1 - high) * whole.size,
+            bend=next((b.number for b in bends if b.low - 1e-9 <= middle <= b.high + 1e-9), None),
+        )
+        judged = tuple((share(p), share(q)) for p, q in whole.judged if q >= low and p <= high)
+        out.append(
+            replace(
+                whole,
+                id=f"{whole.id}.{k}",
+                i=names[k],
+                j=names[k + 1],
+                up=facts.plate_place(part, *at(middle)).z,
+                start=low * whole.size,
+                size=(high - low) * whole.size,
+                judged=judged,
+                strip=stretch,
+            )
+        )
+    return out
 
 
 def raise_no_metal(part: Part) -> None:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import singledispatch
+
+from shapely.geometry import LineString, Polygon
 
 from urial.geometry import axis, outline, slotted
 from urial.geometry import path as paths
@@ -68,6 +71,40 @@ def flat(shape: Plate) -> FlatPattern:
         far = bend_zone(shape.t, fold).length
         lines += [(ax, ay, bx, by), (ax + far * nx, ay + far * ny, bx + far * nx, by + far * ny)]
     return FlatPattern(shape.outline, shape.holes, tuple(lines), shape.openings)
+
+
+@dataclass(frozen=True)
+class FoldMark:
+    """What stands beside a fold's two lines on a blank: the place (u, v) of its middle, how the line runs
+    (radians), the bend and its inside radius (mm), how far apart the lines are (mm).
+    """
+
+    at: tuple[float, float]
+    runs: float
+    degrees: float
+    inside: float
+    wide: float
+
+    def words(self, number: int, length: Callable[[float], str]) -> str:
+        """``length`` writes millimetres as the reader wants them."""
+        way = "UP, towards you" if self.degrees > 0 else "DOWN, away from you"
+        return (
+            f"bend {number}: {abs(self.degrees):.4g}° {way}, {length(self.inside)} inside radius, "
+            f"{length(self.wide)} between its lines"
+        )
+
+
+def fold_marks(shape: Plate) -> list[FoldMark]:
+    """One for each fold, in the order in which they are bent; the line's middle is that on the metal."""
+    metal, out = Polygon(outline.flatten(shape.outline)), []
+    for fold in shape.folds:
+        wide = bend_zone(shape.t, fold).length
+        (ax, ay), (bx, by) = fold.a, fold.b
+        on = metal.intersection(LineString([fold.a, fold.b]))
+        middle = ((ax + bx) / 2, (ay + by) / 2) if on.is_empty else (on.centroid.x, on.centroid.y)
+        runs = math.atan2(by - ay, bx - ax)
+        out.append(FoldMark(middle, runs, math.degrees(fold.angle), fold.inside, wide))
+    return out
 
 
 def slot_papers(shape: Bar) -> list[tuple[str, Plate]]:

@@ -15,9 +15,9 @@ import numpy as np
 from manifold3d import CrossSection, Manifold, Mesh, OpType
 from numpy.typing import NDArray
 
+from urial.geometry import folded, profile
 from urial.geometry import outline as outlines
 from urial.geometry import path as paths
-from urial.geometry import profile
 from urial.geometry.axis import frame_at, start_frame
 from urial.geometry.flat import bend_zone, flat_area
 from urial.geometry.home import home
@@ -31,7 +31,6 @@ from urial.geometry.shape import (
     Cut,
     End,
     Flattened,
-    Fold,
     Hole,
     Mitre,
     Plate,
@@ -263,51 +262,33 @@ def _(shape: Plate) -> Manifold:
     for window in shape.openings:
         flat = flat - CrossSection([outlines.flatten(window)])
     body = flat.extrude(shape.t)
-    for fold in shape.folds:
-        body = _folded(body, shape, fold)
+    if shape.folds:
+        body = _folded(body, shape)
     return placed(_sound(body, f"a {shape.t:.3g} mm plate"), shape.place)
 
 
-def _folded(body: Manifold, shape: Plate, fold: Fold) -> Manifold:
-    """Bends what lies left of a fold's line; the strip that bends is cut fine and wrapped round the bend."""
-    zone = bend_zone(shape.t, fold)
-    direction = unit((fold.b[0] - fold.a[0], fold.b[1] - fold.a[1], 0.0))
-    left: Vec = (-direction[1], direction[0], 0.0)
-    origin: Vec = (fold.a[0], fold.a[1], 0.0)
-    steps = max(4, math.ceil(abs(fold.angle) / math.radians(7.5)))
-    keep = body.trim_by_plane([-v for v in left], -dot(left, origin))
-    rest = body.trim_by_plane(list(left), dot(left, origin))
-    if rest.is_empty():
-        raise ShapeError("A fold's line lies outside its plate; move the fold on to it.")
-    cut = [rest.trim_by_plane(list(left), dot(left, along(origin, left, zone.length)))]
-    strip = rest.trim_by_plane([-v for v in left], -dot(left, along(origin, left, zone.length)))
-    for k in range(steps):
-        low, high = zone.length * k / steps, zone.length * (k + 1) / steps
-        piece = strip.trim_by_plane(list(left), dot(left, along(origin, left, low)))
-        piece = piece.trim_by_plane([-v for v in left], -dot(left, along(origin, left, high)))
-        cut.append(piece)
-    bent = [c for c in cut if not c.is_empty()]
-
-    def wrap(points: Array) -> Array:
-        p = np.asarray(points, dtype=float)
-        s = p @ np.array(left) - dot(left, origin)
-        inside = np.clip(s, 0.0, zone.length)
-        turn = inside / zone.length * abs(fold.angle)
-        way = 1.0 if fold.angle >= 0 else -1.0
-        w = p[:, 2] if way > 0 else shape.t - p[:, 2]
-        radius = (
-            fold.inside + shape.t - w
-        )  # of this layer about the bend's axis, which lies above the upper face
-        beyond = s - inside
-        new_s = radius * np.sin(turn) + beyond * np.cos(turn)
-        new_w = fold.inside + shape.t - radius * np.cos(turn) + beyond * np.sin(turn)
-        z = new_w if way > 0 else shape.t - new_w
-        out: Array = p + (new_s - s)[:, None] * np.array(left)
-        out[:, 2] = z
-        return out
-
-    pieces = [keep, *(c.warp_batch(wrap) for c in bent)]
-    return Manifold.batch_boolean([p for p in pieces if not p.is_empty()], UNION)
+def _folded(body: Manifold, shape: Plate) -> Manifold:
+    """The flat body cut along its folds, what bends cut fine, and every piece put where it ends up."""
+    pieces = [body]
+    for fold in shape.folds:
+        direction = unit((fold.b[0] - fold.a[0], fold.b[1] - fold.a[1], 0.0))
+        left: Vec = (-direction[1], direction[0], 0.0)
+        start, long = dot(left, (*fold.a, 0.0)), bend_zone(shape.t, fold).length
+        steps = max(4, math.ceil(abs(fold.angle) / math.radians(7.5)))
+        kept, beyond = [], False
+        for piece in pieces:
+            rest = piece
+            for k in range(steps + 1):
+                at = start + long * k / steps
+                kept.append(rest.trim_by_plane([-v for v in left], -at))
+                rest = rest.trim_by_plane(list(left), at)
+                beyond = beyond or not rest.is_empty()
+            kept.append(rest)
+        if not beyond:
+            raise ShapeError("A fold's line lies outside its plate; move the fold on to it.")
+        pieces = [piece for piece in kept if not piece.is_empty()]
+    bent = [piece.warp_batch(lambda p: folded.folded(shape, p)) for piece in pieces]
+    return Manifold.batch_boolean(bent, UNION)
 
 
 @_solid.register

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Dimension
+from urial.geometry.folded import point_at
 from urial.geometry.place import Vec
 from urial.geometry.shape import Bar, Hole, Plate
 from urial.job.host import Host
@@ -29,9 +30,9 @@ def snaps(assembly: Assembly, host: Host) -> list[Snap]:
         shape = p.shape
         if p.hardware:
             continue
-        if isinstance(shape, Plate) and not shape.folds:
+        if isinstance(shape, Plate):
             out += [
-                Snap(p.flat_place.point((u, v, shape.t / 2)), f"a hole of the {p.name}")
+                Snap(p.flat_place.point(point_at(shape, u, v, shape.t / 2)), f"a hole of the {p.name}")
                 for u, v, _ in shape.holes
             ]
         elif isinstance(shape, Bar):

@@ -9,7 +9,7 @@ from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
 
-from urial.geometry.flat import flat
+from urial.geometry.flat import flat, fold_marks
 from urial.geometry.outline import bounds
 from urial.geometry.shape import Plate
 
@@ -45,7 +45,8 @@ def plate_drawing(shape: Plate, label: Sequence[str]) -> Drawing:
     for name, lines in (("CENTRE", shape.centre_lines), ("FOLD", flat(shape).bend_lines)):
         for x0, y0, x1, y1 in lines:
             space.add_line((x0 - u0, y0 - v0), (x1 - u0, y1 - v0), dxfattribs={"layer": name})
-    for n, text in enumerate(label):
+    folds = [m.words(n, "{:.1f} mm".format) for n, m in enumerate(fold_marks(shape), 1)]
+    for n, text in enumerate([*label, *folds]):
         space.add_text(text, height=6, dxfattribs={"layer": "TEXT"}).set_placement((0, -12 - 9 * n))
     return doc
 

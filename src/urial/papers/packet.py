@@ -447,36 +447,32 @@ def _holes(p: Pages, v: Verdict, rows: list[Row]) -> None:
     body = []
     for mark, shape, note in plate_pieces(v, rows):
         u0, v0, _, _ = bounds(shape.outline)
-        for n, (u, w, d) in enumerate(sorted(shape.holes, key=lambda h: (round(h[1], 1), h[0])), 1):
-            body.append(
-                [
-                    mark if n == 1 else "",
-                    note.split(",")[0] if n == 1 else "",
-                    f"H{n}",
-                    p.length(u - u0),
-                    p.length(w - v0),
-                    p.length(d),
-                ]
-            )
-        first = not shape.holes
+        places = [
+            (f"H{n}", p.length(u - u0), p.length(w - v0), p.length(d))
+            for n, (u, w, d) in enumerate(sorted(shape.holes, key=lambda h: (round(h[1], 1), h[0])), 1)
+        ]
         for n, window in enumerate(shape.openings, 1):
             a, c, e, g = bounds(window)
-            body.append(
-                [
-                    mark if first and n == 1 else "",
-                    note.split(",")[0] if first and n == 1 else "",
-                    f"W{n}",
-                    p.length((a + e) / 2 - u0),
-                    p.length((c + g) / 2 - v0),
-                    f"{p.length(e - a)} × {p.length(g - c)}",
-                ]
-            )
+            size = f"{p.length(e - a)} × {p.length(g - c)}"
+            places.append((f"W{n}", p.length((a + e) / 2 - u0), p.length((c + g) / 2 - v0), size))
+        for n, bend in enumerate(flat.fold_marks(shape), 1):
+            across = (-math.sin(bend.runs), math.cos(bend.runs))
+            ends = [
+                f"{p.length(at)} to {p.length(at + way * bend.wide)}" if abs(way) > 0.02 else "–"
+                for at, way in zip((bend.at[0] - u0, bend.at[1] - v0), across, strict=True)
+            ]
+            way = "up" if bend.degrees > 0 else "down"
+            size = f"{abs(bend.degrees):.4g}° {way}, R {p.length(bend.inside)}"
+            places.append((f"B{n}", ends[0], ends[1], size))
+        name = note.split(",")[0]
+        body += [["" if n else mark, "" if n else name, *place] for n, place in enumerate(places)]
     if body:
-        p.heading("Holes, from the plate's lower left corner", 11)
+        bent = any(row[2].startswith("B") for row in body)
+        p.heading(f"Holes{' and bends' if bent else ''}, from the plate's lower left corner", 11)
         p.table(
-            ["mark", "plate", "hole", "from left", "from bottom", "diameter"],
+            ["mark", "plate", "which", "from left", "from bottom", "size"],
             body,
-            [0.6, 2.6, 0.6, 1, 1, 1],
+            [0.6, 1.8, 0.6, 1.5, 1.5, 1.4],
             8,
             right=(3, 4, 5),
         )
@@ -701,7 +697,8 @@ def plate_pieces(v: Verdict, rows: list[Row]) -> list[tuple[str, Plate, str]]:
             note = f"{r.qty} off, {r.stock}, {r.material}" + (
                 ", one as drawn and one mirrored: mark the outer face of each" if r.mirror else ""
             )
-            out.append((r.mark, shape, f"{r.name}, {note}"))
+            bends = f", bent in {len(shape.folds)} places" if len(shape.folds) > 1 else ", bent once"
+            out.append((r.mark, shape, f"{r.name}, {note}{bends if shape.folds else ''}"))
     return out
 
 

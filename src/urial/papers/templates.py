@@ -11,7 +11,7 @@ import numpy as np
 from reportlab.lib.pagesizes import A4, letter
 
 from urial.assembly.model import Part
-from urial.geometry.flat import flat
+from urial.geometry.flat import flat, fold_marks
 from urial.geometry.outline import bounds, flatten
 from urial.geometry.shape import Plate
 from urial.papers.pdf import BLUE, BOLD, FONT, GREY, INK, MM, Pages, plain
@@ -154,6 +154,15 @@ def _sheet(
     for x0, y0, x1, y1 in shape.centre_lines + flat(shape).bend_lines:
         c.line(*at(x0, y0), *at(x1, y1))
     c.setDash()
+    c.setFillColor(INK)
+    c.setFont(FONT, 7)
+    for n, bend in enumerate(fold_marks(shape), 1):
+        c.saveState()
+        c.translate(*at(*bend.at))
+        turn = math.remainder(bend.runs, math.pi)  # read from below or from the right
+        c.rotate(math.degrees(turn))
+        c.drawCentredString(0.0, 3.0, plain(bend.words(n, pages.length)))
+        c.restoreState()
     middle = np.mean(flatten(shape.outline), axis=0)
     c.setFillColor(BLUE)
     c.setFont(BOLD, 12)

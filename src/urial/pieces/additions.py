@@ -4,6 +4,7 @@ stood on a face, doublers.
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from urial.assembly.build import Beads, Build, Named, Takes, end_runs, loop
@@ -15,7 +16,7 @@ from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, along, cross, dot, minus, norm, times, unit
 from urial.geometry.shape import Bar, Cope, End, Hole, Plate, Slant
 from urial.job.change import BraceTo, DoublerOn, GussetIn, PlateOn, SocketAt
-from urial.pieces.spots import Refused, Spot, locate
+from urial.pieces.spots import Refused, Spot, face_of, locate
 from urial.stock import catalogue
 
 LEAST_ANGLE = 0.34
@@ -25,7 +26,8 @@ LEAST_ANGLE = 0.34
 def gusset(b: Build, change: GussetIn, n: int, mirrored: bool) -> None:
     """Tips at the two places; the corner where the two faces meet, in the plane both look along."""
     one, two = locate(b, change.at, mirrored), locate(b, change.to, mirrored)
-    if one.part.key == two.part.key:
+    bent = one.part.shape.folds if isinstance(one.part.shape, Plate) else ()  # it may stand in their corner
+    if one.part.key == two.part.key and not bent:
         raise Refused("both of its tips are on one part; pick another for the second.")
     if abs(dot(one.normal, two.normal)) > 0.26:
         raise Refused("the two faces do not stand square to each other, within 15°; pick two that do.")
@@ -50,7 +52,14 @@ def gusset(b: Build, change: GussetIn, n: int, mirrored: bool) -> None:
     normal = cross(two.normal, out)
     place = Place(along(foot, normal, -t / 2), two.normal, out, normal)
     nose = min(6.0, down / 3, up / 3)
+    free = 8.0  # of bead at the corner
     corners = [(0.0, 0.0), (down, 0.0), (down, nose), (nose, up), (0.0, up)]
+    if one.part.key == two.part.key:  # in the corner of a bend: cut away where the metal is round
+        round_off = max(f.inside * math.tan(abs(f.angle) / 2) for f in bent) + 2.0
+        if min(down, up) < round_off + 12.0:
+            raise Refused(f"its tips must lie {round_off + 12.0:.0f} mm from the corner, clear of the bend.")
+        corners[:1] = [(0.0, round_off), (round_off, 0.0)]
+        free = round_off
     instance = f"{n}{'2' if mirrored else ''}"
     made = b.plate(
         Named("added gusset", instance=instance, called="added gusset"),
@@ -61,7 +70,7 @@ def gusset(b: Build, change: GussetIn, n: int, mirrored: bool) -> None:
     ways = (("first", one, two.normal, down), ("second", two, out, up))
     for name, spot, way, size in ways:
         lines = [
-            (along(along(foot, normal, h), way, 8.0), along(along(foot, normal, h), way, size))
+            (along(along(foot, normal, h), way, free), along(along(foot, normal, h), way, size))
             for h in (-t / 2, t / 2)
         ]
         b.weld(
@@ -127,7 +136,7 @@ def brace(b: Build, change: BraceTo, n: int, mirrored: bool) -> None:
 def _directions(spot: Spot) -> tuple[Vec, Vec]:
     """Along and across the face at a place."""
     shape = spot.part.shape
-    first = axis.frame_at(shape, spot.s).x if isinstance(shape, Bar) else shape.place.x  # type: ignore[union-attr]
+    first = axis.frame_at(shape, spot.s).x if isinstance(shape, Bar) else face_of(spot).place.x
     return first, cross(spot.normal, first)
 
 
@@ -135,9 +144,12 @@ def _room(spot: Spot, corners: list[Vec], what: str) -> None:
     """Refused where something on a face reaches over its edge."""
     part, shape = spot.part, spot.part.shape
     if isinstance(shape, Plate):
-        flat = [shape.place.local(p) for p in corners]
+        face = face_of(spot)
+        flat = [face.place.local(p) for p in corners]
         if any(distance_to_edge(shape.outline, u, v) < -0.01 for u, v, _ in flat):
             raise Refused(f"{what} reaches over the edge of the {part.name} there.")
+        if any(distance_to_edge(face.outline, u, v) < -0.01 for u, v, _ in flat):
+            raise Refused(f"{what} reaches into a bend of the {part.name} there.")
         return
     assert isinstance(shape, Bar)
     here, stock = axis.frame_at(shape, spot.s), shape.stock
@@ -208,8 +220,9 @@ def _hole_at(spot: Spot, reach: float) -> tuple[Vec, float]:
     """The hole through a face nearest to a place: its middle on the face, its diameter."""
     shape, found = spot.part.shape, []
     if isinstance(shape, Plate):
-        face = shape.place.local(spot.point)[2]
-        found = [(shape.place.point((u, v, face)), d) for u, v, d in shape.holes]
+        face = face_of(spot)
+        height = face.place.local(spot.point)[2]
+        found = [(face.place.point((u, v, height)), d) for u, v, d in face.holes]
     elif isinstance(shape, Bar):
         for cut in shape.cuts:
             if isinstance(cut, Hole) and abs(dot(cut.axis, spot.normal)) > 0.99:

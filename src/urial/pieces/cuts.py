@@ -14,6 +14,7 @@ from urial.assembly.build import Build
 from urial.assembly.model import Joint, Part, Weld
 from urial.geometry import axis
 from urial.geometry import path as paths
+from urial.geometry.folded import bent_metal, face_at, frame_at, in_bend
 from urial.geometry.outline import (
     Outline,
     bounds,
@@ -28,7 +29,7 @@ from urial.geometry.profile import extent
 from urial.geometry.shape import Bar, Capped, Fold, Hole, Plate, Slots, Square
 from urial.geometry.slotted import slot_rows
 from urial.job.change import BendIn, HoleIn, NotchIn, OtherSection, TabIn, WindowIn
-from urial.pieces.spots import Refused, Spot, locate, other_side, part_called
+from urial.pieces.spots import Refused, Spot, face_of, locate, on_flat, other_side, part_called
 from urial.stock import catalogue
 
 
@@ -58,7 +59,7 @@ def hole(b: Build, change: HoleIn, mirrored: bool) -> None:
         b.parts[part.key] = replace(part, shape=replace(shape, cuts=tuple(cuts)))
         return
     assert isinstance(shape, Plate)
-    u, v, _ = shape.place.local(spot.point)
+    u, v, _ = on_flat(shape, spot.point)
     middle = (bounds(shape.outline)[0] + bounds(shape.outline)[2]) / 2
     way = 1.0 if u <= middle else -1.0
     holes = list(shape.holes)
@@ -66,6 +67,8 @@ def hole(b: Build, change: HoleIn, mirrored: bool) -> None:
         at = u + way * k * change.pitch_mm
         if distance_to_edge(shape.outline, at, v) < d / 2 + 2:
             raise Refused(f"hole {k + 1} of {d:.4g} mm breaks the edge of the {part.name}.")
+        if in_bend(shape, at, v, d / 2) is not None:
+            raise Refused(f"hole {k + 1} of {d:.4g} mm runs into a bend of the {part.name}.")
         near = next((h for h in holes if norm((at - h[0], v - h[1], 0.0)) < (d + h[2]) / 2 + 2), None)
         if near is not None:
             raise Refused(f"hole {k + 1} of {d:.4g} mm runs into a {near[2]:.4g} mm hole of the {part.name}.")
@@ -79,7 +82,7 @@ def notch(b: Build, change: NotchIn, mirrored: bool) -> None:
     part, shape = spot.part, spot.part.shape
     if not isinstance(shape, Plate):
         raise Refused(f"the {part.name} is no plate.")
-    u, v, _ = shape.place.local(spot.point)
+    u, v, _ = on_flat(shape, spot.point)
     low_u, low_v, high_u, high_v = bounds(shape.outline)
     gaps = {"left": u - low_u, "right": high_u - u, "low": v - low_v, "high": high_v - v}
     edge = min(gaps, key=lambda k: gaps[k])
@@ -134,6 +137,9 @@ def _keeps_clear(name: str, shape: Plate, opening: Outline, metal: float) -> Non
             raise Refused(f"it runs into a {d:.4g} mm hole of the {name}.")
     if any(wide.intersects(Polygon(flatten(other))) for other in shape.openings):
         raise Refused(f"it runs into another opening of the {name}.")
+    middle = Polygon(flatten(opening)).centroid
+    if not Polygon(flatten(face_at(shape, middle.x, middle.y).outline)).contains(wide):
+        raise Refused(f"it runs into a bend of the {name}.")
 
 
 def window(b: Build, change: WindowIn, mirrored: bool) -> None:
@@ -151,7 +157,7 @@ def window(b: Build, change: WindowIn, mirrored: bool) -> None:
         raise Refused(
             f"openings {change.long_mm:.4g} mm long run into each other {change.pitch_mm:.4g} mm apart."
         )
-    u, v, _ = shape.place.local(spot.point)
+    u, v, _ = on_flat(shape, spot.point)
     low, _, high, _ = bounds(shape.outline)
     way = 1.0 if u <= (low + high) / 2 else -1.0
     for k in range(count):
@@ -262,7 +268,7 @@ def _slots(change: BendIn, part: Part, side: Vec, spot: Spot) -> tuple[Slots | N
 def _bend_plate(b: Build, change: BendIn, spot: Spot, shape: Plate) -> None:
     """The rim beyond the place, over the whole width of the nearest edge."""
     part = spot.part
-    u, v, _ = shape.place.local(spot.point)
+    u, v, _ = on_flat(shape, spot.point)
     low_u, low_v, high_u, high_v = bounds(shape.outline)
     gaps = {"left": u - low_u, "right": high_u - u, "low": v - low_v, "high": high_v - v}
     edge = min(gaps, key=lambda k: gaps[k])
@@ -280,7 +286,7 @@ def _bend_plate(b: Build, change: BendIn, spot: Spot, shape: Plate) -> None:
         return (p[0] - u) * left[0] + (p[1] - v) * left[1]
 
     for name, p in _touching(b, part):
-        x, y, _ = shape.place.local(p)
+        x, y, _ = on_flat(shape, p)
         if beyond((x, y)) > -2.0:
             raise Refused(f"{name} is on the rim that would bend; bend it nearer to the edge.")
     angle = math.radians(change.angle_deg)
@@ -293,13 +299,32 @@ def _bend_plate(b: Build, change: BendIn, spot: Spot, shape: Plate) -> None:
             raise Refused(f"a {d:.4g} mm hole lies in the bend.")
     if any(beyond((x, y)) > -2.0 for o in shape.openings for x, y, _ in o):
         raise Refused("an opening lies in the rim that would bend.")
-    # the part that holds the origin stays: the plate is said again about a place that stays
-    keep = (u - left[0] * 5, v - left[1] * 5)
-    shape = _about(shape, keep)
-    a, c = (a[0] - keep[0], a[1] - keep[1]), (c[0] - keep[0], c[1] - keep[1])
-    sign = 1.0 if dot(spot.normal, shape.place.z) > 0 else -1.0
+    sign = 1.0 if dot(spot.normal, (shape.place @ frame_at(shape, u, v)).z) > 0 else -1.0
     fold = Fold(a, c, sign * angle, change.inside_mm)
-    b.parts[part.key] = replace(part, shape=replace(shape, folds=(fold,)))
+    keep = (u - left[0] * 5, v - left[1] * 5)
+    if all(_beyond(other, keep) <= 0 for other in shape.folds):
+        # the part that holds the origin stays: the plate is said again about a place that stays
+        shape, (fold,) = _about(shape, keep), _moved((fold,), keep)
+    b.parts[part.key] = replace(part, shape=replace(shape, folds=_in_order(part, shape, fold)))
+
+
+def _in_order(part: Part, shape: Plate, new: Fold) -> tuple[Fold, ...]:
+    """All folds with a new one where it can be made: those on the metal it bends up come before it."""
+    metal, zone = Polygon(flatten(shape.outline)), bent_metal(shape, new)
+    before: list[Fold] = []
+    after: list[Fold] = []
+    for old in shape.folds:
+        if bent_metal(shape, old).buffer(1.0).intersection(metal).intersects(zone):
+            raise Refused(f"its line runs into another bend of the {part.name}.")
+        (before if _beyond(new, old.a) > 0 else after).append(old)
+    if _beyond(new, (0.0, 0.0)) > 0:
+        raise Refused(f"it would turn up the side of the {part.name} that stays; bend the other side.")
+    return (*before, new, *after)
+
+
+def _beyond(fold: Fold, p: tuple[float, float]) -> float:
+    (ax, ay), (bx, by) = fold.a, fold.b
+    return ((p[1] - ay) * (bx - ax) - (p[0] - ax) * (by - ay)) / math.hypot(bx - ax, by - ay)
 
 
 def _about(shape: Plate, p: tuple[float, float]) -> Plate:
@@ -315,7 +340,14 @@ def _about(shape: Plate, p: tuple[float, float]) -> Plate:
         holes=tuple((x - p[0], y - p[1], d) for x, y, d in shape.holes),
         windows=tuple(ring(o) for o in shape.windows),
         slots=tuple(ring(o) for o in shape.slots),
+        folds=_moved(shape.folds, p),
         centre_lines=tuple((q - p[0], r - p[1], s - p[0], t - p[1]) for q, r, s, t in shape.centre_lines),
+    )
+
+
+def _moved(folds: tuple[Fold, ...], p: tuple[float, float]) -> tuple[Fold, ...]:
+    return tuple(
+        replace(f, a=(f.a[0] - p[0], f.a[1] - p[1]), b=(f.b[0] - p[0], f.b[1] - p[1])) for f in folds
     )
 
 
@@ -328,23 +360,24 @@ def tab(b: Build, change: TabIn, mirrored: bool) -> None:
     a, c = one.part, two.part
     if a.key == c.key or not (isinstance(a.shape, Plate) and isinstance(c.shape, Plate)):
         raise Refused("it takes two plates, one standing on the other.")
-    if abs(dot(a.shape.place.z, c.shape.place.z)) > 0.05:
+    on_a, on_c = face_of(one), face_of(two)
+    if abs(dot(on_a.place.z, on_c.place.z)) > 0.05:
         raise Refused(f"the {a.name} does not stand square on the {c.name}.")
-    heights = [c.shape.place.local(a.shape.place.point((x, y, 0.0)))[2] for x, y in flatten(a.shape.outline)]
+    heights = [on_c.place.local(on_a.place.point((x, y, 0.0)))[2] for x, y in flatten(on_a.outline)]
     if abs(min(heights) - c.shape.t) < 1.0:
-        face, into = c.shape.t, times(c.shape.place.z, -1)
+        face, into = c.shape.t, times(on_c.place.z, -1)
     elif abs(max(heights)) < 1.0:
-        face, into = 0.0, c.shape.place.z
+        face, into = 0.0, on_c.place.z
     else:
         raise Refused(f"the {a.name} does not end on a face of the {c.name}.")
-    height = c.shape.place.local(one.point)[2]
-    foot = along(one.point, c.shape.place.z, face - height)
-    u, v, _ = a.shape.place.local(foot)
-    wu, wv, _ = a.shape.place.inverse().vector(into)
+    height = on_c.place.local(one.point)[2]
+    foot = along(one.point, on_c.place.z, face - height)
+    u, v, _ = on_a.place.local(foot)
+    wu, wv, _ = on_a.place.inverse().vector(into)
     half = change.wide_mm / 2
     for sign in (-1.0, 1.0):  # its root must be metal on both sides
         corner = (u - sign * wv * half - wu * 2.0, v + sign * wu * half - wv * 2.0)
-        if distance_to_edge(a.shape.outline, *corner) <= 0:
+        if distance_to_edge(on_a.outline, *corner) <= 0:
             raise Refused(
                 f"the edge of the {a.name} there is shorter than a tab {change.wide_mm:.4g} mm wide."
             )
@@ -362,9 +395,9 @@ def tab(b: Build, change: TabIn, mirrored: bool) -> None:
     if not isinstance(grown, Polygon) or grown.interiors:
         raise Refused(f"there is no edge of the {a.name} to put it on.")
     # the slot: as wide as the tab and as thick as its plate, with the clearance all round
-    centre = along(foot, a.shape.place.z, a.shape.t / 2 - dot(minus(foot, a.shape.place.o), a.shape.place.z))
-    su, sv, _ = c.shape.place.local(centre)
-    nu, nv, _ = c.shape.place.inverse().vector(a.shape.place.z)
+    centre = along(foot, on_a.place.z, a.shape.t / 2 - dot(minus(foot, on_a.place.o), on_a.place.z))
+    su, sv, _ = on_c.place.local(centre)
+    nu, nv, _ = on_c.place.inverse().vector(on_a.place.z)
     thick = a.shape.t / 2 + change.clear_mm
     slot = polygon(box((su, sv), (nu, nv), (-thick, thick), half + change.clear_mm))
     _keeps_clear(c.name, c.shape, slot, 3.0)

@@ -8,6 +8,7 @@ from urial.assembly.build import Build
 from urial.assembly.model import Part
 from urial.geometry import axis
 from urial.geometry import path as paths
+from urial.geometry.folded import face_at, frame_at, in_bend, unfolded
 from urial.geometry.outline import bounds, distance_to_edge
 from urial.geometry.place import Vec, along, dot, times
 from urial.geometry.shape import Bar, Plate
@@ -78,7 +79,7 @@ def on_part(part: Part, pick: Pick) -> Spot:
             raise Refused(f"the {part.name} is a bar now and has no {pick.face}.")
         way, size = ways[pick.face]
         return Spot(part, along(here.o, way, size / 2), way, s)
-    if isinstance(shape, Plate) and not shape.folds:
+    if isinstance(shape, Plate):
         if pick.face not in ("front", "back"):
             raise Refused(f"the {part.name} is a plate now and has no such face.")
         low_u, low_v, high_u, high_v = bounds(shape.outline)
@@ -88,10 +89,26 @@ def on_part(part: Part, pick: Pick) -> Spot:
             raise Refused(f"the place is off the {part.name} now.")
         if any(distance_to_edge(o, u, v) > 0 for o in shape.openings):
             raise Refused(f"the place lies in an opening of the {part.name} now.")
+        if in_bend(shape, u, v) is not None:
+            raise Refused(f"the place lies in a bend of the {part.name} now.")
         front = pick.face == "front"
-        normal = shape.place.z if front else times(shape.place.z, -1)
-        return Spot(part, shape.place.point((u, v, shape.t if front else 0.0)), normal)
-    raise Refused(f"the {part.name} is neither a bar nor a flat plate.")
+        here = shape.place @ frame_at(shape, u, v)
+        normal = here.z if front else times(here.z, -1)
+        return Spot(part, here.point((u, v, shape.t if front else 0.0)), normal)
+    raise Refused(f"the {part.name} is neither a bar nor a plate.")
+
+
+def on_flat(shape: Plate, point: Vec) -> Vec:
+    """A point in the piece's axes as u, v, w of a plate's flat pattern."""
+    return unfolded(shape, shape.place.local(point))
+
+
+def face_of(spot: Spot) -> Plate:
+    """The flat face of a plate that a place is on, in the flat pattern's coordinates."""
+    shape = spot.part.shape
+    assert isinstance(shape, Plate)
+    u, v, _ = on_flat(shape, spot.point)
+    return face_at(shape, u, v)
 
 
 def pick_at(part: Part, point: Vec, normal: Vec) -> Pick | None:
@@ -110,9 +127,9 @@ def pick_at(part: Part, point: Vec, normal: Vec) -> Pick | None:
             start="near" if near else "far",
             face=face,
         )
-    if isinstance(shape, Plate) and not shape.folds:
+    if isinstance(shape, Plate):
         low_u, low_v, high_u, high_v = bounds(shape.outline)
-        u, v, _ = shape.place.local(point)
+        u, v, _ = on_flat(shape, point)
         left, low = u - low_u <= high_u - u, v - low_v <= high_v - v
         return Pick(
             part=key,
@@ -120,6 +137,6 @@ def pick_at(part: Part, point: Vec, normal: Vec) -> Pick | None:
             start="near" if left else "far",
             across_mm=round(max(v - low_v if low else high_v - v, 0.0), 1),
             edge="near" if low else "far",
-            face="front" if dot(normal, shape.place.z) >= 0 else "back",
+            face="front" if dot(normal, (shape.place @ frame_at(shape, u, v)).z) >= 0 else "back",
         )
     return None

@@ -12,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Bolts, Clamp, Part
 from urial.geometry import flat
+from urial.geometry.folded import bent_metal
 from urial.geometry.outline import bounds, flatten
 from urial.geometry.path import Line
 from urial.geometry.place import dot
@@ -111,7 +112,17 @@ def _row(members: list[Part], mark: str, name: str, mirror: bool) -> Row:
 
 
 def _alike(a: Part, b: Part) -> bool:
-    """One line of the list: the same stock cut to the same size with the same holes."""
+    """One line of the list: the same stock cut to the same size with the same holes, bent alike."""
+    if not _like(a, b):
+        return False
+    if not (isinstance(a.shape, Plate) and isinstance(b.shape, Plate) and a.shape.folds):
+        return True
+    one, two = _figures(a.shape), _figures(b.shape)
+    return any(_maps(one, two, turn, n >= 2) for n, turn in enumerate(TURNS))
+
+
+def _like(a: Part, b: Part) -> bool:
+    """The same stock cut to the same size with as many holes and bends, on whichever side they are."""
     if a.name != b.name or a.stock != b.stock or type(a.shape) is not type(b.shape):
         return False
     if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
@@ -121,6 +132,7 @@ def _alike(a: Part, b: Part) -> bool:
             same
             and len(a.shape.holes) == len(b.shape.holes)
             and len(a.shape.openings) == len(b.shape.openings)
+            and _bends(a.shape) == _bends(b.shape)
             and abs(bodies.mass(a) - bodies.mass(b)) < 1e-6 * max(bodies.mass(a), 1e-3) + 1e-9
         )
     return (
@@ -133,11 +145,11 @@ def _twins(a: Part, b: Part) -> bool:
     """A left and a right of one size: bars of one cut length, plates whose outlines are the same figure or
     its mirror.
     """
-    if not _alike(a, replace(b, name=a.name)):
+    if not _like(a, replace(b, name=a.name)):
         return False
     if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
-        one, two = (_figure(p.shape) for p in (a, b))  # type: ignore[arg-type]
-        return min(one.symmetric_difference(turn(two)).area for turn in TURNS) < 1e-3 * one.area
+        one, two = _figures(a.shape), _figures(b.shape)
+        return any(_maps(one, two, turn, over) for turn in TURNS for over in {False, bool(a.shape.folds)})
     return isinstance(a.shape, Bar) or a.hardware
 
 
@@ -146,8 +158,8 @@ def _handed(a: Part) -> bool:
     their outline.
     """
     if isinstance(a.shape, Plate):
-        figure = _figure(a.shape)
-        return min(figure.symmetric_difference(turn(figure)).area for turn in TURNS[2:]) > 1e-3 * figure.area
+        figures = _figures(a.shape)
+        return not any(_maps(figures, figures, turn, False) for turn in TURNS[2:])
     return isinstance(a.shape, Bar) and not (
         isinstance(a.shape.path, Line)
         and isinstance(a.shape.end_i, Square)
@@ -164,15 +176,39 @@ TURNS: tuple[Callable[[BaseGeometry], BaseGeometry], ...] = (
 """As it is, turned half round, and its two mirror images."""
 
 
-def _figure(shape: Plate) -> BaseGeometry:
-    """A plate's outline less its holes and windows, about its own middle."""
+def _figures(shape: Plate) -> tuple[BaseGeometry, BaseGeometry, BaseGeometry]:
+    """A plate's outline less its holes and windows, what of it bends towards its face, and what bends away;
+    about its own middle.
+    """
     figure: BaseGeometry = Polygon(flatten(shape.outline))
     for u, v, d in shape.holes:
         figure = figure.difference(Point(u, v).buffer(d / 2))
     for window in shape.openings:
         figure = figure.difference(Polygon(flatten(window)))
+    bent: list[BaseGeometry] = [Polygon(), Polygon()]
+    for fold in shape.folds:
+        bent[fold.angle < 0] = bent[fold.angle < 0].union(bent_metal(shape, fold).intersection(figure))
     low_u, low_v, high_u, high_v = figure.bounds
-    return affinity.translate(figure, -(low_u + high_u) / 2, -(low_v + high_v) / 2)
+    by = -(low_u + high_u) / 2, -(low_v + high_v) / 2
+    up, down = (affinity.translate(b, *by) for b in bent)
+    return affinity.translate(figure, *by), up, down
+
+
+def _maps(
+    one: tuple[BaseGeometry, ...],
+    two: tuple[BaseGeometry, ...],
+    turn: Callable[[BaseGeometry], BaseGeometry],
+    over: bool,
+) -> bool:
+    """Do two plates' figures fall on each other once one is turned in its plane (and what bends up in the
+    one bends down in the other)?"""
+    there = (two[0], two[2], two[1]) if over else two
+    off = sum(a.symmetric_difference(turn(b)).area for a, b in zip(one, there, strict=True))
+    return off < 1e-3 * one[0].area
+
+
+def _bends(shape: Plate) -> list[tuple[float, float]]:
+    return sorted((round(abs(f.angle), 4), round(f.inside, 3)) for f in shape.folds)
 
 
 def parts_list(assembly: Assembly) -> list[Row]:

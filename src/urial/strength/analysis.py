@@ -10,7 +10,7 @@ from typing import Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.mesh import Beam, Mesh, mesh
+from urial.assembly.mesh import Beam, Mesh, beside, mesh
 from urial.assembly.model import LOAD, Assembly, BuildError, Joint
 from urial.geometry.place import Vec, cross, minus
 from urial.loads.case import Case, LoadPoint, Six
@@ -133,13 +133,27 @@ class Forces:
         return replace(self, cases=cases, raw=raw, weight=np.ones(len(cases)))
 
     def inside(self, beam: str, fraction: float) -> Array:
-        """N, Vy, Vz, T, My, Mz (case, 6) inside a beam, weighted: what lies beyond the cut puts on it."""
-        m = self.raw.member_index[beam]
-        start = self.local[:, m, :6]
-        x = fraction * self.raw.lengths[m]
-        out: Array = -start.copy()
-        out[:, 4] -= start[:, 2] * x
-        out[:, 5] += start[:, 1] * x
+        """N, Vy, Vz, T, My, Mz (case, 6) inside a beam, weighted: what lies beyond the cut puts on it, and
+        through a plate's strip what others beside it pass through the same metal.
+        """
+        return self.along(np.array([self.raw.member_index[beam]]), np.array([[fraction]]))[:, 0, 0]
+
+    def along(self, members: NDArray[np.intp], fractions: Array) -> Array:
+        """The same of many beams (row,) at fractions (row, station): (case, row, station, 6)."""
+        out = self._alone(members, fractions)
+        for row, m in enumerate(members):
+            beam = self.net.beams[m]
+            for other in beside(self.net, beam, fractions[row]) if beam.strip else ():
+                theirs = self._alone(np.array([self.raw.member_index[other.beam]]), other.at[None])[:, 0]
+                out[:, row] += other.share[:, None] * (theirs @ other.turn)
+        return out
+
+    def _alone(self, members: NDArray[np.intp], fractions: Array) -> Array:
+        start = self.local[:, members, None, :6]
+        x = fractions * self.raw.lengths[members, None]
+        out: Array = np.broadcast_to(-start, (*start.shape[:2], fractions.shape[1], 6)).copy()
+        out[..., 4] -= start[..., 2] * x
+        out[..., 5] += start[..., 1] * x
         return out
 
 

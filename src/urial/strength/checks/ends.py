@@ -1,5 +1,5 @@
-"""Ends of round tube pressed flat, where the two walls side by side are all there is; and bars in their
-bends.
+"""Ends of round tube pressed flat, where the two walls side by side are all there is; bars and plates in
+their bends.
 """
 
 from __future__ import annotations
@@ -8,15 +8,21 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
+from urial.assembly import facts
 from urial.assembly.mesh import Beam
 from urial.assembly.model import Part
+from urial.geometry import folded
 from urial.geometry import path as paths
 from urial.geometry.path import Arc
 from urial.geometry.path import Line as Straight
-from urial.geometry.shape import Bar, Flattened
+from urial.geometry.shape import Bar, Flattened, Fold, Plate
 from urial.strength.check import Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio
+from urial.strength.checks.hooks import curved
+
+Array = NDArray[np.float64]
 
 
 def end_checks(context: Context) -> Iterator[Check]:
@@ -100,6 +106,8 @@ def bend_checks(context: Context) -> Iterator[Finding]:
     for part in context.assembly.parts:
         beams = context.forces.net.beams_of(part.key)
         shape = part.shape
+        if isinstance(shape, Plate):
+            yield from _folds(context, part, shape, beams)
         if not isinstance(shape, Bar) or not beams or isinstance(shape.path, Straight) or shape.slots:
             continue
         gone = 0.0
@@ -197,9 +205,74 @@ def _bend(
     )
 
 
+def _folds(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Iterator[Check]:
+    """Each fold of a plate that a force goes round: first yield on its inside, as wide as the strip."""
+    basis, count = context.basis, len(shape.folds)
+    available = basis.available(facts.softened(part, context.assembly).Fy, 1.67)
+    for number, fold in enumerate(shape.folds):
+        area, middle, _ = curved(fold.inside, shape.t, 1.0)  # of a strip 1 mm wide
+        neutral = shape.t / math.log((fold.inside + shape.t) / fold.inside)
+        inner = area * (middle - neutral) * fold.inside / (neutral - fold.inside)
+        found: list[tuple[Array, float]] = []
+        for b in beams:
+            if b.strip is None or b.strip.bend != number:
+                continue
+            wide = b.strip.width
+            for f in (0.0, 0.5, 1.0):
+                load = np.abs(context.forces.inside(b.id, f))
+                stress = load[:, 0] / (area * wide) + load[:, 4] / (inner * wide)
+                found.append((stress + load[:, 5] / (shape.t * wide**2 / 6), wide))
+        if not found:
+            continue
+        worst, wide = max(found, key=lambda one: float(one[0].max()))
+
+        def work(
+            k: int,
+            stress: NDArray[np.float64] = worst,
+            wide: float = wide,
+            fold: Fold = fold,
+            inner: float = inner,
+        ) -> Working:
+            return (
+                Line(
+                    "curved section",
+                    "a strip as wide as the force has spread; neutral radius t / ln(ro/ri)",
+                    f"{math.degrees(abs(fold.angle)):.0f}° about {fold.inside:.4g} mm inside, "
+                    f"t {shape.t:.4g} mm, {wide:.1f} mm wide; W at the inside {figure(inner * wide)} mm³",
+                    "",
+                ),
+                Line(
+                    "stress",
+                    "N/A + M/W at the inside of the bend, and across the strip M/(t b²/6)",
+                    "",
+                    f"{stress[k]:.1f} MPa",
+                ),
+                ratio("σ", float(stress[k]), available, "MPa"),
+            )
+
+        which = f"bend {number + 1}" if count > 1 else "its bend"
+        yield context.governed(
+            worst,
+            available,
+            About.on(
+                part,
+                f"{part.key}: fold {number + 1}",
+                f"{part.name} in {which}",
+                "member",
+                "MPa",
+                "Winkler and Bach; first yield, Ω 1.67",
+            ),
+            work,
+        )
+
+
 def bend_warnings(part: Part) -> list[str]:
-    """A wall so thin on a bend so tight that it kinks."""
+    """A wall so thin on a bend so tight that it kinks; a plate bent so tight that it cracks, or a hole so
+    near its bend that it is pulled out of round.
+    """
     shape = part.shape
+    if isinstance(shape, Plate):
+        return _fold_warnings(part, shape)
     if not isinstance(shape, Bar) or shape.stock.shape != "round_tube":
         return []
     d, t = shape.stock.width, shape.stock.wall
@@ -211,3 +284,24 @@ def bend_warnings(part: Part) -> list[str]:
             "or take a thicker wall."
         ]
     return []
+
+
+def _fold_warnings(part: Part, shape: Plate) -> list[str]:
+    out = []
+    if any(f.inside < 0.99 * shape.t for f in shape.folds):
+        tight = min(f.inside for f in shape.folds)
+        out.append(
+            f"The {part.name} ({part.mark}) is bent about {tight:.4g} mm inside, less than its thickness of "
+            f"{shape.t:.4g} mm: structural plate may crack on the outside. Bend it across the rolling "
+            f"direction about {shape.t:.4g} mm or more, and look at the outside after."
+        )
+    near = next(
+        (h for h in shape.holes if folded.in_bend(shape, h[0], h[1], h[2] / 2 + 2 * shape.t) is not None),
+        None,
+    )
+    if near is not None:
+        out.append(
+            f"A {near[2]:.4g} mm hole of the {part.name} ({part.mark}) is less than two thicknesses from a "
+            "bend: it is pulled out of round if it is there when the plate is bent. Drill it after bending."
+        )
+    return out

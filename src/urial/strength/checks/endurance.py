@@ -322,11 +322,7 @@ def _parents(r: Ranges) -> Iterable[Check]:
         return
     member = np.array([forces.raw.member_index[b.id] for b, *_ in rows])
     along = np.array([span for *_, span in rows])
-    start = forces.local[:, member, None, :6]  # (swing, row, end, 6)
-    x = along * forces.raw.lengths[member, None]
-    inside = np.broadcast_to(-start, (*start.shape[:2], 2, 6)).copy()
-    inside[..., 4] -= start[..., 2] * x
-    inside[..., 5] += start[..., 1] * x
+    inside = forces.along(member, along)  # (swing, row, end, 6)
     s = [b.section for b, *_ in rows]
     area, wy, wz, c, avy, avz = np.array(
         [(t.area, t.Wely, t.Welz, t.torsion_modulus, t.Avy, t.Avz) for t in s]
@@ -494,7 +490,7 @@ def _plate_toes(r: Ranges, part: Part, beams: list[Beam]) -> Iterable[Check]:
 def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], beads: Array) -> Check:
     b, strip, leaves = on
     s, at = b.section, strip.leaves if leaves else strip.arrives
-    d = np.subtract(strip.b, strip.a) / b.size
+    d = np.array(strip.way)
     off = np.abs((beads - np.array(strip.a)) @ np.array([-d[1], d[0]]))
     wide = min(float(off.max()), strip.width / 2)
     f = r.context.forces.inside(b.id, at)
@@ -502,7 +498,7 @@ def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], be
     sigma = r.summed(size[:, 0] / s.area + size[:, 4] / s.Wely + size[:, 5] * wide / s.Iz)
     tau = r.summed(size[:, 1] / s.Avy + size[:, 2] / s.Avz)
     u, v = np.array(strip.a) + at * b.size * d
-    place = facts.plate_place(part).point((float(u), float(v), 0.0))
+    place = facts.plate_place(part, float(u), float(v)).point((float(u), float(v), 0.0))
     stressed = _Stressed(f, sigma, tau, place, f"on a strip {s.width:.1f} mm wide")
     return _toe(r, part, j, float(np.ptp(beads @ d)), stressed)
 

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.mesh import Beam
+from urial.assembly.mesh import Beam, beside
 from urial.geometry import profile
 from urial.geometry.shape import Bar
 from urial.stock.catalogue import Material
@@ -25,12 +25,13 @@ OPEN = ("angle", "channel")
 class _Row:
     """A judged stretch of a beam: where, of what steel, and whether weld heat reaches each station."""
 
-    __slots__ = ("beam", "fractions", "heated", "high", "low", "number", "part", "soft", "steel")
+    __slots__ = ("beam", "fractions", "heated", "high", "low", "net", "number", "part", "soft", "steel")
 
     def __init__(
         self, context: Context, number: int, beam: Beam, span: tuple[float, float], heat: list[facts.Span]
     ) -> None:
         self.number, self.beam, self.part = number, beam, context.part(beam.part)
+        self.net = context.forces.net
         self.low, self.high = span
         self.fractions = span[0] + (span[1] - span[0]) * STATIONS
         self.steel = self.part.material
@@ -77,12 +78,9 @@ def member_checks(context: Context) -> Iterable[Finding]:
         return
     forces, basis = context.forces, context.basis
     index = np.array([r.number for r in rows])
-    start = forces.local[:, index, :6]
-    x = np.array([r.fractions for r in rows]) * forces.raw.lengths[index, None]
-    my = -start[:, :, 4, None] - start[:, :, 2, None] * x
-    mz = -start[:, :, 5, None] + start[:, :, 1, None] * x
-    axial = -start[:, :, 0]
-    shear, twist = np.abs(start[:, :, 1:3]), np.abs(start[:, :, 3])
+    inside = forces.along(index, np.array([r.fractions for r in rows]))  # (case, row, station, 6)
+    axial, twist, my, mz = (inside[..., k] for k in (0, 3, 4, 5))
+    shear, twist = np.abs(inside[..., 1:3]), np.abs(twist)
     table = _strengths(rows)
     if basis.von_mises:
         used = _von_mises(rows, axial, shear, twist, my, mz, basis)
@@ -91,13 +89,10 @@ def member_checks(context: Context) -> Iterable[Finding]:
     for n, r in enumerate(rows):
         if r.beam.section.shape in OPEN:
             used[:, n] = _open(r, axial[:, n], shear[:, n], twist[:, n], my[:, n], mz[:, n], basis)
-    yield from _by_part(context, rows, used, (axial, start, my, mz))
+    yield from _by_part(context, rows, used, inside)
 
 
-def _by_part(
-    context: Context, rows: list[_Row], used: Array, parts: tuple[Array, Array, Array, Array]
-) -> Iterable[Check]:
-    axial, start, my, mz = parts
+def _by_part(context: Context, rows: list[_Row], used: Array, inside: Array) -> Iterable[Check]:
     forces, basis = context.forces, context.basis
     groups: dict[str, list[int]] = {}
     for n, r in enumerate(rows):
@@ -110,12 +105,7 @@ def _by_part(
         n = numbers[which]
         r = rows[n]
         at = float(r.fractions[station])
-        values = (
-            float(axial[k, n]),
-            *(float(v) for v in start[k, n, 1:4]),
-            float(my[k, n, station]),
-            float(mz[k, n, station]),
-        )
+        values = tuple(float(v) for v in inside[k, n, station])
         open_ = r.beam.section.shape in OPEN
         clause = (
             "AISC 360-22 H2, F10, F2, E3"
@@ -173,12 +163,11 @@ def _interaction(
     """
     avail = table * basis.available(1.0, members.OMEGA)
     tension, compress, vy, vz, t, cy, cz = avail
-    n = axial[:, :, None]
-    p = np.where(n >= 0, n / tension, -n / compress)
+    p = np.where(axial >= 0, axial / tension, -axial / compress)
     m = np.abs(my) / cy + np.abs(mz) / cz
     h1 = np.maximum(p + 8 / 9 * m, p / 2 + m)
-    v = np.maximum(shear[:, :, 0, None] / vy, shear[:, :, 1, None] / vz)
-    q = twist[:, :, None] / t
+    v = np.maximum(shear[..., 0] / vy, shear[..., 1] / vz)
+    q = twist / t
     a, b = p + m, v + q
     h3 = (a + np.sqrt(a * a + 4 * b * b)) / 2
     out: Array = np.maximum(np.maximum(h1, np.maximum(v, q)), np.where(q > 0.2 * h1, h3, 0.0))
@@ -192,12 +181,12 @@ def _von_mises(
     s = [r.beam.section for r in rows]
     area, wy, wz, c, avy, avz = np.array(
         [(x.area, x.Wely, x.Welz, x.torsion_modulus, x.Avy, x.Avz) for x in s]
-    ).T
+    ).T[:, :, None]
     limit = np.array(
         [[basis.available(r.steel_at(k).Fy, members.OMEGA) for k in range(len(STATIONS))] for r in rows]
     )
-    normal = (np.abs(axial) / area)[:, :, None] + np.abs(my) / wy[:, None] + np.abs(mz) / wz[:, None]
-    tau = (twist / c + np.maximum(shear[:, :, 0] / avy, shear[:, :, 1] / avz))[:, :, None]
+    normal = np.abs(axial) / area + np.abs(my) / wy + np.abs(mz) / wz
+    tau = twist / c + np.maximum(shear[..., 0] / avy, shear[..., 1] / avz)
     out: Array = np.sqrt(normal**2 + 3 * tau**2) / limit
     return out
 
@@ -225,16 +214,16 @@ def _open(r: _Row, axial: Array, shear: Array, twist: Array, my: Array, mz: Arra
         a = (-mz[:, k] * s.Iy - my[:, k] * s.Iyz) / det
         sigma = a[:, None] * y + b[:, None] * z
         n = np.where(
-            axial >= 0,
-            axial / basis.available(strength.tension, members.OMEGA),
-            axial / basis.available(strength.compression, members.OMEGA),
+            axial[:, k] >= 0,
+            axial[:, k] / basis.available(strength.tension, members.OMEGA),
+            axial[:, k] / basis.available(strength.compression, members.OMEGA),
         )
         normal = np.abs(n[:, None] + sigma / bend).max(axis=1)
         tau = np.maximum(
-            shear[:, 0] / basis.available(strength.Vy, members.OMEGA),
-            shear[:, 1] / basis.available(strength.Vz, members.OMEGA),
+            shear[:, k, 0] / basis.available(strength.Vy, members.OMEGA),
+            shear[:, k, 1] / basis.available(strength.Vz, members.OMEGA),
         )
-        tau = tau + twist / basis.available(strength.T, members.OMEGA)
+        tau = tau + twist[:, k] / basis.available(strength.T, members.OMEGA)
         out[:, k] = np.maximum((normal + np.sqrt(normal**2 + 4 * tau**2)) / 2, tau)
     return out
 
@@ -273,17 +262,22 @@ def _member_work(
                     "",
                 ),
             )
+            shares = beside(r.net, r.beam, r.fractions)
+            with_it = sum(float(o.share[station]) > 0.01 for o in shares)
+            if with_it:
+                lines.insert(
+                    2,
+                    Line(
+                        "ways beside",
+                        "what other ways pass through the same metal is counted by their share of its width",
+                        f"{with_it}",
+                        "",
+                    ),
+                )
         if sec.shape in OPEN:
-            one = np.array([[n]]), np.array([[vy, vz]]), np.array([t]), np.array([[my]]), np.array([[mz]])
-            used = _open(
-                r,
-                one[0][0],
-                np.abs(one[1]),
-                np.abs(one[2]),
-                np.repeat(one[3], len(STATIONS), 1),
-                np.repeat(one[4], len(STATIONS), 1),
-                basis,
-            )[0, station]
+            one = [np.full((1, len(STATIONS)), v) for v in (n, abs(vy), abs(vz), abs(t), my, mz)]
+            shear = np.stack(one[1:3], axis=-1)
+            used = _open(r, one[0], shear, one[3], one[4], one[5], basis)[0, station]
             return (
                 *lines,
                 Line(

@@ -192,7 +192,7 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> Passe
     """What a strip passes at a hole; None when it does not."""
     strip = b.strip
     assert strip is not None
-    d = ((strip.b[0] - strip.a[0]) / b.size, (strip.b[1] - strip.a[1]) / b.size)
+    d = strip.way
     s = (hole[0] - strip.a[0]) * d[0] + (hole[1] - strip.a[1]) * d[1]
     off = (hole[0] - strip.a[0]) * -d[1] + (hole[1] - strip.a[1]) * d[0]
     if not -hole[2] / 2 <= s <= b.size + hole[2] / 2:
@@ -207,7 +207,7 @@ def _window_nets(shape: Plate, b: Beam, window: Outline) -> list[Passed]:
     V, as the legs' I, times half the opening's length (a frame with stiff ends)."""
     strip = b.strip
     assert strip is not None
-    d = ((strip.b[0] - strip.a[0]) / b.size, (strip.b[1] - strip.a[1]) / b.size)
+    d = strip.way
     off = facts.flat_corners(window) - np.array(strip.a)
     along, across = off @ np.array(d), off @ np.array((-d[1], d[0]))
     low, high = float(along.min()), float(along.max())
@@ -237,14 +237,14 @@ def _section(shape: Plate, b: Beam, s: float, opening: tuple[float, float], call
     """What is left of a strip's section at ``s``; None where the opening (across the strip, mm) misses it."""
     strip = b.strip
     assert strip is not None
-    d = ((strip.b[0] - strip.a[0]) / b.size, (strip.b[1] - strip.a[1]) / b.size)
+    d = strip.way
     p = (strip.a[0] + s * d[0], strip.a[1] + s * d[1])
     corners = facts.flat_corners(shape.outline)
     across = (-d[1], d[0])
     ahead, back = (
         float(x) for x in facts.rays(corners, np.array([p, p]), np.array([across, (-across[0], -across[1])]))
     )
-    grow = strip.width / 2 + SPREAD * max(min(s, b.size - s), 0.0)
+    grow = strip.width / 2 + SPREAD * strip.from_ends(s)
     high, low = min(ahead, grow), min(back, grow)
     if opening[0] >= high - 1e-6 or opening[1] <= -low + 1e-6:
         return None
