@@ -127,6 +127,112 @@ def _scrolled(station: Prove, top: QWidget) -> None:
     _wait(50)
 
 
+class _Camera:
+    """Takes pictures of a window into a folder."""
+
+    def __init__(self, window: Window, folder: Path) -> None:
+        from urial.desk.start import demo_jobs
+
+        self.window, self.folder, self.done = window, folder, list[str]()
+        self.jobs = demo_jobs()
+        self.demos = {path.stem: path for path, _, _ in self.jobs}
+
+    def shoot(self, name: str) -> None:
+        end = time.monotonic() + 8
+        while True:
+            _wait(20)
+            known = self.window.store.advice.remedies is not None and not self.window.store.fit_looking
+            if known or time.monotonic() > end:
+                break
+        self.window.scene.settle()
+        _wait(5)
+        if not self.window.grab().save(str(self.folder / f"{name}.png")):
+            raise OSError(f"{self.folder} does not take pictures; choose another folder")
+        self.done.append(name)
+
+    def stations(self) -> None:
+        self.shoot("start")
+        self.window.open_demo(self.jobs[0][0])
+        for n, name in ((0, "measure"), (1, "load"), (2, "build"), (4, "prove"), (5, "cut")):
+            self.window.go(n)
+            self.shoot(name)
+
+    def measure(self) -> None:
+        window = self.window
+        pages = window.paged(0)
+        assert pages is not None
+        window.go(0)
+        pages.show_page("Tapes")
+        self.shoot("measure-tapes")
+        for name, stem, page in (
+            ("measure-photo", "ramp-van", "Photo"),
+            ("measure-in-the-way", "spreader-tractor", "In the way"),
+            ("measure-behind", "ramp-front-receiver", "Behind"),
+        ):
+            window.open_demo(self.demos[stem])
+            pages.show_page(page)
+            if page == "Behind":
+                window.scene.set_view("turned")
+                window.scene.camera.azimuth = 145.0
+                window.store.looked.emit(window.scene.behind.boxes(window.store)[0])
+            self.shoot(name)
+        pages.show_page("Holes")
+
+    def build(self) -> None:
+        window = self.window
+        for name, stem, view in (
+            ("build-front", "ramp-front-receiver", "side"),
+            ("build-change", "river-fittings", "turned"),
+        ):
+            window.open_demo(self.demos[stem])
+            window.scene.set_view(view)
+            window.go(2)
+            if name == "build-front":
+                window.store.choose_place(next(o for o in window.store.places if o.kind == "receiver"))
+                _offered(window)
+            if name == "build-change":
+                _changed(window)
+            self.shoot(name)
+            window.store.saved_job = window.store.job  # nobody is to be asked what becomes of it
+        window.open_demo(self.demos["river-rack"])
+        window.scene.set_view("turned")
+        window.go(3)
+        _looked_at(window)
+        self.shoot("together")
+        window.scene.set_view("side")
+
+    def load(self) -> None:
+        from urial.desk.stations.load.sway_page import SwayPage
+
+        window = self.window
+        window.open_demo(self.jobs[0][0])
+        pages = window.paged(1)
+        assert pages is not None
+        window.go(1)
+        for page in ("Cases", "Deck", "Sway"):
+            pages.show_page(page)
+            sway = pages.pages[page]
+            if isinstance(sway, SwayPage):
+                sway.start_jerk(1.7)
+            self.shoot(f"load-{page.lower()}")
+        pages.show_page("Duties")
+
+    def answers(self) -> None:
+        window = self.window
+        window.go(2)
+        window.show_tool("strap_anchor")
+        self.shoot("drawer")
+        window.open_demo(self.jobs[1][0])
+        window.scene.set_view("side")
+        window.go(4)
+        _sized(window)
+        self.shoot("short")
+        window.open_demo(self.demos["generator-carrier"])
+        window.go(4)
+        _wondered(window)
+        self.shoot("what-if")
+
+
 def render_all(folder: Path) -> int:
     """Write the pictures into a folder; 0, or 2 with one sentence when the place will not take them."""
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -135,8 +241,6 @@ def render_all(folder: Path) -> int:
 
     from urial.desk.contact_sheet import contact_sheet
     from urial.desk.scene.render import Renderer
-    from urial.desk.start import demo_jobs
-    from urial.desk.stations.load.sway_page import SwayPage
     from urial.desk.theme import load_fonts
     from urial.desk.window import Window
     from urial.job.file import os_words
@@ -152,96 +256,16 @@ def render_all(folder: Path) -> int:
     window = Window()
     window.show()
     window.scene.attach(Renderer())
-    done: list[str] = []
-
-    def shoot(name: str) -> None:
-        end = time.monotonic() + 8
-        while True:
-            _wait(20)
-            known = window.store.advice.remedies is not None and not window.store.fit_looking
-            if known or time.monotonic() > end:
-                break
-        window.scene.settle()
-        _wait(5)
-        if not window.grab().save(str(folder / f"{name}.png")):
-            raise OSError(f"{folder} does not take pictures; choose another folder")
-        done.append(name)
-
-    jobs = demo_jobs()
+    camera = _Camera(window, folder)
     try:
-        shoot("start")
-        window.open_demo(jobs[0][0])
-        for n, name in ((0, "measure"), (1, "load"), (2, "build"), (4, "prove"), (5, "cut")):
-            window.go(n)
-            shoot(name)
-        measure = window.paged(0)
-        assert measure is not None
-        window.go(0)
-        measure.show_page("Tapes")
-        shoot("measure-tapes")
-        demos = {path.stem: path for path, _, _ in jobs}
-        for name, stem, page in (
-            ("measure-photo", "ramp-van", "Photo"),
-            ("measure-in-the-way", "spreader-tractor", "In the way"),
-            ("measure-behind", "ramp-front-receiver", "Behind"),
-        ):
-            window.open_demo(demos[stem])
-            measure.show_page(page)
-            if page == "Behind":
-                window.scene.set_view("turned")
-                window.scene.camera.azimuth = 145.0
-                window.store.looked.emit(window.scene.behind.boxes(window.store)[0])
-            shoot(name)
-        measure.show_page("Holes")
-        for name, stem, view in (
-            ("build-front", "ramp-front-receiver", "side"),
-            ("build-change", "river-fittings", "turned"),
-        ):
-            window.open_demo(demos[stem])
-            window.scene.set_view(view)
-            window.go(2)
-            if name == "build-front":
-                window.store.choose_place(next(o for o in window.store.places if o.kind == "receiver"))
-                _offered(window)
-            if name == "build-change":
-                _changed(window)
-            shoot(name)
-            window.store.saved_job = window.store.job  # nobody is to be asked what becomes of it
-        window.open_demo(demos["river-rack"])
-        window.scene.set_view("turned")
-        window.go(3)
-        _looked_at(window)
-        shoot("together")
-        window.scene.set_view("side")
-        window.open_demo(jobs[0][0])
-        load = window.paged(1)
-        assert load is not None
-        window.go(1)
-        for page in ("Cases", "Deck", "Sway"):
-            load.show_page(page)
-            sway = load.pages[page]
-            if isinstance(sway, SwayPage):
-                sway.start_jerk(1.7)
-            shoot(f"load-{page.lower()}")
-        load.show_page("Duties")
-        window.go(2)
-        window.show_tool("strap_anchor")
-        shoot("drawer")
-        window.open_demo(jobs[1][0])
-        window.scene.set_view("side")
-        window.go(4)
-        _sized(window)
-        shoot("short")
-        window.open_demo(demos["generator-carrier"])
-        window.go(4)
-        _wondered(window)
-        shoot("what-if")
+        for step in (camera.stations, camera.measure, camera.build, camera.load, camera.answers):
+            step()
         if not contact_sheet(window.theme, Renderer()).save(str(folder / "families.png")):
             raise OSError(f"{folder} does not take pictures; choose another folder")
-        done.append("families")
+        camera.done.append("families")
     except OSError as error:
         print(f"The pictures could not be written: {error}.", file=sys.stderr)
         return 2
     window.store.recovery.drop()
-    print("\n".join(str(folder / f"{name}.png") for name in done))
+    print("\n".join(str(folder / f"{name}.png") for name in camera.done))
     return 0

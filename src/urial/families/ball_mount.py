@@ -157,39 +157,8 @@ def build(p: BallMount, b: Build) -> None:
     else:
         upright = _drop_plate(b, p, bar, top, face)
         seat = _ball_plate(b, p, ball, top, face)
-        b.weld(
-            Named("bar weld", called="bar to drop plate"),
-            shank,
-            upright,
-            Beads(
-                loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
-                p.weld_mm,
-                "weld_mm",
-                normal=times(X, -1),
-            ),
-        )
-        lines = loop(
-            Place((face, 0.0, top - p.ball_plate_mm / 2), Y, Z, X),
-            min(p.ball_plate_width_mm, p.drop_plate_width_mm),
-            p.ball_plate_mm,
-        )
-        stands_out = (
-            abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
-        )  # the beads up its sides lie on what one plate is wider
-        b.weld(
-            Named("ball plate weld", called="ball plate to drop plate"),
-            upright,
-            seat,
-            Beads(
-                lines,
-                p.weld_mm,
-                "weld_mm",
-                ledge=(stands_out, math.inf) * 2,
-                normal=times(X, -1),
-                edge=min(p.ball_plate_mm, p.drop_plate_mm),
-                through=p.ball_plate_mm if p.ball_plate_edge == "bevelled" else 0.0,
-            ),
-        )
+        _weld_bar(b, p, (shank, upright, "bar to drop plate"), bar, tail)
+        _weld_seat(b, p, (upright, seat, "ball plate to drop plate"), (face, p.drop_plate_mm), top)
     ball_on(b, ball, (ball_x, 0.0, top), p.ball_plate_mm, seat)
     hitch_pin(b, size, p.pin_material)
     b.plug("receiver", shank, PLUG, past=p.past_pin_mm)
@@ -210,15 +179,49 @@ def build(p: BallMount, b: Build) -> None:
         )
 
 
-def _set_by_holes(
-    b: Build, p: BallMount, shank: Part, bar: StockSection, ball: Ball, at: tuple[float, float, float]
-) -> Part:
-    """A rack of holes welded to the bar, a slide plate on two of its bolts, the ball's plate welded to
-    that.
-    """
-    (face, tail, top), bolt = at, catalogue.bolt(p.slide_bolt)
-    n, half, edge = round(p.holes), p.drop_plate_width_mm / 2, 1.6 * bolt.diameter
-    first = bar.height / 2 - p.ball_drop_mm - p.ball_plate_mm / 2 + p.pitch_mm / 2  # the uppermost bolt
+def _weld_bar(b: Build, p: BallMount, joined: tuple[Part, Part, str], bar: StockSection, tail: float) -> None:
+    """All round the bar's rear end."""
+    one, other, called = joined
+    b.weld(
+        Named("bar weld", called=called),
+        one,
+        other,
+        Beads(
+            loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
+            p.weld_mm,
+            "weld_mm",
+            normal=times(X, -1),
+        ),
+    )
+
+
+def _weld_seat(
+    b: Build, p: BallMount, joined: tuple[Part, Part, str], on: tuple[float, float], top: float
+) -> None:
+    """All round the ball plate's edge, on a plate whose rear face and thickness are given."""
+    (one, other, called), (face, thick) = joined, on
+    wide = min(p.ball_plate_width_mm, p.drop_plate_width_mm)
+    # the beads up its sides lie on what one plate is wider
+    stands_out = abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
+    b.weld(
+        Named("ball plate weld", called=called),
+        one,
+        other,
+        Beads(
+            loop(Place((face, 0.0, top - p.ball_plate_mm / 2), Y, Z, X), wide, p.ball_plate_mm),
+            p.weld_mm,
+            "weld_mm",
+            ledge=(stands_out, math.inf) * 2,
+            normal=times(X, -1),
+            edge=min(p.ball_plate_mm, thick),
+            through=p.ball_plate_mm if p.ball_plate_edge == "bevelled" else 0.0,
+        ),
+    )
+
+
+def _room_for_holes(p: BallMount, bar: StockSection, ball: Ball, first: float) -> None:
+    """Does the row of holes go between the bar's weld and the slide plate's edges?"""
+    n, bolt = round(p.holes), catalogue.bolt(p.slide_bolt)
     if round(p.hole) > n:
         raise BuildError(f"The ball is set to hole {round(p.hole)} and there are {n}; set it to one of them.")
     if first > -bar.height / 2 - bolt.across_flats / 2 - p.weld_mm:
@@ -232,16 +235,28 @@ def _set_by_holes(
             f"Holes {p.pitch_mm:.4g} mm apart are too close for {bolt.name} bolts; "
             f"{max(2.67 * bolt.diameter, bolt.across_flats + 4):.0f} mm is the least."
         )
-    if half < edge + 2:
+    if p.drop_plate_width_mm / 2 < 1.6 * bolt.diameter + 2:
         raise BuildError(
-            f"The drop plate is {2 * half:.4g} mm wide, too narrow round {bolt.hole:.4g} mm holes; "
-            f"make it {2 * edge + 4:.0f} mm."
+            f"The drop plate is {p.drop_plate_width_mm:.4g} mm wide, too narrow round "
+            f"{bolt.hole:.4g} mm holes; make it {3.2 * bolt.diameter + 4:.0f} mm."
         )
     if p.ball_plate_reach_mm - p.slide_mm < FLANGE * ball.shank / 2:
         raise BuildError(
             f"The ball is {p.ball_plate_reach_mm:.4g} mm from the drop plate and the slide plate "
             f"takes {p.slide_mm:.4g} mm of it, too little for the ball's flange; move the ball out."
         )
+
+
+def _set_by_holes(
+    b: Build, p: BallMount, shank: Part, bar: StockSection, ball: Ball, at: tuple[float, float, float]
+) -> Part:
+    """A rack of holes welded to the bar, a slide plate on two of its bolts, the ball's plate welded to
+    that.
+    """
+    (face, tail, top), bolt = at, catalogue.bolt(p.slide_bolt)
+    n, half, edge = round(p.holes), p.drop_plate_width_mm / 2, 1.6 * bolt.diameter
+    first = bar.height / 2 - p.ball_drop_mm - p.ball_plate_mm / 2 + p.pitch_mm / 2  # the uppermost bolt
+    _room_for_holes(p, bar, ball, first)
     b.note(f"ball in hole {round(p.hole)} of {n}, counted from the top")
     rows = [first - k * p.pitch_mm for k in range(n + 1)]
     rack = b.plate(
@@ -258,17 +273,7 @@ def _set_by_holes(
         ),
         p.plate_material,
     )
-    b.weld(
-        Named("bar weld", called="bar to rack"),
-        shank,
-        rack,
-        Beads(
-            loop(Place.facing((tail, 0.0, 0.0), times(X, -1), Y), bar.width, bar.height, bar.radius),
-            p.weld_mm,
-            "weld_mm",
-            normal=times(X, -1),
-        ),
-    )
+    _weld_bar(b, p, (shank, rack, "bar to rack"), bar, tail)
     middle = top - p.ball_plate_mm / 2
     reach = p.pitch_mm / 2 + edge
     slide = b.plate(
@@ -306,22 +311,7 @@ def _set_by_holes(
         "slide_bolt",
     )
     seat = _ball_plate(b, p, ball, top, face - p.slide_mm)
-    wide = min(p.ball_plate_width_mm, p.drop_plate_width_mm)
-    stands_out = abs(p.ball_plate_width_mm - p.drop_plate_width_mm) / 2
-    b.weld(
-        Named("ball plate weld", called="ball plate to slide plate"),
-        slide,
-        seat,
-        Beads(
-            loop(Place((face - p.slide_mm, 0.0, middle), Y, Z, X), wide, p.ball_plate_mm),
-            p.weld_mm,
-            "weld_mm",
-            ledge=(stands_out, math.inf) * 2,
-            normal=times(X, -1),
-            edge=min(p.ball_plate_mm, p.slide_mm),
-            through=p.ball_plate_mm if p.ball_plate_edge == "bevelled" else 0.0,
-        ),
-    )
+    _weld_seat(b, p, (slide, seat, "ball plate to slide plate"), (face - p.slide_mm, p.slide_mm), top)
     return seat
 
 

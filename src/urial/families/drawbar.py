@@ -14,7 +14,7 @@ from urial.geometry.outline import convex_hull, polygon, rectangle
 from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, add, times
 from urial.geometry.shape import Bar, Hole, Plate, Slant
-from urial.job.fields import choice, length, mass, stock
+from urial.job.fields import choice, length, mass, maybe_mass, stock
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.pieces.coupler import PLAY, CouplerSpec, check_nose, coupler_on, holes
@@ -76,7 +76,9 @@ class Drawbar(Design):
         420.0, "nose long", "For an A: the tube the legs are welded to.", lo=100, hi=1200, group="Nose"
     )
     coupler_kg: float = mass(4.0, "coupler", lo=0.5, hi=60, group="Coupler")
-    coupler_rated_kg: float = mass(1400.0, "stamped", "Read its stamp.", lo=50, group="Coupler")
+    coupler_rated_kg: float | None = maybe_mass(
+        "stamped", "Read its stamp. Empty: it has none.", default=1400.0, lo=50, group="Coupler"
+    )
     coupler_ball: str = stock("50 mm", "for a ball", "ball", group="Coupler")
     first_mm: float = length(
         70.0,

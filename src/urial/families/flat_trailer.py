@@ -15,9 +15,10 @@ from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.geometry.shape import Bar, Capped, Hole, Plate, Turned
 from urial.job.duty import Carrier, Item
-from urial.job.fields import choice, length, mass, number, stock
+from urial.job.fields import choice, length, mass, maybe_mass, number, stock
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
+from urial.pieces.bought import UNKNOWN, note_unknown
 from urial.pieces.coupler import PLAY, CouplerSpec, check_nose, coupler_on, holes
 from urial.pieces.hardware import BoltSpec
 from urial.stock import catalogue
@@ -48,7 +49,9 @@ class FlatTrailer(Design):
         3, "tongue under cross members", "How many of them it is welded to.", lo=2, hi=20, group="Tongue"
     )
     coupler_kg: float = mass(4.0, "coupler", lo=0.5, hi=60, group="Tongue")
-    coupler_rated_kg: float = mass(1400.0, "coupler stamped", lo=50, group="Tongue")
+    coupler_rated_kg: float | None = maybe_mass(
+        "coupler stamped", "Empty: it has no stamp.", default=1400.0, lo=50, group="Tongue"
+    )
     coupler_ball: str = stock("50 mm", "for a ball", "ball", group="Tongue")
     first_mm: float = length(70.0, "ball to first bolt", lo=20, hi=400, group="Tongue")
     apart_mm: float = length(55.0, "between its bolts", lo=20, hi=300, group="Tongue")
@@ -57,15 +60,25 @@ class FlatTrailer(Design):
     coupler_grade: str = stock("8.8", "bolt grade", "bolt grade", group="Tongue")
     axle: str = stock("square 50", "axle", "bar", only="square,rect_tube", group="Axle")
     axle_material: str = stock("S355", "axle steel", "material", group="Axle")
+    axle_steel: Literal["known", "unknown"] = choice(
+        "known",
+        "its steel",
+        "Of a salvaged axle nobody knows it: taken as the lowest structural grade.",
+        words={"known": "known", "unknown": "not known"},
+        group="Axle",
+    )
+    axle_rated_kg: float | None = maybe_mass(
+        "axle's plate", "Of a bought or salvaged axle. Empty: it has none.", lo=50, group="Axle"
+    )
     pad: str = stock("50x50x5", "axle pads", "bar", "Between axle and rails.", only="rect_tube", group="Axle")
     pad_mm: float = length(
         95.0, "pad high", "Sets how high the frame stands over the axle.", lo=15, hi=500, group="Axle"
     )
     wheel_kg: float = mass(16.0, "wheel", lo=1, hi=120, group="Axle")
-    wheel_rated_kg: float = mass(
-        560.0,
+    wheel_rated_kg: float | None = maybe_mass(
         "wheel, tyre and hub rated",
-        "The least of the three, each; read their marks.",
+        "The least of the three, each; read their marks. Empty: they have none.",
+        default=560.0,
         lo=20,
         group="Axle",
     )
@@ -265,7 +278,7 @@ def _axle(
     axle = b.bar(
         Named("axle", paths=("axle", "axle_material")),
         Bar(own, Line((x, end, z), (x, -end, z))),
-        p.axle_material,
+        p.axle_material if p.axle_steel == "known" else UNKNOWN,
     )
     if pad.width > min(own.width - 2 * own.radius, catalogue.bar(p.rail).width) + 0.5:
         raise BuildError(
@@ -296,7 +309,8 @@ def _axle(
             Named("wheel", instance=side, called="wheel with hub", paths=("wheel_kg",)),
             Turned(Place.facing((x, s * hub - thick / 2, z), Y, X), ((thick, tyre, 0),)),
             "S235",
-            f"bought, rated {p.wheel_rated_kg:.4g} kg",
+            f"bought, {'no rating' if p.wheel_rated_kg is None else f'rated {p.wheel_rated_kg:.4g} kg'}",
+            rated=p.wheel_rated_kg is not None,
         )
         b.joint(
             Named("hub", instance=side, called=f"{side} hub"),
@@ -314,6 +328,15 @@ def _axle(
         )
         rated = Takes("wheel", rating_kg=p.wheel_rated_kg, path="wheel_rated_kg")
         b.socket(f"wheel.{side}", wheel, Place((x, s * hub, 0.0), X, Y, Z), rated)
+    if p.axle_steel == "unknown":
+        note_unknown(b, "the axle's steel")
+        b.warn(
+            "The pads are welded to an axle whose steel nobody knows; what is hardened cracks beside the "
+            "bead. Test it with a spark or a file first."
+        )
+    if p.axle_rated_kg is not None:
+        plate = Takes("axle", rating_kg=p.axle_rated_kg, path="axle_rated_kg")
+        b.socket("axle", axle, Place((x, 0.0, z), X, Y, Z), plate)
     b.dimension(
         Dimension("pad high", (x, half, foot), (x, half, low), "z", ("side", "rear"), "pad_mm", "high")
     )

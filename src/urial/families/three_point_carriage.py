@@ -15,11 +15,12 @@ from urial.geometry.path import Bent, Line
 from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.geometry.shape import Bar, Hole, Plate, Turned
 from urial.job.duty import Implement
-from urial.job.fields import choice, length, mass, number, stock
+from urial.job.fields import choice, length, maybe_mass, number, stock
 from urial.job.host import Host
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.mates.linkage import CATEGORIES, Category
+from urial.pieces.bought import UNKNOWN, note_unknown
 from urial.pieces.receiver_tube import Cross, fits, receiver_tube, weld_to_tube
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
@@ -73,8 +74,13 @@ class ThreePointCarriage(Design):
     receiver_length_mm: float = length(230.0, "receiver length", lo=100, hi=800, group="Receiver")
     mouth_to_tube_mm: float = length(130.0, "mouth to low tube", lo=40, hi=600, group="Receiver")
     mouth_to_pin_mm: float = length(63.5, "mouth to pin", lo=15, hi=300, group="Receiver")
-    fork_rating_kg: float = mass(
-        1000.0, "forks, rated together", "Stamped on the forks.", lo=10, hi=20_000, group="Forks"
+    fork_rating_kg: float | None = maybe_mass(
+        "forks, rated together",
+        "Stamped on the forks. Empty: no stamp, and their steel is taken as the lowest.",
+        default=1000.0,
+        lo=10,
+        hi=20_000,
+        group="Forks",
     )
     fork: str = stock("flat 80x20", "fork's own section", "bar", only="rect_bar", group="Forks")
     fork_long_mm: float = length(900.0, "blade", lo=200, hi=2400, group="Forks")
@@ -406,7 +412,9 @@ def _forks(
     ends of the slide.
     """
     (back, z_bar, z_low), (deep, tall, tube) = at, sizes
-    own = catalogue.bar(p.fork)
+    own, each = catalogue.bar(p.fork), p.fork_rating_kg / 2 if p.fork_rating_kg else None
+    if each is None:
+        note_unknown(b, "the forks' steel")
     thick, wide = sorted((own.width, own.height))
     x, z_blade, r = back - tube.width - thick / 2, z_low - p.fork_drop_mm, 2.0 * thick
     for side, s in (("left", 1.0), ("right", -1.0)):
@@ -415,8 +423,8 @@ def _forks(
         fork = b.part(
             Named("fork", instance=side, called=f"{side} fork", paths=("fork", "fork_long_mm")),
             Bar(own, path, times(X, -1) if own.width >= own.height else Y),
-            "4140-QT",
-            f"fork {own.title}, rated {p.fork_rating_kg / 2:g} kg",
+            "4140-QT" if each else UNKNOWN,
+            f"fork {own.title}, {f'rated {each:g} kg' if each else 'no stamp'}",
             hardware=True,
         )
         hook: Vec = (back - deep / 2, y, z_bar + tall / 2)
@@ -488,7 +496,7 @@ def _forks(
             f"fork.{side}",
             fork,
             Place.facing((x - p.fork_long_mm / 2, y, z_blade), Z, X),
-            Takes("fork", rating_kg=p.fork_rating_kg / 2, path="fork_rating_kg"),
+            Takes("fork", rating_kg=each, path="fork_rating_kg"),
         )
     for n, y in enumerate(
         (p.shift_mm + p.most_mm / 2 + wide / 2 + 6, p.shift_mm - p.most_mm / 2 - wide / 2 - 12), 1

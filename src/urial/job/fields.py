@@ -53,9 +53,17 @@ def mass(
     return _field(default, title, "mass", help_, group, lo, hi)
 
 
-def maybe_mass(title: str, help_: str = "", *, lo: float = 0.0, hi: float = 60_000, group: str = "") -> Any:
+def maybe_mass(
+    title: str,
+    help_: str = "",
+    *,
+    default: float | None = None,
+    lo: float = 0.0,
+    hi: float = 60_000,
+    group: str = "",
+) -> Any:
     """A mass in kg that may not be given (None)."""
-    return _field(None, title, "mass", help_, group, lo, hi, optional=True)
+    return _field(default, title, "mass", help_, group, lo, hi, optional=True)
 
 
 def force(

@@ -202,7 +202,7 @@ def on_wheels(assembly: Assembly, hung: Sequence[tuple[float, float]]) -> tuple[
     """A trailer's own wheels and coupler against their marks, standing: its parts and what it carries
     (kg, mm behind the coupling) shared by lever; nothing for what has no wheels.
     """
-    wheels = [s for s in assembly.sockets if s.kind == "wheel" and s.rating_kg]
+    wheels = [s for s in assembly.sockets if s.kind == "wheel"]
     if not wheels:
         return ()
     axle = -sum(s.place.o[0] for s in wheels) / len(wheels)
@@ -219,8 +219,12 @@ def on_wheels(assembly: Assembly, hung: Sequence[tuple[float, float]]) -> tuple[
             SHELF,
         )
         for s in wheels
+        if s.rating_kg
     ]
     for s in assembly.sockets:
+        if s.kind == "axle" and s.rating_kg:
+            name = "axle, by its plate"
+            out.append(Rating(f"{s.key}: rating", name, "ball", shared.axle_kg, s.rating_kg, s.path, SHELF))
         if s.kind == "coupled" and s.rating_kg:
             whole = Rating(
                 f"{s.key}: rating", "coupler, stamped", "ball", shared.total_kg, s.rating_kg, s.path, SHELF

@@ -19,12 +19,12 @@ PLAY = 0.5
 
 @dataclass(frozen=True)
 class CouplerSpec:
-    """A coupler as it is measured: ball, stamped rating kg, mass kg; its bolts: first behind the ball's
-    middle, between them, and how far the ball's middle stands over them, mm.
+    """A coupler as it is measured: ball, stamped rating kg (None: no stamp), mass kg; its bolts: first behind
+    the ball's middle, between them, and how far the ball's middle stands over them, mm.
     """
 
     ball: str
-    rated_kg: float
+    rated_kg: float | None
     kg: float
     first: float
     apart: float
@@ -64,11 +64,13 @@ def coupler_on(
     size, half = bolts.bolt, nose.shape.stock.width / 2
     long = spec.first + spec.apart
     side = (spec.kg / (7850e-9 * long)) ** 0.5  # drawn as a block of its mass
+    stamp = "no stamp" if spec.rated_kg is None else f"{spec.rated_kg:.4g} kg"
     made = b.turned(
         Named("coupler", paths=("coupler_kg",)),
         Turned(Place.facing(add(ball, (-long, 0.0, 0.0)), X, Y), ((long, side * 1.128, 0),)),
         "S235",
-        f"bought, for a {spec.ball} ball",
+        f"bought, for a {spec.ball} ball, {stamp}",
+        rated=spec.rated_kg is not None,
     )
     for k, at in enumerate(holes(spec, ball), 1):
         across = b.part(
@@ -97,12 +99,7 @@ def coupler_on(
                 Seat((True, True, True)),
             )
     b.places.update(ball=ball)
-    if coupled:
-        return made
-    b.socket(
-        "coupler",
-        made,
-        Place(ball, X, Y, Z),
-        Takes("coupler", size=spec.ball, rating_kg=spec.rated_kg, path="coupler_kg"),
-    )
+    kind = "coupled" if coupled else "coupler"
+    rating = Takes(kind, size=spec.ball, rating_kg=spec.rated_kg, path="coupler_rated_kg")
+    b.socket("coupler", made, Place(ball, X, Y, Z), rating)
     return made

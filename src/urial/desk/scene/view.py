@@ -412,18 +412,7 @@ class Scene(Hands, TypesOver):
         over = Easel(p, self.camera, t, job, spun, not spun)
         under = replace(over, named=self.survey and not spun)
         paint_keep_outs(under, self.touched, chosen=chosen)
-        if self.renderer is not None and self._mesh().triangles.size:
-            if begun:
-                start = time.perf_counter()
-                self.image = self.renderer.drawn()
-                spent += time.perf_counter() - start
-                # a coarse picture that is very quick tells of one hitch, like the first picture's
-                self._lags = spent > (LAG / 4 if self._lags else LAG)
-            if self.image is not None:
-                p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not dragged)
-                p.drawImage(QRectF(self.rect()), self.image)
-        elif self._fitted and self.mesh is not None and self.camera.view != "turned":
-            labels.paint_flat(self, p)
+        self._paint_solids(p, begun, spent, dragged)
         paint_keep_outs(over, self.touched, over=True, chosen=chosen)
         if job.duties:
             paint_carried(
@@ -442,6 +431,34 @@ class Scene(Hands, TypesOver):
             paint_survey(over, self.store.path_pointed)
             self.behind.paint_known(over, self.store)
         over.letter()
+        self._paint_results(p, over)
+        labels.paint_title(self, p)
+        labels.paint_refusal(self, p)
+        p.setPen(QPen(QColor(t.palette.line), 1))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        self.store.drawn()
+
+    def _paint_solids(self, p: QPainter, begun: bool, spent: float, dragged: bool) -> None:
+        """The picture of the solids, or the flat drawing where nothing draws them; ``spent`` seconds went on
+        beginning it.
+        """
+        if self.renderer is not None and self._mesh().triangles.size:
+            if begun:
+                start = time.perf_counter()
+                self.image = self.renderer.drawn()
+                spent += time.perf_counter() - start
+                # a coarse picture that is very quick tells of one hitch, like the first picture's
+                self._lags = spent > (LAG / 4 if self._lags else LAG)
+            if self.image is not None:
+                p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not dragged)
+                p.drawImage(QRectF(self.rect()), self.image)
+        elif self._fitted and self.mesh is not None and self.camera.view != "turned":
+            labels.paint_flat(self, p)
+
+    def _paint_results(self, p: QPainter, over: Easel) -> None:
+        """Forces, marks, places, findings, gaps, the swing, as they are switched on."""
+        t = self.theme
         if self.arrows and self.store.verdict.cases:
             paint_arrows(
                 p,
@@ -470,12 +487,6 @@ class Scene(Hands, TypesOver):
             paint_gaps(p, self.camera, t, gaps(self.store.job, self.store.verdict.assembly), self._length)
         if self.soft is not None and self.store.has_part:
             places.paint_swing(p, self.camera, t, self.store.verdict, self.soft, self._phase)
-        labels.paint_title(self, p)
-        labels.paint_refusal(self, p)
-        p.setPen(QPen(QColor(t.palette.line), 1))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawRect(self.rect().adjusted(0, 0, -1, -1))
-        self.store.drawn()
 
     def _length(self, mm: float) -> str:
         """A length as this job writes it."""

@@ -408,5 +408,7 @@ def seat_checks(context: Context, j: Joint) -> Iterator[Finding]:
             f"{bought.name}: nobody gives it a rating, and what it holds is not judged",
             context.link(j),
         )
-    if j.b == HOST and not context.part(j.a).rated:
+    on_host = context.part(j.a)
+    said = any(isinstance(k.how, Seat) and k.b == j.a for k in context.assembly.joints_of[j.a])
+    if j.b == HOST and not on_host.rated and not (on_host.hardware and said):
         yield Unchecked(_mark(context, j), f"{j.name}: the host's own metal there", context.link(j))
