@@ -27,9 +27,11 @@ def settled():
 
 @pytest.fixture(autouse=True)
 def collected():
-    """A window collects garbage in its own thread by a timer; after a test nobody runs that timer."""
+    """A window collects garbage in its own thread by a timer; after a test nobody runs that timer.  What is
+    left then is remembered on purpose, and the next collection need not look at it."""
     yield
     gc.collect()
+    gc.freeze()
     gc.enable()
 
 

@@ -124,7 +124,6 @@ class Drawer(QFrame):
         self._high.timeout.connect(self._room)
         self._units = ""
         store.changed.connect(self._changed)
-        self.open(self.tool.name)
 
     # ---- asking
 

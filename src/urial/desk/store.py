@@ -117,7 +117,7 @@ class Store(QObject):
         super().__init__()
         self.history = History(families.new_job("rear-receiver"))
         self.attachments: MappingProxyType[str, bytes] = MappingProxyType({})
-        self.verdict: Verdict = prove(self.history.job)
+        self._verdict: Verdict | None = None
         self.refusal = ""
         self.refused_path = ""
         self._edit_path = ""
@@ -201,6 +201,17 @@ class Store(QObject):
                 {k: v for k, v in self.attachments.items() if not k.startswith(SHOWN) or k in shown}
             ),
         )
+
+    @property
+    def verdict(self) -> Verdict:
+        """What follows from the job; of the one that stands before any is opened, once somebody asks."""
+        if self._verdict is None:
+            self._verdict = prove(self.history.job)
+        return self._verdict
+
+    @verdict.setter
+    def verdict(self, verdict: Verdict) -> None:
+        self._verdict = verdict
 
     def attach(self, name: str, data: bytes) -> None:
         """Keep a file with the job; it is saved when the job refers to it."""

@@ -268,14 +268,15 @@ class Window(Commands):
                 )
             )
             line.setToolTip(text)
-        self.chain.setVisible(self.store.has_part)
-        if not self.stations[self.station].useful:
+        self.chain.setVisible(opened and self.store.has_part)
+        if opened and not self.stations[self.station].useful:
             self.go(0)
             return
         for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
+            useful = opened and station.useful
             if not self.store.reckoning:  # until then there is nothing new to say
-                tab.say(*(station.open_words() if station.useful else ("", False)))
-            tab.setVisible(opened and station.useful)
+                tab.say(*(station.open_words() if useful else ("", False)))
+            tab.setVisible(useful)
             tab.setChecked(n == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
@@ -296,7 +297,7 @@ class Window(Commands):
 
     def go(self, station: int) -> None:
         """Show a station; those that judge a part are not there without one."""
-        if not self.stations[station].useful:
+        if self.store.is_open and not self.stations[station].useful:
             return
         self.station = station
         self.drawer.hide()
@@ -314,7 +315,8 @@ class Window(Commands):
         self.scene.close_editor()
         if here.wide != self.scene.wide or self.scene.framed != here.arrows:
             self.scene.wide, self.scene.framed = here.wide, here.arrows
-            self.scene.fit()
+            if self.store.is_open:
+                self.scene.fit()
         self.scene.update()
         self._staged()
         self._head()

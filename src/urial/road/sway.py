@@ -13,7 +13,7 @@ to the vehicle, rad), φ̇. The equations, with Y the hitch force and u the spee
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -50,8 +50,8 @@ class Rig:
     C3: float
 
 
-def matrices(rig: Rig, u: float) -> tuple[Array, Array]:
-    """A (4, 4) and the column B (4,) of x' = A x + B δ at a speed u in m/s."""
+def systems(rig: Rig, u: Array) -> tuple[Array, Array]:
+    """A (n, 4, 4) and the column B (4,) of x' = A x + B δ at speeds u (n,) in m/s."""
     s = rig
     mass = np.array(
         [
@@ -60,55 +60,57 @@ def matrices(rig: Rig, u: float) -> tuple[Array, Array]:
             [-s.l1 * s.mt, s.It + s.l1 * s.mt * (s.h + s.l1), s.It + s.mt * s.l1**2],
         ]
     )
-    f1 = np.array([-s.C1 / u, -s.C1 * s.a / u, 0.0, 0.0])
-    f2 = np.array([-s.C2 / u, s.C2 * s.b / u, 0.0, 0.0])
-    f3 = np.array([-s.C3 / u, s.C3 * (s.h + s.l) / u, s.C3, s.C3 * s.l / u])
-    spin = np.array([0.0, 1.0, 0.0, 0.0])
-    right = np.stack(
-        [
-            f1 + f2 + f3 - (s.m + s.mt) * u * spin,
-            s.a * f1 - s.b * f2 - s.h * f3 + s.h * s.mt * u * spin,
-            -s.l * f3 + s.l1 * s.mt * u * spin,
-        ]
-    )
+    # forces at the three axles: what goes with 1/u, with the articulation, and the turning masses with u
+    f1, f2 = np.array([-s.C1, -s.C1 * s.a, 0.0, 0.0]), np.array([-s.C2, s.C2 * s.b, 0.0, 0.0])
+    f3 = np.array([-s.C3, s.C3 * (s.h + s.l), 0.0, s.C3 * s.l])
+    swung, spin = np.array([0.0, 0.0, s.C3, 0.0]), np.array([0.0, 1.0, 0.0, 0.0])
+    slow = np.stack([f1 + f2 + f3, s.a * f1 - s.b * f2 - s.h * f3, -s.l * f3])
+    still = np.stack([swung, -s.h * swung, -s.l * swung])
+    fast = np.stack([-(s.m + s.mt) * spin, s.h * s.mt * spin, s.l1 * s.mt * spin])
     steer = np.array([s.C1, s.a * s.C1, 0.0])
-    solved = scipy.linalg.solve(mass, np.column_stack([right, steer]))
-    out = np.zeros((4, 4))
-    out[0], out[1], out[3] = solved[0, :4], solved[1, :4], solved[2, :4]
-    out[2, 3] = 1.0
-    return out, np.array([solved[0, 4], solved[1, 4], 0.0, solved[2, 4]])
+    solved = scipy.linalg.solve(mass, np.column_stack([slow, still, fast, steer]))
+    by = np.asarray(u, dtype=float)[:, None, None]
+    rows = solved[:, :4] / by + solved[:, 4:8] + solved[:, 8:12] * by
+    out = np.zeros((len(by), 4, 4))
+    out[:, (0, 1, 3)] = rows
+    out[:, 2, 3] = 1.0
+    return out, np.array([solved[0, 12], solved[1, 12], 0.0, solved[2, 12]])
 
 
-def modes(rig: Rig, u: float) -> tuple[float | None, float]:
-    """Least damping ratio over the oscillating modes (None where none oscillates), and the greatest real
-    root of the rest.
+def matrices(rig: Rig, u: float) -> tuple[Array, Array]:
+    """A (4, 4) and B (4,) at one speed."""
+    a, b = systems(rig, np.array([u]))
+    return a[0], b
+
+
+def modes(rig: Rig, u: Array) -> tuple[Array, Array]:
+    """At speeds u (n,): the least damping ratio over the oscillating modes (inf where none oscillates), and
+    the greatest real root of the rest (-inf where there is none).
     """
-    roots = np.linalg.eigvals(matrices(rig, u)[0])
-    wave = [z for z in roots if abs(z.imag) > 1e-9 * max(abs(z), 1e-12)]
-    real = [float(z.real) for z in roots if abs(z.imag) <= 1e-9 * max(abs(z), 1e-12)]
-    return (min(float(-z.real / abs(z)) for z in wave) if wave else None), max(real, default=-math.inf)
+    roots = np.linalg.eigvals(systems(rig, u)[0])
+    size = np.abs(roots)
+    wave = np.abs(roots.imag) > 1e-9 * np.maximum(size, 1e-12)
+    ratio = np.where(wave, -roots.real / np.maximum(size, 1e-300), np.inf).min(axis=1)
+    return ratio, np.where(wave, -np.inf, roots.real).max(axis=1)
 
 
-def _crossing(low: float, high: float, over: object) -> float:
-    """Where a condition that is false at ``low`` and true at ``high`` turns, km/h."""
-    for _ in range(60):
-        middle = (low + high) / 2
-        if over(middle):  # type: ignore[operator]
-            high = middle
-        else:
-            low = middle
-    return high
+Condition = Callable[[Array], NDArray[np.bool_]]
+"""Of speeds in km/h."""
 
 
-def _first(rig: Rig, over: object) -> float | None:
+def _first(over: Condition) -> float | None:
     """The lowest speed at which a condition holds, to a millionth; None if at none."""
-    speeds = np.arange(SLOWEST, FASTEST + 1e-9, 0.5)
-    before = SLOWEST
-    for s in speeds:
-        if over(float(s)):  # type: ignore[operator]
-            return float(s) if s == SLOWEST else _crossing(before, float(s), over)
-        before = float(s)
-    return None
+    low, high, parts = SLOWEST, FASTEST, round((FASTEST - SLOWEST) / 0.5)
+    for n in range(7):
+        speeds = np.linspace(low, high, parts + 1)
+        held = over(speeds)
+        if not held.any():
+            return None if n == 0 else high
+        k = int(held.argmax())
+        if k == 0:
+            return float(speeds[0])
+        low, high, parts = float(speeds[k - 1]), float(speeds[k]), 64
+    return high
 
 
 @dataclass(frozen=True)
@@ -122,21 +124,23 @@ class Sway:
     divergence_kmh: float | None
 
 
+def damping(rig: Rig, speeds_kmh: Sequence[float]) -> tuple[float | None, ...]:
+    """Least damping ratio at each speed; None where nothing oscillates."""
+    found = modes(rig, np.asarray(speeds_kmh, dtype=float) * KMH)[0]
+    return tuple(float(r) if math.isfinite(r) else None for r in found)
+
+
 def sway(rig: Rig, speeds_kmh: Sequence[float]) -> Sway:
     """The rig's damping against speed (5–200 km/h is searched for the limits)."""
 
-    def below(level: float) -> object:
-        def over(kmh: float) -> bool:
-            ratio = modes(rig, kmh * KMH)[0]
-            return ratio is not None and ratio <= level
-
-        return over
+    def below(level: float) -> Condition:
+        return lambda kmh: modes(rig, kmh * KMH)[0] <= level
 
     return Sway(
-        tuple(modes(rig, s * KMH)[0] for s in speeds_kmh),
-        _first(rig, below(0.0)),
-        _first(rig, below(0.10)),
-        _first(rig, lambda kmh: modes(rig, kmh * KMH)[1] > 0),
+        damping(rig, speeds_kmh),
+        _first(below(0.0)),
+        _first(below(0.10)),
+        _first(lambda kmh: modes(rig, kmh * KMH)[1] > 0),
     )
 
 

@@ -37,11 +37,9 @@ class Station(QScrollArea):
         self.setWidget(self.body)
         self.fill()
         self.column.addStretch(1)
-        self._late = True
+        self._late = True  # filled when it is first seen
         for signal in (store.changed, store.selected, store.case_changed):
             signal.connect(self._news)
-        if self.useful:
-            self.refresh()
 
     def _news(self) -> None:
         """Show it now if this station is seen, else when it is."""

@@ -161,7 +161,8 @@ class PagedStation(Station):
             p.name for p in self.PAGES if p.name in fitting and (self.store.has_part or not p.needs_part)
         ]
         self.current = name if name in open_ones else open_ones[0]
-        if self.current not in self.pages:
+        new = self.current not in self.pages
+        if new:
             page = next(p for p in self.PAGES if p.name == self.current)(self.store, self.theme)
             self.pages[self.current] = page
             page.refresh()  # filled before it is shown, so that all of it appears at once
@@ -172,7 +173,8 @@ class PagedStation(Station):
             button.setEnabled(other in open_ones)
         self.tabs.offer(fitting)
         self.tabs.choose(self.current)
-        self.pages[self.current].refresh()
+        if not new:
+            self.pages[self.current].refresh()
         self.store.paged.emit()
 
     branches: ClassVar[tuple[str, ...]] = ()

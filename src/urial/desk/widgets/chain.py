@@ -53,7 +53,9 @@ class LoadChain(QWidget):
         self._kept: tuple[object, tuple[LinkState, ...]] = (None, ())
         store.changed.connect(self._changed)
         store.selected.connect(self.update)
-        self._changed()
+        self.switch.hide()
+        if store.is_open:
+            self._changed()
 
     def _changed(self) -> None:
         loaded = self.store.verdict.loaded

@@ -134,7 +134,7 @@ class SwayPage(Page):
                 f" At {self.now.divergence_kmh:.0f} km/h the vehicle itself turns round: too much "
                 "weight on its tail."
             )
-        here = sway.modes(rig, job.running.speed_kmh / 3.6)[0]
+        (here,) = sway.damping(rig, [job.running.speed_kmh])
         if here is not None:
             says += f" At {job.running.speed_kmh:.0f} km/h it is {100 * here:.0f} %."
         self.words.setText(
