@@ -17,6 +17,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
+from reportlab.lib.colors import Color
 from reportlab.lib.utils import simpleSplit
 
 from urial import units
@@ -45,6 +46,7 @@ from urial.papers.pdf import (
     PALE,
     PAPERS,
     SLATE,
+    WHITE,
     Elevation,
     Pages,
     plain,
@@ -67,7 +69,7 @@ class Packet:
     files: dict[str, bytes]
 
 
-def tone(utilisation: float) -> str:
+def tone(utilisation: float) -> Color:
     """Colour of a utilisation; the figure always stands beside it."""
     return BRICK if utilisation >= 1 else OCHRE if utilisation >= 0.7 else SLATE
 
@@ -335,7 +337,7 @@ def _marks(p: Pages, v: Verdict, drawing: Elevation) -> None:
         c.setLineWidth(0.4)
         if math.hypot(bx - x, by - y) > 8:
             c.line(x, y, bx, by)
-        c.setFillColor("#FFFFFF")
+        c.setFillColor(WHITE)
         c.setStrokeColor(INK)
         c.roundRect(bx - 8, by - 5, 16, 10, 5, stroke=1, fill=1)
         c.setFillColor(INK)

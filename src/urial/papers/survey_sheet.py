@@ -15,7 +15,7 @@ from urial.job.model import Job
 from urial.measure import agree, drawing, forgotten, keepout, sides, squaring
 from urial.measure.places import fixes
 from urial.measure.sheet import OF_A_POINT, Box, boxes
-from urial.papers.pdf import BOLD, BRICK, FONT, GREY, INK, MM, PAPERS, Elevation, Pages, plain
+from urial.papers.pdf import BOLD, BRICK, FONT, GREY, INK, MM, PAPERS, WHITE, Elevation, Pages, plain
 
 SAFE = (
     "Chock the wheels, stand it on axle stands rated for it, never on a jack alone; battery off before "
@@ -99,7 +99,7 @@ def _balloons(pages: Pages, view: HostView, every: list[Box]) -> None:
         c.setStrokeColor(GREY)
         c.setLineWidth(0.4)
         c.line(x, y, bx, by)
-        c.setFillColor("#FFFFFF")
+        c.setFillColor(WHITE)
         c.setStrokeColor(INK)
         c.roundRect(bx - wide / 2, by - 4.5, wide, 9, 4, stroke=1, fill=1)
         c.setFillColor(INK)
