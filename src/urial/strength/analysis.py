@@ -10,7 +10,7 @@ from typing import Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.mesh import Beam, Mesh, beside, mesh
+from urial.assembly.mesh import Beam, Beside, Mesh, beside, mesh
 from urial.assembly.model import LOAD, Assembly, BuildError, Joint
 from urial.geometry.place import Vec, cross, minus
 from urial.loads.case import Case, LoadPoint, Six
@@ -136,24 +136,37 @@ class Forces:
         """N, Vy, Vz, T, My, Mz (case, 6) inside a beam, weighted: what lies beyond the cut puts on it, and
         through a plate's strip what others beside it pass through the same metal.
         """
-        return self.along(np.array([self.raw.member_index[beam]]), np.array([[fraction]]))[:, 0, 0]
+        m = self.raw.member_index[beam]
+        out = self._alone(m, fraction)
+        for other in self._beside(m, np.array([fraction])):
+            n = self.raw.member_index[other.beam]
+            out += other.share[0] * (self._alone(n, float(other.at[0])) @ other.turn)
+        return out
 
     def along(self, members: NDArray[np.intp], fractions: Array) -> Array:
         """The same of many beams (row,) at fractions (row, station): (case, row, station, 6)."""
-        out = self._alone(members, fractions)
+        start = self.local[:, members, None, :6]
+        x = fractions * self.raw.lengths[members, None]
+        out = np.empty((*start.shape[:2], fractions.shape[1], 6))
+        out[...] = -start
+        out[..., 4] -= start[..., 2] * x
+        out[..., 5] += start[..., 1] * x
         for row, m in enumerate(members):
-            beam = self.net.beams[m]
-            for other in beside(self.net, beam, fractions[row]) if beam.strip else ():
-                theirs = self._alone(np.array([self.raw.member_index[other.beam]]), other.at[None])[:, 0]
+            for other in self._beside(int(m), fractions[row]):
+                n = self.raw.member_index[other.beam]
+                theirs = np.stack([self._alone(n, float(f)) for f in other.at], axis=1)
                 out[:, row] += other.share[:, None] * (theirs @ other.turn)
         return out
 
-    def _alone(self, members: NDArray[np.intp], fractions: Array) -> Array:
-        start = self.local[:, members, None, :6]
-        x = fractions * self.raw.lengths[members, None]
-        out: Array = np.broadcast_to(-start, (*start.shape[:2], fractions.shape[1], 6)).copy()
-        out[..., 4] -= start[..., 2] * x
-        out[..., 5] += start[..., 1] * x
+    def _beside(self, member: int, fractions: Array) -> tuple[Beside, ...]:
+        beam = self.net.beams[member]
+        return beside(self.net, beam, fractions) if beam.strip else ()
+
+    def _alone(self, member: int, fraction: float) -> Array:
+        start, x = self.local[:, member, :6], fraction * self.raw.lengths[member]
+        out: Array = -start
+        out[:, 4] -= start[:, 2] * x
+        out[:, 5] += start[:, 1] * x
         return out
 
 

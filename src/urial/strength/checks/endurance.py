@@ -12,7 +12,7 @@ import math
 import tomllib
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
-from functools import cache, partial
+from functools import cache, cached_property, partial
 from importlib.resources import files
 
 import numpy as np
@@ -138,9 +138,23 @@ class Ranges:
 
     def summed(self, swings: Array) -> Array:
         """Sizes of ranges (swing, …) added over each duty's swings (duty, …)."""
-        out = np.zeros((len(self.repeated), *swings.shape[1:]))
-        np.add.at(out, list(self.duty_of), np.abs(swings))
-        return out
+        flat: Array = self._belongs @ np.abs(swings).reshape(len(swings), -1)
+        return flat.reshape(len(flat), *swings.shape[1:])
+
+    @cached_property
+    def _belongs(self) -> Array:
+        """1 where a swing (column) is of a duty (row)."""
+        return np.equal.outer(np.arange(len(self.repeated)), self.duty_of).astype(float)
+
+    def used(
+        self, found: tuple[Array, Array], by: tuple[Detail, Detail, Material]
+    ) -> tuple[Array, float, float]:
+        """Utilisation (duty,) of ranges of stress and of shear (duty,), MPa, and the two categories over the
+        partial factor.
+        """
+        detail, shear_detail, metal = by
+        c, ct = detail.of(metal) / self.gamma, shear_detail.of(metal) / self.gamma
+        return together(found[0] / c, found[1] / ct), c, ct
 
     def check(
         self,
@@ -154,8 +168,7 @@ class Ranges:
         """
         stress, shear = found
         detail, shear_detail, metal = by
-        c, ct = detail.of(metal) / self.gamma, shear_detail.of(metal) / self.gamma
-        used = together(stress / c, shear / ct)
+        used, c, ct = self.used(found, by)
         d = int(used.argmax())
         u = float(used[d])
 
@@ -387,8 +400,8 @@ def _toes(r: Ranges) -> Iterable[Check]:
             yield from _plate_toes(r, part, beams)
 
 
-def _toe(r: Ranges, part: Part, j: Joint, long: float, found: _Stressed) -> Check:
-    """The check of a toe on a part, the attachment ``long`` mm along the stress."""
+def _toe(r: Ranges, part: Part, j: Joint, by: tuple[Detail, Detail], found: _Stressed) -> Check:
+    """The check of a toe on a part by two categories, of stress and of shear."""
     about = About.on(
         part,
         f"{j.key}: toe on {part.key}",
@@ -398,8 +411,7 @@ def _toe(r: Ranges, part: Part, j: Joint, long: float, found: _Stressed) -> Chec
         f"{CLAUSE} table 8.4, 8.5",
     )
     about = replace(about, place=",".join(f"{x:.0f}" for x in found.at))
-    by = (toe_detail(long, r.ground), details()[0]["wall_shear"], part.material)
-    return r.check(about, (found.stress, found.shear), by, partial(found.lines, r))
+    return r.check(about, (found.stress, found.shear), (*by, part.material), partial(found.lines, r))
 
 
 @dataclass(frozen=True)
@@ -441,9 +453,10 @@ def _bar_toe(r: Ranges, part: Part, j: Joint, span: facts.Span, beams: list[Beam
     assert isinstance(part.shape, Bar) and isinstance(j.how, Weld)
     forces, s = r.context.forces, beams[0].section
     low, high = _extent(part.shape.stock)
+    by = (toe_detail(span.high - span.low, r.ground), details()[0]["wall_shear"])
     det = s.Iy * s.Iz - s.Iyz**2
     beads = np.array([p for run in j.how.runs for p in (run.a, run.b)])
-    found = []
+    worst: tuple[float, _Stressed] | None = None
     for at, outwards in ((span.low, -1), (span.high, 1)):
         b = _beam_beyond(beams, at, outwards)
         if b is None:
@@ -462,9 +475,11 @@ def _bar_toe(r: Ranges, part: Part, j: Joint, span: facts.Span, beams: list[Beam
         k = int(sigma.max(axis=0).argmax())
         place = origin + np.array([y[k], z[k]]) @ across
         stressed = _Stressed(f, sigma.max(axis=1), tau, place, f"{at:.0f} mm from the bar's first end")
-        found.append(_toe(r, part, j, span.high - span.low, stressed))
-    if found:
-        yield max(found, key=lambda c: c.utilisation)
+        used = r.used((stressed.stress, tau), (*by, part.material))[0].max()
+        if worst is None or used > worst[0]:
+            worst = (used, stressed)
+    if worst is not None:
+        yield _toe(r, part, j, by, worst[1])
 
 
 def _beam_beyond(beams: list[Beam], at: float, outwards: int) -> Beam | None:
@@ -500,7 +515,8 @@ def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], be
     u, v = np.array(strip.a) + at * b.size * d
     place = facts.plate_place(part, float(u), float(v)).point((float(u), float(v), 0.0))
     stressed = _Stressed(f, sigma, tau, place, f"on a strip {s.width:.1f} mm wide")
-    return _toe(r, part, j, float(np.ptp(beads @ d)), stressed)
+    by = (toe_detail(float(np.ptp(beads @ d)), r.ground), details()[0]["wall_shear"])
+    return _toe(r, part, j, by, stressed)
 
 
 # ---- roots, holes, pins
