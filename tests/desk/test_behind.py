@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -202,3 +204,52 @@ def test_a_broken_driver_leaves_the_lines(qtbot, window, page, plate):
     window.scene.repaint()
     assert window.scene.behind.eye is None and window.scene.isVisible()
     window.scene.behind._drawn = kept
+
+
+def rough(n):
+    """A hilly sheet of 2 n² faces."""
+    u, v = np.meshgrid(np.linspace(0, 900, n + 1), np.linspace(0, 500, n + 1), indexing="ij")
+    points = np.stack([u, v, 20 * np.sin(u / 9) * np.cos(v / 7)], axis=-1).reshape(-1, 3)
+    k = np.arange(n * (n + 1)).reshape(n, n + 1)[:, :-1].ravel()
+    return points, np.concatenate(
+        [np.stack([k, k + n + 1, k + 1], 1), np.stack([k + 1, k + n + 1, k + n + 2], 1)]
+    )
+
+
+def test_a_large_backdrop_of_a_file_is_read_while_the_window_goes_on(
+    qtbot, window, page, tmp_path, monkeypatch
+):
+    scan, file = tmp_path / "scan.stl", tmp_path / "job.urial"
+    scan.write_bytes(foreign.stl(*rough(60)))
+    take(qtbot, page, scan)
+    window.store.save(file)
+    backdrop._READ.clear()
+    threads, real = [], backdrop._body
+    monkeypatch.setattr(
+        backdrop, "_body", lambda data: (threads.append(threading.current_thread().name), real(data))[1]
+    )
+    window.store.open(file)
+    window.go(0)
+    assert not window.scene.behind.there(window.store) and not window.scene.behind.boxes(window.store)
+    qtbot.waitUntil(lambda: bool(window.scene.behind.there(window.store)), timeout=20_000)
+    assert len(threads) == 1 and threads[0].startswith("urial")  # once, and not in the window's thread
+    (box,) = window.scene.behind.boxes(window.store)
+    inside = window.scene.camera.project(box)
+    assert inside.min() > 0 and (inside < window.scene.camera.size).all()  # the drawing makes room for it
+
+
+def test_a_damaged_backdrop_is_said_and_leaves_the_others(qtbot, window, page, plate, tmp_path):
+    scan = tmp_path / "scan.stl"
+    scan.write_bytes(foreign.stl(*rough(60)))
+    take(qtbot, page, scan)
+    take(qtbot, page, plate)
+    first, second = backdrops(window)
+    data = bytearray(window.store.attachments[first.file])
+    data[84 + 12 : 84 + 16] = b"\x00\x00\xc0\x7f"  # not a number
+    backdrop._READ.clear()
+    window.store.attach(first.file, bytes(data))
+    window.store.changed.emit()
+    qtbot.wait(300)
+    assert [b.file for _, b, _ in window.scene.behind.there(window.store)] == [second.file]
+    page.pick.setCurrentIndex(0)
+    assert "damaged" in page.advice.text()

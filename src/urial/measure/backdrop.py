@@ -12,7 +12,7 @@ import math
 import struct
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from manifold3d import Error, Manifold, Mesh
@@ -99,13 +99,37 @@ class Behind:
         return np.concatenate([self.lines, self.smooth[turns]])
 
 
+_READ: dict[tuple[bytes, bool], Behind] = {}
+_MOST = 12
+
+
 def load(data: bytes, name: str) -> Behind:
-    """The shape kept in an attachment.  BackdropError when it is none."""
-    return _outline(data) if name.endswith(".dxf") else _body(data)
+    """The shape kept in an attachment, remembered.  BackdropError when it is none."""
+    key = (data, name.endswith(".dxf"))
+    found = _READ.pop(key, None)
+    if found is None:
+        found = _outline(data) if key[1] else _body(data)
+    _READ[key] = found  # the newest last
+    for old in list(_READ)[:-_MOST]:
+        _READ.pop(old, None)
+    return found
 
 
-@lru_cache(maxsize=12)
-def _body(data: bytes) -> Behind:
+def at_hand(data: bytes, name: str) -> Behind | None:
+    """The same where it is remembered."""
+    return _READ.get((data, name.endswith(".dxf")))
+
+
+def check(data: bytes, name: str) -> None:
+    """BackdropError when an attachment holds no shape, without looking for its edges."""
+    if name.endswith(".dxf"):
+        load(data, name)
+    else:
+        _corners(data)
+
+
+def _corners(data: bytes) -> Array:
+    """The corners of a body's faces, three by three (3 n, 3)."""
     if len(data) < 84 or len(data) > LARGEST:
         raise BackdropError("The backdrop kept in the job is damaged; take it in again.")
     (count,) = struct.unpack_from("<I", data, 80)
@@ -115,6 +139,11 @@ def _body(data: bytes) -> Behind:
     corners = rows["c"].reshape(-1, 3).astype(float)
     if not np.isfinite(corners).all() or np.abs(corners).max() > 1e7:
         raise BackdropError("The backdrop kept in the job is damaged; take it in again.")
+    return corners
+
+
+def _body(data: bytes) -> Behind:
+    corners = _corners(data)
     points, index = np.unique(corners, axis=0, return_inverse=True)
     faces = index.reshape(-1, 3).astype(np.int64)
     normals = np.cross(points[faces[:, 1]] - points[faces[:, 0]], points[faces[:, 2]] - points[faces[:, 0]])
@@ -185,7 +214,6 @@ def _round(corners: Array) -> Rim | None:
 # ---- outlines
 
 
-@lru_cache(maxsize=12)
 def _outline(data: bytes) -> Behind:
     try:
         lines, _ = outline_of(data)

@@ -5,11 +5,12 @@ that are known.
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QObject, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen
 
 from urial.assembly.bodies import Mesh
@@ -17,6 +18,7 @@ from urial.desk.scene.camera import Camera
 from urial.desk.scene.easel import Easel
 from urial.desk.store import Store
 from urial.desk.theme import rgb
+from urial.desk.worker import Worker
 from urial.geometry.place import Vec
 from urial.job.survey import Backdrop
 from urial.measure import backdrop
@@ -29,30 +31,63 @@ log = logging.getLogger("urial")
 Array = NDArray[np.float64]
 QUICK = 2500
 """Lines of a backdrop that are drawn while the view moves: the longest."""
+LARGE = 100_000
+"""Bytes of a body, some two thousand faces, from which on reading it takes longer than an eye's blink."""
 PALE = 0.62
 """How much of a body is seen of what is behind it."""
 
 
 class Behinds:
     """Paints them: ``eye`` makes what draws solids, once there is one; until then, and while the view moves,
-    they are lines."""
+    they are lines.  A large one is read off this thread; ``read`` is called when it is there."""
 
-    def __init__(self) -> None:
+    def __init__(self, parent: QObject, read: Callable[[], None]) -> None:
         self.eye: type[Renderer] | None = None
+        self._read, self._reader = read, Worker(parent, self._arrived)
+        self._damaged: set[bytes] = set()
+        self._asked: tuple[bytes, ...] = ()
         self._drawn: tuple[object, Renderer] | None = None
 
     def there(self, store: Store) -> list[tuple[int, Backdrop, Behind]]:
         """Those that are shown and can be: number, what the job says of it, its shape."""
-        out = []
+        out, wanted = [], []
         for number, b in enumerate(store.job.survey.backdrops):
             data = store.attachments.get(b.file)
-            if data is None or not b.shown:
+            if data is None or not b.shown or data in self._damaged:
+                continue  # its page says so
+            shape = backdrop.at_hand(data, b.file)
+            if shape is None and len(data) > LARGE:
+                wanted.append((data, b.file))
                 continue
             try:
-                out.append((number, b, backdrop.load(data, b.file)))
+                out.append((number, b, shape or backdrop.load(data, b.file)))
             except backdrop.BackdropError:
-                continue  # its page says so
+                self._damaged.add(data)
+        self._ask(wanted)
         return out
+
+    def _ask(self, wanted: list[tuple[bytes, str]]) -> None:
+        """Have bodies read that are not remembered."""
+        if not wanted or (self._reader.busy and self._asked == tuple(data for data, _ in wanted)):
+            return
+        self._asked = tuple(data for data, _ in wanted)
+
+        def work(stale: Callable[[], bool]) -> object:
+            damaged = []
+            for data, name in wanted:
+                if stale():
+                    break
+                try:
+                    backdrop.load(data, name)
+                except backdrop.BackdropError:
+                    damaged.append(data)
+            return damaged
+
+        self._reader.ask(work)
+
+    def _arrived(self, damaged: object) -> None:
+        self._damaged.update(damaged if isinstance(damaged, list) else self._asked)
+        self._read()
 
     def boxes(self, store: Store) -> list[Array]:
         """The corners of what is shown, (8, 3) each, host axes: what belongs in the picture."""

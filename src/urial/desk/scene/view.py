@@ -87,7 +87,7 @@ class Scene(Hands, TypesOver):
         self.wide = self.whole = self.marks = False
         self.arrows = self.framed = True
         self.survey = self.sockets = self.findings = False
-        self.behind = Behinds()
+        self.behind = Behinds(self, self._behind_read)
         self.off = 0.0  # so many things are taken off, as the order has it
         self.soft: Restraint | None = None  # the softest motion, while it is shown
         self.swing = QTimer(self)
@@ -291,6 +291,13 @@ class Scene(Hands, TypesOver):
     def shown(self) -> Assembly:
         """What is drawn: the newest shape that could be built, judged or not yet."""
         return self.store.shape or self.store.verdict.assembly
+
+    def _behind_read(self) -> None:
+        """A large backdrop is there."""
+        self._kept = None
+        if self.wide:
+            self.fit()
+        self.update()
 
     def _mesh(self) -> bodies.Mesh:
         if self.mesh is None:

@@ -205,7 +205,7 @@ class BackdropPage(Page):
         if data is None:
             return f"What {b.title} showed is missing from the job; take the file in again."
         try:
-            backdrop.load(data, b.file)
+            backdrop.check(data, b.file)
         except BackdropError as words:
             return str(words)
         fitting = backdrop.times_too_small(b, known)
