@@ -169,7 +169,8 @@ def test_the_papers_say_where_and_how_it_is_bent():
         "bend 1: 90° DOWN, away from you, 10 mm inside radius" in p
         for p in pages(made.files["templates.pdf"])
     )
-    mark = next(r.mark for r in parts_list(families.build(bent())) if r.name == "plate")
+    mark, ends = next((r.mark, r.ends) for r in parts_list(families.build(bent())) if r.name == "plate")
+    assert ends == "bent once"
     drawing = ezdxf.read(io.StringIO(made.files[f"plate-{mark}.dxf"].decode()))
     words = [e.dxf.text for e in drawing.modelspace() if e.dxftype() == "TEXT"]
     assert any(w.startswith("bend 1: 90° DOWN") for w in words) and any("bent once" in w for w in words)

@@ -533,7 +533,7 @@ def _parts(p: Pages, v: Verdict, rows: list[Row]) -> None:
             _as_sold(p, r.stock) if sold_as(r.stock) else r.stock,
             str(r.qty),
             p.length(r.cut_length_mm) if not r.hardware else "",
-            p.length(r.width_mm) if not r.ends and not r.hardware else "",
+            p.length(r.width_mm) if r.plate else "",
             r.ends,
             "mirror pair" if r.mirror else "",
             units.show(r.mass_kg, "mass", v.job.units) if r.mass_kg >= 1 else p.said(f"{r.mass_kg:.2f} kg"),

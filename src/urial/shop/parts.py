@@ -43,6 +43,7 @@ class Row:
     mirror: bool
     hardware: bool
     parts: tuple[str, ...]
+    plate: bool = False  # cut from sheet, to a length and a width
 
 
 def sold_as(stock: str) -> bool:
@@ -55,8 +56,10 @@ def sold_as(stock: str) -> bool:
 
 
 def _ends(part: Part) -> str:
-    """How a bar's ends are cut."""
+    """How a bar's ends are cut, or how often a plate is bent."""
     shape = part.shape
+    if isinstance(shape, Plate) and shape.folds:
+        return "bent once" if len(shape.folds) == 1 else f"{len(shape.folds)} bends"
     if not isinstance(shape, Bar):
         return ""
     slots = [f"{r.count} slots" for r in slot_rows(shape)]
@@ -108,6 +111,7 @@ def _row(members: list[Part], mark: str, name: str, mirror: bool) -> Row:
         mirror,
         first.hardware,
         tuple(p.key for p in members),
+        isinstance(first.shape, Plate) and not first.hardware,
     )
 
 

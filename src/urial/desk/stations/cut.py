@@ -194,9 +194,9 @@ class Cut(Station):
             self.grid.addWidget(text, n, 1)
             if not r.hardware:
                 size = show_length(r.cut_length_mm, system, nearest)  # type: ignore[arg-type]
-                if not r.ends:
+                if r.plate:
                     size += "\n× " + show_length(r.width_mm, system, nearest)  # type: ignore[arg-type]
-                else:
+                if r.ends:
                     size += "\n" + self.store.said(r.ends).replace(" / ", "\n")  # an end a line
                 figure = QLabel(size)
                 figure.setProperty("role", "mono")
