@@ -23,7 +23,8 @@ def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job, there: str) 
             if here == other:
                 continue
             if isinstance(here, (BaseModel, tuple)):
-                yield from _walk(here, other, f"{path}.{name}", info.title or name, job, there)
+                deeper = called if name == "values" else info.title or name  # a piece's sizes are the piece's
+                yield from _walk(here, other, f"{path}.{name}", deeper, job, there)
                 continue
             field = spec(name, info)
 
@@ -42,7 +43,9 @@ def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job, there: str) 
         if len(mine) != len(theirs):
             yield f"{called}: {len(mine)} here, {len(theirs)} {there}"
         for n, (a, b) in enumerate(zip(mine, theirs, strict=False), 1):
-            yield from _walk(a, b, f"{path}.{n}", f"{called.removesuffix('s')} {n}", job, there)
+            kind = getattr(a, "family", None)
+            one = kind.replace("-", " ") if kind else f"{called.removesuffix('s')} {n}"
+            yield from _walk(a, b, f"{path}.{n}", one, job, there)
     else:
         yield f"{called}: another kind here than {there}"
 
