@@ -6,7 +6,7 @@ import math
 import numpy as np
 import pytest
 
-from tests.assembly.trial import foot, judged, start
+from tests.assembly.trial import TRIALS, foot, judged, start
 from urial.assembly import facts
 from urial.assembly.build import Beads, Takes, loop
 from urial.assembly.marks import marked
@@ -16,6 +16,7 @@ from urial.geometry.path import Line
 from urial.geometry.place import Place, Y
 from urial.geometry.shape import Bar, Fold
 from urial.stock import catalogue
+from urial.strength.checks import ends
 
 WALL = Place.facing((0.0, 0.0, 500.0), (-1.0, 0.0, 0.0), Y)  # u left, v down, out of the host
 
@@ -173,3 +174,39 @@ def test_a_tight_bend_and_a_hole_beside_it_are_warned_of():
     (_, hole) = bend_warnings(dataclasses.replace(part, shape=near))
     assert "14 mm hole" in hole and "Drill it after bending" in hole
     assert not bend_warnings(bracket().by_key["1/plate"])
+
+
+# ---- what swings again and again sees the inside of a bend
+
+
+@pytest.mark.parametrize(("t", "inside"), [(8.0, 10.0), (4.0, 4.0), (12.0, 60.0)])
+def test_a_plates_bend_is_as_much_sharper_as_a_curved_bar_cut_in_slices(t, inside):
+    """By slices of the section: rn = A / Σ dA/r, σi = M (rn − ri)/(A (R − rn) ri), against 6 M / t²."""
+    r = inside + (np.arange(20_000) + 0.5) * t / 20_000
+    da = t / 20_000
+    rn = t / (da / r).sum()
+    sharper = (rn - inside) / (t * (inside + t / 2 - rn) * inside) * t**2 / 6
+    part = bracket(inside=inside, t=t).by_key["1/plate"]
+    net = used(bracket(inside=inside, t=t), {"1/spot0": (0, 0, -900.0, 0, 0, 0)})[1].net
+    found = {b.strip.bend: ends.sharpened(part, b) for b in net.beams}
+    assert found[None] == 1.0 and found[0] == pytest.approx(sharper, rel=1e-4) and sharper > 1
+
+
+def test_a_bent_tubes_bend_is_sharper_by_its_curve_and_its_thinner_wall():
+    """A thin ring at mean radius r bent about R: slices of the ring at cos φ, its wall t R/(R + D/2)."""
+    a, loads = TRIALS["bent tube"](1.0)
+    _, _, forces = judged(a, loads)
+    part = a.by_key["1/tube"]
+    stock, big = part.shape.stock, part.shape.path.radii[0]
+    ring = (stock.width - stock.wall) / 2
+    made = part.material.wall_factor  # the wall it is reckoned with
+    wall = made * stock.wall * big / (big + stock.width / 2)
+    phi = (np.arange(200_000) + 0.5) * 2 * math.pi / 200_000
+    radius, da = big - ring * np.cos(phi), ring * wall * 2 * math.pi / 200_000
+    area = 2 * math.pi * ring * wall
+    rn = area / (da / radius).sum()
+    modulus = area * (big - rn) * (big - ring) / (rn - (big - ring))
+    factors = [ends.sharpened(part, b) for b in forces.net.beams_of("1/tube")]
+    assert min(factors) == 1.0
+    expected = stock.section(made).Wely / modulus
+    assert min(f for f in factors if f > 1) == pytest.approx(expected, rel=1e-3)

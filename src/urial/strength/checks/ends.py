@@ -20,7 +20,6 @@ from urial.geometry.path import Line as Straight
 from urial.geometry.shape import Bar, Flattened, Fold, Plate
 from urial.strength.check import Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio
-from urial.strength.checks.hooks import curved
 
 Array = NDArray[np.float64]
 
@@ -126,6 +125,32 @@ def bend_checks(context: Context) -> Iterator[Finding]:
             yield _bend(context, part, (number, start, run), curve, beams)
 
 
+def sharpened(part: Part, beam: Beam) -> float:
+    """How many times the stress of bending on the inside of a bend is that of a straight beam; 1 where it is
+    none.
+    """
+    shape = part.shape
+    if isinstance(shape, Plate):
+        if beam.strip is None or beam.strip.bend is None:
+            return 1.0
+        return shape.t**2 / 6 / _fold_modulus(shape.t, shape.folds[beam.strip.bend].inside)
+    if not isinstance(shape, Bar) or isinstance(shape.path, Straight) or shape.slots:
+        return 1.0
+    middle, gone = beam.start + beam.size / 2, 0.0
+    for run in paths.runs(shape.path):
+        if gone <= middle <= gone + run.length and isinstance(run, Arc):
+            curve = _curved(shape, run, part.material.wall_factor)
+            return max(min(beam.section.Wely, beam.section.Welz) / curve[1], 1.0) if curve else 1.0
+        gone += run.length
+    return 1.0
+
+
+def _fold_modulus(t: float, inside: float) -> float:
+    """At the inside of a plate bent about ``inside``, for each mm of its width, mm²."""
+    neutral = t / math.log((inside + t) / inside)
+    return t * (inside + t / 2 - neutral) * inside / (neutral - inside)
+
+
 def _curved(shape: Bar, run: Arc, wall_factor: float) -> tuple[float, float, str] | None:
     """Area, modulus at the inside of the curve, and how they were reached; None for a section without a
     rule.
@@ -210,9 +235,7 @@ def _folds(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
     basis, count = context.basis, len(shape.folds)
     available = basis.available(facts.softened(part, context.assembly).Fy, 1.67)
     for number, fold in enumerate(shape.folds):
-        area, middle, _ = curved(fold.inside, shape.t, 1.0)  # of a strip 1 mm wide
-        neutral = shape.t / math.log((fold.inside + shape.t) / fold.inside)
-        inner = area * (middle - neutral) * fold.inside / (neutral - fold.inside)
+        inner = _fold_modulus(shape.t, fold.inside)
         found: list[tuple[Array, float]] = []
         for b in beams:
             if b.strip is None or b.strip.bend != number:
@@ -220,7 +243,7 @@ def _folds(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
             wide = b.strip.width
             for f in (0.0, 0.5, 1.0):
                 load = np.abs(context.forces.inside(b.id, f))
-                stress = load[:, 0] / (area * wide) + load[:, 4] / (inner * wide)
+                stress = load[:, 0] / (shape.t * wide) + load[:, 4] / (inner * wide)
                 found.append((stress + load[:, 5] / (shape.t * wide**2 / 6), wide))
         if not found:
             continue

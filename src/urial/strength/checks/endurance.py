@@ -31,6 +31,7 @@ from urial.strength import pins
 from urial.strength.analysis import Forces
 from urial.strength.check import Array, Check, Line, Working, figure
 from urial.strength.checks.common import About, Context
+from urial.strength.checks.ends import sharpened
 from urial.strength.checks.nets import Found, net_checks
 from urial.strength.checks.pins import pin_mark
 from urial.strength.checks.slots import Closed, slotted_bends, stresses
@@ -341,7 +342,11 @@ def _parents(r: Ranges) -> Iterable[Check]:
         [(t.area, t.Wely, t.Welz, t.torsion_modulus, t.Avy, t.Avz) for t in s]
     ).T[:, None, :, None]
     n, vy, vz, t, my, mz = (np.abs(inside[..., k]) for k in range(6))
-    sigma = r.summed(n / area + my / wy + mz / wz)
+    bent = np.array([sharpened(p, b) for b, p, _ in rows])[
+        :, None
+    ]  # a bar by both, a plate over its thickness
+    plates = np.array([b.strip is not None for b, *_ in rows])[:, None]
+    sigma = r.summed(n / area + my / wy * bent + mz / wz * np.where(plates, 1.0, bent))
     tau = r.summed(t / c + np.maximum(vy / avy, vz / avz))
     sheared = named["wall_shear"]
     plain = [named["pin" if _smooth(r, p) else "parent"] for _, p, _ in rows]
