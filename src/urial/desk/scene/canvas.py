@@ -32,18 +32,34 @@ def polygon(xy: np.ndarray) -> QPolygonF:
     return out
 
 
-def silhouette(patch: Patch, faces: Sequence[np.ndarray]) -> QPainterPath:
-    """What is seen of a patch whose faces (n, 2) lie in pixels, as one filled shape."""
+_ELEMENT = np.dtype([("kind", ">i4"), ("x", ">f8"), ("y", ">f8")])
+
+
+def filled(rings: Sequence[np.ndarray]) -> QPainterPath:
+    """Rings (n, 2) in pixels as one path, filled wherever one of them goes round; read from bytes at once."""
+    every = np.concatenate([part for ring in rings for part in (ring, ring[:1])])
+    rows = np.zeros(len(every), _ELEMENT)
+    rows["kind"], rows["x"], rows["y"] = 1, every[:, 0], every[:, 1]  # lines,
+    starts = np.cumsum([0, *(len(ring) + 1 for ring in rings[:-1])])
+    rows["kind"][starts] = 0  # but for each ring's first place
+    count, last, winding = (int(n).to_bytes(4, "big") for n in (len(rows), starts[-1], 1))
+    path = QPainterPath()
+    QDataStream(QByteArray(count + rows.tobytes() + last + winding)) >> path
+    return path
+
+
+def seen_of(patch: Patch, faces: Sequence[np.ndarray]) -> list[np.ndarray]:
+    """What is seen of a patch whose faces (n, 2) lie in pixels: rings that all run the same way about."""
     if patch.hull:
         faces = [hull(np.concatenate(faces))]
     elif patch.swept:
         faces = swept(*faces)
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.WindingFill)
-    for face in faces:
-        path.addPolygon(polygon(face if turned(face) > 0 else face[::-1]))
-        path.closeSubpath()
-    return path
+    return [face if turned(face) > 0 else face[::-1] for face in faces]
+
+
+def silhouette(patch: Patch, faces: Sequence[np.ndarray]) -> QPainterPath:
+    """The same as one filled shape."""
+    return filled(seen_of(patch, faces))
 
 
 class Canvas(QWidget):

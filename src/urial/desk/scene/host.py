@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from itertools import groupby
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 
-from urial.desk.scene.canvas import polygon, silhouette
+from urial.desk.scene.canvas import filled, polygon, seen_of
 from urial.desk.scene.easel import Easel
 from urial.desk.theme import blend
 from urial.geometry.place import Vec
@@ -41,12 +42,15 @@ def paint_outline(e: Easel, strong: bool = False) -> None:
     lines = [f for q in patches for f in q.faces] + holes
     ends = np.cumsum([len(line) for line in lines])
     pixels = iter(np.split(camera.project(np.concatenate(lines)), ends[:-1]))
-    for patch in patches:
-        tone = between(pal.card, pal.line, TONES[patch.group] * (1.0 if strong else 0.72))
-        faces = [next(pixels) for _ in patch.faces]
-        if e.moving and patch.hull:
-            faces = [face[::3] for face in faces]
-        if patch.bar:
+    for group, bar, alike in ((g, b, list(q)) for (g, b), q in groupby(patches, lambda q: (q.group, q.bar))):
+        tone = between(pal.card, pal.line, TONES[group] * (1.0 if strong else 0.72))
+        rings: list[np.ndarray] = []
+        for patch in alike:
+            faces = [next(pixels) for _ in patch.faces]
+            if e.moving and patch.hull:
+                faces = [face[::3] for face in faces]
+            rings += faces if bar else seen_of(patch, faces)
+        if bar:
             p.setPen(
                 QPen(
                     tone,
@@ -57,11 +61,12 @@ def paint_outline(e: Easel, strong: bool = False) -> None:
                 )
             )
             p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawPolyline(polygon(faces[0]))
+            for line in rings:
+                p.drawPolyline(polygon(line))
             continue
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(tone)
-        p.drawPath(silhouette(patch, faces))
+        p.drawPath(filled(rings))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(QPen(QColor(pal.quiet), 1 if e.moving else 1.6))
     for ring in pixels:

@@ -61,6 +61,7 @@ class Renderer:
             self.renderer.AddLight(light)
         self.set_ink("#20292E")
         self._fine = True
+        self._pixels: NDArray[np.uint8] | None = None
         self._asked = vtkOpenGLRenderTimer()
 
     def set_ink(self, colour: str) -> None:
@@ -125,7 +126,11 @@ class Renderer:
         data = np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1])
         if self._fine:  # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
             np.minimum(data[:, :, :3], data[:, :, 3:], out=data[:, :, :3])
-        return QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied).copy()
+        image = QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied)
+        if self._fine:
+            return image.copy()
+        self._pixels = data  # a coarse picture lives as long as the view moves on: it looks at these
+        return image
 
 
 def _cells(corners: NDArray[np.integer]) -> vtkCellArray:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPen
+from PySide6.QtGui import QColor, QPainter, QPen
 
 from urial.desk.scene.canvas import lettered, polygon
 from urial.desk.scene.easel import Easel
@@ -24,6 +24,7 @@ def paint_survey(e: Easel, pointed: str) -> None:
     points = hard_points(e.job.vehicle)
     marks = {m.name: at for m in e.job.survey.marks if (at := where(m)) is not None}
     known = {**marks, **points}
+    e.p.setRenderHint(QPainter.RenderHint.Antialiasing, not e.moving)
     _datum(e)
     _tapes(e, known)
     for place in marks.values():
@@ -35,6 +36,7 @@ def paint_survey(e: Easel, pointed: str) -> None:
             _fix(e, found, known)
     if pointed:
         _box(e, pointed)
+    e.p.setRenderHint(QPainter.RenderHint.Antialiasing)
 
 
 def _datum(e: Easel) -> None:
@@ -114,7 +116,7 @@ def _fix(e: Easel, found: Found, known: dict[str, Vec]) -> None:
         p.drawLine(e.spot(known[start]), here)
     screen = np.stack(e.camera.axes()[:2])
     values, ways = np.linalg.eigh(screen @ found.located.covariance @ screen.T)
-    around = np.linspace(0, 2 * np.pi, 49)
+    around = np.linspace(0, 2 * np.pi, 17 if e.moving else 49)
     ring = (ways * np.sqrt(np.maximum(values, 0) * CHI2_95)) @ np.stack([np.cos(around), np.sin(around)])
     p.setPen(QPen(touch, px(1.5)))
     fill = QColor(touch)
