@@ -20,6 +20,7 @@ from urial.pieces.bought import UNKNOWN, Metal, as_its_metal_is, metal_of, note_
 from urial.pieces.shank import hitch_pin, receiver_for, shank
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
+from urial.stock.drills import nearest_drill
 
 
 class BoughtInsert(Design):
@@ -165,9 +166,15 @@ def build(p: BoughtInsert, b: Build) -> None:
         )
     if abs(p.scale - 1) > 1e-6:
         k = p.scale
+        holes = "drill its holes to the next standard size, not to the scaled one."
+        if p.old_hole_mm > 0:
+            holes = (
+                f"its {p.old_hole_mm:.4g} mm hole would be {p.old_hole_mm * k:.4g} mm and is drilled "
+                f"{_hole(p, bar):.4g} mm, the nearest drill."
+            )
         b.warn(
             f"Copied at {k:.4g} times its size: its strength goes with {k**2:.3g}, its mass with {k**3:.3g}; "
-            "drill its holes to the next standard size, not to the scaled one."
+            f"{holes}"
         )
     b.dimension(
         Dimension(
@@ -181,6 +188,13 @@ def build(p: BoughtInsert, b: Build) -> None:
     )
 
 
+def _hole(p: BoughtInsert, bar: StockSection) -> float:
+    """The old hole as it is; in a copy the scaled one as it can be drilled, mm."""
+    if abs(p.scale - 1) < 1e-6:
+        return p.old_hole_mm
+    return nearest_drill(p.old_hole_mm * p.scale, bar.system)
+
+
 def _drilled(b: Build, p: BoughtInsert, beam: Part, bar: StockSection) -> Part:
     """Its bar with the hole it came with."""
     if p.old_hole_at_mm > p.bar_mm - p.old_hole_mm:
@@ -188,14 +202,13 @@ def _drilled(b: Build, p: BoughtInsert, beam: Part, bar: StockSection) -> Part:
             f"The old hole is {p.old_hole_at_mm:.4g} mm from the pin and the bar ends at {p.bar_mm:.4g} mm; "
             "measure both again."
         )
-    wide = bar.width if p.old_hole_through == "top" else bar.height
-    if p.old_hole_mm > wide - 2 * bar.wall - 2:
+    wide, size = bar.width if p.old_hole_through == "top" else bar.height, _hole(p, bar)
+    if size > wide - 2 * bar.wall - 2:
         raise BuildError(
-            f"An old hole of {p.old_hole_mm:.4g} mm leaves nothing of a bar {wide:.4g} mm wide; measure it "
-            "again."
+            f"An old hole of {size:.4g} mm leaves nothing of a bar {wide:.4g} mm wide; measure it again."
         )
     assert isinstance(beam.shape, Bar)
-    hole = Hole((-p.old_hole_at_mm, 0.0, 0.0), Z if p.old_hole_through == "top" else Y, p.old_hole_mm)
+    hole = Hole((-p.old_hole_at_mm, 0.0, 0.0), Z if p.old_hole_through == "top" else Y, size)
     made = replace(beam, shape=replace(beam.shape, cuts=(*beam.shape.cuts, hole)))
     b.parts[beam.key] = made
     return made
