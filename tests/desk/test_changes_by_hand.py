@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QPushButton
 
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
+from urial.geometry import folded
 from urial.geometry import path as paths
 from urial.job import edit
 
@@ -315,3 +316,57 @@ def test_the_end_that_stands_still_is_not_taken(qtbot, window):
     held = {(d.path, which) for d, which, _ in grips(window)}
     every = {(d.path, w) for _, d in window.scene._labels for w in ("a", "b") if d.path.startswith("stack.")}
     assert held and held < every
+
+
+def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot, window, tmp_path):
+    """From the first click to the file: the plate's top is bent, a wrong radius is refused where it is typed,
+    a hole goes where the bent rim is clicked."""
+    window.open_demo({p.stem: p for p, _, _ in demo_jobs()}["tool-plate"])
+    window.scene.set_view("turned")
+    window.go(2)
+    station, number = window.stations[2], "2"
+    station.changes.head.setChecked(True)
+    before = window.store.job
+    for key, value in (("rim_mm", 0.0), ("high_mm", 420.0)):
+        window.store.put(edit.find_path(before, key), value)
+    steps = 2
+    window.scene.camera.azimuth, window.scene.camera.elevation = 30.0, 20.0
+    window.scene.fit()
+    plate = part(window, "2/plate")
+    top = max(v for _, v, _ in plate.shape.outline)
+    press(qtbot, station, "add bend")
+    click(qtbot, window, plate.flat_place.point((-150.0, top - 80.0, 0.0)))
+    assert [c.kind for c in changes(window, number)] == ["bend"], station.changes.said.text()
+    steps += 1
+    bent = part(window, "2/plate")
+    (fold,) = bent.shape.folds
+    radius = next(f for f in station.changes.findChildren(Field) if f.path.endswith("0.inside_mm"))
+    radius.line.setText("much")
+    radius.commit()
+    assert part(window, "2/plate").shape.folds == (fold,)  # refused, nothing lost
+    radius.line.setText("12 mm")
+    radius.commit()
+    steps += 1
+    bent = part(window, "2/plate")
+    assert bent.shape.folds[0].inside == 12.0
+    u = min(x for x, _, _ in bent.shape.outline) + 80.0
+    rim = max(v for _, v, _ in bent.shape.outline) - 25.0
+    window.scene.camera.elevation = 60.0
+    window.scene.fit()
+    there = bent.flat_place @ folded.frame_at(bent.shape, u, rim)
+    seen = bent.shape.t if np.dot(there.z, window.scene.camera.axes()[2]) > 0 else 0.0
+    press(qtbot, station, "add hole")
+    click(qtbot, window, there.point((u, rim, seen)))
+    assert [c.kind for c in changes(window, number)] == ["bend", "hole"], station.changes.said.text()
+    steps += 1
+    made = part(window, "2/plate")
+    assert made.shape.holes[-1][1] == pytest.approx(rim, abs=3.0)
+    done = window.store.job
+    file = tmp_path / "bent.urial"
+    window.store.save(file)
+    for _ in range(steps):
+        window.undo_action.trigger()
+    assert window.store.job == before
+    window.store.saved_job = window.store.job
+    window.store.open(file)
+    assert window.store.job == done and part(window, "2/plate").shape == made.shape

@@ -18,9 +18,9 @@ from urial.stock.drills import nearest_drill
         (32.4, "metric", 32.0),
         (40.6, "metric", 41.0),
         (0.1, "metric", 0.5),
-        (10.0, "inch", 10.3188 - 25.4 / 64),  # 25/64 in
+        (10.0, "inch", 25 / 64 * 25.4),
         (20.0, "inch", 25 / 32 * 25.4),
-        (31.0, "inch", 20 / 16 * 25.4 - 25.4 / 16 + 25.4 / 16),
+        (31.0, "inch", 20 / 16 * 25.4),
     ],
 )
 def test_a_hole_is_drilled_to_a_size_there_is(wanted, system, drill):

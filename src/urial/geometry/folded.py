@@ -155,31 +155,6 @@ def splits(shape: Plate, a: tuple[float, float], b: tuple[float, float]) -> list
     return sorted(out)
 
 
-@dataclass(frozen=True)
-class Bend:
-    """Where a way over the flat pattern passes a fold: fractions at its beginning and end, which fold, and
-    the cosine between the way and the square to its line.
-    """
-
-    low: float
-    high: float
-    number: int
-    square: float
-
-
-def bends_passed(shape: Plate, a: tuple[float, float], b: tuple[float, float]) -> list[Bend]:
-    """The folds that a straight way over the flat pattern runs through or into, in order along it."""
-    out, size = [], math.dist(a, b)
-    for n, h in enumerate(_hinges(shape)):
-        from_a, from_b = h.past(*a), h.past(*b)
-        if abs(from_b - from_a) < 1e-9 * max(size, 1.0):
-            continue
-        low, high = sorted(((0.0 - from_a) / (from_b - from_a), (h.length - from_a) / (from_b - from_a)))
-        if high > 0 and low < 1:
-            out.append(Bend(max(low, 0.0), min(high, 1.0), n, abs(from_b - from_a) / size))
-    return sorted(out, key=lambda bend: bend.low)
-
-
 def in_bend(shape: Plate, u: float, v: float, room: float = 0.0) -> int | None:
     """Which fold bends the metal at a place of the flat pattern or within ``room`` of it, counted from 0."""
     for n, h in enumerate(_hinges(shape)):

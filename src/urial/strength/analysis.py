@@ -10,8 +10,9 @@ from typing import Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.mesh import Beam, Beside, Mesh, beside, mesh
+from urial.assembly.mesh import Beam, Mesh, mesh
 from urial.assembly.model import LOAD, Assembly, BuildError, Joint
+from urial.assembly.overlaps import Beside, beside
 from urial.geometry.place import Vec, cross, minus
 from urial.loads.case import Case, LoadPoint, Six
 from urial.strength import frame as frames

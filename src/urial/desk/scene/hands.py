@@ -113,10 +113,14 @@ class Hands(Board):
 
         s0, s1, s2 = side(tri[:, 0], tri[:, 1]), side(tri[:, 1], tri[:, 2]), side(tri[:, 2], tri[:, 0])
         inside = ((s0 >= 0) & (s1 >= 0) & (s2 >= 0)) | ((s0 <= 0) & (s1 <= 0) & (s2 <= 0))
-        hits = np.flatnonzero(inside)
+        whole = s0 + s1 + s2
+        hits = np.flatnonzero(inside & (np.abs(whole) > 1e-9))  # one seen edge-on hides nothing
         if not hits.size:
             return None
-        nearest = hits[depth[mesh.triangles[hits]].mean(axis=1).argmax()]
+        # how near each is just there: a side's share belongs to the corner across from it
+        d0, d1, d2 = depth[mesh.triangles[hits]].T
+        there = (s1[hits] * d0 + s2[hits] * d1 + s0[hits] * d2) / whole[hits]
+        nearest = hits[there.argmax()]
         return int(mesh.part_of_triangle[nearest]), mesh.triangles[nearest]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

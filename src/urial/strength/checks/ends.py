@@ -251,7 +251,7 @@ def _folds(context: Context, part: Part, shape: Plate, beams: list[Beam]) -> Ite
 
         def work(
             k: int,
-            stress: NDArray[np.float64] = worst,
+            stress: Array = worst,
             wide: float = wide,
             fold: Fold = fold,
             inner: float = inner,

@@ -342,10 +342,9 @@ def _parents(r: Ranges) -> Iterable[Check]:
         [(t.area, t.Wely, t.Welz, t.torsion_modulus, t.Avy, t.Avz) for t in s]
     ).T[:, None, :, None]
     n, vy, vz, t, my, mz = (np.abs(inside[..., k]) for k in range(6))
-    bent = np.array([sharpened(p, b) for b, p, _ in rows])[
-        :, None
-    ]  # a bar by both, a plate over its thickness
-    plates = np.array([b.strip is not None for b, *_ in rows])[:, None]
+    # on the inside of a bend: a bar about both axes, a plate over its thickness
+    bent = np.array([[sharpened(p, b)] for b, p, _ in rows])
+    plates = np.array([[b.strip is not None] for b, *_ in rows])
     sigma = r.summed(n / area + my / wy * bent + mz / wz * np.where(plates, 1.0, bent))
     tau = r.summed(t / c + np.maximum(vy / avy, vz / avz))
     sheared = named["wall_shear"]

@@ -8,7 +8,8 @@ from collections.abc import Callable, Iterable
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.mesh import Beam, beside
+from urial.assembly.mesh import Beam
+from urial.assembly.overlaps import beside
 from urial.geometry import profile
 from urial.geometry.shape import Bar
 from urial.stock.catalogue import Material
