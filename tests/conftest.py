@@ -4,6 +4,7 @@ for.
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 import tempfile
@@ -31,6 +32,13 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
 )
 settings.load_profile("house")
+
+
+def pytest_collection_finish(session: pytest.Session) -> None:
+    """What is imported stays: a collection need not look at it again, and comes less often."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(20_000, 20, 100)
 
 
 @pytest.fixture(scope="session")

@@ -15,16 +15,6 @@ from urial.desk.window import Window
 from urial.job.model import Job
 from urial.job.recovery import Recovery
 
-
-@pytest.fixture(autouse=True, scope="session")
-def settled():
-    """What is imported stays: a collection after a test looks at that test's objects alone."""
-    gc.collect()
-    gc.freeze()
-    yield
-    gc.unfreeze()
-
-
 TESTS = iter(range(1, 10**9))
 THOROUGH = 10
 """After so many tests everything is looked at again: a window that something still held when it was set
@@ -74,9 +64,9 @@ def window(qtbot, tmp_path, monkeypatch):
     monkeypatch.setattr(Store, "hasty", False)
     monkeypatch.setattr(Store, "hands_rest_ms", 3_600_000)  # looked at when asked; resting has its own test
     w = Window(Theme(), Store(Recovery(tmp_path / "recovery")))
+    w.open_demo(demo_jobs()[0][0])
     w.show()
     qtbot.waitExposed(w)
-    w.open_demo(demo_jobs()[0][0])
     yield w
     w.store.saved_job = w.store.job
     w.close()

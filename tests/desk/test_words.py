@@ -8,7 +8,7 @@ import re
 
 import pypdfium2
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
 
 from tests.desk.test_load import field, type_into
@@ -131,10 +131,7 @@ def test_your_own_work_stands_before_the_demo_jobs_and_is_kept_up_to_date(qtbot,
     window.start.show()
     mine = window.start.findChild(QPushButton, "recent:mine.urial")
     first = window.start.findChild(QPushButton, f"demo:{demo_jobs()[0][0].stem}")
-    assert (
-        mine.mapTo(window.start, mine.rect().topLeft()).y()
-        < first.mapTo(window.start, first.rect().topLeft()).y()
-    )
+    qtbot.waitUntil(lambda: mine.mapTo(window.start, QPoint()).y() < first.mapTo(window.start, QPoint()).y())
 
 
 def test_a_new_job_is_in_the_units_last_used(qtbot, window):

@@ -74,7 +74,15 @@ def test_what_was_dropped_never_arrives(qtbot, worker, taken):
     assert not taken and not worker.busy
 
 
-def test_garbage_with_widgets_in_it_dies_in_the_gui_thread(qtbot, worker, taken):
+@pytest.fixture
+def pythons_own_threshold():
+    before = gc.get_threshold()
+    gc.set_threshold(700, 10, 10)
+    yield
+    gc.set_threshold(*before)
+
+
+def test_garbage_with_widgets_in_it_dies_in_the_gui_thread(qtbot, worker, taken, pythons_own_threshold):
     """A worker that allocates a great deal would, with automatic collection, take a forgotten widget away
     in its own thread.
     """

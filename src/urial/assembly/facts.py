@@ -229,11 +229,9 @@ def ledges(runs: tuple[Run, ...], part: Part, centre: Vec, enough: float = math.
     if not which.size:
         return out
     n = np.stack([-way[which, 1], way[which, 0]], axis=1) / size[which, None]
-    sides = []
-    for s in (1.0, -1.0):
-        start = mid + 0.02 * s * n
-        sides.append(np.where(within(corners, start), rays(corners, start, s * n) + 0.02, 0.0))
-    ahead, back = sides
+    both = np.concatenate([n, -n])
+    start = np.concatenate([mid, mid]) + 0.02 * both
+    ahead, back = np.where(within(corners, start), rays(corners, start, both) + 0.02, 0.0).reshape(2, -1)
     outward = ((mid - in_plate(part, centre)[:2]) * n).sum(axis=1)
     along_edge = np.minimum(ahead, back) < 0.5
     free = np.where(np.abs(outward) < 0.5, np.minimum(ahead, back), np.where(outward > 0, ahead, back))
@@ -301,11 +299,12 @@ def bead_lengths(runs: tuple[Run, ...]) -> tuple[float, ...]:
         return n
 
     at: dict[tuple[float, ...], int] = {}
-    for n, r in enumerate(runs):
-        for p in (r.a, r.b):
-            other = at.setdefault(tuple(round(x + 0.003, 1) for x in p), n)
-            bead[max(first(n), first(other))] = min(first(n), first(other))
-    size = [norm(minus(r.b, r.a)) for r in runs]
+    ends = np.array([p for r in runs for p in (r.a, r.b)])
+    for n, spot in enumerate(np.round(ends + 0.003, 1).tolist()):
+        other = at.setdefault(tuple(spot), n // 2)
+        one, two = first(n // 2), first(other)
+        bead[max(one, two)] = min(one, two)
+    size = np.sqrt(((ends[1::2] - ends[::2]) ** 2).sum(axis=1)).tolist()
     whole: dict[int, float] = {}
     for n, length in enumerate(size):
         whole[first(n)] = whole.get(first(n), 0.0) + length

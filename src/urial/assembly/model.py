@@ -55,7 +55,7 @@ class Part:
         """Id of the piece it belongs to."""
         return self.key.split("/", 1)[0]
 
-    @property
+    @cached_property
     def family(self) -> str:
         """The key without its instance: left and right are one."""
         return bare(self.key)
@@ -380,7 +380,7 @@ class Joint:
     place: Place
     how: How
 
-    @property
+    @cached_property
     def family(self) -> str:
         """The key without its instance."""
         return bare(self.key)

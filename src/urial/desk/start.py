@@ -104,8 +104,7 @@ class StartPage(QWidget):
         self.does, self.kind = "tow", "pickup"
         self.own: tuple[ShopKind, ...] = ()
         self.said = label("", "problem", wrap=True)
-        self._demos()
-        self._new()
+        self._laid_out = False
 
     def _scrolling(self, column: QVBoxLayout, spacing: int) -> QScrollArea:
         """A column that scrolls up and down where it is longer than the window."""
@@ -211,6 +210,11 @@ class StartPage(QWidget):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        if not self._laid_out:  # who opens a file at once never sees it
+            self._laid_out = True
+            self._demos()
+            self._new()
+            return
         self.show_recent()
         if shelf().kinds != self.own:  # kept or forgotten while a job was open
             self._parts()

@@ -23,8 +23,8 @@ from urial.fit.room import (
     TOUCH,
     Body,
     Box,
+    Rod,
     Room,
-    apart,
     part_body,
     rod,
     shared,
@@ -363,18 +363,17 @@ def _slides(
 # ---- seams
 
 
-def gun(o: Vec, way: Vec, bead: float = 0.0, buried: bool = False) -> tuple[tuple[Manifold, float], ...]:
-    """The wire, the nozzle and its neck, from a seam outwards, each with the room it may share, mm³;
-    ``bead``: how far its face stands out of the root, mm; ``buried``: the root lies under the metal's face,
-    as the chord of a round corner does.
+def gun(o: Vec, way: Vec, bead: float = 0.0, buried: bool = False) -> tuple[Rod, ...]:
+    """The wire, the nozzle and its neck, from a seam outwards; ``bead``: how far its face stands out of the
+    root, mm; ``buried``: the root lies under the metal's face, as the chord of a round corner does.
     """
     g = tools()["gun"]
     o, under = along(o, way, bead), 5.0 if buried else 1.5
     first, second = along(o, way, g["stand_off"]), along(o, way, g["stand_off"] + g["nozzle_long"])
     return (
-        (rod(along(o, way, under), way, 2.0, g["stand_off"] - under), 5.0),
-        (rod(first, way, g["nozzle"], g["nozzle_long"]), TOUCH),
-        (rod(second, way, g["body"], g["body_long"]), TOUCH),
+        Rod(along(o, way, under), way, 2.0, g["stand_off"] - under, 5.0),
+        Rod(first, way, g["nozzle"], g["nozzle_long"]),
+        Rod(second, way, g["body"], g["body_long"]),
     )
 
 
@@ -503,16 +502,15 @@ def _reached(room: Room, p: Vec, run: Run, hint: list[Vec]) -> tuple[str, ...] |
 
 
 def _in_the_way(
-    held: Sequence[tuple[Manifold, float]], near: list[Body], blamed: dict[str, int], alone: dict[str, int]
+    held: Sequence[Rod], near: list[Body], blamed: dict[str, int], alone: dict[str, int]
 ) -> list[str]:
     """The bodies that some tools hit, as far as they matter: none; one that is alone in the way; or, of more,
     two, since then none is.  A way that is shut by a body known to be alone in another says nothing new, so
     it ends there; those that were in the way before are tried first.
     """
-    boxes = [(tool, most, bounding_box(tool)) for tool, most in held]
     found: list[str] = []
     for b in sorted(near, key=lambda b: -blamed.get(b.key, 0)):
-        if any(not apart(one, b.box) and shared(tool, b.solid) > most for tool, most, one in boxes):
+        if any(tool.hits(b) for tool in held):
             found.append(b.key)
             if len(found) == 2 or b.key in alone:
                 break

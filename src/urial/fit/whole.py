@@ -14,6 +14,7 @@ from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
 from urial.fit.room import Room, room_of, tools
 from urial.geometry.place import Vec
+from urial.job.lately import Lately
 from urial.job.model import Job
 
 RANK = {"clash": 0, "order": 1, "access": 2, "hole": 3, "stack": 4}
@@ -108,9 +109,25 @@ def fit(
     tell: Callable[[str], None] = lambda _: None,
 ) -> Fit:
     """Will it go together?  BuildError when there is no part; ``stopped`` leaves it at what was found;
-    ``tell`` hears what is being looked at.
+    ``tell`` hears what is being looked at.  What was looked at lately is not looked at again.
     """
-    made = assembly if assembly is not None else build(job)
+    drawn = build(job) if assembly is None else assembly
+
+    def look() -> Fit:
+        return _look(job, drawn, stopped, moves, tell)
+
+    if assembly is not None and assembly is not build(job):  # another shape than the job's own
+        return look()
+    named_alike = job.model_copy(update=dict.fromkeys(ON_PAPER, ""))
+    return _LOOKED.of((named_alike, moves), look, whole=lambda: not stopped())
+
+
+ON_PAPER = ("title", "customer", "revision", "date", "drawn", "checked", "notes")
+"""What a job says of itself and no part is in the way of."""
+_LOOKED: Lately[tuple[Job, bool], Fit] = Lately(6)
+
+
+def _look(job: Job, made: Assembly, stopped: Stopped, moves: bool, tell: Callable[[str], None]) -> Fit:
     room = room_of(job, made)
     found: list[tuple[str, Finding]] = []
     steps: list[Step] = []

@@ -12,21 +12,9 @@ PICTURE = 210.0
 """Height of the picture, points."""
 
 
-_kept: list[tuple[object, Fit]] = []
-KEEP = 6
-
-
 def known(v: Verdict) -> Fit:
-    """What the packet says of it; kept while pieces, host, keep-outs and what is waived stay the same."""
-    job = v.job
-    key = (job.stack, job.hosts, job.survey.keep_outs, job.waived, job.welding, job.marks)
-    for have, found in _kept:
-        if have == key:
-            return found
-    found = fit(job, v.assembly, moves=False)
-    _kept.insert(0, (key, found))
-    del _kept[KEEP:]
-    return found
+    """What the packet says of it."""
+    return fit(v.job, v.assembly, moves=False)
 
 
 def _under(p: Pages, words: str) -> None:

@@ -45,9 +45,9 @@ Six = tuple[float, float, float, float, float, float]
 @lru_cache(maxsize=1024)
 def bead_axes(lines: tuple[tuple[Vec, Vec], ...]) -> tuple[tuple[Vec, Vec, Vec], Six]:
     """Principal axes of a group of beads and its stiffness along and about them."""
-    run = np.array([np.subtract(b, a) for a, b in lines])
-    middle = np.array([np.add(a, b) / 2 for a, b in lines])
-    size = np.linalg.norm(run, axis=1)
+    ends = np.array(lines)
+    run, middle = ends[:, 1] - ends[:, 0], (ends[:, 0] + ends[:, 1]) / 2
+    size = np.sqrt((run * run).sum(axis=1))
     centre = (middle * size[:, None]).sum(axis=0) / size.sum()
     arm = middle - centre
     s = (arm * size[:, None]).T @ arm + (run * (size / 12)[:, None]).T @ run

@@ -19,6 +19,7 @@ from urial.geometry.place import dot, minus, norm, times
 from urial.job.duty import Carrier, Implement
 from urial.job.formula import applied
 from urial.job.host import Post
+from urial.job.lately import Lately
 from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint, load_points
@@ -366,12 +367,19 @@ def unasked(job: Job, words: str) -> Verdict:
 
 
 Making = Callable[[Job], Assembly]
+_PROVED: Lately[Job, Verdict] = Lately(8)
 
 
 def prove(job: Job, make: Making = build) -> Verdict:
     """The verdict of a job, on every host it must serve and in every setting, built as drawn or as ``make``
     makes it.  BuildError with one sentence when it cannot be built or stand.
     """
+    if make is build:
+        return _PROVED.of(job, lambda: _in_every_state(job, build))
+    return _in_every_state(job, make)
+
+
+def _in_every_state(job: Job, make: Making) -> Verdict:
     ways = states(job)
     if len(ways) == 1:
         return _prove(job, make)
