@@ -27,6 +27,7 @@ from urial.measure import backdrop, foreign
 from urial.measure.photo import store
 from urial.measure.rectify import PictureError
 from urial.measure.table import TableError, read_csv, write_csv
+from urial.measure.taken import BackdropError
 from urial.papers.dxf import plate_dxf
 
 SIGNS = "0123456789.,'\"/ -+eE()*^%°mMkKgNnlbsfti½×·²µ#{}[]\n\t\x00é漢\ud800"
@@ -111,7 +112,7 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
             if "problem" not in answer:
                 data = path.with_suffix(".out").read_bytes()
                 return backdrop.load(data, "x.dxf" if kind == "dxf" else "x.stl")
-            raise backdrop.BackdropError(answer["problem"])
+            raise BackdropError(answer["problem"])
 
     return {
         "bodies": body,
@@ -128,7 +129,7 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
     }
 
 
-REFUSALS = (backdrop.BackdropError, units.UnitError, FileError, TableError, PictureError, CalcError)
+REFUSALS = (BackdropError, units.UnitError, FileError, TableError, PictureError, CalcError)
 SLOW_S = 5.0
 
 

@@ -17,7 +17,7 @@ from step_files import drilled_plate, ruled_surface
 
 from urial.job.survey import BodyBehind, Meet, OutlineBehind
 from urial.measure import backdrop, foreign
-from urial.measure.backdrop import BackdropError
+from urial.measure.taken import BackdropError
 
 PLATE = (200.0, 100.0, 8.0, (60.0, 40.0, 20.0))
 

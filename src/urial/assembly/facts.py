@@ -319,10 +319,10 @@ def weld_span(part: Part, joint: Joint) -> Span:
     at = paths.nearest_all(part.shape.path, np.array(spots))
     if not any(r.radius for r in joint.how.runs):
         return Span(float(at.min()), float(at.max()))
-    grow = [
-        toe(r, part.place.vector(paths.at(part.shape.path, float(s))[1]))
-        for r, s in zip((r for r in joint.how.runs for _ in (0, 1)), at, strict=True)
-    ]
+    straight = isinstance(part.shape.path, paths.Line)
+    ways = [paths.at(part.shape.path, float(s))[1] for s in (at[:1] if straight else at)]
+    ways = [part.place.vector(way) for way in ways] * (len(at) if straight else 1)
+    grow = [toe(r, way) for r, way in zip((r for r in joint.how.runs for _ in (0, 1)), ways, strict=True)]
     return Span(float((at - grow).min()), float((at + grow).max()))
 
 

@@ -229,10 +229,11 @@ def _bar(
     section = shape.stock.section(facts.wall_factor(part))
     held = facts.held_spans(part, assembly)
     free, k = _unbraced(part, at, assembly, depth)
+    straight = part.place.vector(axis.start_frame(shape).z) if isinstance(shape.path, paths.Line) else None
     for n, (a, b) in enumerate(pairwise(every)):
         left = facts.pieces_outside(a, b, held)
         judged = tuple(((p - a) / (b - a), (q - a) / (b - a)) for p, q in left)
-        up = part.place.vector(axis.frame_at(shape, (a + b) / 2).z)
+        up = straight or part.place.vector(axis.frame_at(shape, (a + b) / 2).z)
         beams.append(
             Beam(f"{part.key}#{n}", part.key, names[a], names[b], section, up, a, b - a, judged, free, k)
         )

@@ -31,7 +31,7 @@ from urial.job.model import Job
 from urial.job.origin import Origin
 from urial.job.recovery import Recovery
 from urial.loads.endurance import Repeated
-from urial.measure import backdrop, photo
+from urial.measure import photo, taken
 from urial.strength.check import Check
 from urial.strength.sizing import Sized, Wish, size
 from urial.strength.verdict import Verdict, prove, unasked, unproved
@@ -44,7 +44,7 @@ Answer = Callable[[Part, Vec, Vec], None]
 """What is done with a place clicked on the drawing: its part, the point and the face's normal, host axes."""
 AnswerBehind = Callable[[Vec, str], None]
 """What is done with a place clicked on a backdrop: where it is in its file, and what was found there."""
-SHOWN = (photo.FOLDER, backdrop.FOLDER)
+SHOWN = (photo.FOLDER, taken.FOLDER)
 """Attachments that are kept only while the job shows them."""
 DRAWS_IN = 0.06
 """Seconds an edit's judgement waits for its picture."""

@@ -25,7 +25,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.measure.backdrop import FACES, FOLDER, LARGEST, BackdropError, outline_of
+from urial.measure.taken import FACES, FOLDER, LARGEST, BackdropError, outline_of
 from urial.words import one_line
 
 Array = NDArray[np.float64]

@@ -500,4 +500,4 @@ def link_forces_at(result: FrameResult, link: str, point: Vec) -> tuple[Array, A
     rows = np.array(value.axes)
     own = result.link_forces[:, n]
     force, moment = own[:, :3] @ rows, own[:, 3:] @ rows
-    return force, moment + cross(np.broadcast_to(np.array(value.at) - np.array(point), force.shape), force)
+    return force, moment + cross(np.array(value.at) - np.array(point), force)

@@ -23,6 +23,7 @@ from urial.geometry.place import Vec
 from urial.job.survey import Backdrop
 from urial.measure import backdrop
 from urial.measure.backdrop import Behind
+from urial.measure.taken import BackdropError
 
 if TYPE_CHECKING:
     from urial.desk.scene.render import Renderer
@@ -61,7 +62,7 @@ class Behinds:
                 continue
             try:
                 out.append((number, b, shape or backdrop.load(data, b.file)))
-            except backdrop.BackdropError:
+            except BackdropError:
                 self._damaged.add(data)
         self._ask(wanted)
         return out
@@ -79,7 +80,7 @@ class Behinds:
                     break
                 try:
                     backdrop.load(data, name)
-                except backdrop.BackdropError:
+                except BackdropError:
                     damaged.append(data)
             return damaged
 

@@ -125,7 +125,8 @@ class Renderer:
         self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels, 0)
         data = np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1])
         if self._fine:  # smoothed lines blend their alpha twice; premultiplied colour may not exceed it
-            np.minimum(data[:, :, :3], data[:, :, 3:], out=data[:, :, :3])
+            everywhere = data[:, :, 3].astype(np.uint32) * np.uint32(0x01010101)  # in all four bytes
+            np.minimum(data, everywhere.view(np.uint8).reshape(data.shape), out=data)
         image = QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied)
         if self._fine:
             return image.copy()

@@ -460,30 +460,27 @@ def _bar_toe(r: Ranges, part: Part, j: Joint, span: facts.Span, beams: list[Beam
     by = (toe_detail(span.high - span.low, r.ground), details()[0]["wall_shear"])
     det = s.Iy * s.Iz - s.Iyz**2
     beads = np.array([p for run in j.how.runs for p in (run.a, run.b)])
-    worst: tuple[float, _Stressed] | None = None
-    for at, outwards in ((span.low, -1), (span.high, 1)):
-        b = _beam_beyond(beams, at, outwards)
-        if b is None:
-            continue
-        f = forces.inside(b.id, min(max((at - b.start) / b.size, 0.0), 1.0))
-        origin = np.array(part.place.point(paths.at(part.shape.path, at)[0]))
-        across = forces.raw.rotation[forces.raw.member_index[b.id]][1:]
-        y, z = np.clip((beads - origin) @ across.T, low, high).T
-        n, vy, vz, t, my, mz = (f[:, k, None] for k in range(6))
-        # σ = N/A + a y + c z with ∫σz = My, ∫σy = −Mz
-        a = (-mz * s.Iy - my * s.Iyz) / det
-        c = (my * s.Iz + mz * s.Iyz) / det
-        sigma = r.summed(n / s.area + a * y + c * z)
-        twisted = np.abs(t) / s.torsion_modulus
-        tau = r.summed((twisted + np.maximum(np.abs(vy) / s.Avy, np.abs(vz) / s.Avz))[:, 0])
-        k = int(sigma.max(axis=0).argmax())
-        place = origin + np.array([y[k], z[k]]) @ across
-        stressed = _Stressed(f, sigma.max(axis=1), tau, place, f"{at:.0f} mm from the bar's first end")
-        used = r.used((stressed.stress, tau), (*by, part.material))[0].max()
-        if worst is None or used > worst[0]:
-            worst = (used, stressed)
-    if worst is not None:
-        yield _toe(r, part, j, by, worst[1])
+    ends = [(at, _beam_beyond(beams, at, way)) for at, way in ((span.low, -1), (span.high, 1))]
+    found = [(at, b) for at, b in ends if b is not None]
+    if not found:
+        return
+    inside = [forces.inside(b.id, min(max((at - b.start) / b.size, 0.0), 1.0)) for at, b in found]
+    f = np.stack(inside, axis=1)  # (swing, end, 6)
+    origin = np.array([part.place.point(paths.at(part.shape.path, at)[0]) for at, _ in found])
+    across = np.array([forces.raw.rotation[forces.raw.member_index[b.id]][1:] for _, b in found])
+    spots = np.clip((beads - origin[:, None]) @ across.transpose(0, 2, 1), low, high)  # (end, bead, y z)
+    n, vy, vz, t, my, mz = np.moveaxis(f, -1, 0)[..., None]
+    # σ = N/A + a y + c z with ∫σz = My, ∫σy = −Mz
+    a = (-mz * s.Iy - my * s.Iyz) / det
+    c = (my * s.Iz + mz * s.Iyz) / det
+    sigma = r.summed(n / s.area + a * spots[..., 0] + c * spots[..., 1])  # (duty, end, bead)
+    twisted = np.abs(t) / s.torsion_modulus
+    tau = r.summed(twisted + np.maximum(np.abs(vy) / s.Avy, np.abs(vz) / s.Avz))[..., 0]
+    stress = sigma.max(axis=2)
+    e = int(r.used((stress, tau), (*by, part.material))[0].max(axis=0).argmax())
+    place = origin[e] + spots[e, sigma[:, e].max(axis=0).argmax()] @ across[e]
+    where = f"{found[e][0]:.0f} mm from the bar's first end"
+    yield _toe(r, part, j, by, _Stressed(f[:, e], stress[:, e], tau[:, e], place, where))
 
 
 def _beam_beyond(beams: list[Beam], at: float, outwards: int) -> Beam | None:
@@ -540,8 +537,8 @@ def _root(r: Ranges, joint: Joint, group: Group, load: tuple[Array, Array]) -> C
     assert isinstance(joint.how, Weld)
     named, assembly = details()[0], r.context.assembly
     per = elastic(group, *load, joint.name)
-    throat, way = np.tile(group.throats, 2), np.tile(group.lines.directions, (2, 1))
-    along = (per * way).sum(axis=2)
+    throat, way = group.at_ends, group.lines.directions
+    along = (per * np.concatenate([way, way])).sum(axis=2)
     across = np.sqrt(np.maximum((per**2).sum(axis=2) - along**2, 0.0))
     counts = np.flatnonzero(throat > NOTHING * 1.01)
     sigma = r.summed(across / throat)[:, counts]

@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from typing import cast
 
 import numpy as np
@@ -37,6 +38,11 @@ class Group:
     runs: tuple[Run, ...]
     owner: tuple[str, ...]
     electrode: float
+
+    @cached_property
+    def at_ends(self) -> Array:
+        """The throats (2n,) at the corners of ``lines``: every run's first end, then every run's other."""
+        return np.concatenate([self.throats, self.throats])
 
 
 def _throats(j: Joint, parts: tuple[Part, ...]) -> list[float]:
@@ -117,19 +123,19 @@ def nothing_counts(j: Joint) -> str:
 def _limits(g: Group, context: Context) -> tuple[Array, list[str]]:
     """Available N/mm of each run, and which metal governs it."""
     basis = context.basis
-    out, words = [], []
-    for throat, metals in zip(g.throats, g.metals, strict=True):
-        options = [
-            (basis.available(0.60 * g.electrode * float(throat), 2.00), "weld metal 0.60 FEXX × throat")
-        ]
-        for material, t in metals:
-            yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
-            options.append((basis.available(yielding, 1.50), f"{material.title} {t:.3g} mm, 0.60 Fy t"))
-            options.append((basis.available(rupture, 2.00), f"{material.title} {t:.3g} mm, 0.60 Fu t"))
-        best = min(options)
-        out.append(best[0])
-        words.append(best[1])
-    return np.array(out), words
+    known: dict[tuple[float, int], tuple[float, str]] = {}  # runs of one weld are mostly alike
+    found = []
+    for throat, metals in zip(g.throats.tolist(), g.metals, strict=True):
+        alike = (throat, id(metals))
+        if alike not in known:
+            options = [(basis.available(0.60 * g.electrode * throat, 2.00), "weld metal 0.60 FEXX × throat")]
+            for material, t in metals:
+                yielding, rupture = welds.base_metal_per_length(material.Fy, material.Fu, t)
+                options.append((basis.available(yielding, 1.50), f"{material.title} {t:.3g} mm, 0.60 Fy t"))
+                options.append((basis.available(rupture, 2.00), f"{material.title} {t:.3g} mm, 0.60 Fu t"))
+            known[alike] = min(options)
+        found.append(known[alike])
+    return np.array([limit for limit, _ in found]), [words for _, words in found]
 
 
 def elastic(g: Group, force: Array, moment: Array, name: str) -> Array:
@@ -140,7 +146,7 @@ def elastic(g: Group, force: Array, moment: Array, name: str) -> Array:
         stress = g.lines.force_per_length(force, moment)
     except welds.WeldError as error:
         raise BuildError(f"The weld of {name} cannot carry its load: {error}") from None
-    out: Array = stress * np.tile(g.throats, 2)[None, :, None]
+    out: Array = stress * g.at_ends[:, None]
     return out
 
 
@@ -188,7 +194,7 @@ def bead_loads(context: Context, j: Joint) -> tuple[list[BeadLoad], list[Part]]:
     for (_, foot_joint, back_joint, foot, back), own in zip(ways, shares, strict=True):
         for joint, group in ((foot_joint, foot), (back_joint, back)):
             f = own[:, :3]
-            m = own[:, 3:] - cross(np.broadcast_to(group.lines.centroid - origin, f.shape), f)
+            m = own[:, 3:] - cross(group.lines.centroid - origin, f)
             out.append((joint, group, f, m))
     return out, [plate for plate, *_ in ways]
 
@@ -235,7 +241,7 @@ def _group_check(
     per = elastic(g, force, moment, j.name)
     size = np.sqrt((per * per).sum(axis=2))
     limits, words = _limits(g, context)
-    used = size / np.tile(limits, 2)[None, :]
+    used = size / np.concatenate([limits, limits])
     worst = used.argmax(axis=1)
     by_elastic = used.max(axis=1)
     by_case, clause = by_elastic, "AISC 360-22 J2.4, J4.2; elastic vector"
