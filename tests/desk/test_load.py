@@ -349,16 +349,18 @@ def test_the_legs_of_an_anchor_are_dragged_apart_until_a_link_is_over(qtbot, win
     assert window.store.job.duties[0].angle_deg == type_before
 
 
-@pytest.mark.parametrize("stem", [p.stem for p, _, _ in demo_jobs()])
-def test_every_demo_opens_on_every_page_of_load(qtbot, window, stem):
-    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == stem))
-    window.go(1)
-    station = window.stations[1]
-    for name, button in station.tabs.buttons.items():
-        if button.isEnabled():
-            station.show_page(name)
-            window.repaint()
-            assert station.current == name
+@pytest.mark.parametrize("first", range(4))
+def test_every_demo_opens_on_every_page_of_load(qtbot, window, first):
+    for path, _, _ in demo_jobs()[first::4]:
+        window.store.saved_job = window.store.job
+        window.open_demo(path)
+        window.go(1)
+        station = window.stations[1]
+        for name, button in station.tabs.buttons.items():
+            if button.isEnabled():
+                station.show_page(name)
+                window.repaint()
+                assert station.current == name, path.stem
 
 
 def test_ctrl_k_leads_to_fields_of_the_load(qtbot, window, load):

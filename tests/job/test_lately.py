@@ -75,3 +75,21 @@ def test_a_look_left_early_is_not_taken_for_a_whole_one():
     assert not whole.early and len(whole.steps) > len(early.steps)
     assert fit(job.model_copy(update={"notes": "another word"})) is whole
     assert fit(job, moves=False) is not whole
+
+
+@pytest.mark.parametrize(
+    "other", [{"units": "inch"}, {"title": "Another name"}, {"nearest": 32, "notes": "x"}]
+)
+def test_another_name_or_other_units_need_no_new_proof_and_speak_their_own_words(monkeypatch, other):
+    job = families.new_job("rear-receiver").model_copy(update=other)
+    job = edit.put(job, "stack.1.drop_mm", 340.0)  # near the ground: it is warned of, with a length
+    plain = job.model_copy(update={"units": "metric", "title": "New job", "nearest": 16, "notes": ""})
+    first = prove(plain)
+    asked = []
+    monkeypatch.setattr(verdicts, "_in_every_state", lambda *_: asked.append(1))
+    then = prove(job)
+    assert not asked and then.job is job
+    assert [c.id for c in then.checks] == [c.id for c in first.checks]
+    monkeypatch.undo()
+    assert then.warnings == verdicts._in_every_state(job, families.build).warnings
+    assert (then.warnings == first.warnings) == ("units" not in other)

@@ -100,13 +100,18 @@ def _right_shapes(values: Design) -> None:
                 )
 
 
+def no_part(job: Job) -> BuildError:
+    """Nothing stands on the host yet."""
+    return BuildError(
+        f"“{job.title}” is a survey without a part yet, so there is nothing to build; start a "
+        "part on it first."
+    )
+
+
 def assemble(job: Job, on: Host) -> Assembly:
     """The job's stack on a host.  BuildError with one sentence when it does not go together."""
     if not job.stack:
-        raise BuildError(
-            f"“{job.title}” is a survey without a part yet, so there is nothing to build; start a "
-            "part on it first."
-        )
+        raise no_part(job)
     whole = Assembly()
     for piece in job.stack:
         family = families()[piece.family]
@@ -211,16 +216,18 @@ def _rest(made: Build, plug: Plug) -> float:
 
 @lru_cache(maxsize=64)
 def _built(
-    stack: tuple[Piece, ...], welding: Welding, marks_: tuple[tuple[str, str], ...], on: Host, title: str
+    stack: tuple[Piece, ...], welding: Welding, marks_: tuple[tuple[str, str], ...], on: Host
 ) -> Assembly:
-    return assemble(Job(title=title, stack=stack, welding=welding, marks=dict(marks_)), on)
+    return assemble(Job(stack=stack, welding=welding, marks=dict(marks_)), on)
 
 
 def build(job: Job, on: Host | None = None) -> Assembly:
     """The assembly of a job on its first host (or another).  BuildError with one sentence when the
     parameters make no part.
     """
-    return _built(job.stack, job.welding, tuple(job.marks.items()), on or job.vehicle, job.title)
+    if not job.stack:
+        raise no_part(job)
+    return _built(job.stack, job.welding, tuple(job.marks.items()), on or job.vehicle)
 
 
 def with_marks(job: Job) -> Job:

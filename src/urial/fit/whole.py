@@ -15,7 +15,7 @@ from urial.fit.moves import move_for
 from urial.fit.room import Room, room_of, tools
 from urial.geometry.place import Vec
 from urial.job.lately import Lately
-from urial.job.model import Job
+from urial.job.model import ON_PAPER, Job
 
 RANK = {"clash": 0, "order": 1, "access": 2, "hole": 3, "stack": 4}
 """What stops a part from going on at all stands before what makes it hard."""
@@ -122,8 +122,6 @@ def fit(
     return _LOOKED.of((named_alike, moves), look, whole=lambda: not stopped())
 
 
-ON_PAPER = ("title", "customer", "revision", "date", "drawn", "checked", "notes")
-"""What a job says of itself and no part is in the way of."""
 _LOOKED: Lately[tuple[Job, bool], Fit] = Lately(6)
 
 

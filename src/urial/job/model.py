@@ -268,6 +268,10 @@ class Pinned(Value):
     wanted_mm: float = length(10.0, "air wanted", lo=0, hi=5000)
 
 
+ON_PAPER = ("title", "customer", "revision", "date", "drawn", "checked", "notes")
+"""What a job says of itself: the papers carry it, and no part depends on it."""
+
+
 class Job(Value):
     """One job: hosts, the stack of pieces on the first of them, what is asked of it.  Without a piece it
     is a survey.

@@ -20,7 +20,7 @@ from urial.job.duty import Carrier, Implement
 from urial.job.formula import applied
 from urial.job.host import Post
 from urial.job.lately import Lately
-from urial.job.model import Job
+from urial.job.model import ON_PAPER, Job
 from urial.loads import duties, towing
 from urial.loads.case import Case, LoadPoint, load_points
 from urial.loads.endurance import Repeated, repeated
@@ -368,15 +368,23 @@ def unasked(job: Job, words: str) -> Verdict:
 
 Making = Callable[[Job], Assembly]
 _PROVED: Lately[Job, Verdict] = Lately(8)
+_IN_OTHER_WORDS: Lately[Job, Verdict] = Lately(8)
 
 
 def prove(job: Job, make: Making = build) -> Verdict:
     """The verdict of a job, on every host it must serve and in every setting, built as drawn or as ``make``
     makes it.  BuildError with one sentence when it cannot be built or stand.
     """
-    if make is build:
-        return _PROVED.of(job, lambda: _in_every_state(job, build))
-    return _in_every_state(job, make)
+    if make is not build:
+        return _in_every_state(job, make)
+    return _PROVED.of(job, lambda: _proved_alike(job))
+
+
+def _proved_alike(job: Job) -> Verdict:
+    """As a job was proved that differs only in what it is called and in the units it speaks."""
+    alike = job.model_copy(update={**dict.fromkeys(ON_PAPER, ""), "units": "metric", "nearest": 16})
+    found = _IN_OTHER_WORDS.of(alike, lambda: _in_every_state(job, build))
+    return found if found.job is job else replace(found, job=job)
 
 
 def _in_every_state(job: Job, make: Making) -> Verdict:
