@@ -16,6 +16,8 @@ from urial.job import edit
 from urial.job.file import Document, load, save
 from urial.job.model import Pinned
 from urial.job.survey import Block
+from urial.papers.together_page import known
+from urial.strength.verdict import prove
 
 JOB = families.new_job("rear-receiver")
 
@@ -100,3 +102,11 @@ def test_a_pin_is_kept_with_the_job_and_found_by_fit(tmp_path):
     assert again.clearances == job.clearances
     found = [f for f in fit(again, moves=False).findings if f.id.startswith("clearance ")]
     assert len(found) == 1 and "900 mm are pinned" in found[0].words
+
+
+def test_a_packet_written_again_says_what_was_pinned_since():
+    """The page once kept what it had found for the same pieces, whatever was pinned after it."""
+    parts = [p.key for p in families.build(JOB).parts if not p.hardware][:2]
+    before = known(prove(JOB))
+    after = known(prove(pinned(JOB, (*parts, 900.0))))
+    assert len(after.findings) == len(before.findings) + 1

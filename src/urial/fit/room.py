@@ -12,7 +12,7 @@ from functools import cached_property, lru_cache
 from importlib.resources import files
 from typing import Any, Literal
 
-from manifold3d import Manifold
+from manifold3d import Manifold, RayHit
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Part
@@ -29,6 +29,8 @@ TOUCH = 20.0
 PIERCED = 4.0
 """Metal on a rod's axis beyond which the two share more than they may, mm: half of a 2 mm wire along it is
 6 mm³."""
+FAR = 1e4
+"""Farther than any body reaches, mm."""
 ROUND = 24
 
 
@@ -71,15 +73,24 @@ def shared(a: Manifold, b: Manifold) -> float:
 
 
 def length_inside(body: Manifold, a: Vec, b: Vec) -> float:
-    """How much of a straight line from ``a`` to ``b`` lies in a body, mm; 0 of one that meets no face."""
+    """How much of a straight line from ``a`` to ``b`` lies in a body, mm; 0 where that is hard to tell."""
     way = minus(b, a)
+    long = norm(way)
     total, entered = 0.0, 0.0
     for hit in body.ray_cast(list(a), list(b)):
-        n = hit.normal
-        if n[0] * way[0] + n[1] * way[1] + n[2] * way[2] > 0:  # it leaves
+        if _leaves(hit, way) > 0:
             total += hit.distance - entered
         entered = hit.distance
-    return total * norm(way)
+    if not entered:  # it meets no face: all of it lies in the metal, or none
+        beyond = body.ray_cast(list(b), list(along(b, way, FAR / long)))
+        total = float(bool(beyond) and _leaves(beyond[0], way) > 0.1 * long)
+    return total * long
+
+
+def _leaves(hit: RayHit, way: Vec) -> float:
+    """How steeply a line leaves a body where it meets its face; below 0 it enters."""
+    n = hit.normal
+    return float(n[0] * way[0] + n[1] * way[1] + n[2] * way[2])
 
 
 @dataclass(frozen=True)
