@@ -62,8 +62,9 @@ def label(text: str, role: str = "", wrap: bool = False) -> QLabel:
 
 
 def _restyle(widget: QWidget) -> None:
-    widget.style().unpolish(widget)
-    widget.style().polish(widget)
+    if widget.testAttribute(Qt.WidgetAttribute.WA_WState_Polished):  # else it is when it is first shown
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
 
 
 class _Escaping(QLineEdit):
