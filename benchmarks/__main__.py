@@ -508,6 +508,7 @@ def going_together() -> None:
     from urial.assembly import bodies
     from urial.fit import fit
     from urial.fit.access import _reach_of
+    from urial.fit.whole import _LOOKED
 
     for name in ("rear-receiver", "rack-carrier", "flat-trailer"):
         job = families.new_job(name)
@@ -520,6 +521,7 @@ def going_together() -> None:
 
         def whole(job: Job = job, assembly: object = assembly) -> None:
             _reach_of.cache_clear()
+            _LOOKED.cache_clear()  # nothing is remembered from the round before
             fit(job, assembly, moves=False)  # type: ignore[arg-type]
 
         a, b, r = ratio(whole, boolean, rounds=3, repeat_mine=1, repeat_other=20)
@@ -529,13 +531,18 @@ def going_together() -> None:
 def sizes() -> None:
     """Size it over its whole choice against as many single checks."""
     from urial import families
+    from urial.strength import verdict
     from urial.strength.sizing import Wish, size, variables
-    from urial.strength.verdict import prove
+
+    def check(job: Job) -> None:
+        verdict._PROVED.cache_clear()  # nothing is remembered from the round before
+        verdict._IN_OTHER_WORDS.cache_clear()
+        verdict.prove(job)
 
     for name in ("rear-receiver", "flat-carrier", "two-wheeler"):
         job = families.new_job(name)
         count = math.prod(len(v.values) for v in variables(job))
-        one = statistics.median(timed(lambda job=job: prove(job), 5) for _ in range(5))  # type: ignore[misc]
+        one = statistics.median(timed(lambda job=job: check(job), 5) for _ in range(5))  # type: ignore[misc]
         tried: list[int] = []
         a = timed(lambda job=job, tried=tried: tried.append(size(job, Wish()).tried), 1)  # type: ignore[misc]
         alone = one * min(count, 10_000)

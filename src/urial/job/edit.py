@@ -55,7 +55,7 @@ def _piece(job: Job, number: str) -> Piece:
 
 @cache
 def _specs(pieces: tuple[tuple[str, str], ...], host: type[Host]) -> dict[str, Spec]:
-    out = specs(Job)
+    out = dict(specs(Job))
     out.update(specs(host, "vehicle."))
     for number, family in pieces:
         out.update(specs(designs().get(family, Design), f"stack.{number}."))

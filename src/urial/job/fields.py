@@ -4,7 +4,10 @@ model.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cache
+from types import MappingProxyType
 from typing import Any, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -181,9 +184,10 @@ def spec(path: str, info: FieldInfo) -> Spec:
     )
 
 
-def specs(model: type[BaseModel], prefix: str = "") -> dict[str, Spec]:
+@cache
+def specs(model: type[BaseModel], prefix: str = "") -> Mapping[str, Spec]:
     """Every leaf field of a model by dotted path; rows of lists are not leaves of the model and are left
-    out.
+    out.  A model's fields do not change, so they are read once.
     """
     out: dict[str, Spec] = {}
     for name, info in model.model_fields.items():
@@ -195,4 +199,4 @@ def specs(model: type[BaseModel], prefix: str = "") -> dict[str, Spec]:
             continue
         else:
             out[path] = spec(path, info)
-    return out
+    return MappingProxyType(out)
