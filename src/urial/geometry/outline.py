@@ -125,24 +125,22 @@ def bounds(outline: Outline) -> tuple[float, float, float, float]:
 
 
 @lru_cache(maxsize=64)
-def _edges(outline: Outline) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Starts and runs (n, 2) of the flattened edges."""
-    flat = np.array(flatten(outline, math.radians(3)))
-    return flat, np.roll(flat, -1, axis=0) - flat
+def _edges(outline: Outline) -> tuple[NDArray[np.float64], ...]:
+    """The flattened edges: starts and runs (n, 2), lengths squared (n,), and v of the ends (n,), the very
+    starts of the next, so that a corner at a point's height is crossed once.
+    """
+    start = np.array(flatten(outline, math.radians(3)))
+    run = np.roll(start, -1, axis=0) - start
+    return start, run, np.maximum((run * run).sum(axis=1), 1e-18), np.roll(start[:, 1], -1)
 
 
 def distance_to_edge(outline: Outline, u: float, v: float) -> float:
     """Distance from a point to the nearest edge, mm; negative outside."""
-    start, run = _edges(outline)
+    start, run, square, end_v = _edges(outline)
     off = np.array([u, v]) - start
-    size = np.maximum((run * run).sum(axis=1), 1e-18)
-    s = np.clip((off * run).sum(axis=1) / size, 0, 1)
-    best = float(np.hypot(*(off - s[:, None] * run).T).min())
-    y0, y1 = (
-        start[:, 1],
-        np.roll(start[:, 1], -1),
-    )  # the very ends, so that a corner at this height is crossed once
-    straddles = (y0 > v) != (y1 > v)
+    gap = off - np.clip((off * run).sum(axis=1) / square, 0, 1)[:, None] * run
+    best = math.sqrt(float((gap * gap).sum(axis=1).min()))
+    straddles = (start[:, 1] > v) != (end_v > v)
     rise = np.where(straddles, run[:, 1], 1.0)
-    inside = int((straddles & (off[:, 0] < (v - y0) / rise * run[:, 0])).sum()) % 2 == 1
+    inside = int((straddles & (off[:, 0] < off[:, 1] / rise * run[:, 0])).sum()) % 2 == 1
     return best if inside else -best
