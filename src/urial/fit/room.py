@@ -16,7 +16,7 @@ from manifold3d import Manifold, RayHit
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Part
-from urial.geometry.place import Place, Vec, along, minus, norm
+from urial.geometry.place import Place, Vec, along, minus, norm, times
 from urial.geometry.solids import bounding_box
 from urial.job.model import Job
 from urial.job.survey import Block, Drum
@@ -31,6 +31,8 @@ PIERCED = 4.0
 6 mm³."""
 FAR = 1e4
 """Farther than any body reaches, mm."""
+GRAZES = 0.1
+"""Sine between a line and a face below which it may only touch it."""
 ROUND = 24
 
 
@@ -73,22 +75,25 @@ def shared(a: Manifold, b: Manifold) -> float:
 
 
 def length_inside(body: Manifold, a: Vec, b: Vec) -> float:
-    """How much of a straight line from ``a`` to ``b`` lies in a body, mm; 0 where that is hard to tell."""
-    way = minus(b, a)
-    long = norm(way)
+    """How much of a straight line from ``a`` to ``b`` lies in a body, mm; none where it only grazes it."""
+    long = norm(minus(b, a))
+    way = times(minus(b, a), 1 / long)
     total, entered = 0.0, 0.0
-    for hit in body.ray_cast(list(a), list(b)):
+    faces = body.ray_cast(list(a), list(b))
+    for hit in faces:
         if _leaves(hit, way) > 0:
             total += hit.distance - entered
         entered = hit.distance
-    if not entered:  # it meets no face: all of it lies in the metal, or none
-        beyond = body.ray_cast(list(b), list(along(b, way, FAR / long)))
-        total = float(bool(beyond) and _leaves(beyond[0], way) > 0.1 * long)
+    if not faces:  # all of it lies in the metal, or none
+        beyond = body.ray_cast(list(b), list(along(b, way, FAR)))
+        total = float(bool(beyond) and _leaves(beyond[0], way) > GRAZES)
+    elif _leaves(faces[-1], way) < -GRAZES:  # it ends in the metal
+        total += 1 - entered
     return total * long
 
 
 def _leaves(hit: RayHit, way: Vec) -> float:
-    """How steeply a line leaves a body where it meets its face; below 0 it enters."""
+    """How steeply a line along a unit ``way`` leaves a body at a face: 1 square to it; below 0 it enters."""
     n = hit.normal
     return float(n[0] * way[0] + n[1] * way[1] + n[2] * way[2])
 
