@@ -12,6 +12,7 @@ from urial.desk.start import demo_jobs
 from urial.desk.store import Store
 from urial.desk.theme import Theme, load_fonts
 from urial.desk.window import Window
+from urial.job.lately import Lately
 from urial.job.model import Job
 from urial.job.recovery import Recovery
 
@@ -33,18 +34,14 @@ def collected():
     gc.enable()
 
 
-OPENED: list[tuple[Job, store.Outcome]] = []
+OPENED: Lately[Job, store.Outcome] = Lately(6)
 
 
 def opened(job, early=lambda _: None, seen=None, *, reckon=store.derived):
-    """A job that a test before has opened is not proved anew: what follows from it is a value."""
-    known = next((outcome for other, outcome in OPENED if other == job), None) if seen is None else None
-    if known is not None:
-        return known
-    outcome = reckon(job, early, seen)
-    if seen is None:  # opened, not edited
-        OPENED[:] = [*OPENED[-5:], (job, outcome)]
-    return outcome
+    """A job that a test before has opened is not worked out anew: what follows from it is a value."""
+    if seen is not None:  # edited, not opened
+        return reckon(job, early, seen)
+    return OPENED.of(job, lambda: reckon(job, early, seen))
 
 
 @pytest.fixture

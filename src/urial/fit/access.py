@@ -22,7 +22,6 @@ from urial.fit.model import Finding, Stopped
 from urial.fit.room import (
     TOUCH,
     Body,
-    Box,
     Rod,
     Room,
     part_body,
@@ -377,15 +376,6 @@ def gun(o: Vec, way: Vec, bead: float = 0.0, buried: bool = False) -> tuple[Rod,
     )
 
 
-def _gun_box(o: Vec, way: Vec) -> Box:
-    g = tools()["gun"]
-    ends = [along(o, way, s) for s in (0.0, g["stand_off"] + g["nozzle_long"] + g["body_long"])]
-    r = g["body"] / 2
-    return tuple(  # type: ignore[return-value]
-        tuple(pick(e[k] for e in ends) + sign * r for k in range(3)) for pick, sign in ((min, -1), (max, 1))
-    )
-
-
 def gun_ways(run: Run, tries: int = 16) -> list[Vec]:
     """Directions a gun may come from: round the seam, square to it and leant 20° either way along it."""
     t = unit(minus(run.b, run.a))
@@ -489,7 +479,7 @@ def _reached(room: Room, p: Vec, run: Run, hint: list[Vec]) -> tuple[str, ...] |
     blamed: dict[str, int] = {}
     for way in ways:
         held = gun(p, way, run.radius / 2, buried)  # in a flare the bead's face lies out of the tangent
-        hits = _in_the_way(held, room.near(_gun_box(along(p, way, run.radius / 2), way)), blamed, alone)
+        hits = _in_the_way(held, room.bodies, blamed, alone)
         if not hits:
             if way not in hint:
                 hint.append(way)
@@ -502,14 +492,14 @@ def _reached(room: Room, p: Vec, run: Run, hint: list[Vec]) -> tuple[str, ...] |
 
 
 def _in_the_way(
-    held: Sequence[Rod], near: list[Body], blamed: dict[str, int], alone: dict[str, int]
+    held: Sequence[Rod], bodies: Sequence[Body], blamed: dict[str, int], alone: dict[str, int]
 ) -> list[str]:
     """The bodies that some tools hit, as far as they matter: none; one that is alone in the way; or, of more,
     two, since then none is.  A way that is shut by a body known to be alone in another says nothing new, so
     it ends there; those that were in the way before are tried first.
     """
     found: list[str] = []
-    for b in sorted(near, key=lambda b: -blamed.get(b.key, 0)):
+    for b in sorted(bodies, key=lambda b: -blamed.get(b.key, 0)):
         if any(tool.hits(b) for tool in held):
             found.append(b.key)
             if len(found) == 2 or b.key in alone:
