@@ -86,6 +86,13 @@ def test_a_pick_far_from_the_known_corners_is_less_sure():
     assert far > 3 * near
 
 
+def test_what_is_known_for_sure_gives_places_for_sure():
+    h = camera(*POSES[0])
+    picks = through(h, [(100, 50), (500, 250)])
+    found = square_up(through(h, PLATE), PLATE, picks, 0.0, 0.0)
+    assert not found.covariance.any() and found.distance(0, 1)[0] == pytest.approx(np.hypot(400, 200))
+
+
 def test_spare_known_points_show_when_one_is_wrong():
     h = camera(*POSES[1])
     mm = [*PLATE, (100, 300), (-100, 200)]

@@ -42,7 +42,7 @@ def test_three_tapes_fit_two_places_and_the_side_named_is_taken():
 @pytest.mark.parametrize(("count", "known_sigma"), [(3, 0.0), (4, 0.0), (5, 0.0), (5, 1.5)])
 def test_the_stated_uncertainty_covers_the_truth_as_often_as_it_says(count, known_sigma):
     rng = np.random.default_rng(count)
-    known, true, inside, runs = HUBS[:count], tapes_to(TRUTH, HUBS[:count]), 0, 2500
+    known, true, inside, runs = HUBS[:count], tapes_to(TRUTH, HUBS[:count]), 0, 1000
     for _ in range(runs):
         moved = known + rng.normal(0, known_sigma, known.shape) if known_sigma else known
         found = locate(moved, true + rng.normal(0, 1.0, count), 1.0, known_sigma, towards=(0, 0, -1))

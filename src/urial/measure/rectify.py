@@ -23,33 +23,39 @@ class PictureError(ValueError):
 
 
 def _normaliser(points: Array) -> Array:
-    """Moves points to their middle and scales them to a mean distance of √2 (Hartley 1997)."""
-    middle = points.mean(axis=0)
-    size = max(float(np.linalg.norm(points - middle, axis=1).mean()), 1e-12)
-    s = np.sqrt(2) / size
-    return np.array([[s, 0, -s * middle[0]], [0, s, -s * middle[1]], [0, 0, 1]])
+    """Moves points (…, n, 2) to their middle and scales them to a mean distance of √2 (Hartley 1997)."""
+    middle = points.mean(axis=-2)
+    off = points - middle[..., None, :]
+    size = np.maximum(np.sqrt((off * off).sum(axis=-1)).mean(axis=-1), 1e-12)
+    out = np.zeros((*middle.shape[:-1], 3, 3))
+    out[..., 0, 0] = out[..., 1, 1] = np.sqrt(2) / size
+    out[..., :2, 2] = -middle * out[..., :1, 0]
+    out[..., 2, 2] = 1.0
+    return out
 
 
 def homography(source: ArrayLike, target: ArrayLike) -> Array:
-    """H (3, 3) with target ~ H·source for points (n, 2), n ≥ 4: direct linear transform (Hartley and
+    """H (…, 3, 3) with target ~ H·source for points (…, n, 2), n ≥ 4: direct linear transform (Hartley and
     Zisserman 2004, 4.1).
     """
     a, b = np.asarray(source, dtype=float), np.asarray(target, dtype=float)
     ta, tb = _normaliser(a), _normaliser(b)
     p, q = project(ta, a), project(tb, b)
-    zero, one = np.zeros((len(a), 3)), np.column_stack([p, np.ones(len(a))])
-    rows = np.concatenate([np.hstack([one, zero, -q[:, :1] * one]), np.hstack([zero, one, -q[:, 1:] * one])])
-    h = np.linalg.svd(rows)[2][-1].reshape(3, 3)
-    out = np.linalg.inv(tb) @ h @ ta
-    scaled: Array = out / out[2, 2]
+    one = np.concatenate([p, np.ones((*p.shape[:-1], 1))], axis=-1)
+    zero = np.zeros_like(one)
+    along = np.concatenate([one, zero, -q[..., :1] * one], axis=-1)
+    up = np.concatenate([zero, one, -q[..., 1:] * one], axis=-1)
+    h = np.linalg.svd(np.concatenate([along, up], axis=-2))[2][..., -1, :]
+    out = np.linalg.inv(tb) @ h.reshape(*h.shape[:-1], 3, 3) @ ta
+    scaled: Array = out / out[..., 2:, 2:]
     return scaled
 
 
 def project(h: Array, points: ArrayLike) -> Array:
-    """Points (n, 2) through a homography."""
+    """Points (…, n, 2) through a homography (…, 3, 3)."""
     p = np.atleast_2d(np.asarray(points, dtype=float))
-    w = p @ h[:, :2].T + h[:, 2]
-    out: Array = w[:, :2] / w[:, 2:]
+    w = p @ np.swapaxes(h[..., :2], -1, -2) + h[..., None, :, 2]
+    out: Array = w[..., :2] / w[..., 2:]
     return out
 
 
@@ -145,9 +151,11 @@ def square_up(
     h = homography(px, mm)
     _in_front(h, px, picks)
 
-    def answer(values: Array) -> Array:
+    def answers(values: Array) -> Array:
+        """Where the picks come out (try, 2·picks) from corners and picks (try, point, 2)."""
         k = len(px)
-        return project(homography(values[:k], values[k : 2 * k]), values[2 * k :]).ravel()
+        found = project(homography(values[:, :k], values[:, k : 2 * k]), values[:, 2 * k :])
+        return found.reshape(len(values), 2 * len(picks))
 
     every = np.concatenate([px, mm, picks])
     sigma = np.concatenate(
@@ -157,12 +165,10 @@ def square_up(
             np.repeat(np.broadcast_to(pick_sigma_px, (len(picks),)), 2),
         ]
     )
-    covariance = np.zeros((2 * len(picks), 2 * len(picks)))
-    for n in np.flatnonzero(sigma):
-        step = np.zeros(every.size)
-        step[n] = 1e-3
-        slope = (answer(every + step.reshape(-1, 2)) - answer(every - step.reshape(-1, 2))) / 2e-3
-        covariance += sigma[n] ** 2 * np.outer(slope, slope)
+    unsure = np.flatnonzero(sigma)
+    steps = 1e-3 * np.eye(every.size)[unsure].reshape(-1, *every.shape)
+    slopes = (answers(every + steps) - answers(every - steps)) / 2e-3 * sigma[unsure, None]
+    covariance = slopes.T @ slopes
     miss = project(inverse(h), mm) - px
     spare = max(2 * len(px) - 8, 0)
     return Squared(
