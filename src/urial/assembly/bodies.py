@@ -200,10 +200,7 @@ class Mesh:
 
 def mesh(assembly: Assembly) -> Mesh:
     """One merged mesh of the assembly, made once."""
-    if "mesh" not in assembly.memo:
-        assembly.memo["mesh"] = _merged(assembly)
-    made: Mesh = assembly.memo["mesh"]
-    return made
+    return assembly.once("mesh", lambda: _merged(assembly))
 
 
 def first_mesh(assembly: Assembly) -> Mesh:

@@ -36,11 +36,8 @@ def remembered(function: F) -> F:
 
     @wraps(function)
     def once(*args: Any) -> Any:
-        assembly = args[-1]
         key = (function.__name__, *(a.key for a in args[:-1]))
-        if key not in assembly.memo:
-            assembly.memo[key] = function(*args)
-        return assembly.memo[key]
+        return args[-1].once(key, lambda: function(*args))
 
     return cast(F, once)
 
@@ -76,6 +73,14 @@ def in_plate(part: Part, p: Vec) -> Vec:
     assert isinstance(part.shape, Plate)
     local = part.flat_place.local(p)
     return folded.unfolded(part.shape, local) if part.shape.folds else local
+
+
+def ends_in_plate(part: Part, runs: tuple[Run, ...]) -> Array:
+    """Both ends of every run (run, end, 3) as u, v, w of a plate; of a folded one, of its flat pattern."""
+    assert isinstance(part.shape, Plate)
+    if part.shape.folds:
+        return np.array([[in_plate(part, p) for p in (r.a, r.b)] for r in runs])
+    return part.flat_place.locals(np.array([(r.a, r.b) for r in runs]))
 
 
 def plate_place(part: Part, u: float, v: float) -> Place:
@@ -211,10 +216,7 @@ def ledges(runs: tuple[Run, ...], part: Part, centre: Vec, enough: float = math.
     shape = part.shape
     if not isinstance(shape, Plate) or all(r.radius for r in runs):
         return out
-    if shape.folds:  # (run, end, u v w)
-        ends = np.array([[in_plate(part, p) for p in (r.a, r.b)] for r in runs])
-    else:
-        ends = (np.array([(r.a, r.b) for r in runs]) - part.flat_place.o) @ part.flat_place.rotation.T
+    ends = ends_in_plate(part, runs)
     on_face = (np.minimum(np.abs(ends[:, :, 2]), np.abs(ends[:, :, 2] - shape.t)) < 0.5).all(axis=1)
     way = ends[:, 1, :2] - ends[:, 0, :2]
     size = np.hypot(*way.T)
@@ -315,8 +317,8 @@ def weld_span(part: Part, joint: Joint) -> Span:
     """How far a weld reaches along a bar, to the toes of flares, mm."""
     assert isinstance(joint.how, Weld)
     assert isinstance(part.shape, Bar)
-    spots = [to_piece(part, p) for r in joint.how.runs for p in (r.a, r.b)]
-    at = paths.nearest_all(part.shape.path, np.array(spots))
+    spots = part.place.locals(np.array([p for r in joint.how.runs for p in (r.a, r.b)]))
+    at = paths.nearest_all(part.shape.path, spots)
     if not any(r.radius for r in joint.how.runs):
         return Span(float(at.min()), float(at.max()))
     straight = isinstance(part.shape.path, paths.Line)

@@ -290,8 +290,8 @@ def _foot(part: Part, name: str, point: Vec, assembly: Assembly) -> _Foot:
     joint = assembly.joint_by_key.get(name)
     u, v, _ = facts.in_plate(part, point)
     if joint is not None and isinstance(joint.how, Weld):
-        spots = [facts.in_plate(part, p)[:2] for r in joint.how.runs for p in (r.a, r.b)]
-        return _Foot((u, v), tuple(spots), True)
+        ends = facts.ends_in_plate(part, joint.how.runs).reshape(-1, 3).tolist()
+        return _Foot((u, v), tuple((a, b) for a, b, _ in ends), True)
     if joint is not None and isinstance(joint.how, Bolts):
         spots = [facts.in_plate(part, joint.place.point((a, b, 0.0)))[:2] for a, b in joint.how.holes]
         return _Foot((u, v), tuple(spots), False)

@@ -7,16 +7,17 @@ Every value is frozen. Shapes are in the axes of the piece they belong to, joint
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar, cast
 
 from urial.geometry.place import Place, Vec
 from urial.geometry.shape import Plate, Shape
 from urial.stock.catalogue import Bolt, BoltGrade, Electrode, Material
 
 View = Literal["side", "rear", "top"]
+T = TypeVar("T")
 
 HOST = "host"
 LOAD = "load"
@@ -472,6 +473,12 @@ class Assembly:
             out.setdefault(j.a, []).append(j)
             out.setdefault(j.b, []).append(j)
         return {k: tuple(v) for k, v in out.items()}
+
+    def once(self, key: object, make: Callable[[], T]) -> T:
+        """What is derived from the assembly, which never changes: made when its key is first asked for."""
+        if key not in self.memo:
+            self.memo[key] = make()
+        return cast("T", self.memo[key])
 
     def part(self, mark: str) -> Part:
         """The (first) part with a mark."""

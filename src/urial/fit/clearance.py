@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import cast
 
 import numpy as np
 from manifold3d import Manifold
@@ -69,11 +68,12 @@ def _solid(job: Job, assembly: Assembly, ref: str) -> Manifold | None:
 
 def gaps(job: Job, assembly: Assembly) -> tuple[Gap, ...]:
     """Every pinned clearance whose two things are there; kept with the assembly."""
-    key = ("gaps", job.clearances, job.survey.keep_outs, job.vehicle)
-    if key not in assembly.memo:
-        found = (_gap(job, assembly, pin) for pin in job.clearances)
-        assembly.memo[key] = tuple(g for g in found if g is not None)
-    return cast("tuple[Gap, ...]", assembly.memo[key])
+
+    def found() -> tuple[Gap, ...]:
+        each = (_gap(job, assembly, pin) for pin in job.clearances)
+        return tuple(g for g in each if g is not None)
+
+    return assembly.once(("gaps", job.clearances, job.survey.keep_outs, job.vehicle), found)
 
 
 def _gap(job: Job, assembly: Assembly, pin: Pinned) -> Gap | None:

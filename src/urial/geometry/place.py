@@ -163,6 +163,11 @@ class Place:
         out: Array = np.asarray(xyz, dtype=float) @ self.rotation + np.array(self.o)
         return out
 
+    def locals(self, xyz: Array) -> Array:
+        """Points (n, 3) of the axes around, in this place."""
+        out: Array = (np.asarray(xyz, dtype=float) - self.o) @ self.rotation.T
+        return out
+
 
 def angle_axis(axis: Vec, radians: float) -> Place:
     """A turn about an axis through the origin, right-handed (Rodrigues)."""

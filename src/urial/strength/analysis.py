@@ -186,11 +186,12 @@ def analyse(
 ) -> Forces:
     """Solve every case on the assembly's frame.  BuildError in words when it cannot stand."""
     used = used_points(cases, points)
-    key = ("frame", used, foot)
-    if key not in assembly.memo:
+
+    def model() -> tuple[Mesh, frames.Frame]:
         net = mesh(assembly, [(name, p.part, p.lands or p.at) for name, p in used])
-        assembly.memo[key] = (net, frame_of(assembly, net, foot))
-    net, frame = cast(tuple[Mesh, frames.Frame], assembly.memo[key])
+        return net, frame_of(assembly, net, foot)
+
+    net, frame = assembly.once(("frame", used, foot), model)
     if not net.nodes:
         raise BuildError(
             "Nothing holds the part: it is not joined to the host; bolt or plug it to something."

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import cast
 
 import numpy as np
 
@@ -199,10 +198,7 @@ def prying(context: Context, j: Joint, how: Bolts, part: Part) -> bolts.Prying:
 
 def prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:
     """The arms of a joint, kept with the assembly."""
-    key = ("prying", j.key)
-    if key not in context.assembly.memo:
-        context.assembly.memo[key] = _prying_arms(context, j, how, part)
-    return cast("tuple[float, float, float]", context.assembly.memo[key])
+    return context.assembly.once(("prying", j.key), lambda: _prying_arms(context, j, how, part))
 
 
 def _prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[float, float, float]:
@@ -288,16 +284,13 @@ def _clear(layer: _Layer, holes: Array, push: Array) -> Array:
             ).reshape(size.shape)
             - radius
         )
-    for n in range(len(holes)):
-        for m in range(len(holes)):
-            if m != n:
-                to = holes[m] - holes[n]
-                ahead = way[:, n] @ to
-                off = np.abs(way[:, n, 0] * to[1] - way[:, n, 1] * to[0])
-                half = np.sqrt(np.maximum(radius[m] ** 2 - off**2, 0.0))
-                gap = np.where((off < radius[m]) & (ahead > 0), ahead - half - radius[n], np.inf)
-                out[:, n] = np.minimum(out[:, n], gap)
-    return np.maximum(out, 0.5)
+    to = holes - holes[:, None]  # (bolt, other, 2)
+    ahead = (way[:, :, None] * to).sum(axis=3)
+    off = np.abs(way[:, :, None, 0] * to[..., 1] - way[:, :, None, 1] * to[..., 0])
+    half = np.sqrt(np.maximum(radius**2 - off**2, 0.0))
+    gap = np.where((off < radius) & (ahead > 0), ahead - half - radius[:, None], np.inf)
+    clear: Array = np.maximum(np.minimum(out, gap.min(axis=2)), 0.5)
+    return clear
 
 
 def _bearing(context: Context, j: Joint, how: Bolts, layer: _Layer, shears: Array) -> Check:

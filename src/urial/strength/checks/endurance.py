@@ -35,7 +35,7 @@ from urial.strength.checks.ends import sharpened
 from urial.strength.checks.nets import Found, net_checks
 from urial.strength.checks.pins import pin_mark
 from urial.strength.checks.slots import Closed, slotted_bends, stresses
-from urial.strength.checks.welds import NOTHING, Group, bead_loads, elastic
+from urial.strength.checks.welds import Group, bead_loads, elastic
 
 CLAUSE = "EN 1993-1-9"
 FEW = 24
@@ -496,7 +496,7 @@ def _plate_toes(r: Ranges, part: Part, beams: list[Beam]) -> Iterable[Check]:
         j = r.context.assembly.joint_by_key.get(name)
         if j is None or not isinstance(j.how, Weld):
             continue
-        beads = np.array([facts.in_plate(part, p)[:2] for run in j.how.runs for p in (run.a, run.b)])
+        beads = facts.ends_in_plate(part, j.how.runs).reshape(-1, 3)[:, :2]
         ways = [(b, b.strip) for b in beams if b.strip is not None and node in (b.i, b.j)]
         found = [_strip_toe(r, part, j, (b, strip, node == b.i), beads) for b, strip in ways]
         if found:
@@ -540,7 +540,7 @@ def _root(r: Ranges, joint: Joint, group: Group, load: tuple[Array, Array]) -> C
     throat, way = group.at_ends, group.lines.directions
     along = (per * np.concatenate([way, way])).sum(axis=2)
     across = np.sqrt(np.maximum((per**2).sum(axis=2) - along**2, 0.0))
-    counts = np.flatnonzero(throat > NOTHING * 1.01)
+    counts = np.flatnonzero(group.counts)
     sigma = r.summed(across / throat)[:, counts]
     tau = r.summed(along / throat)[:, counts]
     metal = min((m for m, _ in group.metals[0]), key=lambda m: m.E)

@@ -8,7 +8,6 @@ import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import TypeVar, cast
 
 import numpy as np
 
@@ -22,9 +21,6 @@ from urial.geometry.shape import Bar, Hole, Plate
 from urial.stock.catalogue import Material
 from urial.strength.check import Array, Check, Line, Working, figure
 from urial.strength.checks.common import About, Context, ratio
-
-T = TypeVar("T")
-
 
 Found = tuple[Array, Array, "Passed", str]
 """Greatest stress (case,), forces there (case, 6), what is left, and what the opening is."""
@@ -100,7 +96,7 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam], judge:
         for n, hole in enumerate(shape.holes, 1)
         if not any(np.hypot(hole[0] - u, hole[1] - v) < 1.0 for u, v, _ in eyes)  # an eye has its own (D5)
     ]
-    many = len(shape.holes) > 1
+    many, once = len(shape.holes) > 1, context.assembly.once
     for number, hole in holes:
         key, where = f"net {number}", f"hole {number}" if many else "its hole"
         yield from _worst(
@@ -108,10 +104,7 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam], judge:
             part,
             (key, where, f"{hole[2]:.4g} mm hole"),
             steel,
-            [
-                (b, _remembered(context, ("net", b.id, b.strip, number), partial(_strip_net, shape, b, hole)))
-                for b in beams
-            ],
+            [(b, once(("net", b.id, b.strip, number), partial(_strip_net, shape, b, hole))) for b in beams],
             judge,
         )
     for number, window in enumerate(shape.openings, 1):
@@ -121,18 +114,9 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam], judge:
         found = [
             (b, n)
             for b in beams
-            for n in _remembered(
-                context, ("window", b.id, b.strip, number), partial(_window_nets, shape, b, window)
-            )
+            for n in once(("window", b.id, b.strip, number), partial(_window_nets, shape, b, window))
         ]
         yield from _worst(context, part, (f"window {number}", where, words), steel, found, judge)
-
-
-def _remembered(context: Context, key: object, make: Callable[[], T]) -> T:
-    memo = context.assembly.memo
-    if key not in memo:
-        memo[key] = make()
-    return cast("T", memo[key])
 
 
 def _worst(

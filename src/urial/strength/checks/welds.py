@@ -7,9 +7,9 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
-from typing import cast
 
 import numpy as np
+from numpy.typing import NDArray
 
 from urial.assembly import facts
 from urial.assembly.model import HOST, BuildError, Joint, Part, Run, Weld
@@ -44,6 +44,14 @@ class Group:
         """The throats (2n,) at the corners of ``lines``: every run's first end, then every run's other."""
         return np.concatenate([self.throats, self.throats])
 
+    @cached_property
+    def counts(self) -> NDArray[np.bool_]:
+        """Whether the bead at each corner of ``lines`` counts (2n,): one without a throat only keeps the
+        group's shape.
+        """
+        out: NDArray[np.bool_] = self.at_ends > NOTHING * 1.01
+        return out
+
 
 def _throats(j: Joint, parts: tuple[Part, ...]) -> list[float]:
     """Throat of every run, mm."""
@@ -69,10 +77,7 @@ def group_of(context: Context, joints: list[Joint]) -> Group:
     """The beads of one or several joints, kept with the assembly.  BuildError when none of them counts
     anything.
     """
-    key = ("beads", *(j.key for j in joints))
-    if key not in context.assembly.memo:
-        context.assembly.memo[key] = _group_of(context, joints)
-    return cast(Group, context.assembly.memo[key])
+    return context.assembly.once(("beads", *(j.key for j in joints)), lambda: _group_of(context, joints))
 
 
 def _group_of(context: Context, joints: list[Joint]) -> Group:
@@ -178,30 +183,46 @@ def bead_loads(context: Context, j: Joint) -> tuple[list[BeadLoad], list[Part]]:
     """Joint, beads, force and moment (case, 3) about their middle: of the weld itself, then of the foot and
     the back of each gusset that helps it; and those gussets.
     """
+    by = context.assembly.once(("carriers", j.key), lambda: _carriers(context, j))
+    origin = by.main.lines.centroid
+    load = np.concatenate(context.forces.wrench(j, origin), axis=1) * by.sense
+    shares = [load @ part.T for part in by.parts]
+    rest = load - sum(shares) if shares else load
+    out: list[BeadLoad] = [(j, by.main, rest[:, :3], rest[:, 3:])]
+    for (_, foot_joint, back_joint, foot, back), own in zip(by.gussets, shares, strict=True):
+        f = own[:, :3]
+        for joint, group in ((foot_joint, foot), (back_joint, back)):
+            m = own[:, 3:] - cross(group.lines.centroid - origin, f)
+            out.append((joint, group, f, m))
+    return out, [plate for plate, *_ in by.gussets]
+
+
+Gusset = tuple[Part, Joint, Joint, Group, Group]
+"""A helping plate, its joints to the far part (foot) and to the near one (back), and the beads of both."""
+
+
+@dataclass(frozen=True)
+class _Carriers:
+    """Who carries a weld's load: its own beads, and gussets, each its part (6, 6) of the load.  ``sense`` is
+    1 where the frame's wrench is what the far part brings to the group, else −1.
+    """
+
+    main: Group
+    gussets: tuple[Gusset, ...]
+    parts: tuple[Array, ...]
+    sense: float
+
+
+def _carriers(context: Context, j: Joint) -> _Carriers:
     helpers = [h for h in context.assembly.joints if isinstance(h.how, Weld) and h.how.helps == j.key]
     depth = facts.layers(context.assembly)
     far = max((j.a, j.b), key=lambda k: depth.get(k, 0))
-    main = group_of(context, [j])
-    origin = main.lines.centroid
-    force, moment = context.forces.wrench(j, origin)
-    if j.b == far:
-        force, moment = -force, -moment  # what the far part brings to the group
-    ways = _gussets(context, helpers, far)
-    load = np.concatenate([force, moment], axis=1)
-    shares = share(main, [(foot, back) for *_, foot, back in ways], load, origin)
-    rest = load - sum(shares, np.zeros((len(force), 6)))
-    out: list[BeadLoad] = [(j, main, rest[:, :3], rest[:, 3:])]
-    for (_, foot_joint, back_joint, foot, back), own in zip(ways, shares, strict=True):
-        for joint, group in ((foot_joint, foot), (back_joint, back)):
-            f = own[:, :3]
-            m = own[:, 3:] - cross(group.lines.centroid - origin, f)
-            out.append((joint, group, f, m))
-    return out, [plate for plate, *_ in ways]
+    main, gussets = group_of(context, [j]), _gussets(context, helpers, far)
+    parts = share(main, [(foot, back) for *_, foot, back in gussets], main.lines.centroid)
+    return _Carriers(main, tuple(gussets), tuple(parts), -1.0 if j.b == far else 1.0)
 
 
-def _gussets(
-    context: Context, helpers: list[Joint], far: str
-) -> list[tuple[Part, Joint, Joint, Group, Group]]:
+def _gussets(context: Context, helpers: list[Joint], far: str) -> list[Gusset]:
     """Every helping plate: its beads on the far part and those on the near one."""
     out = []
     for foot in helpers:
@@ -213,23 +234,18 @@ def _gussets(
     return out
 
 
-def share(main: Group, ways: list[tuple[Group, Group]], load: Array, origin: Array) -> list[Array]:
-    """What each gusset carries (case, 6) of a load about ``origin``: beads as springs by their throat, the
-    two groups of a gusset one behind the other, gussets and main weld side by side between two parts that do
-    not give.
+def share(main: Group, ways: list[tuple[Group, Group]], origin: Array) -> list[Array]:
+    """The part (6, 6) each gusset carries of a load (force, moment) about ``origin``: beads as springs by
+    their throat, the two groups of a gusset one behind the other, gussets and main weld side by side between
+    two parts that do not give.
 
     The same force goes through both groups of a gusset, so what is judged is in equilibrium."""
-    stiff = [
-        np.linalg.inv(
-            np.linalg.inv(foot.lines.stiffness(origin)) + np.linalg.inv(back.lines.stiffness(origin))
-        )
-        for foot, back in ways
-    ]
-    if not stiff:
+    if not ways:
         return []
-    whole = main.lines.stiffness(origin) + sum(stiff)
-    moved = np.linalg.solve(whole, load.T)
-    return [(k @ moved).T for k in stiff]
+    springs = np.array([[g.lines.stiffness(origin) for g in pair] for pair in ways])  # (way, end, 6, 6)
+    stiff = np.linalg.inv(np.linalg.inv(springs).sum(axis=1))
+    whole = main.lines.stiffness(origin) + stiff.sum(axis=0)
+    return [np.linalg.solve(whole.T, k.T).T for k in stiff]
 
 
 def _group_check(
@@ -242,7 +258,8 @@ def _group_check(
     size = np.sqrt((per * per).sum(axis=2))
     limits, words = _limits(g, context)
     used = size / np.concatenate([limits, limits])
-    worst = used.argmax(axis=1)
+    # of places used alike the first that counts, whatever the last digits of a sum are
+    worst = (np.round(used, 9) + 1e-9 * g.counts).argmax(axis=1)
     by_elastic = used.max(axis=1)
     by_case, clause = by_elastic, "AISC 360-22 J2.4, J4.2; elastic vector"
     if context.method == "centre":
