@@ -293,11 +293,11 @@ def _who(dask: str) -> Iterator[int]:
             "A Dask cluster needs the packages dask and distributed; install urial with its extra “cluster”."
         ) from None
     try:
-        client = Client(dask, timeout=10)  # type: ignore[no-untyped-call]
+        client = Client(dask, timeout=10)
     except (OSError, ValueError):
         raise BuildError(f"No Dask scheduler answers at {dask}; give its address, tcp://host:8786.") from None
     with client, joblib.parallel_config("dask", client=client):
-        yield max(sum(client.nthreads().values()), 1)  # type: ignore[no-untyped-call]
+        yield max(sum(client.nthreads().values()), 1)
 
 
 def chance(
