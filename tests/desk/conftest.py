@@ -8,6 +8,7 @@ import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 
 from urial.desk import store
+from urial.desk.scene import render
 from urial.desk.start import demo_jobs
 from urial.desk.store import Store
 from urial.desk.theme import Theme, load_fonts
@@ -44,6 +45,18 @@ def opened(job, early=lambda _: None, seen=None, *, reckon=store.derived):
     return OPENED.of(job, lambda: reckon(job, early, seen))
 
 
+KEPT: list[render.Renderer] = []
+
+
+def renderer():
+    """One a window before has left: everything it shows is set anew, and its driver has its room already."""
+    return KEPT.pop() if KEPT else Kept()
+
+
+class Kept(render.Renderer):
+    """One that the next window gets."""
+
+
 @pytest.fixture
 def window(qtbot, tmp_path, monkeypatch):
     monkeypatch.setattr(
@@ -55,6 +68,7 @@ def window(qtbot, tmp_path, monkeypatch):
     )  # what one test leaves to be remembered is not the next one's
     load_fonts()
     monkeypatch.setattr(store, "derived", opened)
+    monkeypatch.setattr(render, "Renderer", renderer)
     monkeypatch.setattr(
         Store, "patience", 60.0
     )  # what is looked at next is there; that the window does not wait has a test of its own
@@ -66,6 +80,8 @@ def window(qtbot, tmp_path, monkeypatch):
     qtbot.waitExposed(w)
     yield w
     w.store.saved_job = w.store.job
+    if isinstance(w.scene.renderer, Kept):
+        KEPT.append(w.scene.renderer)
     w.close()
     w.deleteLater()  # and at once: outside an event loop nobody else would take it away
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)

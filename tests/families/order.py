@@ -4,13 +4,16 @@ from urial import families
 from urial.shop.parts import parts_list
 from urial.strength.verdict import prove
 
-for name in families.families():
-    v = prove(families.new_job(name))
-    print(
-        name,
-        [s.link for s in v.chain],
-        [c.id for c in v.checks],
-        v.warnings,
-        v.unchecked,
-        parts_list(v.assembly),
-    )
+
+def said() -> str:
+    """A line for each family."""
+    lines = []
+    for name in families.families():
+        v = prove(families.new_job(name))
+        order = [s.link for s in v.chain], [c.id for c in v.checks], v.warnings, v.unchecked
+        lines.append(f"{name} {order} {parts_list(v.assembly)}\n")
+    return "".join(lines)
+
+
+if __name__ == "__main__":
+    print(said(), end="")

@@ -165,8 +165,9 @@ class PagedStation(Station):
         if new:
             page = next(p for p in self.PAGES if p.name == self.current)(self.store, self.theme)
             self.pages[self.current] = page
-            page.refresh()  # filled before it is shown, so that all of it appears at once
+            page.hide()
             self.place.addWidget(page)
+            page.refresh()  # filled before it is shown, so that all of it appears at once
         for other, page in self.pages.items():
             page.setVisible(other == self.current)
         for other, button in self.tabs.buttons.items():
