@@ -308,22 +308,17 @@ def _drawn(shape: Shape, place: Place, view: View) -> tuple[tuple[Array, ...], A
         np.column_stack([np.stack([right, up, towards]), np.zeros(3)])
     )
     polygons = tuple(np.asarray(p, dtype=float) for p in turned.project().to_polygons())
-    points, triangles = solids.triangles(shape)
-    local = place.points(points) @ np.stack([right, up, towards]).T
-    return polygons, _seen_edges(shape, local, triangles), float(local[:, 2].max())
+    local = place.points(solids.triangles(shape)[0]) @ np.stack([right, up, towards]).T
+    seen = _seen_creases(shape, place.local_vector(_VIEW_AXES[view][2]))
+    edges = np.concatenate([local[seen[:, 0], :2], local[seen[:, 1], :2]], axis=1)
+    return polygons, edges, float(local[:, 2].max())
 
 
-def _seen_edges(shape: Shape, local: Array, triangles: NDArray[np.intp]) -> Array:
-    """Edges where two faces meet at an angle and one of them faces the viewer (+z), as (k, 4) x1 y1 x2 y2;
-    ``local``: the shape's points in view coordinates.
-    """
-    pairs, beside = solids.creases_with_faces(shape)
-    a, b, c = (local[triangles[beside.ravel(), k]] for k in range(3))
-    normal = np.cross(b - a, c - a)
-    towards = normal[:, 2] / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)
-    chosen = pairs[towards.reshape(-1, 2).max(axis=1) > 1e-6]
-    out: Array = np.concatenate([local[chosen[:, 0], :2], local[chosen[:, 1], :2]], axis=1)
-    return out
+def _seen_creases(shape: Shape, towards: Vec) -> NDArray[np.intp]:
+    """Pairs of points where two faces of a shape meet at an angle and one of them faces a viewer."""
+    pairs, normals = solids.creases_with_normals(shape)
+    seen: NDArray[np.intp] = pairs[(normals @ np.array(towards)).max(axis=1) > 1e-6]
+    return seen
 
 
 def elevation(assembly: Assembly, view: View) -> list[Drawn]:

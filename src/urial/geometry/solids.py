@@ -405,13 +405,17 @@ def creases(shape: Shape) -> NDArray[np.intp]:
     return _creases_at_home(home(shape).shape)[0]
 
 
-def creases_with_faces(shape: Shape) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-    """:func:`creases`, and the numbers of the two triangles beside each (k, 2)."""
-    return _creases_at_home(home(shape).shape)
+def creases_with_normals(shape: Shape) -> tuple[NDArray[np.intp], Array]:
+    """:func:`creases`, and the outward unit normals of the two faces beside each (k, 2, 3)."""
+    there = home(shape)
+    pairs, normals = _creases_at_home(there.shape)
+    if there.mirrored:
+        normals = normals * np.array([1.0, -1.0, 1.0])
+    return pairs, normals @ there.place.rotation
 
 
 @lru_cache(maxsize=1024)
-def _creases_at_home(shape: Shape) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+def _creases_at_home(shape: Shape) -> tuple[NDArray[np.intp], Array]:
     return _creases(*_triangles_at_home(shape))
 
 
@@ -420,7 +424,7 @@ def creases_between(points: Array, faces: NDArray[np.intp]) -> NDArray[np.intp]:
     return _creases(points, faces)[0]
 
 
-def _creases(points: Array, faces: NDArray[np.intp]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+def _creases(points: Array, faces: NDArray[np.intp]) -> tuple[NDArray[np.intp], Array]:
     a, b, c = (points[faces[:, k]] for k in range(3))
     normal = np.cross(b - a, c - a)
     size = np.linalg.norm(normal, axis=1)
@@ -432,6 +436,5 @@ def _creases(points: Array, faces: NDArray[np.intp]) -> tuple[NDArray[np.intp], 
     edge, face = edge[order], face[order]
     same = np.flatnonzero(edge[1:] == edge[:-1])
     sharp = same[(normal[face[same]] * normal[face[same + 1]]).sum(axis=1) < CREASE]
-    return np.stack(np.divmod(edge[sharp], len(points)), axis=1), np.stack(
-        [face[sharp], face[sharp + 1]], axis=1
-    )
+    beside = np.stack([face[sharp], face[sharp + 1]], axis=1)
+    return np.stack(np.divmod(edge[sharp], len(points)), axis=1), normal[beside]

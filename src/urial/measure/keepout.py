@@ -286,7 +286,12 @@ def _apart(a: tuple[float, ...], b: tuple[float, ...], margin: float) -> bool:
 
 
 def clashes(job: Job, assembly: Assembly) -> tuple[Clash, ...]:
-    """Every part that comes too near a keep-out, worst first."""
+    """Every part that comes too near a keep-out, worst first; kept with the assembly."""
+    key = ("clashes", job.survey.keep_outs, job.vehicle)
+    return assembly.once(key, lambda: _clashes(job, assembly))
+
+
+def _clashes(job: Job, assembly: Assembly) -> tuple[Clash, ...]:
     out = []
     for keep in job.survey.keep_outs:
         if not keep.there:
