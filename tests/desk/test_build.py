@@ -175,28 +175,26 @@ def test_the_chain_follows_one_loaded_place_after_the_other(qtbot, window):
     assert chain.followed == ""
 
 
-@pytest.mark.parametrize(
-    ("name", "shown", "hidden"),
-    [
+def test_pages_that_make_no_sense_are_not_offered(qtbot, window):
+    for name, shown, hidden in (
         ("trunk-anchor", {"Duties", "Cases", "Winch"}, {"Stance", "Swing", "Sway", "Deck"}),
         ("three-point-carriage", {"Duties", "Cases"}, {"Stance", "Swing", "Sway", "Deck", "Weigh"}),
         ("front-receiver", {"Duties"}, {"Stance", "Swing"}),
         ("rear-receiver", {"Stance", "Swing", "Sway"}, set()),
-    ],
-)
-def test_pages_that_make_no_sense_are_not_offered(qtbot, window, name, shown, hidden):
-    window.new_job(name)
-    window.go(1)
-    load = window.stations[1]
-    visible = {n for n, b in load.tabs.buttons.items() if b.isVisible()}
-    assert shown <= visible and not hidden & visible
-    for page in visible:
-        load.show_page(page)
-        assert load.current == page or load.pages
-    load.show_page("Duties")
-    tow, towed = load.pages["Duties"].kinds.buttons["tow"], window.store.job.duty.towed
-    tows = name.endswith("receiver")
-    assert tow.isVisible() == (tows and not towed) and (load.pages["Duties"].trailer is not None) == towed
+    ):
+        window.new_job(name)
+        window.go(1)
+        load = window.stations[1]
+        visible = {n for n, b in load.tabs.buttons.items() if b.isVisible()}
+        assert shown <= visible and not hidden & visible, name
+        for page in visible:
+            load.show_page(page)
+            assert load.current == page or load.pages
+        load.show_page("Duties")
+        tow, towed = load.pages["Duties"].kinds.buttons["tow"], window.store.job.duty.towed
+        tows = name.endswith("receiver")
+        assert tow.isVisible() == (tows and not towed), name
+        assert (load.pages["Duties"].trailer is not None) == towed, name
 
 
 def test_every_station_shows_every_family(qtbot, window):

@@ -123,24 +123,21 @@ def test_the_decks_masses_go_into_the_duty_in_one_step(qtbot, window, load):
     assert window.undo_action.text() == "Undo: masses from the deck"
 
 
-@pytest.mark.parametrize(
-    ("path", "wrong", "says"),
-    [
+def test_a_deck_that_cannot_be_is_refused_and_the_old_kept(qtbot, window, load):
+    page, before = open_page(qtbot, window, "Deck"), window.store.job
+    for path, wrong, says in (
         ("deck.axle_mm", "7 m", "last axle is behind the deck"),
         ("deck.cargo.0.front_mm", "3 m", "hangs over the edge"),
         ("deck.cargo.0.kg", "99 t", "must be between"),
         ("deck.cargo.1.least_kg", "400 kg", "used up than full"),
         ("deck.empty_kg", "none", "not a mass"),
         ("deck.track_mm", "-2", "must be between"),
-    ],
-)
-def test_a_deck_that_cannot_be_is_refused_and_the_old_kept(qtbot, window, load, path, wrong, says):
-    page = open_page(qtbot, window, "Deck")
-    page.canvas._pick(int(path.split(".")[2]) if "cargo" in path else 0)
-    before = window.store.job
-    editor = field(window, path)
-    type_into(qtbot, editor.line, wrong)
-    assert says in editor.note.text() and editor.line.text() == wrong and window.store.job == before
+    ):
+        page.canvas._pick(int(path.split(".")[2]) if "cargo" in path else 0)
+        editor = field(window, path)
+        type_into(qtbot, editor.line, wrong)
+        assert says in editor.note.text() and editor.line.text() == wrong, path
+        assert window.store.job == before, path
 
 
 def test_too_little_tongue_weight_says_what_happens(qtbot, window, load):

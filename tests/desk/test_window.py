@@ -80,35 +80,32 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
     assert not window.store.verdict.holds
 
 
-@pytest.mark.parametrize(
-    ("station", "group", "path", "wrong", "reason"),
-    [
-        ("3", "Receiver", "stack.1.drop_mm", "deep", "not a length"),
-        ("3", "Receiver", "stack.1.receiver_length_mm", "2 m", "between"),
-        ("3", "Cross tube", "stack.1.cross_tube", "9x9x9", "No bar called"),
-        ("2", "", "duty.tongue_mass_kg", "0", "cannot be right"),
-        ("2", "", "duty.trailer_mass_kg", "heavy", "not a mass"),
-        ("1", "", "vehicle.left.0.height_mm", "-4", "must be between"),
-        ("1", "Host", "vehicle.rail_material", "putty", "No material"),
-    ],
-)
-def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working(
-    qtbot, window, station, group, path, wrong, reason
-):
-    qtbot.keyClick(window.scene, station)
-    if group:
-        here = window.slates.currentWidget()
-        here.show_page(group) if station == "1" else here.show_group(group)
+WRONG = [
+    ("3", "Receiver", "stack.1.drop_mm", "deep", "not a length"),
+    ("3", "Receiver", "stack.1.receiver_length_mm", "2 m", "between"),
+    ("3", "Cross tube", "stack.1.cross_tube", "9x9x9", "No bar called"),
+    ("2", "", "duty.tongue_mass_kg", "0", "cannot be right"),
+    ("2", "", "duty.trailer_mass_kg", "heavy", "not a mass"),
+    ("1", "", "vehicle.left.0.height_mm", "-4", "must be between"),
+    ("1", "Host", "vehicle.rail_material", "putty", "No material"),
+]
+
+
+def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working(qtbot, window):
     before = window.store.job
-    editor = field(window, path)
-    type_into(qtbot, editor.line, wrong)
-    assert window.store.job == before
-    assert editor.line.text() == wrong and editor.line.property("wrong")
-    assert editor.note.isVisible() and reason in editor.note.text()
-    qtbot.keyClick(editor.line, Qt.Key.Key_Escape)
-    assert (
-        editor.line.text() != wrong and not editor.line.property("wrong") and reason not in editor.note.text()
-    )
+    for station, group, path, wrong, reason in WRONG:
+        qtbot.keyClick(window.scene, station)
+        if group:
+            here = window.slates.currentWidget()
+            here.show_page(group) if station == "1" else here.show_group(group)
+        editor = field(window, path)
+        type_into(qtbot, editor.line, wrong)
+        assert window.store.job == before, path
+        assert editor.line.text() == wrong and editor.line.property("wrong"), path
+        assert editor.note.isVisible() and reason in editor.note.text(), path
+        qtbot.keyClick(editor.line, Qt.Key.Key_Escape)
+        assert editor.line.text() != wrong and not editor.line.property("wrong"), path
+        assert reason not in editor.note.text(), path
 
 
 def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_sentence(qtbot, window):
