@@ -18,7 +18,6 @@ from datetime import datetime
 from pathlib import Path
 
 from reportlab.lib.colors import Color
-from reportlab.lib.utils import simpleSplit
 
 from urial import units
 from urial.assembly import bodies
@@ -50,6 +49,7 @@ from urial.papers.pdf import (
     Elevation,
     Pages,
     plain,
+    wrapped,
 )
 from urial.papers.survey_sheet import add_survey, hatch
 from urial.papers.together_page import add_together, known
@@ -600,7 +600,7 @@ def _chain(p: Pages, v: Verdict) -> None:
         c.setFont(BOLD, 7)
         c.drawCentredString(x + step / 2, y - high / 2 - 9, f"{100 * state.utilisation:.0f} %")
         c.setFont(FONT, 6)
-        for k, line in enumerate(simpleSplit(plain(state.link.name), FONT, 6, step - 1)):
+        for k, line in enumerate(wrapped(state.link.name, FONT, 6, step - 1)):
             c.drawCentredString(x + step / 2, y - high / 2 - 17 - 7 * k, line)
     p.y -= high + 36
 

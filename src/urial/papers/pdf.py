@@ -8,7 +8,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 
 import numpy as np
@@ -53,6 +53,14 @@ def plain(text: str) -> str:
     """Text that the typeface can write; a sign that it lacks is a question mark."""
     known = _fonts()
     return "".join(c if ord(c) in known or c == "\n" else "?" for c in text.translate(_PLAIN))
+
+
+@lru_cache(maxsize=4096)
+def wrapped(text: str, font: str, size: float, wide: float) -> tuple[str, ...]:
+    """A text as the typeface can write it, in lines no wider than ``wide`` points.  Most of what stands in a
+    packet stands there more than once.
+    """
+    return tuple(simpleSplit(plain(text), font, size, wide))
 
 
 @dataclass
@@ -101,7 +109,7 @@ class Pages:
             c.setFillColor(BRICK)
             c.drawRightString(self.width - self.margin, self.height - 14 * MM, plain(self.flag))
             c.setFillColor(GREY)
-        for n, line in enumerate(simpleSplit(plain(self.footer), FONT, 6.5, self.width - 2 * self.margin)):
+        for n, line in enumerate(wrapped(self.footer, FONT, 6.5, self.width - 2 * self.margin)):
             c.setFont(FONT, 6.5)
             c.drawString(self.margin, 11 * MM - 7.5 * n, line)
         self.y = self.height - 18 * MM
@@ -136,9 +144,7 @@ class Pages:
         """Wrapped text, its figures in the job's units; ``beside``: the metric ones kept, the others in
         brackets.
         """
-        for line in simpleSplit(
-            plain(self.said(text, beside)), font, size, self.width - 2 * self.margin - indent
-        ):
+        for line in wrapped(self.said(text, beside), font, size, self.width - 2 * self.margin - indent):
             self.need(size * 1.35)
             self.y -= size * 1.35
             self.canvas.setFont(font, size)
@@ -166,7 +172,7 @@ class Pages:
         def draw(cells: Sequence[str], bold: bool) -> None:
             font = BOLD if bold else FONT
             split = [
-                simpleSplit(plain(self.said(c)), font, size, edges[k + 1] - edges[k] - 5) or [""]
+                wrapped(self.said(c), font, size, edges[k + 1] - edges[k] - 5) or ("",)
                 for k, c in enumerate(cells)
             ]
             high = max(len(s) for s in split) * size * 1.25 + 4

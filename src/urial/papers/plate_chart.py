@@ -5,12 +5,11 @@ from __future__ import annotations
 import io
 from itertools import pairwise
 
-from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from urial import units
 from urial.job.model import Job
-from urial.papers.pdf import BOLD, FONT, GREY, INK, MM, PALE, SLATE, _fonts, plain
+from urial.papers.pdf import BOLD, FONT, GREY, INK, MM, PALE, SLATE, _fonts, plain, wrapped
 from urial.strength.verdict import CAUTION
 from urial.strength.whatif import Envelope, ticks
 
@@ -65,7 +64,7 @@ def plate_chart(job: Job, e: Envelope) -> bytes:
     c.setFont(FONT, 5.6)
     y = low - 9 * MM
     said = f"The dot is what is asked: {upwards(e.now[1])} at {across(e.now[0])}. {CAUTION}"
-    for line in simpleSplit(plain(said), FONT, 5.6, (WIDE - 10) * MM):
+    for line in wrapped(said, FONT, 5.6, (WIDE - 10) * MM):
         c.drawString(5 * MM, y, line)
         y -= 6.6
     c.rect(1 * MM, 1 * MM, (WIDE - 2) * MM, (HIGH - 2) * MM)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from itertools import groupby
 
 import numpy as np
-from reportlab.lib.utils import simpleSplit
 
 from urial.assembly.bodies import view_axes
 from urial.assembly.model import Assembly, View
@@ -15,7 +14,7 @@ from urial.job.model import Job
 from urial.measure import agree, drawing, forgotten, keepout, sides, squaring
 from urial.measure.places import fixes
 from urial.measure.sheet import OF_A_POINT, Box, boxes
-from urial.papers.pdf import BOLD, BRICK, FONT, GREY, INK, MM, PAPERS, WHITE, Elevation, Pages, plain
+from urial.papers.pdf import BOLD, BRICK, FONT, GREY, INK, MM, PAPERS, WHITE, Elevation, Pages, plain, wrapped
 
 SAFE = (
     "Chock the wheels, stand it on axle stands rated for it, never on a jack alone; battery off before "
@@ -116,7 +115,7 @@ def _entry(
     c.setFont(BOLD, 8)
     c.drawRightString(x + 15, pages.y - 11, str(number))
     c.setFont(FONT, 8)
-    lines = simpleSplit(plain(title), FONT, 8, wide - box - 26)
+    lines = wrapped(title, FONT, 8, wide - box - 26)
     for n, line in enumerate(lines[:2]):
         c.drawString(x + 20, pages.y - (11 if len(lines) == 1 else 7 + 9 * n), line)
     c.setStrokeColor(INK)
