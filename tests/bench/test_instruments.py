@@ -2,6 +2,7 @@
 wrong.
 """
 
+import signal
 import subprocess
 import sys
 import time
@@ -89,7 +90,7 @@ def test_a_pulled_plug_is_said():
 
 def test_the_simulated_gauge_ships_with_the_command():
     done = subprocess.Popen(
-        [sys.executable, "-m", "urial.cli", "bench", "gauge", "--value", "3.5", "--seconds", "4"],
+        [sys.executable, "-m", "urial.cli", "bench", "gauge", "--value", "3.5", "--seconds", "60"],
         stdout=subprocess.PIPE,
         text=True,
     )
@@ -98,5 +99,7 @@ def test_the_simulated_gauge_ships_with_the_command():
         port = next(w.rstrip(".") for w in words.split() if w.startswith("/dev/"))
         with LineReader(port, ANGLE_GAUGE) as reader:
             assert reading(reader) == pytest.approx(3.5, abs=0.1)
+        done.send_signal(signal.SIGINT)  # Ctrl+C stops it, as it says
+        assert done.wait(10) in (0, 130)
     finally:
-        done.wait(10)
+        done.kill()
