@@ -18,7 +18,7 @@ from urial.job.model import Job
 from urial.job.recovery import Recovery
 
 TESTS = iter(range(1, 10**9))
-THOROUGH = 10
+THOROUGH = 30
 """After so many tests everything is looked at again: a window that something still held when it was set
 aside would stay for good."""
 
