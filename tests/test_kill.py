@@ -16,7 +16,7 @@ ROOT = Path(__file__).parent.parent
 def test_a_short_run_of_kills_loses_nothing():
     env = {**os.environ, "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
     run = subprocess.run(
-        [sys.executable, "-m", "tests.kill", "4"], cwd=ROOT, env=env, capture_output=True, text=True
+        [sys.executable, "-m", "tests.kill", "3"], cwd=ROOT, env=env, capture_output=True, text=True
     )
     assert run.returncode == 0, run.stdout + run.stderr
     counts = [int(n) for n in re.findall(r"(\d+) (?:edit|save|take up|packet)", run.stdout)]
