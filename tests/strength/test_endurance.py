@@ -62,6 +62,23 @@ def test_the_balls_plate_at_its_hole_by_hand(job, verdict):
     assert of(verdict, "2/ball plate: net 1 endurance").utilisation == pytest.approx(sigma / 90, rel=0.01)
 
 
+def test_a_root_is_judged_on_beads_that_count_nothing_too():
+    """A cross tube with corners rounder than the leg: the beads along them count nothing, and all that pulls
+    along the receiver is square to them; beside them it runs along beads that bear twice as much that way.
+    """
+    v = prove(edit.put(families.new_job("clevis-tongue"), "stack.1.cross_tube", "2x1 1/2x3/16"))
+    c = of(v, "1/receiver weld: root")
+    said = {line.what: line for line in c.working()}
+    pull = float(said["ranges of force"].numbers.split(",")[0])
+    runs = v.assembly.joint_by_key["1/receiver weld"].how.runs
+    leg = 8.0
+    area = sum(math.dist(r.a, r.b) * max((leg - r.radius) * math.sqrt(0.5), 0.1) for r in runs)
+    across, along = (float(x) for x in said["on the throat"].result.removesuffix(" MPa").split(", "))
+    assert "throat 0.10 mm" in said["on the throat"].formula and along == pytest.approx(0, abs=0.5)
+    assert 1.1 * pull / area < across < 1.5 * pull / area  # the pull, and some bending square to it
+    assert c.utilisation == pytest.approx(across / 36, rel=1e-3)
+
+
 def test_the_drop_plate_above_the_bars_weld_by_hand(job, verdict):
     """The force acts 54 mm above the ball's plate, and the beads round the bar end half a bar above its axis;
     the strip is as wide as the plate there.  The beads reach 50.8 mm along the stress: category 71."""

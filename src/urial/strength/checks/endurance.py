@@ -525,7 +525,9 @@ def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], be
 
 @again(Weld)
 def _roots(r: Ranges, j: Joint) -> Iterable[Check]:
-    """Stress on the throat, across the bead and along it, at the worst end of every run that counts."""
+    """Stress on the throat, across the bead and along it, at the worst end of every run; also of one that
+    counts nothing, which may be all that holds a moment about the others' line.
+    """
     assert isinstance(j.how, Weld)
     for joint, group, force, moment in bead_loads(r.context, j)[0] if not j.how.helps else ():
         assert isinstance(joint.how, Weld)
@@ -540,16 +542,14 @@ def _root(r: Ranges, joint: Joint, group: Group, load: tuple[Array, Array]) -> C
     throat, way = group.at_ends, group.lines.directions
     along = (per * np.concatenate([way, way])).sum(axis=2)
     across = np.sqrt(np.maximum((per**2).sum(axis=2) - along**2, 0.0))
-    counts = np.flatnonzero(group.counts)
-    sigma = r.summed(across / throat)[:, counts]
-    tau = r.summed(along / throat)[:, counts]
+    sigma, tau = r.summed(across / throat), r.summed(along / throat)
     metal = min((m for m, _ in group.metals[0]), key=lambda m: m.E)
     at = together(sigma / named["root"].of(metal), tau / named["shear"].of(metal)).argmax(axis=1)
     duty = np.arange(len(at))
     stress, shear = sigma[duty, at], tau[duty, at]
 
     def lines(d: int) -> Working:
-        n = int(counts[at[d]])
+        n = int(at[d])
         x, y, z = group.lines.corners[n]
         return (
             Line(
