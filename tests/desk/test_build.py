@@ -189,7 +189,7 @@ def test_pages_that_make_no_sense_are_not_offered(qtbot, window):
         assert shown <= visible and not hidden & visible, name
         for page in visible:
             load.show_page(page)
-            assert load.current == page or load.pages
+            assert load.current == page, (name, page)
         load.show_page("Duties")
         tow, towed = load.pages["Duties"].kinds.buttons["tow"], window.store.job.duty.towed
         tows = name.endswith("receiver")

@@ -207,8 +207,7 @@ def first_mesh(assembly: Assembly) -> Mesh:
     """A mesh to be drawn at once: bars whose solids take long as rough skins, holes and copes left out."""
     if "mesh" in assembly.memo or not any(solids.is_slow(p.shape) for p in assembly.parts):
         return mesh(assembly)
-    assembly.memo["first mesh"] = made = _merged(assembly, rough=True)
-    return made
+    return assembly.once("first mesh", lambda: _merged(assembly, rough=True))
 
 
 def picture(assembly: Assembly) -> Mesh:

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
 from urial.assembly import facts
 from urial.assembly.model import HOST, BuildError, Joint, Part, Run, Weld
@@ -43,14 +42,6 @@ class Group:
     def at_ends(self) -> Array:
         """The throats (2n,) at the corners of ``lines``: every run's first end, then every run's other."""
         return np.concatenate([self.throats, self.throats])
-
-    @cached_property
-    def counts(self) -> NDArray[np.bool_]:
-        """Whether the bead at each corner of ``lines`` counts (2n,): one without a throat only keeps the
-        group's shape.
-        """
-        out: NDArray[np.bool_] = self.at_ends > NOTHING * 1.01
-        return out
 
 
 def _throats(j: Joint, parts: tuple[Part, ...]) -> list[float]:
@@ -259,7 +250,7 @@ def _group_check(
     limits, words = _limits(g, context)
     used = size / np.concatenate([limits, limits])
     # of places used alike the first that counts, whatever the last digits of a sum are
-    worst = (np.round(used, 9) + 1e-9 * g.counts).argmax(axis=1)
+    worst = (np.round(used, 9) + 1e-9 * (g.at_ends > NOTHING)).argmax(axis=1)
     by_elastic = used.max(axis=1)
     by_case, clause = by_elastic, "AISC 360-22 J2.4, J4.2; elastic vector"
     if context.method == "centre":
