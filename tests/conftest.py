@@ -23,13 +23,13 @@ from urial import families
 from urial.job.model import Job
 from urial.strength.verdict import Verdict, prove
 
-# elsewhere every run tries new examples; a build repeats the same ones, so that a red build is the change's
-# own doing
+# every run repeats the same examples, so that a red one is the change's own doing;
+# ./run explore tries new ones
 settings.register_profile(
     "house",
     deadline=None,
-    derandomize=bool(os.environ.get("CI")),
-    max_examples=25,
+    derandomize=not os.environ.get("URIAL_EXPLORE"),
+    max_examples=int(os.environ.get("URIAL_EXPLORE") or 25),
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
 )
 settings.load_profile("house")

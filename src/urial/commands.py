@@ -427,9 +427,13 @@ def _survey(args: argparse.Namespace) -> int:
 
 
 def _bench(args: argparse.Namespace) -> int:
+    import signal
     import time
 
     from urial.bench.simulated import Simulated, angle_line, scale_line
+
+    # a shell that starts it in the background has it ignore Ctrl+C, which is what stops it
+    signal.signal(signal.SIGINT, signal.default_int_handler)
 
     line = scale_line if args.instrument == "scale" else angle_line
     with Simulated(value=args.value, line=line, drift_per_s=args.drift, fault=args.fault) as instrument:

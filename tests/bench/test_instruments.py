@@ -12,8 +12,11 @@ import pytest
 from urial.bench.lines import ANGLE_GAUGE, InstrumentError, LineReader, parse_line
 from urial.bench.simulated import Simulated
 
+HANGS = 300.0
+"""What takes so long hangs, however loaded the machine, s."""
 
-def reading(reader, seconds=3.0):
+
+def reading(reader, seconds=HANGS):
     end = time.monotonic() + seconds
     while time.monotonic() < end:
         value = reader.latest()
@@ -40,7 +43,7 @@ def test_a_reading_comes_through_the_port_and_follows_the_gauge():
     with Simulated(value=2.5, noise=0.0, rate_hz=50) as gauge, LineReader(gauge.port, ANGLE_GAUGE) as reader:
         assert reading(reader) == 2.5
         gauge.value = -7.25
-        end = time.monotonic() + 3
+        end = time.monotonic() + HANGS
         while reader.latest() != -7.25:
             assert time.monotonic() < end
 
@@ -50,9 +53,9 @@ def test_a_drifting_gauge_drifts():
         Simulated(value=0.0, noise=0.0, drift_per_s=20.0, rate_hz=50) as gauge,
         LineReader(gauge.port, ANGLE_GAUGE) as reader,
     ):
-        first = reading(reader)
-        time.sleep(0.4)
-        assert reading(reader) > first + 4
+        first, end = reading(reader), time.monotonic() + HANGS
+        while reading(reader) <= first + 4:
+            assert time.monotonic() < end
 
 
 def test_silence_is_no_reading_and_garbage_is_said():
@@ -62,7 +65,6 @@ def test_silence_is_no_reading_and_garbage_is_said():
         with pytest.raises(InstrumentError, match="not a reading"):
             reading(reader)
         gauge.fault = "none"
-        time.sleep(0.2)
         while True:  # the garbage still in the pipe is said, then readings come again
             try:
                 assert reading(reader) is not None
@@ -88,11 +90,14 @@ def test_a_pulled_plug_is_said():
     reader.close()
 
 
-def test_the_simulated_gauge_ships_with_the_command():
+@pytest.mark.parametrize("ignored", [False, True], ids=["in front", "in the background"])
+def test_the_simulated_gauge_ships_with_the_command(ignored):
     done = subprocess.Popen(
-        [sys.executable, "-m", "urial.cli", "bench", "gauge", "--value", "3.5", "--seconds", "60"],
+        [sys.executable, "-m", "urial.cli", "bench", "gauge", "--value", "3.5", "--seconds", "600"],
         stdout=subprocess.PIPE,
         text=True,
+        # a shell has what it starts in the background ignore Ctrl+C
+        preexec_fn=(lambda: signal.signal(signal.SIGINT, signal.SIG_IGN)) if ignored else None,
     )
     try:
         words = done.stdout.readline()
@@ -100,6 +105,6 @@ def test_the_simulated_gauge_ships_with_the_command():
         with LineReader(port, ANGLE_GAUGE) as reader:
             assert reading(reader) == pytest.approx(3.5, abs=0.1)
         done.send_signal(signal.SIGINT)  # Ctrl+C stops it, as it says
-        assert done.wait(10) in (0, 130)
+        assert done.wait(HANGS) in (0, 130)
     finally:
         done.kill()

@@ -57,6 +57,21 @@ class Kept(render.Renderer):
     """One that the next window gets."""
 
 
+HANGS_MS = 300_000
+"""What takes so long hangs, however loaded the machine: a wait ends when what it waits for is there."""
+
+
+@pytest.fixture
+def qtbot(qtbot, monkeypatch):
+    """pytest-qt's own, patient."""
+    wait, expect = type(qtbot).waitUntil, type(qtbot).waitSignal
+    monkeypatch.setattr(type(qtbot), "waitUntil", lambda self, seen, **_: wait(self, seen, timeout=HANGS_MS))
+    monkeypatch.setattr(
+        type(qtbot), "waitSignal", lambda self, signal, **_: expect(self, signal, timeout=HANGS_MS)
+    )
+    return qtbot
+
+
 @pytest.fixture
 def window(qtbot, tmp_path, monkeypatch):
     monkeypatch.setattr(

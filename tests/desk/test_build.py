@@ -2,6 +2,8 @@
 undone again.
 """
 
+import threading
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton, QWidget
@@ -146,8 +148,7 @@ def test_how_it_is_held_is_said_and_the_softest_motion_swings(qtbot, window, bui
     press(qtbot, window, "swing")
     assert window.scene.swing.isActive() and window.scene.soft is not None
     before = window.scene.grab().toImage()
-    qtbot.wait(400)
-    assert window.scene.grab().toImage() != before
+    qtbot.waitUntil(lambda: window.scene.grab().toImage() != before)
     press(qtbot, window, "swing")
     assert not window.scene.swing.isActive()
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "weir-anchor"))
@@ -239,19 +240,18 @@ def test_edits_of_another_kind_of_part_are_undone_whole(qtbot, window):
 
 
 def test_an_edit_is_drawn_before_it_is_judged(qtbot, window, monkeypatch):
-    import time
-
     from urial.desk import store as stores
 
-    slow = stores.prove
+    proved, gate = stores.prove, threading.Event()
     monkeypatch.setattr(stores.Store, "patience", 0.01)
-    monkeypatch.setattr(stores, "prove", lambda job: (time.sleep(0.4), slow(job))[1])
+    monkeypatch.setattr(stores, "prove", lambda job: (gate.wait(300), proved(job))[1])
     before = window.store.verdict
     window.store.put("stack.1.drop_mm", 150.0)
     qtbot.waitUntil(lambda: window.store.shape is not None, timeout=20_000)
     assert window.store.reckoning and window.store.verdict is before
     low = window.scene._mesh().points[:, 2].min()
     assert low < before.assembly.places["mouth"][2] - 40  # the receiver already hangs lower
+    gate.set()
     qtbot.waitUntil(lambda: not window.store.reckoning, timeout=20_000)
     assert window.store.shape is None and window.store.verdict.job.stack[0].values.drop_mm == 150.0
 

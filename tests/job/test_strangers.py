@@ -46,14 +46,14 @@ def plain(error: BaseException) -> bool:
 @example("1e999 mm", "mass", "metric")
 @settings(max_examples=200)
 def test_any_text_is_a_quantity_or_refused_in_one_line(text, kind, system):
-    start = time.perf_counter()
+    start = time.thread_time()  # what it works, however loaded the machine
     try:
         value = units.parse(text, kind, system)
     except units.UnitError as error:
         assert plain(error)
     else:
         assert value == value and abs(value) < float("inf")
-    assert time.perf_counter() - start < 5  # the unit library loads once; nothing is worked out
+    assert time.thread_time() - start < 5  # the unit library loads once; nothing is worked out
 
 
 @given(st.integers(0, 2**32 - 1), st.floats(0, 1))

@@ -5,7 +5,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from tests.strength.test_frame import E, G, by_pynite, random_model
@@ -159,6 +159,7 @@ def table(springs, load, push):
 
 
 @given(st.lists(st.floats(100, 900), min_size=3, max_size=5), st.floats(-1, 5), st.floats(-5000, -100))
+@example([100.0, 100.0, 100.0], 1.984375, -100.0)  # a rigid piece 3 mm long beside legs of 100 N/mm
 def test_one_way_legs_are_those_of_trying_every_state(stiff, where, load):
     """A beam so stiff that it is rigid stands on legs that only push; the right state is found among all
     2ⁿ.

@@ -253,19 +253,52 @@ def solve(frame: Frame, loads: Loads) -> FrameResult:
             at = known(model.index, node, f"A load of case {case}") * 6
             force[at : at + 6, c] += vector
     free = _free_dofs(frame, model)
-    u, carries = _by_states(frame, model, free, force, tuple(loads))
+    u, carries, again = _by_states(frame, model, free, force, tuple(loads))
     if not np.isfinite(u).all():
         raise FrameError(
             "The frame's numbers run out of range; check sizes and loads for a misplaced decimal point."
         )
-    return _result(frame, model, tuple(loads), force, u, carries)
+    return _balanced(frame, model, tuple(loads), force, (u, carries, free), again)
+
+
+UNBALANCED = 1e-7
+"""Of the largest force, what may be left over at a node before displacements are refined."""
+
+
+def _balanced(
+    frame: Frame,
+    model: Elements,
+    cases: tuple[str, ...],
+    force: Array,
+    found: tuple[Array, NDArray[np.bool_], NDArray[np.intp]],
+    again: Solve,
+) -> FrameResult:
+    """The result with every free node in balance: what rounding left over is solved for and added, three
+    times at most (iterative refinement, Wilkinson).
+
+    A stubby stiff member beside soft springs makes the matrix's condition as large as their ratio.  What is
+    left over is summed element by element, where a member's two ends cancel exactly, whatever its stiffness.
+    """
+    u, carries, free = found
+    result = _result(frame, model, cases, force, u, carries)
+    largest = np.abs(force).max(initial=0.0)
+    springs = np.zeros(model.size)  # which hold a free node with a reaction of their own
+    for node, stiff in frame.springs.items():
+        springs[6 * model.index[node] : 6 * model.index[node] + 6] += stiff
+    for _ in range(3):
+        left = (-result.reactions.reshape(len(cases), -1).T - springs[:, None] * u)[free]
+        if np.abs(left).max(initial=0.0) <= UNBALANCED * largest:
+            break
+        u[free] += again(left)
+        result = _result(frame, model, cases, force, u, carries)
+    return result
 
 
 def _by_states(
     frame: Frame, model: Elements, free: NDArray[np.intp], force: Array, cases: tuple[str, ...]
-) -> tuple[Array, NDArray[np.bool_]]:
-    """Displacements (unknown, case) and which links carry (case, link): each case in the state of its
-    one-way links.
+) -> tuple[Array, NDArray[np.bool_], Solve]:
+    """Displacements (unknown, case), which links carry (case, link), each case in the state of its one-way
+    links; and what solves for further forces (unknown free, case) in those states.
 
     Active set: every case starts with all links carrying; those that would have to do the other let go,
     those that close again carry. If a case has not settled after a while only its worst link changes at a
@@ -277,12 +310,12 @@ def _by_states(
     carries = np.ones((len(cases), len(links)), dtype=bool)
     u = np.zeros((model.size, len(cases)))
     if not free.size:
-        return u, carries
+        return u, carries, lambda more: more
     solved = _factorised(global_matrix(frame, model, np.ones((len(links), 6))), free, model.names)
     u[free] = solved(force[free])
     one_way = np.array([n for n, link in enumerate(links) if link.one_way], dtype=np.intp)
     if not one_way.size:
-        return u, carries
+        return u, carries, solved
     found = _one_way(links, model, one_way, free, solved)
     stretch = found.column.T @ u[free]  # (one-way link, case), all carrying
     waiting = np.arange(len(cases))
@@ -304,9 +337,19 @@ def _by_states(
             f"The joints that carry only one way do not settle in case {cases[int(waiting[0])]}; give "
             "one of them a second direction."
         )
-    _settle(frame, model, (free, one_way), force, (u, carries), found)
+    states = _settled(frame, model, (free, one_way), carries, found)
+
+    def again(more: Array) -> Array:
+        out = solved(more)
+        for numbers, settle in states:
+            out[:, numbers] = settle(out[:, numbers], more[:, numbers])
+        return out
+
+    for numbers, settle in states:
+        here = np.ix_(free, numbers)
+        u[here] = settle(u[here], force[here])
     _refuse_unheld(links, model, one_way, u, carries, force, cases)
-    return u, carries
+    return u, carries, again
 
 
 SMALL = 1e5
@@ -362,31 +405,46 @@ def _one_way(
     )
 
 
-def _settle(
+Settle = Callable[[Array, Array], Array]
+"""Displacements with all links carrying, and the forces that caused them, to displacements in a state."""
+
+
+def _settled(
     frame: Frame,
     model: Elements,
     which: tuple[NDArray[np.intp], NDArray[np.intp]],
-    force: Array,
-    result: tuple[Array, NDArray[np.bool_]],
+    carries: NDArray[np.bool_],
     found: _OneWay,
-) -> None:
-    """Displacements of every case in the state it has come to, in place."""
-    (free, one_way), (u, carries) = which, result
+) -> list[tuple[NDArray[np.intp], Settle]]:
+    """The states in which some link has let go: their cases, and what makes their displacements."""
+    free, one_way = which
     states: dict[bytes, list[int]] = {}
-    for c in range(u.shape[1]):
+    for c in range(len(carries)):
         states.setdefault(carries[c].tobytes(), []).append(c)
+    out: list[tuple[NDArray[np.intp], Settle]] = []
     for numbers in states.values():
         gone = ~carries[numbers[0], one_way]
         if not gone.any():
             continue
         small = np.diag(1 / found.lost[gone]) - found.mutual[np.ix_(gone, gone)]
-        here = np.ix_(free, np.array(numbers, dtype=np.intp))
         if np.linalg.cond(small * found.lost[gone][:, None]) < SMALL:
-            u[here] += found.moved[:, gone] @ np.linalg.solve(small, found.column[:, gone].T @ u[here])
+            moved, column = found.moved[:, gone], found.column[:, gone]
+
+            def settle(
+                u: Array, _: Array, moved: Array = moved, small: Array = small, column: Array = column
+            ) -> Array:
+                result: Array = u + moved @ np.linalg.solve(small, column.T @ u)
+                return result
         else:
-            u[here] = _factorised(
+            own = _factorised(
                 global_matrix(frame, model, _shares(frame.links, carries[numbers[0]])), free, model.names
-            )(force[here])
+            )
+
+            def settle(_: Array, force: Array, own: Solve = own) -> Array:  # type: ignore[misc]
+                return own(force)
+
+        out.append((np.array(numbers, dtype=np.intp), settle))
+    return out
 
 
 def _shares(links: Sequence[Link], carries: NDArray[np.bool_]) -> Array:
@@ -466,14 +524,15 @@ def _result(
     local_u = np.einsum("mab,cmb->cma", model.transform, by_case[:, model.dofs])
     end_forces = np.einsum("mab,cmb->cma", model.local, local_u)
     every = np.arange(len(frame.links))
-    link_forces = _stretch(model, u, every) * model.link_stiffness
-    link_forces *= np.stack([np.where(_shares(frame.links, row) < 1.0, 0.0, 1.0) for row in carries])
+    shares = np.stack([_shares(frame.links, row) for row in carries])
+    held = _stretch(model, u, every) * model.link_stiffness * shares
+    link_forces = np.where(shares < 1.0, 0.0, held)  # a trace is kept, which is nobody's force
     balance = -force.T.copy()
     flat = np.einsum("mba,cmb->cma", model.transform, end_forces)
     for c in range(len(cases)):
         balance[c] += np.bincount(model.dofs.ravel(), flat[c].ravel(), model.size)
     if len(frame.links):
-        pushed = np.einsum("lba,clb->cla", model.link_stretch, link_forces)
+        pushed = np.einsum("lba,clb->cla", model.link_stretch, held)
         for c in range(len(cases)):
             balance[c] += np.bincount(model.link_dofs.ravel(), pushed[c].ravel(), model.size)
     return FrameResult(
