@@ -111,7 +111,13 @@ def rescue(path: str) -> Document:
         document.job,
         weld_chain_mm=10.0,
         weld_mm=8.0,
-        cross_tube="4x3x1/4",
+        cross_tube="4x3x5/16",
+        mouth_to_tube_mm=130.0,
+        gusset_along_mm=50.0,
+        pin_to_ball_mm=200.0,
+        ball_drop_mm=75.0,
+        bar_edge="bevelled",
+        bar_material="A572-50",
         drop_plate_mm=31.75,
         drop_plate_width_mm=85.0,
         ball_plate_mm=31.75,
@@ -281,7 +287,7 @@ def rescue(path: str) -> Document:
 
 def carrier() -> Document:
     """The rescue post's hitch carrier for a generator and a pump, and a strap now and then; no trailer."""
-    job = rescue("rescue-receiver.urial").job
+    job = sized(rescue("rescue-receiver.urial").job, weld_receiver_mm=10.0)
     duties = (
         Carrier(
             title="generator carrier",

@@ -252,8 +252,8 @@ def valley_jobs(surveys: dict[str, Document]) -> list[Made]:
     )
     ballast = stack.put_on(ballast, "hook-plate", "host", "coupler head")
     ballast = asked(
-        ballast,
-        Ballast(title="winter ballast", kg=160.0, behind_mm=850.0, grip=0.35),
+        sized(ballast, weights=4, spare=3),
+        Ballast(title="winter ballast", kg=104.0, behind_mm=850.0, grip=0.35),
         Implement(
             title="hay-net spreader", kg=110.0, payload_kg=110.0, behind_mm=480.0, tip_mm=900.0, draft_N=0.0
         ),

@@ -265,7 +265,7 @@ def test_new_puts_under_a_family_what_it_needs_and_sockets_lists_what_is_where(t
         and rows["2/ball"]["used_by"] is None
         and rows["2/ball"]["kind"] == "ball"
     )
-    assert rows["2/ball"]["at_mm"] == pytest.approx([-1180 + 63.5 - 240, 0, 425 + 25.4 - 50 + 54])
+    assert rows["2/ball"]["at_mm"] == pytest.approx([-1180 + 63.5 - 240, 0, 425 + 25.4 - 75 + 54])
     for args, says in (
         (["--on", "ball-mount"], "does not sit on a ball mount: it wants a receiver's bore"),
         (["--host", "moon"], "no kind of host"),

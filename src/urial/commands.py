@@ -288,7 +288,8 @@ def _size(args: argparse.Namespace) -> int:
         if not s.changes:
             print("     as it is")
     for w in found.ways if not found.found else ():
-        used = f"{100 * w.utilisation:.0f} % used then, weakest {100 * w.worst:.0f} %, {w.kg:+.1f} kg"
+        then = "gone" if w.utilisation <= 0 else f"{100 * w.utilisation:.0f} % used"
+        used = f"{then} then, weakest {100 * w.worst:.0f} %, {w.kg:+.1f} kg"
         print(f"  what the trade would do: {in_words(f'{w.words}: {used}', job.units, job.nearest)}")
     if found.found or found.ways:
         print(f"\n{CAUTION}")
@@ -360,7 +361,9 @@ def _frame(args: argparse.Namespace) -> int:
             print(
                 f"Mind: {link.id} carries only one way; the frame shows it as carrying both.", file=sys.stderr
             )
-    _print_json(frame_question(as_members(frame), at_nodes(forces.cases, forces.points, forces.net)))
+    _print_json(
+        frame_question(as_members(frame), at_nodes(forces.assembly, forces.cases, forces.points, forces.net))
+    )
     return 0
 
 

@@ -7,6 +7,7 @@ import dataclasses
 
 import numpy as np
 
+from urial.assembly import bodies
 from urial.assembly.build import Beads, Build, Takes, loop, moved, ring
 from urial.assembly.marks import marked
 from urial.assembly.model import HOST, Bolts, Clamp, Contact, Metal, StrapRound
@@ -279,6 +280,20 @@ def turned(assembly, loads, place):
         c: {n: (*place.vector(tuple(f[:3])), *place.vector(tuple(f[3:]))) for n, f in by.items()}
         for c, by in loads.items()
     }
+
+
+def beyond(assembly, *words):
+    """Mass, kg, and middle of every part that the host does not hold once the joints with one of some words
+    in their keys are gone.
+    """
+    held, wave = {"host"}, ["host"]
+    while wave:
+        for j in assembly.joints_of.get(wave.pop(), ()):
+            if not any(w in j.key for w in words):
+                new = {j.a, j.b} - held - {"load"}
+                held |= new
+                wave += list(new)
+    return [(bodies.mass(p), bodies.centre(p)) for p in assembly.parts if p.key not in held]
 
 
 def unbalanced(assembly, forces):

@@ -6,6 +6,7 @@ from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
+from urial.assembly.model import Weld
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
 from urial.geometry import folded
@@ -182,7 +183,7 @@ def test_a_size_that_follows_a_formula_is_not_pulled_loose(qtbot, window):
 
 def test_every_kind_of_change_has_a_button_that_asks_and_escape_takes_it_back(qtbot, window, build):
     kinds = [b.objectName() for b in build.changes.findChildren(QPushButton) if b.objectName()[:4] == "add "]
-    assert len(kinds) == 12
+    assert len(kinds) == 13
     for name in kinds:
         press(qtbot, build, name)
         assert window.store.question is not None and "Escape takes it back" in window.scene.told.text(), name
@@ -283,12 +284,12 @@ def test_an_end_on_the_drawing_is_taken_hold_of_and_goes_where_the_hand_goes(qtb
     )
     assert found is not None and found[0].path == d.path
     start = edit.get(before, d.path)
-    pull_end(window, d, which, -33.0, Qt.KeyboardModifier.ShiftModifier)
+    pull_end(window, d, which, -20.0, Qt.KeyboardModifier.ShiftModifier)
     now = edit.get(window.store.job, d.path)
-    assert now == pytest.approx(start - 33.0 / grab.follows, abs=1.0)
+    assert now == pytest.approx(start - 20.0 / grab.follows, abs=1.0)
     moved = next(x for x in window.store.verdict.assembly.dimensions if x.path == d.path and x.name == d.name)
     k = "xyz".index(d.axis)
-    assert getattr(moved, which)[k] == pytest.approx(getattr(d, which)[k] - 33.0, abs=1.5)
+    assert getattr(moved, which)[k] == pytest.approx(getattr(d, which)[k] - 20.0, abs=1.5)
     window.undo_action.trigger()
     assert window.store.job == before
 
@@ -370,3 +371,21 @@ def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot
     window.store.saved_job = window.store.job
     window.store.open(file)
     assert window.store.job == done and part(window, "2/plate").shape == made.shape
+
+
+def test_a_weld_is_bevelled_by_a_click_beside_its_bead(qtbot, window, build):
+    base = part(window, "1/base plate")
+    joint = next(
+        j
+        for j in window.store.verdict.assembly.joints
+        if base.key in (j.a, j.b) and isinstance(j.how, Weld) and j.how.host is None
+    )
+    bead = joint.how.runs[0]
+    spot = tuple((2 * a + b) / 3 for a, b in zip(bead.a, bead.b, strict=True))
+    press(qtbot, build, "add bevel")
+    click(qtbot, window, spot)
+    (made,) = changes(window, "1")
+    now = next(j for j in window.store.verdict.assembly.joints if j.key == joint.key)
+    assert made.kind == "bevel" and now.how.through and not joint.how.through
+    window.undo_action.trigger()
+    assert not changes(window, "1")

@@ -35,6 +35,8 @@ def test_a_typed_factor_stays_in_its_case_though_another_becomes_the_weakest(qtb
     store = window.store
     ids = [c.id for c in store.verdict.cases]
     store.select_case(None)
+    several = ("bump", "bump, pulling", "brake, pitching")  # cases of more than one factor
+    store.select_check(next(c.id for c in store.verdict.checks if c.case in several))
     shown = store.shown_case()
     row = ids.index(shown)
     name = next(n for n in cases.editors if n in ("static", "bounce", "along"))

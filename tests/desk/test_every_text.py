@@ -64,7 +64,7 @@ def kept_point(kind: str, text: str, system: str) -> bool:
 def no_sentence(kind: str, text: str, system: str) -> bool:
     """More than a heading or a figure, and neither begun nor ended as a sentence is."""
     text = text.strip()
-    if kind != "Words" or len(text) < 60 or "\n" in text:
+    if kind != "Words" or len(text) < 70 or "\n" in text:
         return False
     return not (text[0].isupper() or not text[0].isalpha()) or text[-1] not in ".:!?…)”\"'"
 

@@ -76,7 +76,7 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
     assert window.undo_action.text() == "Undo: cross tube 2 1/2 × 2 1/2 × 0.120"
     window.undo_action.trigger()
     assert window.store.job == before and window.store.verdict.holds
-    assert field(window, "stack.1.cross_tube").line.text() == "4 × 3 × 1/4"
+    assert field(window, "stack.1.cross_tube").line.text() == "4 × 3 × 5/16"
     window.redo_action.trigger()
     assert not window.store.verdict.holds
 
@@ -218,7 +218,7 @@ def test_a_dimension_on_the_drawing_can_be_clicked_and_typed_over(qtbot, window)
     box, _ = shown_dimension(window, "stack.2.pin_to_ball_mm")
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     editor = window.scene.editor
-    assert isinstance(editor, QLineEdit) and editor.text() == "235 mm"
+    assert isinstance(editor, QLineEdit) and editor.text() == "200 mm"
     type_into(qtbot, editor, "far")
     assert window.scene.problem.isVisible() and window.scene.editor.text() == "far"
     type_into(qtbot, window.scene.editor, '10"')
@@ -407,7 +407,7 @@ def test_ctrl_k_finds_parts_checks_sizes_and_commands(qtbot, window):
     qtbot.addWidget(finder)
     qtbot.keyClicks(finder.line, "hitch pin bending")
     qtbot.keyClick(finder.line, Qt.Key.Key_Return)
-    assert window.store.shown_check().id == "2/pin: bending"
+    assert window.store.shown_check().id == "2/pin: bending with shear"
 
 
 def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):

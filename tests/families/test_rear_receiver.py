@@ -27,10 +27,10 @@ def test_heights_follow_the_tape(job):
     a = families.build(job)
     assert a.places["mouth"] == pytest.approx((-1180, 0, 545 - 120))
     assert a.places["pin"][0] == pytest.approx(-1180 + 63.5)
-    assert a.places["ball"][0] == pytest.approx(-1180 + 63.5 - 235)
-    assert a.places["ball_seat"][2] == pytest.approx(425 + 25.4 - 50)
+    assert a.places["ball"][0] == pytest.approx(-1180 + 63.5 - 200)
+    assert a.places["ball_seat"][2] == pytest.approx(425 + 25.4 - 75)
     rise = families.build(changed(job, stack__2__shape="rise"))
-    assert rise.places["ball_seat"][2] == pytest.approx(425 + 25.4 + 50)
+    assert rise.places["ball_seat"][2] == pytest.approx(425 + 25.4 + 75)
 
 
 def test_equal_sides_are_a_mirror_pair_and_unequal_ones_are_two_plates(job):
@@ -93,7 +93,7 @@ def test_what_does_not_go_together_is_refused_in_a_sentence(job, values, says):
 
 
 def test_an_own_outline_is_used(job):
-    own = ((860.0, 650.0), (1110.0, 650.0), (1110.0, 560.0), (1040.0, 420.0), (920.0, 420.0), (860.0, 560.0))
+    own = ((860.0, 650.0), (1160.0, 650.0), (1160.0, 560.0), (1120.0, 420.0), (960.0, 420.0), (860.0, 560.0))
     plate = families.build(changed(job, stack__1__plate_outline=own)).part("BL").shape
     assert len(plate.outline) == 6
 
@@ -132,7 +132,7 @@ def test_the_demo_jobs_open_and_say_what_they_promise():
     jobs = [load(path).job for path, _, _ in demo_jobs()]
     verdicts = [prove(job) for job in jobs if job.has_part]
     assert [v.holds for v in verdicts] == [True, False, *[True] * 19]
-    assert not verdicts[0].warnings
+    assert all(w.startswith("Welding the ball mount bar: warm") for w in verdicts[0].warnings)
     with pytest.raises(BuildError, match="a survey without a part yet"):
         prove(next(job for job in jobs if not job.has_part))
     asked = {d.kind for job in jobs for d in job.duties} | {

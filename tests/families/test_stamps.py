@@ -49,7 +49,7 @@ def test_an_axles_plate_is_held_to_what_stands_on_its_wheels():
     wheels = found(job, "wheel, hub and tyre")[0]
     assert len(wheels) == 2
     each = wheels[0].utilisation * 560.0
-    assert axle.utilisation == pytest.approx(2 * each / 900.0)
+    assert axle.utilisation == pytest.approx(2 * each / 900.0, rel=1e-4)  # its bolts stick out to one side
     assert not found(changed("flat-trailer"), "axle, by its plate")[0]
 
 

@@ -16,7 +16,10 @@ from urial.measure.keepout import clashes, cut_out, cut_plate, cuts
 from urial.papers.packet import packet
 from urial.strength.verdict import prove
 
-JOB = families.new_job("rear-receiver")
+_NEW = families.new_job("rear-receiver")
+JOB = _NEW.with_values(
+    "1", _NEW.stack[0].values.model_copy(update={"mouth_to_tube_mm": 180.0, "gusset_along_mm": 85.0})
+)
 
 
 def skin(**changes):

@@ -76,8 +76,8 @@ def test_a_heavier_carrier_needs_more_of_everything_it_hangs_on(job):
         return {c.id: c.utilisation for c in v.checks if c.kind not in ("rating", "stiffness")}
 
     light, heavy = used(40), used(80)
-    for name, u in light.items():
-        assert heavy[name] == pytest.approx(2 * u, rel=1e-6, abs=1e-9), name
+    for name, u in light.items():  # twice as much, but for what the hitch itself weighs
+        assert 1.2 * u - 1e-9 < heavy[name] < 2 * u + 1e-9, name
 
 
 def test_towing_and_carrying_are_judged_together(job):
@@ -99,7 +99,7 @@ def test_towing_and_carrying_are_judged_together(job):
     )
     alone = prove(job)
     assert all(
-        c.utilisation >= next(d.utilisation for d in alone.checks if d.id == c.id) - 1e-9
+        c.utilisation >= next((d.utilisation for d in alone.checks if d.id == c.id), 0.0) - 1e-9
         for c in both.checks
         if c.kind not in ("rating", "stiffness")  # what is towed has no droop of its own
     )

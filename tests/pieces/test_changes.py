@@ -21,6 +21,7 @@ from urial.geometry.slotted import slot_rows
 from urial.job import edit
 from urial.job.change import (
     BendIn,
+    BevelOn,
     BraceTo,
     DoublerOn,
     GussetIn,
@@ -549,3 +550,52 @@ def test_what_else_does_not_fit_is_left_out_and_named(change, words):
     assert len(said) == 1 and re.search(words, said[0]) and said[0].endswith("."), said
     assert len(a.by_key["1/base plate"].shape.holes) == 5
     assert not [k for k in (*a.by_key, *a.joint_by_key) if "added" in k or "doubler" in k]
+
+
+# ---- a weld fused through
+
+
+def test_a_weld_is_bevelled_and_its_root_is_gone_or_its_throat_as_thick_as_the_metal():
+    """The bar's end on a 31.75 mm plate, 8 mm fillets: from both sides no root is left; from one the throat
+    is all of that and the fillet on it (J2.1), and the root stays.
+    """
+    job = edit.put(families.new_job("ball-mount"), "stack.2.bar_edge", "square")
+    at = Pick(part="bar", along_mm=2.0, face="+z")
+
+    def with_(**more):
+        return prove(edit.put(job, "stack.2.changes", (BevelOn(at=at, **more),)))
+
+    root = {"id": "2/bar weld: root"}["id"]
+    square = next(c for c in prove(job).checks if c.id == root)
+    assert not [c for c in with_().checks if c.id == root]
+    one = with_(sides="one")
+    left = next(c for c in one.checks if c.id == root)
+    thicker = math.hypot(31.75, 8.0) / (8 * math.sqrt(0.5))
+    assert left.utilisation == pytest.approx(square.utilisation / thicker, rel=0.01)
+    assert not one.assembly.joint_by_key["2/bar weld"].how.through
+
+
+@pytest.mark.parametrize(
+    ("family", "pick", "words"),
+    [
+        ("ball-mount", Pick(part="bar", along_mm=150.0, face="+z"), "no weld"),
+        ("rear-receiver", Pick(part="receiver", along_mm=130.0, face="+z"), "round corners"),
+    ],
+)
+def test_what_is_no_edge_is_not_bevelled(family, pick, words):
+    job = families.new_job(family)
+    number = next(p.id for p in job.stack if p.family == family)
+    a = families.build(edit.put(job, f"stack.{number}.changes", (BevelOn(at=pick),)))
+    assert any("does not fit" in w and words in w for w in a.warnings), a.warnings
+
+
+def test_the_trade_would_bevel_a_weak_root():
+    from urial.strength.trade import ways
+
+    job = edit.put(families.new_job("ball-mount"), "stack.2.bar_edge", "square")
+    job = edit.put(job, "stack.2.weld_mm", 6.0)
+    now = prove(job)
+    check = next(c for c in now.checks if c.id == "2/bar weld: root")
+    assert check.short
+    found = [w.words for w in ways(job, now, check)]
+    assert any("fused through" in w for w in found), found

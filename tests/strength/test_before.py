@@ -23,6 +23,12 @@ OLD_SIZES = {
     "stack.2.ball_plate_mm": 25.4,
     "stack.2.drop_plate_width_mm": 63.5,
     "stack.2.ball_plate_width_mm": 76.2,
+    "stack.1.mouth_to_tube_mm": 180.0,
+    "stack.1.gusset_along_mm": 85.0,
+    "stack.2.pin_to_ball_mm": 235.0,
+    "stack.2.ball_drop_mm": 50.0,
+    "stack.2.bar_material": "1045-HR",
+    "stack.2.bar_edge": "square",
     "duty.chains_judged": "service",
     "vehicle.gross_rating_kg": 2390.0,
 }

@@ -45,10 +45,24 @@ def tired(v):
     return {c.id: c.utilisation for c in v.checks if c.kind == "fatigue"}
 
 
-def swing(job):
+LEAN = math.radians(20)
+"""The tongue's 1 863 N are more than 120 × 11.36 kN: the force leans by so much."""
+
+
+def whole(job):
     """Range of the push on the ball: from +0.6 D to −0.6 D, N; D = g·T·R/(T + R) by hand."""
     towed, pulls = job.duty.trailer_mass_kg / 1000, job.vehicle.gross_rating_kg / 1000
     return 1.2 * 9.80665 * pulls * towed / (pulls + towed) * 1000
+
+
+def swing(job):
+    """Its part along the road."""
+    return whole(job) * math.cos(LEAN)
+
+
+def lift(job):
+    """Its part up and down, up while it pushes forward: the ball hangs under the rails."""
+    return whole(job) * math.sin(LEAN)
 
 
 # ---- by hand
@@ -75,19 +89,21 @@ def test_a_root_is_judged_on_beads_that_count_nothing_too():
     area = sum(math.dist(r.a, r.b) * max((leg - r.radius) * math.sqrt(0.5), 0.1) for r in runs)
     across, along = (float(x) for x in said["on the throat"].result.removesuffix(" MPa").split(", "))
     assert "throat 0.10 mm" in said["on the throat"].formula and along == pytest.approx(0, abs=0.5)
-    assert 1.1 * pull / area < across < 1.5 * pull / area  # the pull, and some bending square to it
+    assert 1.1 * pull / area < across < 4.5 * pull / area  # the pull, and what lifts it bent square to it
     assert c.utilisation == pytest.approx(across / 36, rel=1e-3)
 
 
 def test_the_drop_plate_above_the_bars_weld_by_hand(job, verdict):
-    """The force acts 54 mm above the ball's plate, and the beads round the bar end half a bar above its axis;
-    the strip is as wide as the plate there.  The beads reach 50.8 mm along the stress: category 71."""
+    """The force acts 54 mm above the ball's plate, and the beads round the bar end half a bar under its axis;
+    what lifts the ball acts over its reach.  With their legs the beads are 66.8 mm along the stress: 71."""
     p = job.piece("ball-mount").values
     c = of(verdict, "2/bar weld: toe on 2/drop plate")
     wide = float(c.working()[1].formula.split()[3])
     assert p.drop_plate_width_mm * 0.6 < wide <= p.drop_plate_width_mm
     arm = 25.4 - p.ball_drop_mm + 54 + 25.4  # ball's middle down to the beads' lower line
-    sigma = swing(job) * arm / (wide * p.drop_plate_mm**2 / 6)
+    t = p.drop_plate_mm
+    moment = swing(job) * arm + lift(job) * (p.ball_plate_reach_mm + t / 2)
+    sigma = moment / (wide * t**2 / 6) + lift(job) / (wide * t)
     tau = swing(job) / (wide * p.drop_plate_mm * 5 / 6)
     u = c.utilisation
     assert (sigma / 71 / u) ** 3 + (tau / 100 / u) ** 5 == pytest.approx(1, abs=0.05)
@@ -101,7 +117,9 @@ def test_a_fillets_root_by_hand_and_none_where_it_is_fused_through(job, verdict)
     wide, t, a = min(p.ball_plate_width_mm, p.drop_plate_width_mm), p.ball_plate_mm, 8 * math.sqrt(0.5)
     inertia = a * (2 * wide * (t / 2) ** 2 + 2 * t**3 / 12)
     force = swing(square)
-    sigma = force * (54 + t / 2) * (t / 2) / inertia + force / (2 * (wide + t) * a)
+    up, area = lift(square), 2 * (wide + t) * a
+    moment = force * (54 + t / 2) + up * p.ball_plate_reach_mm
+    sigma = math.hypot(moment * (t / 2) / inertia + force / area, up / area)
     assert c.utilisation == pytest.approx(sigma / 36, rel=0.01)
     assert c.short and "2/ball plate weld: root" not in tired(verdict)
 
@@ -115,22 +133,29 @@ def test_rail_bolts_by_hand_held_by_friction_and_then_by_themselves(job, verdict
     holes, bolt = np.array(joint.how.holes), joint.how.bolt
     ball = next(s for s in verdict.assembly.sockets if s.kind == "ball").place.o
     middle = joint.place.point((*holes.mean(axis=0), 0.0))
-    turn = swing(job) / 2 * (middle[2] - ball[2])
-    arms = holes - holes.mean(axis=0)
-    far = np.hypot(*arms.T).max()
-    upright = turn * far / (arms**2).sum()
-    most = math.hypot(swing(job) / 2 / len(holes), upright)
+    turn = swing(job) / 2 * (ball[2] - middle[2]) - lift(job) / 2 * (ball[0] - middle[0])  # about y
+    at = np.array([np.subtract(joint.place.point((u, v, 0.0)), middle) for u, v in holes])[:, [0, 2]]
+    # turned by ω about y a bolt moves by (z, −x)
+    each = (
+        np.array([swing(job) / 2, lift(job) / 2]) / len(at)
+        + turn * np.stack([at[:, 1], -at[:, 0]], axis=1) / (at**2).sum()
+    )
+    worst = int(c.working()[1].numbers.split(":")[0].removeprefix("hole ")) - 1  # which is pulled most
+    most = np.hypot(*each[worst])
     shear = float(c.working()[2].numbers.split(" N")[0].replace("\u202f", ""))
-    assert shear == pytest.approx(most, rel=0.15)  # the frame lets the sides share a little unlike
-    held = 0.30 * 1.13 * 0.75 * 830 * bolt.stress_area / 1.5
-    assert shear < held and c.working()[2].result == "0.0 MPa"
+    assert shear == pytest.approx(most, rel=0.01)
+    held = 0.30 * 0.75 * 830 * bolt.stress_area  # at most; two thirds of it for sure
+    assert shear < held / 1.5 and c.working()[2].result == "0.0 MPa"
     soft = prove(put(job, bolt_grade="4.6"))
     worn = of(soft, "1/rail bolts.left: bolts, endurance")
     again = float(worn.working()[2].numbers.split(" N")[0].replace("\u202f", ""))
-    assert again > 0.30 * 1.13 * 0.75 * 225 * bolt.stress_area / 1.5
+    nominal = 0.30 * 0.75 * 225 * bolt.stress_area
+    felt = min(max((again - nominal / 1.5) / (nominal - nominal / 1.5), 0.0), 1.0)
+    assert 0 < felt < 1  # it begins to slip
     area = bolt.stress_area if joint.how.threads_in_plane else bolt.area
     tau = float(worn.working()[2].result.split()[0])
-    assert tau == pytest.approx(again / area, abs=0.06) and worn.utilisation > c.utilisation
+    assert tau == pytest.approx(felt * again / area, abs=0.06)
+    assert c.working()[2].result == "0.0 MPa" != worn.working()[2].result
     sigma = float(worn.working()[1].result.split()[0])
     assert together(np.array(sigma / 50), np.array(tau / 100)) == pytest.approx(worn.utilisation, abs=0.01)
 
@@ -142,7 +167,8 @@ def test_plug_welds_bear_again_and_again_by_pull_and_shear():
     assert found
     for c in found:
         joint = v.assembly.joint_by_key[c.id.removesuffix(": plugs, endurance")]
-        sigma, tau = (float(x.split()[-1 - ("MPa" in x)]) for x in c.working()[1].result.split(", "))
+        said = next(line for line in c.working() if line.what == "ranges of stress")
+        sigma, tau = (float(x.split()[-1 - ("MPa" in x)]) for x in said.result.split(", "))
         assert together(np.array(sigma / 36), np.array(tau / 80)) == pytest.approx(c.utilisation, abs=0.01)
         spots = np.array(joint.how.spots)
         assert len(spots) > 1 and 0 < c.utilisation < 1
@@ -227,12 +253,14 @@ def test_the_basis_changes_nothing_of_it(job, verdict):
 
 
 def test_ground_toes_bear_more_but_no_more_than_smooth_metal(job, verdict):
-    assert toe_detail(40, True).steel == pytest.approx(1.3 * 80)
-    assert all(toe_detail(x, True).steel <= 112 for x in (10, 60, 90, 300))
+    assert toe_detail(40, ground=True).steel == pytest.approx(1.3 * 80)
+    assert all(toe_detail(x, ground=True).steel <= 112 for x in (10, 60, 90, 300))
     assert [toe_detail(x).steel for x in (50, 50.1, 80.1, 100.1)] == [80, 71, 63, 56]
     ground = tired(prove(edit.put(job, "welding.toes", "ground")))
+    rows = {c.id: str(c.working()) for c in verdict.checks if c.kind == "fatigue"}
     for k, used in tired(verdict).items():
-        assert (ground[k] < used) if ": toe on " in k and used > 0 else ground[k] == used
+        toe = ": toe on " in k and "toe of a bead" in rows[k]
+        assert (ground[k] < used) if toe and used > 0 else ground[k] == used, k
 
 
 def test_a_trailer_over_three_and_a_half_tonnes_also_rides_up_and_down(job):
@@ -244,7 +272,7 @@ def test_a_trailer_over_three_and_a_half_tonnes_also_rides_up_and_down(job):
     (ball,) = one.loads
     assert one.loads[ball][2] - other.loads[ball][2] == pytest.approx(-1200 * c.V)
     (light,) = repeated(job, families.build(job))
-    assert [s.row.id for s in light.swings] == ["fore and aft"]
+    assert [s.row.id for s in light.swings] == ["fore and aft, inclined"]
 
 
 def test_what_is_carried_rides_by_half_its_weight_and_more_off_the_road():
@@ -307,8 +335,11 @@ def test_plain_metal_by_hand_and_a_pin_counts_as_smooth(job, verdict):
     p = job.piece("ball-mount").values
     toe = of(verdict, "2/ball plate weld: toe on 2/ball plate")
     wide, t = float(toe.working()[1].formula.split()[3]), p.ball_plate_mm
-    sigma = swing(job) * ((54 + t / 2) / (wide * t * t / 6) + 1 / (wide * t))
-    assert of(verdict, "2/ball plate: endurance").utilisation == pytest.approx(sigma / 125, rel=0.01)
+    moment = swing(job) * (54 + t / 2) + lift(job) * p.ball_plate_reach_mm  # greatest where its beads begin
+    sigma = moment / (wide * t * t / 6) + swing(job) / (wide * t)
+    tau = lift(job) / (wide * t * 5 / 6)
+    u = of(verdict, "2/ball plate: endurance").utilisation
+    assert (sigma / 125 / u) ** 3 + (tau / 100 / u) ** 5 == pytest.approx(1, abs=0.05)
     pin = of(prove(families.new_job("clevis-tongue")), "2/clevis pin: endurance")
     assert any(line.result.startswith("160") for line in pin.working())
     assert not any(c.utilisation < 1e-6 for c in verdict.checks if c.kind == "fatigue")

@@ -246,3 +246,24 @@ def test_large_frames_by_the_sparse_way_are_the_small_ones(seed, monkeypatch):
     loose = Frame(frame.nodes, frame.members, {}, {})
     with pytest.raises(FrameError, match="mechanism"):
         solve(loose, loads)
+
+
+@pytest.mark.parametrize("load", [-3000.0, 900.0, 2500.0, 8000.0])
+def test_a_strap_drawn_up_lets_go_when_it_has_lost_all_of_that(load):
+    """A node on a spring of 1 000 N/mm and a strap of 400 N/mm drawn up to 600 N, which pulls it the way the
+    load does: u = (P + T)/(k + K) while T − K u > 0, then u = P/k.
+    """
+    k, strap, drawn = 1000.0, 400.0, 600.0
+    nodes = {"a": (0.0, 0.0, 0.0), "b": (100.0, 0.0, 0.0)}
+    links = (
+        Link("spring", "a", None, nodes["a"], (k, 0, 0, 0, 0, 0)),
+        Link("strap", "a", None, nodes["a"], (strap, 0, 0, 0, 0, 0), one_way=(0, 1), drawn=drawn),
+    )
+    held = {"a": [0, 1, 1, 1, 1, 1], "b": [0, 1, 1, 1, 1, 1]}
+    frame = Frame(nodes, [Member("m", "a", "b", **BEAM)], held, {}, links)
+    r = solve(frame, {"c": {"a": [load + drawn, 0, 0, 0, 0, 0]}})
+    u = (load + drawn) / (k + strap)
+    carries = drawn - strap * u > 0
+    assert bool(r.carries[0, 1]) == carries
+    assert r.displacements[0, 0, 0] == pytest.approx(u if carries else load / k, rel=1e-5)
+    assert r.link_forces[0, 1, 0] == pytest.approx(-strap * u if carries else 0.0, rel=1e-5)

@@ -41,7 +41,7 @@ def test_a_wrong_figure_in_either_is_seen():
     thin = dataclasses.replace(
         frame, members=[dataclasses.replace(m, Iy=0.9 * m.Iy, Iz=0.9 * m.Iz) for m in frame.members]
     )
-    loads = at_nodes(forces.cases, forces.points, forces.net)
+    loads = at_nodes(forces.assembly, forces.cases, forces.points, forces.net)
     pairs = held_against(thin, loads, forces.raw)
     assert max(p.apart for p in pairs) > ALIKE
     assert not second.Second(tuple(pairs), len(pairs)).agrees

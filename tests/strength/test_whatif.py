@@ -93,6 +93,8 @@ def test_the_most_a_carrier_carries_is_just_held(job):
     n, duty = next((n, d) for n, d in enumerate(start.duties) if isinstance(d, Carrier))
     total = sum(i.kg for i in duty.items)
     assert found.now == (pytest.approx(300.0), total)
+    here = float(found.most[list(found.values).index(found.now[0])])  # where it is now is one of the places
+    assert prove(start).weak_link.utilisation < 1 < here / total
     x, most = float(found.values[3]), float(found.most[3])
 
     def strained(share):
@@ -111,8 +113,8 @@ def test_the_most_a_carrier_carries_is_just_held(job):
 
 def test_the_heaviest_trailer_is_just_held(job):
     found = envelope(job)
-    assert found.now == (235.0, 1850.0)
-    k = int(np.abs(found.values - 235.0).argmin())
+    assert found.now == (200.0, 1850.0)
+    k = int(np.abs(found.values - 200.0).argmin())
     share = job.duty.tongue_mass_kg / job.duty.trailer_mass_kg
 
     def at(kg):

@@ -62,6 +62,25 @@ def mass(part: Part) -> float:
     return solids.volume(part.shape) * part.material.density * 1e-9
 
 
+@lru_cache(maxsize=4096)
+def _centre(shape: Shape) -> Vec:
+    points, triangles = solids.triangles(shape)
+    a, b, c = (points[triangles[:, k]] for k in range(3))
+    six = np.einsum("ij,ij->i", a, np.cross(b, c))
+    x, y, z = ((a + b + c) * six[:, None]).sum(axis=0) / 4 / six.sum()
+    return float(x), float(y), float(z)
+
+
+def centre(part: Part) -> Vec:
+    """Centre of mass of one part, mm, from its solid's surface (divergence theorem)."""
+    return part.place.point(_centre(part.shape))
+
+
+def masses(assembly: Assembly) -> tuple[tuple[float, Vec], ...]:
+    """Every part's mass, kg, and where its middle is, mm, in the order of the parts."""
+    return assembly.once("masses", lambda: tuple((mass(p), centre(p)) for p in assembly.parts))
+
+
 def surface(part: Part) -> float:
     """mm² (for paint)."""
     return solids.surface(part.shape)

@@ -35,7 +35,7 @@ from urial.geometry.place import ORIGIN, Place, Vec, X, Z, add, along, dot, midd
 from urial.geometry.profile import centroid_of
 from urial.geometry.shape import Bar, Cope, Plate, Shape, Slant, Square, Turned
 from urial.geometry.slotted import slot_rows
-from urial.stock import catalogue
+from urial.stock import catalogue, weldability
 from urial.stock.catalogue import Electrode, Material
 
 SQUARE = Square()
@@ -158,7 +158,8 @@ class Beads:
 @dataclass(frozen=True)
 class Takes:
     """What goes into a socket.  ``bore``: from the place to its mouth and to its inner end, mm; ``lands``:
-    where the part takes its force on, if not there; ``down_kg``: what may rest on it by its stamp.
+    where the part takes its force on, if not there; ``down_kg``, ``along_N``: what may rest on it and pull
+    along it by its stamp; ``hangs_kg``: what hangs on it by the part's own sizes.
     """
 
     kind: str
@@ -168,6 +169,8 @@ class Takes:
     path: str = ""
     lands: Vec | None = None
     down_kg: float | None = None
+    along_N: float | None = None
+    hangs_kg: float | None = None
 
 
 @dataclass
@@ -222,7 +225,9 @@ class Build:
             key,
             n.called or usual,
             shape,
-            catalogue.material(material) if isinstance(material, str) else material,
+            (catalogue.material(material) if isinstance(material, str) else material).as_thick(
+                thick_of(shape)
+            ),
             stock,
             hardware=hardware,
             rated=rated,
@@ -256,6 +261,18 @@ class Build:
     def never_welded(self, part: Part, why: str) -> Part:
         """A part that nothing may be welded to, and why; its joints by weld are refused from here on."""
         made = replace(part, unweldable=why)
+        self.parts[part.key] = made
+        return made
+
+    def idle(self, part: Part, why: str) -> Part:
+        """A part that carries nothing by design, and what it is there for."""
+        made = replace(part, idle=why)
+        self.parts[part.key] = made
+        return made
+
+    def with_(self, part: Part, other: Part) -> Part:
+        """A part that another's checks judge too: a latch with its hook, a flat with its clamp."""
+        made = replace(part, judged_with=other.key)
         self.parts[part.key] = made
         return made
 
@@ -296,6 +313,7 @@ class Build:
         for part in (a, b):
             must_be_metal(part.name, part.material, "welded")
             must_be_weldable(self.parts.get(part.key, part))
+        must_take_an_arc(a.name, a.material, b.name, b.material, self.electrode)
         total = sum(norm(minus(r.b, r.a)) for r in runs)
         centre = times(middle_weighted(runs), 1 / total)
         helps = beads.helps.key if beads.helps else ""
@@ -332,6 +350,8 @@ class Build:
                 self.path(t.path),
                 t.lands,
                 t.down_kg,
+                t.along_N,
+                t.hangs_kg,
             )
         )
 
@@ -391,6 +411,13 @@ def moved(joint: Joint, place: Place) -> Joint:
     return replace(joint, place=place @ joint.place, how=how)
 
 
+def thick_of(shape: Shape) -> float:
+    """How thick the metal is: a tube's wall, a plate, the lesser side of a solid, mm."""
+    if isinstance(shape, Bar):
+        return shape.stock.wall or min(shape.stock.width, shape.stock.height)
+    return shape.t if isinstance(shape, Plate) else 0.0
+
+
 def must_be_weldable(part: Part) -> None:
     """BuildError for what is cast, hardened or not known well enough."""
     if part.unweldable:
@@ -398,6 +425,13 @@ def must_be_weldable(part: Part) -> None:
             f"The {part.name} is {part.unweldable}, so nothing is welded to it; bolt or clamp it, or take "
             "another piece."
         )
+
+
+def must_take_an_arc(a: str, one: Material, b: str, other: Material, filler: Electrode) -> None:
+    """BuildError for metals that no arc joins, or not with this filler."""
+    why = weldability.refused(one, other, filler)
+    if why:
+        raise BuildError(f"The {a} cannot be welded to the {b}: {why}.")
 
 
 def must_be_metal(name: str, material: Material, what: str) -> None:

@@ -50,6 +50,8 @@ class Part:
     layers: int = 1
     doubles: str = ""  # key of the part whose metal it doubles round a hole
     unweldable: str = ""  # why nothing may be welded to it
+    idle: str = ""  # why nothing need judge it: what it is there for, if it carries nothing by design
+    judged_with: str = ""  # key of the part whose checks judge it too
 
     @property
     def piece(self) -> str:
@@ -95,18 +97,20 @@ class Run:
     groove: float = 0.0
 
 
-Process = Literal["wire", "stick"]
+Process = Literal["wire", "short", "self", "stick"]
+"""Gas-shielded spray, pulsed or flux-cored wire; wire in short-circuit transfer; self-shielded wire; rod."""
 WeldState = Literal["planned", "tacked", "part-run", "done"]
 
 
 @dataclass(frozen=True)
 class Metal:
     """What the host is made of at a hole: steel, thickness, and its face about the joint's place (u, v
-    corners).
+    corners), and whether the hole is tapped, so that its own thread holds the bolt.
     """
 
     material: Material
     t: float
+    tapped: bool = False
 
 
 @dataclass(frozen=True)
@@ -302,8 +306,9 @@ class Stud:
     """A hitch pin standing out of part a into an eye of the host's linkage: z along the pin, the place in
     the eye's middle.
 
-    ``reach`` from the part's face to the eye's middle; ``collar`` the diameter clamped on the part;
-    ``held``: also along the pin."""
+    ``reach`` from the part's face to the eye's middle; ``collar`` the diameter clamped on the part; ``held``:
+    also along the pin, by pushing outward alone once ``play`` is used up, mm, so that of a pair one holds at
+    a time; ``link``: what it is in is a link between two pins, which holds along itself only, along x."""
 
     diameter: float
     reach: float
@@ -311,6 +316,8 @@ class Stud:
     material: Material
     held: bool = True
     path: str = ""
+    link: bool = False
+    play: float = 2.0
 
 
 @dataclass(frozen=True)
@@ -351,8 +358,18 @@ class Recess:
     path: str = ""
 
 
+@dataclass(frozen=True)
+class Ground:
+    """A wheel (part a) standing on the ground: pushed up only, rolling freely, held sideways by friction of
+    ``mu`` at most.  What is held sideways comes with each case as a load, found from the statics of the
+    whole: two wheels of an axle never hold each other.  z of the place points into the ground."""
+
+    mu: float = 0.8
+
+
 How = (
-    Weld
+    Ground
+    | Weld
     | Bolts
     | Pin
     | Fit
@@ -402,6 +419,8 @@ class Socket:
     path: str = ""
     lands: Vec | None = None  # where in the part the force is taken on, if not at the place itself
     down_kg: float | None = None  # stamped: what may rest on it
+    along_N: float | None = None  # stamped: the D value of a coupling
+    hangs_kg: float | None = None  # what hangs on it by the part's own sizes (weights)
 
 
 @dataclass(frozen=True)

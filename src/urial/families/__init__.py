@@ -63,6 +63,8 @@ def _piece(
 ) -> Build:
     """One piece in its own axes with its changes, kept while nothing of it changes."""
     family = families()[values.family]
+    if mount is not None and mount.refuses:
+        raise BuildError(mount.refuses)
     b = Build(
         number,
         family.title.lower(),

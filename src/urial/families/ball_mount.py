@@ -47,12 +47,12 @@ class BallMount(Design):
         only="square,rect_tube",
         group="Ball mount",
     )
-    bar_material: str = stock("1045-HR", "bar steel", "material", group="Ball mount")
+    bar_material: str = stock("A572-50", "bar steel", "material", group="Ball mount")
     past_pin_mm: float = length(
         45.0, "bar past pin", "Bar end beyond the pin hole's middle.", lo=12, hi=400, group="Ball mount"
     )
     pin_to_ball_mm: float = length(
-        235.0,
+        200.0,
         "pin to ball",
         "The lever: pin hole to the middle of the ball.",
         lo=40,
@@ -60,7 +60,7 @@ class BallMount(Design):
         group="Ball mount",
     )
     ball_drop_mm: float = length(
-        50.0,
+        75.0,
         "drop or rise",
         "Bar's top face to the ball plate's top face, as a size; the shape says which way.",
         lo=0,
@@ -87,6 +87,14 @@ class BallMount(Design):
         "A fillet on a square edge leaves a root inside, where a crack begins after some hundred thousand "
         "pulls; bevelled from both sides and fused to the middle there is none.",
         words={"square": "square, fillets only", "bevelled": "bevelled both sides, fused through"},
+        group="Welds",
+    )
+    bar_edge: Literal["square", "bevelled"] = choice(
+        "bevelled",
+        "bar's end",
+        "As for the ball plate: bevelled all round to its middle and fused through there is no root. Steel "
+        "with much carbon is warmed before.",
+        words={"square": "square, fillets only", "bevelled": "bevelled all round, fused through"},
         group="Welds",
     )
     holes: float = number(4, "heights", "How many the ball can be set to.", lo=2, hi=10, group="Set by holes")
@@ -130,7 +138,7 @@ def build(p: BallMount, b: Build) -> None:
     tail = face if straight else face + p.drop_plate_mm
     _fits(p, ball, tail, straight)
     shank = b.bar(
-        Named("bar", called="ball mount bar", paths=("bar", "bar_material", "pin_to_ball_mm")),
+        Named("bar", called="ball mount bar", paths=("bar", "bar_material", "pin_to_ball_mm", "bar_edge")),
         Bar(
             bar,
             Line((tail, 0.0, 0.0), (p.past_pin_mm, 0.0, 0.0)),
@@ -191,8 +199,14 @@ def _weld_bar(b: Build, p: BallMount, joined: tuple[Part, Part, str], bar: Stock
             p.weld_mm,
             "weld_mm",
             normal=times(X, -1),
+            through=_to_the_middle(bar) if p.bar_edge == "bevelled" else 0.0,
         ),
     )
+
+
+def _to_the_middle(bar: StockSection) -> float:
+    """How thick what is fused from both sides is: a tube's wall, all of a solid bar, mm."""
+    return bar.wall or min(bar.width, bar.height)
 
 
 def _weld_seat(

@@ -14,7 +14,7 @@ from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.geometry.shape import Bar, Cope, Plate
 from urial.job.duty import Ballast
-from urial.job.fields import length, number, stock
+from urial.job.fields import length, mass, number, stock
 from urial.job.host import Side
 from urial.job.model import Design, Job
 from urial.mates.host import BoltPlace, HostSocket
@@ -57,6 +57,7 @@ class BallastRack(Design):
     )
     bar: str = stock("60x60x6", "bar for weights", "bar", only="square,rect_tube", group="Bar")
     weights: float = number(8, "weights", "How many hang on it.", lo=1, hi=40, group="Bar")
+    weight_kg: float = mass(26.0, "each weighs", lo=1, hi=200, group="Bar")
     weight_mm: float = length(65.0, "each takes", "Along the bar.", lo=20, hi=300, group="Bar")
     spare: float = number(
         2, "room for more, each side", "Outboard of those that hang.", lo=0, hi=10, group="Bar"
@@ -94,7 +95,8 @@ def build(p: BallastRack, b: Build, posts: HostSocket) -> None:
     hung = int(p.weights) * p.weight_mm
     for side, s in (("left", 1.0), ("right", -1.0)):
         at = Place.facing((rear, s * hung / 4, z + bar.height / 2), Z, X)
-        b.socket(f"weights.{side}", across, at, Takes("weights", path="weight_mm"))
+        half = int(p.weights) * p.weight_kg / 2
+        b.socket(f"weights.{side}", across, at, Takes("weights", path="weights", hangs_kg=half))
     b.plug("posts", across, Place())
     top: Vec = (rear, 0.0, z)
     b.dimension(Dimension("arm", (x, ys["left"], z), (rear, ys["left"], z), "x", ("side", "top"), "arm_mm"))

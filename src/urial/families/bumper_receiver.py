@@ -46,7 +46,7 @@ class BumperReceiver(Design):
     plate_material: str = stock("A36", "plate steel", "material", group="Mounts")
     hole_edge_mm: float = length(32.0, "metal round holes", lo=2, hi=150, group="Mounts")
     tube_margin_mm: float = length(24.0, "metal round tube", lo=0, hi=150, group="Mounts")
-    cross_tube: str = stock("4x3x1/4", "cross tube", "bar", group="Cross tube", only="rect_tube")
+    cross_tube: str = stock("4x4x1/4", "cross tube", "bar", group="Cross tube", only="rect_tube")
     cross_tube_material: str = stock("A500-B", "cross tube steel", "material", group="Cross tube")
     skin: str = stock("5 mm", "skin", "plate", "Cut a card mock-up first and hold it up.", group="Skin")
     skin_material: str = stock("S235", "skin steel", "material", group="Skin")

@@ -35,7 +35,7 @@ class ClevisTongue(Design):
         only="square,rect_tube",
         group="Bar",
     )
-    bar_material: str = stock("1045-HR", "bar steel", "material", group="Bar")
+    bar_material: str = stock("A572-50", "bar steel", "material", group="Bar")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Bar")
     reach_mm: float = length(
         180.0, "pin to bar's end", "Hitch pin to the end of the bar.", lo=80, hi=900, group="Bar"
@@ -49,7 +49,12 @@ class ClevisTongue(Design):
     out_mm: float = length(50.0, "bar's end to pin", lo=20, hi=300, group="Ears")
     metal_mm: float = length(32.0, "pin's middle to ear's edge", lo=12, hi=150, group="Ears")
     clevis_pin: str = stock(
-        "round 1", "clevis pin", "bar", "Round bar the trailer's eye goes on.", only="round_bar", group="Pin"
+        "round 1 1/4",
+        "clevis pin",
+        "bar",
+        "Round bar the trailer's eye goes on.",
+        only="round_bar",
+        group="Pin",
     )
     clevis_pin_material: str = stock("4140-QT", "clevis pin steel", "material", group="Pin")
     eye_mm: float = length(

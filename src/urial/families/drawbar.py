@@ -14,7 +14,7 @@ from urial.geometry.outline import convex_hull, polygon, rectangle
 from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, add, times
 from urial.geometry.shape import Bar, Hole, Plate, Slant
-from urial.job.fields import choice, length, mass, maybe_mass, stock
+from urial.job.fields import choice, length, mass, maybe_force, maybe_mass, stock
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.pieces.coupler import PLAY, CouplerSpec, check_nose, coupler_on, holes
@@ -79,6 +79,10 @@ class Drawbar(Design):
     coupler_rated_kg: float | None = maybe_mass(
         "stamped", "Read its stamp. Empty: it has none.", default=1400.0, lo=50, group="Coupler"
     )
+    coupler_D_N: float | None = maybe_force(
+        "stamped D", "Beside its mass on couplings tested by UN R55.", lo=100, group="Coupler"
+    )
+    coupler_S_kg: float | None = maybe_mass("stamped S", "What may rest on it.", lo=1, group="Coupler")
     coupler_ball: str = stock("50 mm", "for a ball", "ball", group="Coupler")
     first_mm: float = length(
         70.0,
@@ -105,7 +109,7 @@ class Drawbar(Design):
     chain: str = stock("10 mm", "chain plate", "plate", group="Chains")
     chain_hole_mm: float = length(18.0, "chain hole", lo=6, hi=60, group="Chains")
     chain_hook_mm: float = length(12.0, "chain's shackle", lo=5, hi=58, group="Chains")
-    weld_mm: float = length(6.0, "weld leg", lo=3, hi=20, group="Welds")
+    weld_mm: float = length(8.0, "weld leg", lo=3, hi=20, group="Welds")
 
 
 def build(p: Drawbar, b: Build, frame: HostSocket) -> None:
@@ -114,7 +118,16 @@ def build(p: Drawbar, b: Build, frame: HostSocket) -> None:
     _, wide, high, left, _ = frame.bar
     front, half, low = left[0], left[1], left[2] - high / 2
     leg, nose = catalogue.bar(p.leg), catalogue.bar(p.nose)
-    spec = CouplerSpec(p.coupler_ball, p.coupler_rated_kg, p.coupler_kg, p.first_mm, p.apart_mm, p.up_mm)
+    spec = CouplerSpec(
+        p.coupler_ball,
+        p.coupler_rated_kg,
+        p.coupler_kg,
+        p.first_mm,
+        p.apart_mm,
+        p.up_mm,
+        p.coupler_D_N,
+        p.coupler_S_kg,
+    )
     bolts = BoltSpec(catalogue.bolt(p.coupler_bolt), catalogue.bolt_grade(p.coupler_grade), True)
     stock_ = nose if p.form == "A" else leg
     z = low - leg.height / 2

@@ -29,7 +29,7 @@ class FlatCarrier(Design):
         only="square,rect_tube",
         group="Shank",
     )
-    shank_material: str = stock("1045-HR", "shank steel", "material", group="Shank")
+    shank_material: str = stock("A572-50", "shank steel", "material", group="Shank")
     past_pin_mm: float = length(
         45.0, "bar past pin", "Bar end beyond the pin hole's middle.", lo=12, hi=400, group="Shank"
     )

@@ -8,14 +8,14 @@ import math
 from typing import Literal
 
 from urial.assembly.build import Beads, Build, Named, Takes, loop
-from urial.assembly.model import HOST, BuildError, Dimension, Part, Seat
+from urial.assembly.model import HOST, BuildError, Dimension, Ground, Part, Seat
 from urial.families.registry import Family, register
 from urial.geometry.outline import rectangle
 from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.geometry.shape import Bar, Capped, Hole, Plate, Turned
 from urial.job.duty import Carrier, Item
-from urial.job.fields import choice, length, mass, maybe_mass, number, stock
+from urial.job.fields import choice, length, mass, maybe_force, maybe_mass, number, stock
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.pieces.bought import UNKNOWN, note_unknown
@@ -35,8 +35,8 @@ class FlatTrailer(Design):
     front_mm: float = length(1150.0, "coupling to bed", lo=300, hi=5000, group="Bed")
     long_mm: float = length(2200.0, "bed long", lo=500, hi=9000, group="Bed")
     wide_mm: float = length(1250.0, "bed wide", lo=400, hi=2600, group="Bed")
-    rails_mm: float = length(850.0, "rails apart", "Outside to outside.", lo=200, hi=2400, group="Bed")
-    rail: str = stock("50x100x5", "long rail", "bar", only="rect_tube", group="Frame")
+    rails_mm: float = length(1150.0, "rails apart", "Outside to outside.", lo=200, hi=2400, group="Bed")
+    rail: str = stock("60x100x5", "long rail", "bar", only="rect_tube", group="Frame")
     cross: str = stock(
         "50x50x5", "cross member", "bar", "They lie across the rails.", only="rect_tube", group="Frame"
     )
@@ -52,13 +52,19 @@ class FlatTrailer(Design):
     coupler_rated_kg: float | None = maybe_mass(
         "coupler stamped", "Empty: it has no stamp.", default=1400.0, lo=50, group="Tongue"
     )
+    coupler_D_N: float | None = maybe_force(
+        "coupler's D", "Stamped beside its mass on couplings tested by UN R55.", lo=100, group="Tongue"
+    )
+    coupler_S_kg: float | None = maybe_mass(
+        "coupler's S", "Stamped: what may rest on it.", lo=1, group="Tongue"
+    )
     coupler_ball: str = stock("50 mm", "for a ball", "ball", group="Tongue")
     first_mm: float = length(70.0, "ball to first bolt", lo=20, hi=400, group="Tongue")
     apart_mm: float = length(55.0, "between its bolts", lo=20, hi=300, group="Tongue")
     up_mm: float = length(15.0, "ball above its bolts", lo=-100, hi=200, group="Tongue")
     coupler_bolt: str = stock("M12", "its bolts", "bolt", group="Tongue")
     coupler_grade: str = stock("8.8", "bolt grade", "bolt grade", group="Tongue")
-    axle: str = stock("square 50", "axle", "bar", only="square,rect_tube", group="Axle")
+    axle: str = stock("square 60", "axle", "bar", only="square,rect_tube", group="Axle")
     axle_material: str = stock("S355", "axle steel", "material", group="Axle")
     axle_steel: Literal["known", "unknown"] = choice(
         "known",
@@ -70,7 +76,7 @@ class FlatTrailer(Design):
     axle_rated_kg: float | None = maybe_mass(
         "axle's plate", "Of a bought or salvaged axle. Empty: it has none.", lo=50, group="Axle"
     )
-    pad: str = stock("50x50x5", "axle pads", "bar", "Between axle and rails.", only="rect_tube", group="Axle")
+    pad: str = stock("60x60x6", "axle pads", "bar", "Between axle and rails.", only="rect_tube", group="Axle")
     pad_mm: float = length(
         95.0, "pad high", "Sets how high the frame stands over the axle.", lo=15, hi=500, group="Axle"
     )
@@ -80,6 +86,14 @@ class FlatTrailer(Design):
         "The least of the three, each; read their marks. Empty: they have none.",
         default=560.0,
         lo=20,
+        group="Axle",
+    )
+    grip: float = number(
+        0.8,
+        "grip of the tyres",
+        "Sideways the ground holds a wheel with no more than so many times what it presses.",
+        lo=0.2,
+        hi=1.5,
         group="Axle",
     )
     deck: Literal["mesh", "tread", "timber"] = choice(
@@ -233,7 +247,16 @@ def _tongue(b: Build, p: FlatTrailer, xs: list[float], top: float) -> Part:
     """The beam from the coupler back under the first cross members, and the coupler on it."""
     own = catalogue.bar(p.tongue)
     z = top - own.height / 2
-    spec = CouplerSpec(p.coupler_ball, p.coupler_rated_kg, p.coupler_kg, p.first_mm, p.apart_mm, p.up_mm)
+    spec = CouplerSpec(
+        p.coupler_ball,
+        p.coupler_rated_kg,
+        p.coupler_kg,
+        p.first_mm,
+        p.apart_mm,
+        p.up_mm,
+        p.coupler_D_N,
+        p.coupler_S_kg,
+    )
     bolts = BoltSpec(catalogue.bolt(p.coupler_bolt), catalogue.bolt_grade(p.coupler_grade), True)
     ball: Vec = (0.0, 0.0, z + p.up_mm)
     tip, tail = -p.first_mm + AHEAD, xs[int(p.under) - 1] - catalogue.bar(p.cross).width / 2 - 20
@@ -323,8 +346,8 @@ def _axle(
             Named("ground", instance=side, called=f"{side} wheel on the ground"),
             wheel,
             HOST,
-            Place((x, s * hub, 0.0), X, Y, Z),
-            Seat((False, True, True)),
+            Place((x, s * hub, 0.0), X, times(Y, -1), times(Z, -1)),
+            Ground(p.grip),
         )
         rated = Takes("wheel", rating_kg=p.wheel_rated_kg, path="wheel_rated_kg")
         b.socket(f"wheel.{side}", wheel, Place((x, s * hub, 0.0), X, Y, Z), rated)
@@ -532,7 +555,7 @@ def duty(job: Job) -> Job:
         update={
             "hosts": hosts,
             "duties": (Carrier(title="churns", items=items),),
-            "duty": job.duty.model_copy(update={"towed": False}),
+            "duty": job.duty.model_copy(update={"towed": True, "towing_kg": 2600.0}),
         }
     )
 

@@ -24,12 +24,12 @@ class Pintle(Design):
 
     family: Literal["pintle"] = "pintle"
     shank: str = stock("square 2", "shank", "bar", only="square,rect_tube", group="Shank")
-    shank_material: str = stock("1045-HR", "shank steel", "material", group="Shank")
+    shank_material: str = stock("A572-50", "shank steel", "material", group="Shank")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Shank")
     reach_mm: float = length(
         95.0, "pin to base plate", "Hitch pin to the plate the hook stands on.", lo=60, hi=600, group="Shank"
     )
-    base: str = stock("5/8", "base plate", "plate", group="Base")
+    base: str = stock("1", "base plate", "plate", group="Base")
     base_wide_mm: float = length(110.0, "base wide", lo=50, hi=400, group="Base")
     ring_mm: float = length(
         32.0,

@@ -248,7 +248,7 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
         )
     u0, u1 = x - gage - 1.5 * bolt.diameter - 2, x + gage + 1.5 * bolt.diameter + 2
     under = top - high
-    b.plate(
+    under_it = b.plate(
         Named("clamp flat", called="clamp flat", paths=("flat", "clamp_material")),
         Plate(
             rectangle(u0, y - half, u1, y + half),
@@ -259,6 +259,7 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
         p.clamp_material,
         f"flat {flat.name}",
     )
+    b.with_(under_it, iron)
     fasten(
         b,
         [((u, v, top + angle.wall), times(Z, -1)) for u, v in spots],

@@ -64,7 +64,7 @@ class RearReceiver(Design):
     plate_outline: tuple[Annotated[Corner, Field()], ...] = Field(
         (), title="own plate outline", max_length=40
     )
-    cross_tube: str = stock("4x3x1/4", "cross tube", "bar", group="Cross tube", only="rect_tube")
+    cross_tube: str = stock("4x3x5/16", "cross tube", "bar", group="Cross tube", only="rect_tube")
     cross_tube_material: str = stock("A500-B", "cross tube steel", "material", group="Cross tube")
     receiver: str = stock("2", "receiver", "receiver", "Nominal bar size in inches.", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
@@ -91,7 +91,7 @@ class RearReceiver(Design):
         0.0, "setback", "Bumper face to the receiver mouth, forward.", lo=-500, hi=1500, group="Receiver"
     )
     mouth_to_tube_mm: float = length(
-        180.0,
+        130.0,
         "mouth to cross tube",
         "Receiver mouth to the cross tube's middle.",
         lo=10,
@@ -128,7 +128,7 @@ class RearReceiver(Design):
         group="Gussets",
     )
     gusset: str = stock("1/2", "gusset plate", "plate", group="Gussets")
-    gusset_along_mm: float = length(85.0, "gusset along receiver", lo=15, hi=400, group="Gussets")
+    gusset_along_mm: float = length(50.0, "gusset along receiver", lo=15, hi=400, group="Gussets")
     gusset_up_mm: float = length(45.0, "gusset up the tube", lo=10, hi=200, group="Gussets")
     weld_receiver_mm: float = length(8.0, "receiver weld leg", lo=2, hi=25, group="Welds")
     weld_plate_mm: float = length(6.0, "side plate weld leg", lo=2, hi=25, group="Welds")

@@ -32,7 +32,7 @@ class ShackleInsert(Design):
         only="square,rect_tube",
         group="Bar",
     )
-    bar_material: str = stock("1045-HR", "bar steel", "material", group="Bar")
+    bar_material: str = stock("A572-50", "bar steel", "material", group="Bar")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Bar")
     reach_mm: float = length(
         90.0, "pin to bar's end", "The eye plate begins here.", lo=60, hi=600, group="Bar"

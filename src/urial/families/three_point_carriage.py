@@ -12,7 +12,7 @@ from urial.assembly.model import HOST, BuildError, Contact, Dimension, Part, Run
 from urial.families.registry import Family, Setting, register
 from urial.geometry.outline import convex_hull, polygon, rectangle
 from urial.geometry.path import Bent, Line
-from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.place import Place, Vec, X, Y, Z, times, unit
 from urial.geometry.shape import Bar, Hole, Plate, Turned
 from urial.job.duty import Implement
 from urial.job.fields import choice, length, maybe_mass, number, stock
@@ -149,7 +149,7 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
             ("low tube weld", low, z_low, tube.height, tube.radius),
         ):
             _to_leg(b, p, (name, side), (upright, part), (back, s * half, s), (z, high, radius, size.width))
-    _ears(b, p, fork_bar, pins, (back, z_bar, tall))
+    _ears(b, p, fork_bar, pins, (back, z_bar, tall), link.pivot)
     _receiver(b, p, low, (back - tube.width / 2, 0.0, z_low), tube)
     _forks(b, p, fork_bar, low, (back, z_bar, z_low), (deep, tall, tube))
     b.plug("three-point", fork_bar, Place())
@@ -328,14 +328,22 @@ def _to_leg(
 
 
 def _ears(
-    b: Build, p: ThreePointCarriage, fork_bar: Part, pins: Category, at: tuple[float, float, float]
+    b: Build,
+    p: ThreePointCarriage,
+    fork_bar: Part,
+    pins: Category,
+    at: tuple[float, float, float],
+    pivot: Vec | None,
 ) -> None:
-    """Two ears from the fork bar's front up and forward to the top link's pin."""
+    """Two ears from the fork bar's front up and forward to the top link's pin, which holds along the link to
+    its ``pivot`` on the tractor.
+    """
     back, z_bar, tall = at
     plate = catalogue.plate(p.ear)
     t, gap = plate.thickness, pins.upper_ball + 4
     x, z, e = back + p.ear_ahead_mm, z_bar + p.ear_up_mm, 1.5 * pins.upper
     foot = tall / 2 - 1
+    link = unit((pivot[0] - x, 0.0, pivot[2] - z)) if pivot else X
     if p.ear_ahead_mm < e + 10:
         raise BuildError(
             f"The top pin is {p.ear_ahead_mm:.4g} mm ahead of the uprights, too near for the metal "
@@ -364,7 +372,7 @@ def _ears(
             Named("top pin", instance=side, called=f"top pin at the {side} ear"),
             made,
             HOST,
-            Place.facing((x, 0.0, z), times(Y, -s), X),
+            Place.facing((x, 0.0, z), times(Y, -s), link),
             Stud(
                 pins.upper,
                 gap / 2,
@@ -372,6 +380,7 @@ def _ears(
                 catalogue.material(p.pin_material),
                 False,
                 b.path("pin_material"),
+                link=True,
             ),
         )
     b.turned(

@@ -563,6 +563,7 @@ def _plug_bracket(b: Build, p: TwoWheelerHitch, nose: Vec, top: float) -> None:
         p.plate_material,
         f"plate {gauge.name}",
     )
+    made = b.idle(made, "it holds a plug")
     cheek = b.parts[f"{b.piece}/cheek.left"]
     low = max(z - 74, top - catalogue.plate(p.seat_plate).thickness - p.box_mm + 4)
     b.weld(

@@ -33,7 +33,7 @@ class WinchCradle(Design):
         only="square,rect_tube",
         group="Shank",
     )
-    shank_material: str = stock("1045-HR", "shank steel", "material", group="Shank")
+    shank_material: str = stock("A572-50", "shank steel", "material", group="Shank")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Shank")
     reach_mm: float = length(
         85.0, "pin to plate", "Hitch pin to the floor plate's front edge.", lo=60, hi=600, group="Shank"

@@ -154,6 +154,20 @@ class DoublerOn(_Change):
     weld_mm: float = length(4.0, "weld leg", lo=2, hi=20)
 
 
+class BevelOn(_Change):
+    """The weld nearest to a place, its metal bevelled so that it is fused through instead of lying on it."""
+
+    kind: Literal["bevel"] = "bevel"
+    at: Pick
+    sides: Literal["both", "one"] = choice(
+        "both",
+        "bevelled from",
+        "From both sides to the middle no root is left.  From one side the throat is as thick as the metal, "
+        "and its root stays a root unless the weld is tested.",
+        words={"both": "both sides", "one": "one side"},
+    )
+
+
 class SocketAt(_Change):
     """A place where something goes on, moved to another place of the piece."""
 
@@ -173,6 +187,7 @@ Change = Annotated[
     | BraceTo
     | GussetIn
     | OtherSection
+    | BevelOn
     | SocketAt,
     Field(discriminator="kind"),
 ]
@@ -187,6 +202,7 @@ TITLES = {
     "brace": "brace",
     "gusset": "gusset",
     "section": "another section",
+    "bevel": "bevelled weld",
     "socket": "place moved",
 }
 """What each kind of change is called."""

@@ -334,6 +334,11 @@ def with_host(job: Job, kind: str) -> Job:
 _UNIT_TAILS = ("_mm", "_kg", "_deg", "_kg100")
 
 
+def _last(path: str) -> str:
+    """A path's last name as it is looked up, units and all in small letters."""
+    return path.rsplit(".", 1)[-1].lower()
+
+
 def find_path(job: Job, key: str) -> str:
     """The full path of a key given whole, or by its last name if only one field ends so (unit suffix
     optional).
@@ -352,14 +357,14 @@ def find_path(job: Job, key: str) -> str:
     bare = [
         p
         for p in table
-        if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted)
-        or p.rsplit(".", 1)[-1] == wanted
-        or (("." in wanted) and _bare(p).endswith(_bare(wanted)))
+        if _bare(_last(p)) == _bare(wanted)
+        or _last(p) == wanted
+        or (("." in wanted) and _bare(p.lower()).endswith(_bare(wanted)))
     ]
     first = [
         p for p in bare if p.split(".")[0] in ("stack", "duty", "vehicle")
     ]  # what is set most often wins over the rest
-    whole = [p for p in first or bare if p.rsplit(".", 1)[-1] == wanted]  # written out: “side_mm”, not “side”
+    whole = [p for p in first or bare if _last(p) == wanted]  # written out: “side_mm”, not “side”
     if len(whole) == 1:
         return whole[0]
     if len(bare) == 1 or len(first) == 1:
@@ -381,8 +386,8 @@ def own_paths(job: Job, family: str, key: str) -> list[str]:
     wanted = key.lower().replace("-", "_").replace(" ", "_")
     mine = tuple(f"stack.{p.id}." for p in job.stack if p.family == family)
     table = [p for p in all_specs(job) if mine and p.startswith(mine)]
-    exact = [p for p in table if p.rsplit(".", 1)[-1] == wanted]
-    return exact or [p for p in table if _bare(p.rsplit(".", 1)[-1]) == _bare(wanted)]
+    exact = [p for p in table if _last(p) == wanted]
+    return exact or [p for p in table if _bare(_last(p)) == _bare(wanted)]
 
 
 def _bare(name: str) -> str:

@@ -76,6 +76,11 @@ def force(
     return _field(default, title, "force", help_, group, lo, hi)
 
 
+def maybe_force(title: str, help_: str = "", *, lo: float = 0.0, hi: float = 1e6, group: str = "") -> Any:
+    """A force in N that may not be given (None)."""
+    return _field(None, title, "force", help_, group, lo, hi, optional=True)
+
+
 def number(
     default: float,
     title: str,

@@ -129,7 +129,7 @@ def upgraded(raw: dict[str, Any], name: str) -> dict[str, Any]:
     return _as_it_was_built(raw)
 
 
-BEFORE: dict[str, dict[str, str]] = {"ball-mount": {"ball_plate_edge": "square"}}
+BEFORE: dict[str, dict[str, str]] = {"ball-mount": {"ball_plate_edge": "square", "bar_edge": "square"}}
 """What a family's pieces were before they had a size that says so, where today's default is another."""
 
 

@@ -143,6 +143,15 @@ class Proof(Value):
         words={"bolts": "as stiff as the bolts", "fixed": "fixed", "pinned": "pinned"},
         group="Basis",
     )
+    endured: Literal["category", "type test"] = choice(
+        "category",
+        "endurance, held against",
+        "A category is what 95 of 100 such details bear and is the default: a part is made once and nobody "
+        "breaks a sample of it. A type test lets one sample pass, as parts with an R55 mark have; about half "
+        "of those that only just pass would crack on the bench, and parts under SAE J684 were pulled once.",
+        words={"category": "category", "type test": "type test"},
+        group="Basis",
+    )
     endurance: Literal["1.0", "1.15", "1.35"] = choice(
         "1.0",
         "endurance, factor on the category",
@@ -163,12 +172,27 @@ class Welding(Value):
     """What the shop welds with."""
 
     electrode: str = stock("E70", "electrode", "electrode", group="Welds")
-    process: Literal["wire", "stick"] = choice(
+    process: Literal["wire", "short", "self", "stick"] = choice(
         "wire",
         "welded with",
-        "Gas-shielded or flux-cored wire reaches twice as deep into the flare beside a round corner "
-        "as a stick does (AISC table J2.2).",
-        words={"wire": "wire", "stick": "stick"},
+        "Gas-shielded wire in spray or pulsed transfer, or flux-cored, reaches twice as deep into the flare "
+        "beside a round corner as short-circuit or self-shielded wire or a stick does (AISC table J2.2). "
+        "Small machines on thin wire are in short circuit.",
+        words={
+            "wire": "gas-shielded wire: spray, pulsed or flux-cored",
+            "short": "wire in short circuit",
+            "self": "self-shielded wire",
+            "stick": "stick",
+        },
+        group="Welds",
+    )
+    hard_steels: Literal["judged", "not judged"] = choice(
+        "judged",
+        "welds on steel that hardens",
+        "Steel with much carbon, or quenched and tempered: judged with what is left of it and the preheat "
+        "said, which is the default, since a warmed and slowly cooled bead does hold; others leave such a "
+        "weld to a tested procedure and judge none.",
+        words={"judged": "judged, preheat said", "not judged": "not judged"},
         group="Welds",
     )
     toes: Literal["as welded", "ground"] = choice(

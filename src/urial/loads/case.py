@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from dataclasses import field as kept
 
 from urial.assembly.model import Assembly
 from urial.geometry.place import Vec
@@ -12,11 +13,38 @@ Six = tuple[float, float, float, float, float, float]
 
 
 @dataclass(frozen=True)
+class Field:
+    """What every kilogram is pushed with, N: ``push`` everywhere; sideways ``veer`` and upwards ``lift`` more
+    for each mm that it is ahead of ``about``, upwards ``roll`` more for each mm that it is to the left of it.
+    """
+
+    push: Vec
+    about: Vec = (0.0, 0.0, 0.0)
+    veer: float = 0.0
+    lift: float = 0.0
+    roll: float = 0.0
+
+    def at(self, p: Vec) -> Vec:
+        """N on a kilogram at a place."""
+        x, y = p[0] - self.about[0], p[1] - self.about[1]
+        return (
+            self.push[0],
+            self.push[1] + self.veer * x,
+            self.push[2] + self.lift * x + self.roll * y,
+        )
+
+    def leaning(self, share: float) -> Field:
+        """The same with so much of what pushes sideways."""
+        return replace(self, push=(self.push[0], share * self.push[1], self.push[2]), veer=share * self.veer)
+
+
+@dataclass(frozen=True)
 class Case:
     """One load case: force and moment by load point (host axes, N and N·mm), and where it comes from.
 
     ``weight`` scales demands (1/1.67 for a test or an accident, judged at nominal strength); ``pulls`` are
-    where the forces really act, for drawing (empty: at the load points)."""
+    where the forces really act, for drawing (empty: at the load points).  ``field`` pushes on the part's own
+    mass; ``ground`` is what the ground holds wheels with sideways, by load point."""
 
     id: str
     title: str
@@ -26,6 +54,8 @@ class Case:
     weight: float = 1.0
     changed: bool = False
     pulls: tuple[tuple[Vec, Vec], ...] = ()
+    field: Field | None = None
+    ground: Mapping[str, Six] = kept(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -11,12 +11,13 @@ from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 
-from urial.assembly.model import Assembly
+from urial.assembly.model import Assembly, StrapRound
 from urial.geometry.place import Vec, minus, norm, times
 from urial.job.duty import Anchor, Ballast, Carrier, Implement, OtherDuty, Recovery, Winch
 from urial.job.host import Host, Post, Tractor, Wheeled
 from urial.job.model import Job
-from urial.loads.case import MOUTH, Case, LoadPoint, Six, load_points
+from urial.loads.case import MOUTH, Case, Field, LoadPoint, Six, load_points
+from urial.loads.standing import on_wheels
 from urial.loads.towing import PolicyError
 from urial.units import STANDARD_GRAVITY as G
 
@@ -65,7 +66,8 @@ class Pull:
 
 @dataclass(frozen=True)
 class DutyCase:
-    """One case of a duty: its pulls, and the number of the duty in the job."""
+    """One case of a duty: its pulls, the number of the duty in the job, and what pushes on every kilogram of
+    the part itself meanwhile, N/kg (None: nothing that counts)."""
 
     id: str
     title: str
@@ -74,6 +76,7 @@ class DutyCase:
     source: str
     changed: bool
     duty: int
+    push: Vec | None = None
 
 
 def _off(turn_deg: float, rise_deg: float, size: float, out: float) -> Vec:
@@ -105,6 +108,42 @@ def mass_places(duty: OtherDuty, mouth: Vec, out: float = -1.0) -> list[tuple[fl
             for i in duty.items
         ]
     return []
+
+
+def as_hung(duty: OtherDuty, assembly: Assembly | None) -> OtherDuty:
+    """The duty with what really hangs there: weights on a bar by their number and what each weighs."""
+    if isinstance(duty, Ballast) and assembly is not None:
+        found = [
+            assembly.socket_by_key[k].hangs_kg for k in taken_by(duty, assembly) if not k.endswith(MOUTH)
+        ]
+        kg = sum(k for k in found if k)
+        return duty.model_copy(update={"kg": kg}) if kg else duty
+    return duty
+
+
+def hung(job: Job, assembly: Assembly) -> list[tuple[float, Vec]]:
+    """Everything the duties put on the host or the part, standing: kg and where."""
+    out = []
+    for duty in job.duties:
+        mouth = mouth_of(job, assembly, duty)
+        out += mass_places(duty, mouth, outward(assembly))
+        if isinstance(duty, Ballast):
+            at = mouth if taken_by(duty, assembly) else (-duty.behind_mm, 0.0, 500.0)
+            out.append((as_hung(duty, assembly).kg, at))  # type: ignore[union-attr]
+    return out
+
+
+def said_otherwise(job: Job, assembly: Assembly) -> list[str]:
+    """Duties that say another mass than what is built, in sentences."""
+    out = []
+    for duty in job.duties:
+        real = as_hung(duty, assembly)
+        if isinstance(duty, Ballast) and isinstance(real, Ballast) and abs(real.kg - duty.kg) > 0.5:
+            out.append(
+                f"The weights on the bar are {real.kg:.0f} kg, and “{duty.title}” says {duty.kg:.0f} kg; "
+                "what hangs on the bar is counted."
+            )
+    return out
 
 
 def carried(job: Job, assembly: Assembly | None) -> list[tuple[str, Vec, Vec]]:
@@ -152,7 +191,8 @@ def _pulls(
     if isinstance(duty, Implement):
         return _implement(duty, row, f, host)
     if isinstance(duty, Ballast):
-        return (Pull((-duty.behind_mm, 0.0, 500.0), (0.0, 0.0, f["up"] * duty.kg * G)),)
+        force = (0.0, f["across"] * duty.kg * G, (f["up"] - f["static"]) * duty.kg * G)
+        return (Pull(mouth if in_bore else (-duty.behind_mm, 0.0, 500.0), force),)
     if in_bore:
         at = held_at or mouth
         return (Pull(at, _off(f["turn"], f["rise"], f["times"] * duty.pull_N, out)),)
@@ -162,6 +202,21 @@ def _pulls(
             _off(f["turn"], f["rise"], f["times"] * duty.pull_N, -1.0),
         ),
     )
+
+
+def push_on(duty: OtherDuty, row: Row) -> Vec | None:
+    """What a row does to every kilogram of the part itself, N/kg: what carries moves with what it carries.
+    None for ropes, and for a push from the ground, which the part's own weight would only relieve.
+    """
+    f = {n: factor(duty, row, n) for n in NAMES}
+    if isinstance(duty, Carrier):
+        rough = 1.5 if duty.ground == "unpaved" else 1.0
+        return (rough * f["along"] * G, rough * f["across"] * G, (rough * f["up"] - f["static"]) * G)
+    if isinstance(duty, Implement):
+        return None if row.id == "push up" else (0.0, 0.0, (f["up"] - f["static"]) * G)
+    if isinstance(duty, Ballast):
+        return (0.0, f["across"] * G, (f["up"] - f["static"]) * G)
+    return None
 
 
 def lower_pins(host: Host) -> Vec:
@@ -288,7 +343,8 @@ def duty_cases(
     """Every case of every other duty, by the policy or by ``rows`` of one's own."""
     rows = policy() if rows is None else rows
     out = []
-    for n, duty in enumerate(job.duties, 1):
+    for n, asked in enumerate(job.duties, 1):
+        duty = as_hung(asked, assembly)
         mouth = mouth_of(job, assembly, duty)
         held_at = _held_at(duty, assembly)
         named = duty.title if duty.title != "duty" else f"{duty.kind} {n}"
@@ -311,6 +367,7 @@ def duty_cases(
                     row.source,
                     changed,
                     n - 1,
+                    push_on(duty, row),
                 )
             )
     seen: dict[str, int] = {}
@@ -359,16 +416,44 @@ def cases_on(job: Job, assembly: Assembly, rows: Policy | None = None) -> tuple[
             on = [name] if one_by_one else names
             word = f", {_tail(name, names)}" if one_by_one else ""
             pulls = tuple((points[on[0]].at if rope else p.at, p.force) for p in c.pulls)
+            field = Field(c.push) if c.push else None
             if names[0] in assembly.socket_by_key and assembly.socket_by_key[names[0]].kind == "top hook":
                 loads = on_top_hook(names[0], points[names[0]].at, lower_pins(job.vehicle), pulls)
                 out.append(
                     Case(c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls)
                 )
                 continue
-            loads = leant(shared({n: points[n].at for n in on}, pulls), points, assembly)
-            loads, pulls = through_fairlead(loads, pulls, points, assembly)
-            out.append(Case(c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls))
+
+            def made(
+                pulls: Pulls, field: Field | None, on: list[str] = on, c: DutyCase = c, word: str = word
+            ) -> Case:
+                loads = leant(shared({n: points[n].at for n in on}, pulls), points, assembly)
+                loads, pulls = through_fairlead(loads, pulls, points, assembly)
+                return Case(
+                    c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls, field
+                )
+
+            straight = tuple((at, (f[0], 0.0, f[2])) for at, f in pulls)
+            upright = field.leaning(0.0) if field else None
+            leaning = made(pulls, field)
+            case = on_wheels(assembly, points, leaning, made(straight, upright))
+            if case is not None:
+                out.append(case)
+    if out and rows is None:
+        out += tightened(assembly)
     return tuple(out)
+
+
+def tightened(assembly: Assembly) -> list[Case]:
+    """The anchor as its straps are drawn up, before anything pulls on it."""
+    drawn = [j.how.tension for j in assembly.joints if isinstance(j.how, StrapRound) and j.how.tension]
+    if not drawn:
+        return []
+    reason = "Drawing the straps tight presses on everything they pull together, and stays in every case."
+    return [Case("tightened", "straps drawn up, no load", {}, reason, "the tension stated for the ratchet")]
+
+
+Pulls = tuple[tuple[Vec, Vec], ...]
 
 
 def shared(at: Mapping[str, Vec], pulls: tuple[tuple[Vec, Vec], ...]) -> dict[str, Six]:

@@ -9,11 +9,13 @@ from dataclasses import dataclass
 from functools import singledispatch
 
 from urial.assembly import bodies
-from urial.assembly.model import Assembly
+from urial.assembly.model import Assembly, Socket
+from urial.geometry.place import Vec
 from urial.job.duty import Carrier, Implement
-from urial.job.host import Host, Tractor, Trailer, Wheeled
+from urial.job.host import Host, Tractor, Trailer, TwoWheeler, Wheeled
 from urial.job.model import Job
 from urial.job.origin import is_assumed
+from urial.loads.standing import stance
 from urial.road import balance
 from urial.road.linkage import Linkage
 
@@ -52,11 +54,12 @@ def of_maker(job: Job, id: str, name: str, demand: float, limit: float, path: st
 @dataclass(frozen=True)
 class Asked:
     """What the duties put on the host: the ball's place behind the rear axle (mm), its own rating (kg,
-    parameter's path), and what is carried (kg, mm behind the rear axle)."""
+    parameter's path), what is carried (kg, mm behind the rear axle), and how a trailer built here stands."""
 
     ball_behind: float = 0.0
     ball: tuple[float, str] | None = None
     hung: Sequence[tuple[float, float]] = ()
+    standing: OnWheels | None = None
 
 
 @singledispatch
@@ -110,6 +113,35 @@ def _(host: Wheeled, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
     )
     limit("rear axle", "rear axle", max(axles.rear_kg, 0.0), "rear_rating_kg")
     limit("front axle", "front axle", max(axles.front_kg, 0.0), "front_rating_kg")
+    if total:
+        share, of, words = (
+            (0.25, host.standing(), "a quarter of the machine's mass left on the front wheel")
+            if isinstance(host, TwoWheeler)
+            else (0.75, host.front_kg, "three quarters of its own load left on the front axle")
+        )
+        out.append(
+            Rating(
+                "steering",
+                words,
+                "vehicle",
+                share * of,
+                max(axles.front_kg, 1e-3),
+                "vehicle.front_kg",
+                "house rule: less and it steers and brakes badly; makers give no figure",
+            )
+        )
+    if d.towed and isinstance(host, TwoWheeler):
+        out.append(
+            Rating(
+                "trailer against machine",
+                "trailer against half of the machine's mass",
+                "vehicle",
+                d.trailer_mass_kg,
+                host.standing() / 2,
+                "duty.trailer_mass_kg",
+                "house rule, as several countries' road law has it: read your own",
+            )
+        )
     limit("gross vehicle", "gross vehicle mass", gross, "gross_rating_kg")
     if d.towed:
         limit("combination", "gross combination", gross + d.trailer_mass_kg - tongue, "combination_rating_kg")
@@ -121,12 +153,13 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
     """Lift capacity at the lower hitch points, axles, and a fifth of the unladen mass left on the front
     axle.
     """
-    hung = [
+    lifted = [
         (d.kg + d.payload_kg, host.lower_behind_mm + d.behind_mm)
         for d in job.duties
         if isinstance(d, Implement)
     ]
-    total = sum(kg for kg, _ in hung)
+    hung = [*lifted, *asked.hung]
+    total, on_links = sum(kg for kg, _ in hung), sum(kg for kg, _ in lifted)
     if not total:
         return (), ()
     axles = balance.axle_loads(
@@ -138,21 +171,24 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
         (host.top_pivot_behind_mm, host.top_pivot_height_mm),
         (host.top_behind_mm, host.top_height_mm),
     )
-    middle = sum(kg * x for kg, x in hung) / total
+    middle = sum(kg * x for kg, x in lifted) / on_links if on_links else 0.0
     # kept on the front axle: least over what is left
     least, left = 0.2 * host.standing(), max(axles.front_kg, 1e-3)
-    rows = (
+    lifting = (
         of_maker(
-            job, "lift capacity", "lift capacity at the lower pins", total, host.lift_kg, "vehicle.lift_kg"
+            job, "lift capacity", "lift capacity at the lower pins", on_links, host.lift_kg, "vehicle.lift_kg"
         ),
         of_maker(
             job,
             "lift at the load",
             f"lift capacity {middle - host.lower_behind_mm:.0f} mm behind the pins",
-            total,
+            on_links,
             links.lift_at(host.lift_kg, middle),
             "vehicle.lift_kg",
         ),
+    )
+    rows = (
+        *(lifting if on_links else ()),
         of_maker(
             job,
             "rear axle",
@@ -184,50 +220,85 @@ def _(host: Tractor, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
 
 @ratings.register
 def _(host: Trailer, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[str, ...]]:
-    """Gross mass with what is carried."""
-    carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
-    return (
-        of_maker(
-            job,
-            "gross trailer",
-            "gross trailer mass",
-            host.empty_kg + carried,
-            host.gross_rating_kg,
-            "vehicle.gross_rating_kg",
-        ),
-    ), ()
-
-
-def on_wheels(assembly: Assembly, hung: Sequence[tuple[float, float]]) -> tuple[Rating, ...]:
-    """A trailer's own wheels and coupler against their marks, standing: its parts and what it carries
-    (kg, mm behind the coupling) shared by lever; nothing for what has no wheels.
+    """Gross mass with what is carried; of a trailer that is built here, as it is built and loaded, with its
+    axle and what its coupling may carry.
     """
-    wheels = [s for s in assembly.sockets if s.kind == "wheel"]
-    if not wheels:
+    if asked.standing is None:
+        carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
+        whole = host.empty_kg + carried
+        rows = [("gross trailer", "gross trailer mass", whole, host.gross_rating_kg, "gross_rating_kg")]
+    else:
+        s = asked.standing
+        s = asked.standing
+        whole, axle, nose = s.total_kg, max(s.left_kg + s.right_kg, 0.0), max(s.nose_kg, 0.0)
+        rows = [
+            ("gross trailer", "gross trailer mass, as built", whole, host.gross_rating_kg, "gross_rating_kg"),
+            ("axle limit", "axle", axle, host.axle_rating_kg, "axle_rating_kg"),
+            ("tongue limit", "nose weight on the coupling", nose, host.tongue_rating_kg, "tongue_rating_kg"),
+        ]
+    found = (of_maker(job, id, name, kg, most, f"vehicle.{path}") for id, name, kg, most, path in rows)
+    return tuple(found), ()
+
+
+@dataclass(frozen=True)
+class OnWheels:
+    """A trailer standing still: its mass, what either wheel and the coupling carry, kg (negative nose weight
+    lifts the ball); what lies behind the axle and ahead of it, as kg at the coupling.
+    """
+
+    total_kg: float
+    left_kg: float
+    right_kg: float
+    nose_kg: float
+    behind_kg: float
+    ahead_kg: float
+
+
+def standing(assembly: Assembly, hung: Sequence[tuple[float, Vec]]) -> OnWheels | None:
+    """How a trailer stands with what it carries (kg and where); None for what has no wheels of its own."""
+    s = stance(assembly)
+    if s is None:
+        return None
+    masses = [*bodies.masses(assembly), *hung]
+    lever = s.ball[0] - s.axle
+    ahead = sum(kg * (p[0] - s.axle) for kg, p in masses if p[0] > s.axle) / lever
+    behind = sum(kg * (s.axle - p[0]) for kg, p in masses if p[0] <= s.axle) / lever
+    total = sum(kg for kg, _ in masses)
+    on_axle = total - ahead + behind
+    track = s.left[1][1] - s.right[1][1]
+    lean = sum(kg * (p[1] - s.right[1][1]) for kg, p in masses) - (ahead - behind) * -s.right[1][1]
+    left = lean / track
+    return OnWheels(total, left, on_axle - left, ahead - behind, behind, ahead)
+
+
+def on_wheels(assembly: Assembly, hung: Sequence[tuple[float, Vec]]) -> tuple[Rating, ...]:
+    """A trailer's own wheels, axle and coupler against their marks, standing, wheel by wheel: its parts and
+    what it carries (kg, where) shared by lever; and that its nose presses on the ball at all.  Nothing for
+    what has no wheels.
+    """
+    at, s = standing(assembly, hung), stance(assembly)
+    if at is None or s is None:
         return ()
-    axle = -sum(s.place.o[0] for s in wheels) / len(wheels)
-    own, middle = bodies.total_mass(assembly), bodies.centre_of_mass(assembly)
-    shared = balance.trailer_balance([axle], [(own, -middle[0]), *hung])
-    out = [
-        Rating(
-            f"{s.key}: rating",
-            f"{assembly.by_key[s.part].side} wheel, hub and tyre".strip(),
-            "ball",
-            shared.axle_kg / len(wheels),
-            s.rating_kg or 0.0,
-            s.path,
-            SHELF,
-        )
-        for s in wheels
-        if s.rating_kg
-    ]
-    for s in assembly.sockets:
-        if s.kind == "axle" and s.rating_kg:
-            name = "axle, by its plate"
-            out.append(Rating(f"{s.key}: rating", name, "ball", shared.axle_kg, s.rating_kg, s.path, SHELF))
-        if s.kind == "coupled" and s.rating_kg:
-            whole = Rating(
-                f"{s.key}: rating", "coupler, stamped", "ball", shared.total_kg, s.rating_kg, s.path, SHELF
+    out: list[Rating] = []
+
+    def row(of: Socket, what: str, name: str, kg: float, most: float | None) -> None:
+        if most:
+            out.append(Rating(f"{of.key}: {what}", name, "ball", max(kg, 0.0), most, of.path, SHELF))
+
+    for w in assembly.sockets:
+        if w.kind == "wheel":
+            kg = at.left_kg if w.key == s.left[0] else at.right_kg
+            row(w, "rating", f"{assembly.by_key[w.part].side} wheel, hub and tyre".strip(), kg, w.rating_kg)
+        elif w.kind == "axle":
+            row(w, "rating", "axle, by its plate", at.left_kg + at.right_kg, w.rating_kg)
+        elif w.kind == "coupled":
+            row(w, "rating", "coupler, stamped", at.total_kg, w.rating_kg)
+            what = "what lies behind the axle against what holds the nose down"
+            ahead = max(at.ahead_kg, 1e-3)
+            out.append(
+                Rating(f"{w.key}: nose", what, "ball", at.behind_kg, ahead, "vehicle.axle_behind_mm", NOSE)
             )
-            out.append(whole)
     return tuple(out)
+
+
+NOSE = "statics about the axle: from 1 on the nose lifts the ball and the trailer wanders"

@@ -79,6 +79,8 @@ class HostSocket:
     bar: tuple[str, float, float, Vec, Vec] | None = None
     weld: WeldOn | None = None
     bodies: tuple[tuple[str, Place, Vec], ...] = ()  # blocks of the host's own metal: name, middle, size
+    pivot: Vec | None = None  # linkage: where the top link turns on the tractor
+    refuses: str = ""  # why nothing can be built on it as it is, in a sentence
 
     def side(self, side: Side) -> tuple[BoltPlace, ...]:
         """The bolt places of a side."""
@@ -96,7 +98,8 @@ class HostSocket:
 
 
 def _metal(point: HardPoint, material: str, t: float) -> Metal:
-    return Metal(catalogue.material(point.wall_material or material), point.wall_mm or t)
+    steel = catalogue.material(point.wall_material or material)
+    return Metal(steel, point.wall_mm or t, point.fixing == "threaded")
 
 
 def side_bolts(
@@ -236,6 +239,7 @@ def _(host: Tractor, face: Face = "outside") -> tuple[HostSocket, ...]:
             "three-point linkage",
             place=Place.facing((back, 0.0, up), times(X, -1), Z),
             bar=("lower pins", 2 * half, host.top_height_mm - up, (back, half, up), (back, -half, up)),
+            pivot=(-host.top_pivot_behind_mm, 0.0, host.top_pivot_height_mm),
         ),
         HostSocket("casting bolts", "rear casting bolts", side_bolts(host, face, "S235", 20.0, None)),
         *other_places(host, "S235", 20.0),
@@ -284,6 +288,10 @@ def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
                 (-host.axle_behind_mm, host.track_mm / 2, host.tyre_mm / 2),
                 (-host.axle_behind_mm, -host.track_mm / 2, host.tyre_mm / 2),
             ),
+            refuses=""
+            if host.axles == "1"
+            else f"A frame is built on one axle, and the host has {host.axles}: how several share the load "
+            "is not reckoned here. Set axles to 1, or leave the frame to its maker.",
         ),
         HostSocket("timber deck", "deck", place=Place((front, 0.0, top), X, Y, Z)),
         *other_places(host, steel, wall),

@@ -159,7 +159,7 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
     )
     rows = []
     for case in v.cases:
-        force = next(iter(case.loads.values()))
+        force = next(iter(case.loads.values()), (0.0, 0.0, 0.0))
         rows.append(
             [
                 case.title + (" (changed)" if case.changed else ""),

@@ -7,15 +7,15 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from urial.assembly.build import Beads, Build, Named, Takes, end_runs, loop
-from urial.assembly.model import LOAD, Eye
+from urial.assembly.build import Beads, Build, Named, Takes, end_runs, loop, thick_of
+from urial.assembly.model import LOAD, Eye, Joint, Weld
 from urial.geometry import axis
 from urial.geometry import path as paths
 from urial.geometry.outline import distance_to_edge, polygon, rectangle
 from urial.geometry.path import Line
-from urial.geometry.place import Place, Vec, X, Y, Z, along, cross, dot, minus, norm, times, unit
+from urial.geometry.place import Place, Vec, X, Y, Z, add, along, cross, dot, minus, norm, times, unit
 from urial.geometry.shape import Bar, Cope, End, Hole, Plate, Slant
-from urial.job.change import BraceTo, DoublerOn, GussetIn, PlateOn, SocketAt
+from urial.job.change import BevelOn, BraceTo, DoublerOn, GussetIn, PlateOn, SocketAt
 from urial.pieces.spots import Refused, Spot, face_of, locate
 from urial.stock import catalogue
 
@@ -261,6 +261,45 @@ def doubler(b: Build, change: DoublerOn, n: int, mirrored: bool) -> None:
         made,
         Beads(loop(place, 2 * half, 2 * half), change.weld_mm, "", normal=spot.normal, edge=sheet.thickness),
     )
+
+
+NEAR = 80.0
+"""A weld whose beads are no farther from a place is the one that is meant, mm."""
+
+
+def _off(p: Vec, a: Vec, b: Vec) -> float:
+    """How far a place is from a straight bead, mm."""
+    run = minus(b, a)
+    share = min(max(dot(minus(p, a), run) / max(dot(run, run), 1e-9), 0.0), 1.0)
+    return norm(minus(p, add(a, times(run, share))))
+
+
+def bevel(b: Build, change: BevelOn, mirrored: bool) -> None:
+    """The weld nearest to the place bevelled to where it is fused through: half of the thinner metal from
+    either side, or all of it from one.
+    """
+    spot = locate(b, change.at, mirrored)
+    welds = [
+        j
+        for j in b.joints.values()
+        if isinstance(j.how, Weld) and spot.part.key in (j.a, j.b) and j.how.host is None
+    ]
+
+    def off(j: Joint) -> float:
+        assert isinstance(j.how, Weld)
+        return min(_off(spot.point, r.a, r.b) for r in j.how.runs)
+
+    weld = min(welds, key=off, default=None)
+    if weld is None or off(weld) > NEAR:
+        raise Refused(f"no weld on the {spot.part.name} is near there; click beside its bead.")
+    how = weld.how
+    assert isinstance(how, Weld)
+    if any(r.radius for r in how.runs):
+        raise Refused(f"the beads of {weld.name} lie beside round corners; there is no edge to bevel.")
+    thin = min(thick_of(b.parts[k].shape) for k in (weld.a, weld.b))
+    deep = thin / 2 if change.sides == "both" else thin
+    runs = tuple(replace(r, groove=deep) for r in how.runs)
+    b.joints[weld.key] = replace(weld, how=replace(how, runs=runs, through=change.sides == "both"))
 
 
 # ---- where something goes on

@@ -12,6 +12,7 @@ from urial.geometry.path import ShapeError
 from urial.job.change import (
     TITLES,
     BendIn,
+    BevelOn,
     BraceTo,
     Change,
     DoublerOn,
@@ -65,6 +66,8 @@ def _one(b: Build, change: Change, n: int, mirrored: bool) -> None:
             additions.brace(b, change, n, mirrored)
         case GussetIn():
             additions.gusset(b, change, n, mirrored)
+        case BevelOn():
+            additions.bevel(b, change, mirrored)
         case SocketAt():
             additions.socket(b, change, mirrored)
 

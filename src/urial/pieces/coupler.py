@@ -20,7 +20,8 @@ PLAY = 0.5
 @dataclass(frozen=True)
 class CouplerSpec:
     """A coupler as it is measured: ball, stamped rating kg (None: no stamp), mass kg; its bolts: first behind
-    the ball's middle, between them, and how far the ball's middle stands over them, mm.
+    the ball's middle, between them, and how far the ball's middle stands over them, mm; stamped D, N, and S,
+    kg (None: none).
     """
 
     ball: str
@@ -29,6 +30,8 @@ class CouplerSpec:
     first: float
     apart: float
     up: float
+    along_N: float | None = None
+    down_kg: float | None = None
 
 
 def holes(spec: CouplerSpec, ball: Vec) -> list[Vec]:
@@ -100,6 +103,13 @@ def coupler_on(
             )
     b.places.update(ball=ball)
     kind = "coupled" if coupled else "coupler"
-    rating = Takes(kind, size=spec.ball, rating_kg=spec.rated_kg, path="coupler_rated_kg")
+    rating = Takes(
+        kind,
+        size=spec.ball,
+        rating_kg=spec.rated_kg,
+        path="coupler_rated_kg",
+        down_kg=spec.down_kg,
+        along_N=spec.along_N,
+    )
     b.socket("coupler", made, Place(ball, X, Y, Z), rating)
     return made

@@ -130,7 +130,7 @@ def hook_on(b: Build, board: Part, h: HookSpec, at: Vec, kind: str) -> Vec:
             note=several,
         ),
     )
-    _latch(b, h, y, pivots)
+    _latch(b, h, y, pivots, made)
     place = Place.facing((x, y, z), Y, times(X, -1))
     lands: Vec = (face - h.back / 2, y, z)
     latch = Latch(
@@ -152,12 +152,14 @@ def hook_on(b: Build, board: Part, h: HookSpec, at: Vec, kind: str) -> Vec:
     return (x, y, z)
 
 
-def _latch(b: Build, h: HookSpec, y: float, pivots: tuple[tuple[float, float], tuple[float, float]]) -> None:
-    """Two flats beside the hook, pivot and safety pin through all."""
+def _latch(
+    b: Build, h: HookSpec, y: float, pivots: tuple[tuple[float, float], tuple[float, float]], hook: Part
+) -> None:
+    """Two flats beside the hook, which is judged with them, pivot and safety pin through all."""
     d = h.pin.width + PLAY
     for side, s in (("left", 1.0), ("right", -1.0)):
         face = y + s * h.wide / 2
-        b.plate(
+        flat = b.plate(
             Named("latch", instance=side, paths=("latch", "latch_high_mm")),
             Plate(
                 rounded_hull(list(pivots), h.latch_high / 2),
@@ -168,6 +170,7 @@ def _latch(b: Build, h: HookSpec, y: float, pivots: tuple[tuple[float, float], t
             h.steel,
             f"plate {h.latch.name}",
         )
+        b.with_(flat, hook)
     half = h.wide / 2 + h.latch.thickness + 6
     for name, (u, v) in zip(("latch pivot", "safety pin"), pivots, strict=True):
         b.turned(

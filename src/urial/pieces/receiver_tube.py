@@ -333,9 +333,11 @@ def chain_plate(b: Build, c: Cross, receiver: Part, p: ChainSpec) -> Part:
 
 def plug_bracket(b: Build, c: Cross, receiver: Part, pin_x: float, material: str, gauge: Sheet) -> None:
     """A sheet beside the receiver with the round cut-out for the plug, clear of the chain plate and of the
-    pin's way in.
+    pin's way in; at the mouth where the cross tube stands too near to it.
     """
     y0, bz, x = c.pipe.width / 2, c.mouth[2] - c.pipe.height / 2 + 43, pin_x + 38
+    if abs(x - c.centre[0]) < c.tube.width / 2 + 10 and bz + 40 > c.centre[2] - c.tube.height / 2:
+        x = c.mouth[0] + c.way * 18
     made = b.plate(
         "plug bracket",
         Plate(
@@ -347,6 +349,7 @@ def plug_bracket(b: Build, c: Cross, receiver: Part, pin_x: float, material: str
         material,
         f"plate {gauge.name}",
     )
+    made = b.idle(made, "it holds a plug")
     t, low, high = gauge.thickness, bz - 32, min(bz + 32, c.mouth[2] + c.pipe.height / 2 - c.pipe.radius)
     b.weld(
         Named("plug bracket weld", called="plug bracket to receiver"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from urial.assembly.build import Build, Named
+from urial.assembly.build import Build, Named, must_take_an_arc
 from urial.assembly.model import HOST, Joint, Metal, Part, Run, Weld
 from urial.geometry.place import Place, Vec, X, Y, dot, times
 
@@ -25,6 +25,8 @@ class OnHost:
 
 def weld_to_host(b: Build, name: Named, part: Part, rows: Sequence[tuple[Vec, Vec]], on: OnHost) -> Joint:
     """Beads along ``rows`` between the part and the host."""
+    metal = on.metal.material
+    must_take_an_arc(part.name, part.material, f"host's {metal.title}", metal, b.electrode)
     how = Weld(
         tuple(Run(p, q) for p, q in rows),
         on.leg,

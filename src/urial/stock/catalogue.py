@@ -44,6 +44,13 @@ class Material:
     source: str
     kind: str = "metal"
 
+    def as_thick(self, t: float) -> Material:
+        """The same material ``t`` mm thick: structural steels of EN 10025-2 are weaker over 16 mm (table 7,
+        to 40 mm; thicker still is weaker still, and rare here).
+        """
+        thick = OVER_16.get(self.name)
+        return self if thick is None or t <= 16.0 else replace(self, Fy=thick)
+
     def beside_weld(self) -> Material:
         """The same material softened by welding (itself, when welding does not soften it)."""
         if self.haz_Fy == self.haz_Fu == 1.0:
@@ -62,6 +69,10 @@ class Material:
             self.source,
             self.kind,
         )
+
+
+OVER_16 = {"S235": 225.0, "S275": 265.0, "S355": 345.0}
+"""Yield over 16 mm, MPa (EN 10025-2:2019 table 7)."""
 
 
 @dataclass(frozen=True)
@@ -168,12 +179,15 @@ class Bolt:
 
 @dataclass(frozen=True)
 class Electrode:
-    """Filler metal strength, MPa."""
+    """Filler metal strength, MPa; ``metal`` is what it is for: steel, stainless, stainless on steel (mixed),
+    aluminium.
+    """
 
     name: str
     title: str
     FEXX: float
     source: str
+    metal: str = "steel"
 
 
 @dataclass(frozen=True)
@@ -330,7 +344,8 @@ def bolts() -> dict[str, Bolt]:
 def electrodes() -> dict[str, Electrode]:
     """Every filler metal by key."""
     return _rows(
-        "electrodes.csv", lambda r: Electrode(r["name"], r["title"], _num(r, "FEXX_MPa"), r["source"])
+        "electrodes.csv",
+        lambda r: Electrode(r["name"], r["title"], _num(r, "FEXX_MPa"), r["source"], r["metal"]),
     )
 
 

@@ -10,11 +10,13 @@ from typing import Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 
+from urial.assembly import bodies
 from urial.assembly.mesh import Beam, Mesh, mesh
-from urial.assembly.model import LOAD, Assembly, BuildError, Joint
+from urial.assembly.model import HOST, LOAD, Assembly, BuildError, Joint, StrapRound, Stud
 from urial.assembly.overlaps import Beside, beside
-from urial.geometry.place import Vec, cross, minus
-from urial.loads.case import Case, LoadPoint, Six
+from urial.geometry.place import Vec, cross, minus, norm, times
+from urial.geometry.shape import Bar
+from urial.loads.case import Case, Field, LoadPoint, Six
 from urial.strength import frame as frames
 from urial.strength.stiffness import links_of
 
@@ -33,18 +35,156 @@ def _member(b: Beam, assembly: Assembly) -> frames.Member:
 
 
 def frame_of(assembly: Assembly, net: Mesh, foot: Foot = "bolts") -> frames.Frame:
-    """The analysis model of an assembly with its feet as asked."""
-    return frames.Frame(
-        net.nodes, [_member(b, assembly) for b in net.beams], {}, {}, links_of(assembly, net, foot)
-    )
+    """The analysis model of an assembly with its feet as asked, its straps drawn up and its play open."""
+    members = [_member(b, assembly) for b in net.beams]
+    frame = frames.Frame(net.nodes, members, {}, {}, links_of(assembly, net, foot))
+    before = net.memo["before"] = {**drawn_up(assembly, net, frame), **with_play(assembly, frame)}
+    if not before:
+        return frame
+    sign = {k.id: k.one_way[1] for k in frame.links if k.one_way}
+    links = [replace(k, drawn=sign.get(k.id, 0) * before.get(k.id, 0.0)) for k in frame.links]
+    return replace(frame, links=links)
 
 
-def at_nodes(cases: Sequence[Case], points: Mapping[str, LoadPoint], net: Mesh) -> Loads:
-    """Each case's forces as forces and moments on the nodes that stand for the places they act at."""
-    out: Loads = {}
-    for case in cases:
+def with_play(assembly: Assembly, frame: frames.Frame) -> dict[str, float]:
+    """What a joint that only pushes once its play is used up would have to be pulled with to close it, along
+    its own z, N.
+    """
+    out = {}
+    for k in frame.links:
+        how = assembly.joint_by_key[k.id].how
+        if isinstance(how, Stud) and how.held and how.play and k.one_way:
+            out[k.id] = -k.one_way[1] * k.stiffness[k.one_way[0]] * how.play
+    return out
+
+
+def drawn_up(assembly: Assembly, net: Mesh, frame: frames.Frame) -> dict[str, float]:
+    """What each strap is to be shortened by, as the force it would have if nothing gave, so that once
+    everything has given way it is pulled with what it is drawn up to, N.
+
+    Each strap's pull slackens the others: T = f + K u(f), solved for f from what a unit of each does."""
+    straps = [
+        j
+        for j in assembly.joints_of.get(HOST, ())
+        if isinstance(j.how, StrapRound) and j.how.tension and net.ends.get(j.key, (None, None))[0]
+    ]
+    if not straps:
+        return {}
+    both_ways = replace(frame, links=[replace(k, one_way=None) for k in frame.links])
+    units: Loads = {}
+    for j in straps:
         by_node: dict[str, np.ndarray] = {}
-        for name, load in case.loads.items():
+        _draw(j, 1.0, net, by_node)
+        units[j.key] = {n: tuple(float(x) for x in v) for n, v in by_node.items()}
+    found = frames.solve(both_ways, units)
+    at = [found.link_index[j.key] for j in straps]
+    slackens = found.link_forces[:, at, 2].T  # (strap, by a unit of)
+    wanted = np.array([j.how.tension for j in straps if isinstance(j.how, StrapRound)])
+    shortened = np.linalg.solve(np.eye(len(straps)) + slackens, wanted)
+    return {j.key: float(f) for j, f in zip(straps, shortened, strict=True)}
+
+
+def _draw(j: Joint, force: float, net: Mesh, by_node: dict[str, np.ndarray]) -> None:
+    """A strap's pull on the node it is fixed to, added."""
+    node = str(net.ends[j.key][0])
+    pull = np.array(times(j.place.z, force))
+    drawn = by_node.setdefault(node, np.zeros(6))
+    drawn[:3] += pull
+    drawn[3:] += np.cross(np.array(j.place.o) - np.array(net.nodes[node]), pull)
+
+
+@dataclass(frozen=True)
+class Lump:
+    """A part's mass, kg, where its middle is, and the nodes that carry it with their shares."""
+
+    part: str
+    kg: float
+    at: Vec
+    nodes: tuple[tuple[str, float], ...]
+
+
+def lumps(assembly: Assembly, net: Mesh) -> tuple[Lump, ...]:
+    """Every part's own mass on the nodes of what carries it: a bar's by the length of its beams, half at
+    either end of each; a plate's on all its nodes alike; what only hangs on, on the nearest node of what it
+    hangs on, or, where nothing is known of that (boards screwed down), on the deck's places.
+    """
+    out = []
+    for part, (kg, at) in zip(assembly.parts, bodies.masses(assembly), strict=True):
+        nodes = dict.fromkeys(net.at_part.get(part.key, {}).values(), 0.0)
+        beams = net.beams_of(part.key)
+        if isinstance(part.shape, Bar) and beams:
+            whole = sum(b.size for b in beams)
+            nodes = dict.fromkeys((n for b in beams for n in (b.i, b.j)), 0.0)
+            for b in beams:
+                nodes[b.i] += b.size / whole / 2
+                nodes[b.j] += b.size / whole / 2
+        elif nodes:
+            nodes = dict.fromkeys(nodes, 1 / len(nodes))
+        else:
+            found = _hangs_on(assembly, net, part.key, at)
+            nodes = dict.fromkeys(found, 1 / max(len(found), 1))
+        if nodes:
+            out.append(Lump(part.key, kg, at, tuple(nodes.items())))
+    return tuple(out)
+
+
+def _hangs_on(assembly: Assembly, net: Mesh, part: str, at: Vec) -> list[str]:
+    """The nodes that carry a part which is none of the frame's."""
+    seen, wave = {part}, [part]
+    while wave:
+        near = [k for key in wave for j in assembly.joints_of.get(key, ()) for k in (j.a, j.b)]
+        live = [n for k in near for n in net.at_part.get(k, {}).values()]
+        if live:
+            return [min(live, key=lambda n: norm(minus(net.nodes[n], at)))]
+        wave = [k for k in dict.fromkeys(near) if k in assembly.by_key and k not in seen]
+        seen.update(wave)
+    deck = {
+        node
+        for s in assembly.sockets
+        if s.kind == "deck" and (node := net.at_part.get(s.part, {}).get(s.key)) is not None
+    }
+    nodes = sorted(deck) or list(net.nodes)
+    return nodes if deck else [min(nodes, key=lambda n: norm(minus(net.nodes[n], at)))] if nodes else []
+
+
+def _on_own_mass(found: Sequence[Lump], net: Mesh, push: Field, by_node: dict[str, np.ndarray]) -> None:
+    """A field's forces on every part, added to its nodes so that each part's whole force goes through its
+    middle.
+    """
+    for lump in found:
+        force = np.array(push.at(lump.at)) * lump.kg
+        middle = np.zeros(3)
+        for node, share in lump.nodes:
+            middle += share * np.array(net.nodes[node])
+            by_node.setdefault(node, np.zeros(6))[:3] += share * force
+        main = max(lump.nodes, key=lambda n: n[1])[0]
+        by_node[main][3:] += np.cross(np.array(lump.at) - middle, force)
+
+
+def at_nodes(
+    assembly: Assembly,
+    cases: Sequence[Case],
+    points: Mapping[str, LoadPoint],
+    net: Mesh,
+    solved: frames.FrameResult | None = None,
+) -> Loads:
+    """Each case's forces as forces and moments on the nodes that stand for the places they act at, its field
+    on the part's own mass and what straps are drawn up to among them; with a solution, only of straps that
+    still carry in it.
+    """
+    out: Loads = {}
+    own: Sequence[Lump] = ()
+    if any(c.field for c in cases):
+        own = net.memo["lumps"] if "lumps" in net.memo else lumps(assembly, net)
+        net.memo["lumps"] = own
+    for c, case in enumerate(cases):
+        by_node: dict[str, np.ndarray] = {}
+        for key, force in net.memo.get("before", {}).items():
+            if solved is None or solved.carries[c, solved.link_index[key]]:
+                _draw(assembly.joint_by_key[key], force, net, by_node)
+        if case.field is not None:
+            _on_own_mass(own, net, case.field, by_node)
+        for name, load in (*case.loads.items(), *case.ground.items()):
             point = points[name]
             node = net.at_part[point.part][name]
             force = np.array(load, dtype=float)
@@ -67,6 +207,7 @@ class Forces:
     points: Mapping[str, LoadPoint]
     raw: frames.FrameResult
     weight: Array
+    drawn: bool = True  # what straps are drawn up to is in it, and play; not in what lies between two cases
 
     @cached_property
     def local(self) -> Array:
@@ -87,6 +228,11 @@ class Forces:
         force, moment = frames.link_forces_at(
             self.raw, joint.key, (float(point[0]), float(point[1]), float(point[2]))
         )
+        drawn = self.net.memo.get("before", {}).get(joint.key, 0.0) if self.drawn else 0.0
+        if drawn:
+            held = self.raw.carries[:, self.raw.link_index[joint.key], None]
+            pull = held * np.array(times(joint.place.z, drawn))
+            force, moment = force + pull, moment + np.cross(np.array(joint.place.o) - point, pull)
         return force * self.weight[:, None], moment * self.weight[:, None]
 
     def _applied(self, joint: Joint, point: Array) -> tuple[Array, Array]:
@@ -131,7 +277,7 @@ class Forces:
             for a, b in zip(self.cases, other.cases, strict=True)
         )
         raw = replace(self.raw, **between)
-        return replace(self, cases=cases, raw=raw, weight=np.ones(len(cases)))
+        return replace(self, cases=cases, raw=raw, weight=np.ones(len(cases)), drawn=False)
 
     def inside(self, beam: str, fraction: float) -> Array:
         """N, Vy, Vz, T, My, Mz (case, 6) inside a beam, weighted: what lies beyond the cut puts on it, and
@@ -173,7 +319,7 @@ class Forces:
 
 def used_points(cases: Sequence[Case], points: Mapping[str, LoadPoint]) -> tuple[tuple[str, LoadPoint], ...]:
     """The places that some case loads, in a fixed order."""
-    names = dict.fromkeys(name for case in cases for name in case.loads)
+    names = dict.fromkeys(name for case in cases for name in (*case.loads, *case.ground))
     return tuple((n, points[n]) for n in names)
 
 
@@ -197,7 +343,7 @@ def analyse(
             "Nothing holds the part: it is not joined to the host; bolt or plug it to something."
         )
     try:
-        raw = frames.solve(frame, at_nodes(cases, points, net))
+        raw = frames.solve(frame, at_nodes(assembly, cases, points, net))
     except frames.FrameError as error:
         raise BuildError(f"The part cannot stand as drawn. {in_words(str(error), assembly)}") from None
     return Forces(assembly, net, cases, points, raw, np.array([c.weight * load_factor for c in cases]))

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from urial.assembly.model import Bolts
 from urial.strength.welds import match_direction
 
 Array = NDArray[np.float64]
@@ -41,9 +42,46 @@ def bearing(diameter: float, thickness: float, fu: float) -> float:
     return 2.4 * diameter * thickness * fu
 
 
+DU = 1.0
+"""Mean over least pretension: 1.0 for bolts set by torque, as here (J3.9 has 1.13 for those set by turn)."""
+
+
 def slip(preload: float, mu: float = 0.30, filler: float = 1.0) -> float:
-    """Nominal slip resistance of one bolt, one face, N: μ Du hf Tb with Du 1.13 (J3-4)."""
-    return mu * 1.13 * filler * preload
+    """Nominal slip resistance of one bolt, one face, N: μ Du hf Tb (J3-4)."""
+    return mu * DU * filler * preload
+
+
+def held_by_friction(how: Bolts) -> float:
+    """Nominal slip resistance of each bolt at the torque of the list, N; timber creeps and holds none."""
+    if any(m.material.kind == "timber" for m in how.metal):
+        return 0.0
+    grade = how.grade.of(how.bolt.diameter)
+    return slip(preload(grade.proof, how.bolt.stress_area))
+
+
+def slipping(shear: Array, nominal: float) -> Array:
+    """How much of a range of shear a bolt feels, 0 to 1: nothing below what friction is sure to hold
+    (nominal / 1.50), all from the nominal slip resistance on, straight between, so that no bolt is suddenly
+    far worse off by a newton.  ``nominal`` 0: all.
+    """
+    sure = nominal / 1.50
+    out: Array = np.clip((shear - sure) / max(nominal - sure, 1e-9), 0.0, 1.0)
+    return out
+
+
+def thread_strip(diameter: float, engaged: float, fu: float) -> float:
+    """Nominal pull at which a tapped hole's thread shears off, N: 0.60 Fu on half of π d over the length
+    engaged, since the bolt's crests leave about half of the root cylinder (FED-STD-H28's area for coarse
+    threads, on the safe side).
+    """
+    return 0.60 * fu * 0.5 * math.pi * diameter * engaged
+
+
+def pulled_through(fy: float, t: float) -> float:
+    """Nominal pull of one bolt that a wall ``t`` mm thick bears in bending, N: a fan of yield lines held at
+    its rim, 4 π m with m = Fy t²/4 (Johansen); its edges are taken as far as the fan.
+    """
+    return math.pi * fy * t**2
 
 
 def preload(proof: float, stress_area: float) -> float:

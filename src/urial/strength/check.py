@@ -35,8 +35,9 @@ class Unchecked:
     link: str = ""
 
 
-APART = frozenset({"rating", "fatigue", "stiffness"})
-"""Kinds that say nothing of one hard load: what others limit, what wears out, what is too soft."""
+APART = frozenset({"rating", "fatigue", "stiffness", "minimum"})
+"""Kinds that say nothing of one hard load: what others limit, what wears out, what is too soft, what a code
+asks whatever the load."""
 
 
 @dataclass(frozen=True)

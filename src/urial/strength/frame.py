@@ -75,7 +75,8 @@ class Link:
 
     ``axes`` are rows. The stretch is j's movement less i's, both carried rigidly to ``at``. ``one_way``
     names a component (0–5) and the sign of stretch in which the link carries: (2, −1) carries only push
-    along z.
+    along z.  ``drawn``, N, is what one that carries one way is drawn up to before any load, which is among
+    the loads: it lets go when it has lost all of that, and what it was drawn up to goes with it.
     """
 
     id: str
@@ -85,6 +86,7 @@ class Link:
     stiffness: tuple[float, ...]
     axes: tuple[Vec, Vec, Vec] = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
     one_way: tuple[int, int] | None = None
+    drawn: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -254,11 +256,22 @@ def solve(frame: Frame, loads: Loads) -> FrameResult:
             force[at : at + 6, c] += vector
     free = _free_dofs(frame, model)
     u, carries, again = _by_states(frame, model, free, force, tuple(loads))
+    for n, link in enumerate(frame.links):
+        if link.drawn and link.one_way:
+            force[:, ~carries[:, n]] += _pulling(model, n, link)[:, None]
     if not np.isfinite(u).all():
         raise FrameError(
             "The frame's numbers run out of range; check sizes and loads for a misplaced decimal point."
         )
     return _balanced(frame, model, tuple(loads), force, (u, carries, free), again)
+
+
+def _pulling(model: Elements, n: int, link: Link) -> Array:
+    """What a link that is drawn up puts on its two nodes, as what the frame holds (unknown,)."""
+    part, sign = link.one_way or (0, 1)
+    out = np.zeros(model.size)
+    np.add.at(out, model.link_dofs[n], sign * link.drawn * model.link_stretch[n, part])
+    return out
 
 
 UNBALANCED = 1e-7
@@ -320,7 +333,7 @@ def _by_states(
     stretch = found.column.T @ u[free]  # (one-way link, case), all carrying
     waiting = np.arange(len(cases))
     for turn in range(40 + 4 * len(one_way)):
-        now = np.stack([found.stretched(stretch[:, c], ~carries[c, one_way]) for c in waiting])
+        now = np.stack([found.stretched(stretch[:, c], ~carries[c, one_way]) for c in waiting]) + found.drawn
         waiting = _changed(
             now,
             found.sign,
@@ -342,12 +355,12 @@ def _by_states(
     def again(more: Array) -> Array:
         out = solved(more)
         for numbers, settle in states:
-            out[:, numbers] = settle(out[:, numbers], more[:, numbers])
+            out[:, numbers] = settle(out[:, numbers], more[:, numbers], False)
         return out
 
     for numbers, settle in states:
         here = np.ix_(free, numbers)
-        u[here] = settle(u[here], force[here])
+        u[here] = settle(u[here], force[here], True)
     _refuse_unheld(links, model, one_way, u, carries, force, cases)
     return u, carries, again
 
@@ -362,7 +375,8 @@ part.
 class _OneWay:
     """One-way links of a frame: the component each carries in and its sign; the stretch of each by the free
     displacements (unknown, link), the displacements by a unit pull of each (unknown, link), the stretch of
-    each by each (link, link), and the stiffness that goes when it lets go."""
+    each by each (link, link), the stiffness that goes when it lets go, and the stretch that what it is drawn
+    up to stands for."""
 
     part: NDArray[np.intp]
     sign: Array
@@ -370,11 +384,13 @@ class _OneWay:
     moved: Array
     mutual: Array
     lost: Array
+    drawn: Array
 
     def relief(self, stretch: Array, gone: NDArray[np.bool_]) -> Array:
         """What the links that let go cease to carry (link gone,)."""
         small = np.diag(1 / self.lost[gone]) - self.mutual[np.ix_(gone, gone)]
-        out: Array = np.asarray(np.linalg.lstsq(small, stretch[gone], rcond=None)[0], dtype=np.float64)
+        had = stretch[gone] + self.drawn[gone]
+        out: Array = np.asarray(np.linalg.lstsq(small, had, rcond=None)[0], dtype=np.float64)
         return out
 
     def stretched(self, stretch: Array, gone: NDArray[np.bool_]) -> Array:
@@ -402,11 +418,15 @@ def _one_way(
         moved,
         column.T @ moved,
         model.link_stiffness[one_way, part] * (1 - LET_GO),
+        np.array([w[1] * links[n].drawn for n, w in zip(one_way, ways, strict=True)])
+        / model.link_stiffness[one_way, part],
     )
 
 
-Settle = Callable[[Array, Array], Array]
-"""Displacements with all links carrying, and the forces that caused them, to displacements in a state."""
+Settle = Callable[[Array, Array, bool], Array]
+"""Displacements with all links carrying, and the forces that caused them, to displacements in a state; with
+what links are drawn up to among them, or without.
+"""
 
 
 def _settled(
@@ -428,20 +448,32 @@ def _settled(
             continue
         small = np.diag(1 / found.lost[gone]) - found.mutual[np.ix_(gone, gone)]
         if np.linalg.cond(small * found.lost[gone][:, None]) < SMALL:
-            moved, column = found.moved[:, gone], found.column[:, gone]
+            moved, column, drawn = found.moved[:, gone], found.column[:, gone], found.drawn[gone]
 
             def settle(
-                u: Array, _: Array, moved: Array = moved, small: Array = small, column: Array = column
+                u: Array,
+                _: Array,
+                with_drawn: bool,
+                by: tuple[Array, Array, Array, Array] = (moved, small, column, drawn),
             ) -> Array:
-                result: Array = u + moved @ np.linalg.solve(small, column.T @ u)
+                moved, small, column, drawn = by
+                had = column.T @ u + (drawn[:, None] if with_drawn else 0.0)
+                result: Array = u + moved @ np.linalg.solve(small, had)
                 return result
         else:
             own = _factorised(
                 global_matrix(frame, model, _shares(frame.links, carries[numbers[0]])), free, model.names
             )
 
-            def settle(_: Array, force: Array, own: Solve = own) -> Array:  # type: ignore[misc]
-                return own(force)
+            let_go = sum(
+                (_pulling(model, int(n), frame.links[n]) for n in one_way[gone] if frame.links[n].drawn),
+                np.zeros(model.size),
+            )[free]
+
+            def settle(  # type: ignore[misc]
+                _: Array, force: Array, with_drawn: bool, own: Solve = own, let_go: Array = let_go
+            ) -> Array:
+                return own(force + let_go[:, None] if with_drawn else force)
 
         out.append((np.array(numbers, dtype=np.intp), settle))
     return out

@@ -1,7 +1,8 @@
 """Pins in double shear and the plates they pass through; the bar in its receiver.
 
 Sources: AISC 360-22 J3 (shear), F1 (bending, Ω 1.67), J7 (bearing 1.8 Fy A, Ω 2.00), D5 (pin-connected
-plates); pin moment M = P/2·(to/2 + gap + ti/4) as in Melcon and Hoblit's lug method.
+plates); EN 1993-1-8 table 3.10 (bending with shear); pin moment M = P/2·(to/2 + gap + ti/4) as in Melcon and
+Hoblit's lug method.
 """
 
 from __future__ import annotations
@@ -54,9 +55,29 @@ def plastic_moment(fy: float, diameter: float) -> float:
     return min(fy * diameter**3 / 6, 1.6 * fy * elastic_modulus(diameter))
 
 
+def together(shear: float, bending: float) -> float:
+    """The load a pin bears in bending and shear together where it would bear each alone, N:
+    (M/MR)² + (V/VR)² ≤ 1 (EN 1993-1-8 table 3.10, pins).
+    """
+    return 1.0 / math.hypot(1.0 / shear, 1.0 / bending)
+
+
 def bearing(fy: float, diameter: float, thickness: float) -> float:
     """Nominal bearing 1.8 Fy d t, N (J7-1); Fy the lesser of pin and plate."""
     return 1.8 * fy * diameter * thickness
+
+
+CLOSE = 1.0
+"""A hole no more than so much larger than its pin is within D5.2, mm."""
+
+
+def looseness(pin: float, hole: float) -> float:
+    """What is left of a pin-plate's strength where the hole is looser than D5.2 has it: Cr of ASME BTH-1,
+    3-3.3.1, 1 − 0.275 √(1 − Dp²/Dh²); 1 where it is close, a step of some per cent at that millimetre.
+    """
+    if hole <= pin + CLOSE:
+        return 1.0
+    return 1 - 0.275 * math.sqrt(1 - (pin / hole) ** 2)
 
 
 def plate_rupture(fu: float, thickness: float, edge_across: float) -> float:

@@ -298,7 +298,7 @@ def recompute(
     if not available():
         raise BuildError(MISSING)
     frame = frame_of(forces.assembly, forces.net, foot)  # type: ignore[arg-type]
-    loads = at_nodes(forces.cases, forces.points, forces.net)
+    loads = at_nodes(forces.assembly, forces.cases, forces.points, forces.net, forces.raw)
     pairs = held_against(frame, loads, forces.raw, stopped, tell)
     parts = {b.id: forces.assembly.by_key[b.part] for b in forces.net.beams}
     names = {id: f"in the {part.name} ({part.mark})" for id, part in parts.items()}

@@ -22,6 +22,7 @@ from urial.assembly.model import (
     Contact,
     Eye,
     Fit,
+    Ground,
     Joint,
     Pin,
     Plugs,
@@ -37,6 +38,10 @@ from urial.strength.frame import Link
 
 RIGID = 1e5  # N/mm per mm of bead
 FORCE, TURN = 1e6, 1e10  # N/mm and N·mm/rad of a seat that does not give
+SHOULDER = 1e4
+"""N/mm of a lower link that is pushed sideways against its check chain."""
+TRACE = 0.1
+"""N/mm of what is held sideways by loads alone: enough to be there, a millionth of a seat."""
 SPIN = 1e5  # N·mm/rad of a pin's clip: a thousandth of a thin bar's own, so that it carries nothing
 
 Six = tuple[float, float, float, float, float, float]
@@ -118,6 +123,12 @@ def _(how: Contact, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, P
 
 
 @stiffness.register
+def _(how: Ground, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
+    """Sideways a trace, which keeps the axle in place and passes on next to nothing."""
+    return (0.0, TRACE, FORCE, 0.0, 0.0, 0.0), joint.place, (2, -1)
+
+
+@stiffness.register
 def _(how: Backing, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
     lean = how.stiffness * how.area / 12  # of a square as large, turned about its middle
     return (0.0, 0.0, how.stiffness, lean, lean, SPIN), joint.place, (2, -1)
@@ -155,7 +166,8 @@ def _(how: Plugs, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Pla
 
 @stiffness.register
 def _(how: Stud, joint: Joint, assembly: Assembly, foot: str) -> tuple[Six, Place, tuple[int, int] | None]:
-    return (FORCE, FORCE, FORCE if how.held else 0.0, 0.0, 0.0, 0.0), joint.place, None
+    six = (FORCE, 0.0 if how.link else FORCE, SHOULDER if how.held else 0.0, 0.0, 0.0, 0.0)
+    return six, joint.place, (2, -1) if how.held else None
 
 
 @stiffness.register

@@ -6,8 +6,9 @@ import math
 
 from urial.assembly.model import Process, Run, Weld
 
-FLARE = {"wire": 0.625, "stick": 0.3125}
-"""Throat of a flare-bevel filled flush, over the corner's radius (table J2.2)."""
+FLARE = {"wire": 0.625, "short": 0.3125, "self": 0.3125, "stick": 0.3125}
+"""Throat of a flare-bevel filled flush, over the corner's radius (table J2.2; short-circuit wire as a rod,
+unless the shop's own sectioned sample shows more)."""
 LEAST_RADIUS = 10.0
 """Below this outside radius only what stands out beyond flush counts (table J2.2, note)."""
 
@@ -27,10 +28,10 @@ def counted_leg(leg: float, ledge: float, length: float) -> float:
 def flare_throat(leg: float, radius: float, process: Process) -> float:
     """A bead of ``leg`` in the flare between a tube's round corner and a flat.
 
-    Filled flush it has 5/8 R for wire, 5/16 R for stick. A bead whose face stands ``leg`` high is at the
-    place where the gap is as wide; what is missing from there to flush is deducted, and no more counts than
-    the bead laid. A bead that stands out beyond flush adds as a fillet; on corners below 10 mm nothing else
-    counts.
+    Filled flush it has 5/8 R for spray, pulsed and gas-shielded flux-cored wire, 5/16 R for all else. A bead
+    whose face stands ``leg`` high is at the place where the gap is as wide; what is missing from there to
+    flush is deducted, and no more counts than the bead laid. A bead that stands out beyond flush adds as a
+    fillet; on corners below 10 mm nothing else counts.
     """
     beyond = fillet_throat(max(leg - radius, 0.0))
     if radius < LEAST_RADIUS:

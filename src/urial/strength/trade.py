@@ -20,7 +20,7 @@ from urial.geometry import path as paths
 from urial.geometry.outline import bounds
 from urial.geometry.place import Vec, along, dot, minus, norm, times, unit
 from urial.geometry.shape import Bar, Plate
-from urial.job.change import BraceTo, Change, DoublerOn, GussetIn
+from urial.job.change import BevelOn, BraceTo, Change, DoublerOn, GussetIn
 from urial.job.edit import EditError, all_specs, get, put, shown, spec_of
 from urial.job.model import Job
 from urial.pieces.spots import pick_at
@@ -58,7 +58,7 @@ FIRST = 4
 """So many first steps are followed, and so many pairs named."""
 LEAST = 0.01
 """What takes off less is no way."""
-STRONGER = ("ball_plate_edge", "gussets", "toes")
+STRONGER = ("ball_plate_edge", "bar_edge", "gussets", "toes")
 """Choices that strengthen whatever is weak, and run from the quickest to the strongest."""
 FLAT = 0.35
 """Sine of the flattest way a brace may lie to a face."""
@@ -161,6 +161,7 @@ def _proposals(job: Job, now: Verdict, worst: Check, stays: Callable[[str], bool
     for kind, change, words, piece in (
         *_gussets(job, now.assembly, worst),
         *_doublers(job, now.assembly, worst),
+        *_bevels(job, now.assembly, worst),
         *_braces(job, now, worst),
     ):
         path = f"stack.{piece}.changes"
@@ -269,6 +270,28 @@ def _gussets(job: Job, assembly: Assembly, worst: Check) -> Iterator[tuple[str, 
                 )
                 words = f"a gusset {leg:.0f} mm in the corner of the {a.name} and the {b.name}"
                 yield f"gusset {j.family}", change, words, a.piece
+
+
+def _bevels(job: Job, assembly: Assembly, worst: Check) -> Iterator[tuple[str, Change, str, str]]:
+    """The weak weld itself, fused through, where it has an edge that can be bevelled."""
+    for j in assembly.joints:
+        how = j.how
+        if not isinstance(how, Weld) or how.through or how.helps or HOST in (j.a, j.b):
+            continue
+        if j.family != worst.link and not worst.id.startswith(f"{j.key}:"):
+            continue
+        if any(r.radius for r in how.runs) or j.key.endswith(".right"):
+            continue
+        part = assembly.by_key[j.a]
+        bead = how.runs[0]
+        middle = times(minus(bead.a, times(bead.b, -1.0)), 0.5)
+        for point, normal in _faces(part, middle):
+            at = pick_at(
+                part, part.place.local(_onto(middle, point, normal)), part.place.local_vector(normal)
+            )
+            if at is not None:
+                words = f"{j.name} bevelled from both sides and fused through"
+                yield f"bevel {j.family}", BevelOn(at=at, pair=_paired(part)), words, part.piece
 
 
 def _metal(part: Part) -> float:

@@ -21,10 +21,10 @@ from urial.job.formula import applied
 from urial.job.host import Post
 from urial.job.lately import Lately
 from urial.job.model import ON_PAPER, Job
-from urial.loads import duties, towing
+from urial.loads import duties, towing, trailing
 from urial.loads.case import Case, LoadPoint, load_points
 from urial.loads.endurance import Repeated, repeated
-from urial.loads.ratings import SHELF, Asked, Rating, on_wheels, ratings
+from urial.loads.ratings import SHELF, Asked, Rating, on_wheels, ratings, standing
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
 from urial.road.rig import masses_words
@@ -38,9 +38,12 @@ from urial.strength.checks.clamps import plug_warnings
 from urial.strength.checks.common import Context
 from urial.strength.checks.droop import droop_checks
 from urial.strength.checks.ends import bend_warnings
-from urial.strength.checks.endurance import endurance_checks, ranges_of
+from urial.strength.checks.endurance import _AGAIN, ONE_SAMPLE, endurance_checks, ranges_of
 from urial.strength.checks.members import open_warnings
+from urial.strength.checks.minima import minimum_checks
 from urial.strength.checks.posts import post_checks
+from urial.strength.checks.silent import missing_again, silent_parts
+from urial.strength.checks.weldable import unjudged_welds, weldability_words
 from urial.strength.checks.welds import weld_warnings
 from urial.strength.restraint import Restraint, restraint
 
@@ -83,6 +86,7 @@ class Verdict:
     unchecked: tuple[Unchecked, ...] = ()
     unasked: str = ""  # what to ask of a part that is only built
     repeated: tuple[Repeated, ...] = ()  # what it must bear again and again
+    waived: tuple[tuple[Check, str], ...] = ()  # least sizes that somebody lives with, and why
 
     @cached_property
     def points(self) -> dict[str, LoadPoint]:
@@ -213,6 +217,8 @@ class Verdict:
         ]
         if self.checks and self.job.duty.towed and towing.tongue_advice(self.job).warn:
             out.append(towing.tongue_advice(self.job).words)
+        out += weldability_words(self.assembly)
+        out += duties.said_otherwise(self.job, self.assembly)
         for j in self.assembly.joints:
             parts = tuple(self.assembly.by_key[k] for k in (j.a, j.b) if k in self.assembly.by_key)
             if isinstance(j.how, Weld):
@@ -231,11 +237,41 @@ class Verdict:
                 f"{len(self.unchecked)} place{'s are' if len(self.unchecked) > 1 else ' is'} not "
                 "judged by any rule here: " + "; ".join(dict.fromkeys(u.what for u in self.unchecked)) + "."
             )
+        out += [
+            f"Waived in writing: {c.name} needs {c.demand:.3g} mm and has {c.available:.3g} mm ({c.clause}). "
+            f"Reason: {why}"
+            for c, why in self.waived
+        ]
+        out += self._by_one_sample()
         out += self._gives_first()
         changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
         if changed:
             out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
         return tuple(out)
+
+    def _by_one_sample(self) -> list[str]:
+        """What only the school of the type test lets pass, or would."""
+        tired = [c for c in self.checks if c.kind == "fatigue"]
+        if self.job.proof.endured == "type test":
+            only = [c for c in tired if not c.short and c.utilisation * ONE_SAMPLE[0] >= 1.0]
+            if not only:
+                return []
+            first = f"{only[0].name[0].upper()}{only[0].name[1:]}"
+            hold = f"{first} and {len(only) - 1} more hold" if len(only) > 1 else f"{first} holds"
+            return [
+                f"{hold} as one sample on the test bench does and not by the category: about half of such "
+                "parts would crack there."
+            ]
+        worst = next((c for c in tired if c.short), None)
+        if worst is None or any(c.short for c in self.checks if c.kind != "fatigue"):
+            return []
+        would = worst.utilisation / ONE_SAMPLE[0]
+        ending = "so ordinary parts get by" if would < 1 else "which it would not pass either"
+        return [
+            "What is short is so in two million swings only. Ordinary parts were pulled once, or one sample "
+            f"of them was tested, where this is {100 * would:.0f} % used, {ending}; bevel and fuse the weld "
+            "through, shorten the lever, take a bigger tube or put a plate under it."
+        ]
 
     def _gives_first(self) -> list[str]:
         """Is what is meant to give way first weakest in a hard pull?  What wears out is another matter."""
@@ -420,6 +456,7 @@ def _worst_of(job: Job, found: list[tuple[str, Verdict]]) -> Verdict:
         first.basis,
         unchecked,
         repeated=first.repeated,
+        waived=tuple({c.id: (c, why) for _, v in found for c, why in v.waived}.values()),
     )
 
 
@@ -427,7 +464,7 @@ def _prove(job: Job, make: Making) -> Verdict:
     """The verdict on the first host."""
     assembly = make(job)
     basis = basis_of(job.proof)
-    cases = (*towing.cases(job, assembly), *duties.cases_on(job, assembly))
+    cases = (*trailing.towed(job, assembly), *duties.cases_on(job, assembly))
     if not cases:
         raise Unasked(
             "Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a "
@@ -447,12 +484,23 @@ def _prove(job: Job, make: Making) -> Verdict:
     if isinstance(job.vehicle, Post):
         for found in post_checks(Context(forces, basis, job.proof.weld_method), job.vehicle):
             (checks if isinstance(found, Check) else unchecked).append(found)  # type: ignore[arg-type]
+    if swung:
+        unchecked += missing_again(Context(forces, basis, job.proof.weld_method), _AGAIN)
+    unchecked += silent_parts(Context(forces, basis, job.proof.weld_method), checks, unchecked)
+    if job.welding.hard_steels == "not judged":
+        unchecked += unjudged_welds(Context(forces, basis, job.proof.weld_method))
+    written = {w.finding: w.reason for w in job.waived}
+    minima = list(minimum_checks(Context(forces, basis, job.proof.weld_method)))
+    checks += [c for c in minima if c.id not in written]
+    waived = tuple((c, written[c.id]) for c in minima if c.id in written)
     limits, silent = _ratings(job, assembly, basis, cases)
     checks += limits
     unchecked += silent
     if not checks:
         raise Unasked("Nothing of the part could be judged; load one of its sockets.")
-    return Verdict(job, assembly, cases, forces, rank(checks), basis, tuple(unchecked), repeated=swung)
+    return Verdict(
+        job, assembly, cases, forces, rank(checks), basis, tuple(unchecked), repeated=swung, waived=waived
+    )
 
 
 def _stamped(
@@ -469,12 +517,42 @@ def _stamped(
         rows = []
         if s.kind in ("receiver", "hook") and s.rating_kg and whole:
             rows.append((f"{s.key}: stamp", f"{held.name}, stamped", whole, s.rating_kg))
-        if s.down_kg and down:
+        if s.down_kg and down and s.kind not in ("coupler", "coupled"):
             rows.append((f"{s.key}: resting", f"{held.name}, what rests on it", down, s.down_kg))
         for id, name, demand, limit in rows:
             stamped = Rating(id, name, "ball", demand, limit, s.path, SHELF)
             out.append(rating_check(stamped, "standing", basis, cases, held.mark, held.family))
     return out
+
+
+def _coupler(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) -> list[Check]:
+    """A trailer's own half of the coupling against its stamps: the trailer's mass, D, what rests on it."""
+    half = next((s for s in assembly.sockets if s.kind in ("coupler", "coupled")), None)
+    if not job.duty.towed or half is None:
+        return []
+    own = half.kind == "coupled"
+    c = trailing.coupling(job, assembly) if own else towing.coupling(job)
+    rows = []
+    if half.rating_kg and not own:  # a whole trailer's is held to what is built
+        whole = max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg)
+        rows.append(("rating", "coupler, stamped", whole, half.rating_kg))
+    if half.along_N:
+        asked, most = (v / units.STANDARD_GRAVITY for v in (1000 * c.D, half.along_N))
+        rows.append(("D", "coupler, stamped D", asked, most))
+    if half.down_kg:
+        rows.append(("S", "coupler, stamped S", max(1000 * c.S / units.STANDARD_GRAVITY, 0.0), half.down_kg))
+    held = assembly.by_key[half.part]
+    return [
+        rating_check(
+            Rating(f"{half.key}: {id}", name, "ball", kg, most, half.path, SHELF),
+            "standing",
+            basis,
+            cases,
+            held.mark,
+            held.family,
+        )
+        for id, name, kg, most in rows
+    ]
 
 
 def _ratings(
@@ -484,12 +562,10 @@ def _ratings(
     socket = next((s for s in assembly.sockets if s.kind == "ball"), None)
     ball = (socket.rating_kg, socket.path) if socket and socket.rating_kg else None
     part = assembly.by_key[socket.part] if socket else None
-    hung = [
-        (kg, -at[0])
-        for duty in job.duties
-        for kg, at in duties.mass_places(duty, duties.mouth_of(job, assembly, duty), duties.outward(assembly))
-    ]
-    rows, silent = ratings(job.vehicle, job, Asked(ball_overhang(job, assembly), ball, hung))
+    placed = duties.hung(job, assembly)
+    hung = [(kg, -at[0]) for kg, at in placed]
+    asked = Asked(ball_overhang(job, assembly), ball, hung, standing(assembly, placed))
+    rows, silent = ratings(job.vehicle, job, asked)
     out = []
     for r in rows:
         own = r.link == "ball" and part is not None
@@ -530,15 +606,8 @@ def _ratings(
                 )
             )
     out += _stamped(job, assembly, basis, cases, hung)
-    half = next((s for s in assembly.sockets if s.kind == "coupler" and s.rating_kg), None)
-    if job.duty.towed and half is not None:
-        held = assembly.by_key[half.part]
-        whole = max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg)
-        stamped = Rating(
-            f"{half.key}: rating", "coupler, stamped", "ball", whole, half.rating_kg or 0.0, half.path, SHELF
-        )
-        out.append(rating_check(stamped, "standing", basis, cases, held.mark, held.family))
-    for r in on_wheels(assembly, hung):
+    out += _coupler(job, assembly, basis, cases)
+    for r in on_wheels(assembly, placed):
         held = assembly.by_key[assembly.socket_by_key[r.id.split(": ")[0]].part]
         out.append(rating_check(r, "standing", basis, cases, held.mark, held.family))
     for ring in assembly.sockets:

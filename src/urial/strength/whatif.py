@@ -259,7 +259,8 @@ TOW = "tow"
 
 def carried(job: Job) -> dict[str, str]:
     """The duties of which the most may be asked, by what ``envelope`` takes, with their titles."""
-    out = {TOW: "the trailer"} if job.duty.towed else {}
+    reaches = any(p.rsplit(".", 1)[-1] in REACHES for p in all_specs(job) if p.startswith("stack."))
+    out = {TOW: "the trailer"} if job.duty.towed and reaches else {}
     for n, duty in enumerate(job.duties):
         if isinstance(duty, (Winch, Recovery)) or (isinstance(duty, Carrier) and duty.items):
             out[str(n)] = duty.title
@@ -306,7 +307,7 @@ def _towing(job: Job, stopped: Callable[[], bool], tell: Callable[[str], None]) 
     path, now = found[-1], float(get(job, found[-1]))
     share = job.duty.tongue_mass_kg / job.duty.trailer_mass_kg
     values, most, limits = [], [], []
-    for x in _steps(np.linspace(0.7 * now, 1.8 * now, PLACES), stopped, tell):
+    for x in _steps(_through(now, 0.7 * now, 1.8 * now), stopped, tell):
         try:
             there = put(job, path, x)
         except EditError:
@@ -356,6 +357,13 @@ def _heaviest(job: Job, share: float) -> tuple[float, str] | None:
     return low, limit.name
 
 
+def _through(now: float, low: float, high: float) -> np.ndarray:
+    """Places from low to high (PLACES,), what is asked now among them instead of the nearest to it."""
+    places = np.linspace(low, high, PLACES)
+    places[np.argmin(np.abs(places - now))] = now
+    return places
+
+
 ROOM = 200.0
 """How far at least a carrier's load is tried either way, mm."""
 
@@ -369,13 +377,20 @@ def _carrying(
     behind = sum(i.kg * i.behind_mm for i in duty.items) / total
     low, high = behind - max(0.5 * abs(behind), ROOM / 2), behind + max(abs(behind), ROOM)
     values, most, limits = [], [], []
-    for x in _steps(np.linspace(low, high, PLACES), stopped, tell):
-        moved = tuple(i.model_copy(update={"behind_mm": i.behind_mm + x - behind}) for i in duty.items)
-        worst = _alone(job, duty.model_copy(update={"items": moved}))
-        if worst is not None:
+    for x in _steps(_through(behind, low, high), stopped, tell):
+
+        def at(kg: float, x: float = x) -> Check | None:
+            moved = tuple(
+                i.model_copy(update={"behind_mm": i.behind_mm + x - behind, "kg": i.kg * kg / total})
+                for i in duty.items
+            )
+            return _alone(job, duty.model_copy(update={"items": moved}))
+
+        best = _just_held(at, total)
+        if best is not None:
             values.append(x)
-            most.append(total / worst.utilisation)
-            limits.append(worst.name)
+            most.append(best[0])
+            limits.append(best[1])
     if not values:
         return None
     return Envelope(
@@ -389,6 +404,32 @@ def _carrying(
     )
 
 
+CLOSE = 2e-4
+"""Near enough to being just held."""
+
+
+def _just_held(at: Callable[[float], Check | None], kg: float) -> tuple[float, str] | None:
+    """The load whose worst check is just held, and that check: by the secant, since a part's own mass makes
+    what is used a straight line in the load that does not begin at nothing.
+    """
+    worst = at(kg)
+    if worst is None:
+        return None
+    before, now = (0.0, 0.0), (kg, worst.utilisation)
+    for _ in range(8):
+        if abs(now[1] - 1.0) < CLOSE or now[1] == before[1]:
+            break
+        slope = (now[1] - before[1]) / (now[0] - before[0])
+        guess = now[0] + (1.0 - now[1]) / slope
+        if guess <= 0.0:  # it does not even hold itself
+            return None
+        found = at(guess)
+        if found is None:
+            break
+        before, now, worst = now, (guess, found.utilisation), found
+    return now[0], worst.name
+
+
 def _alone(job: Job, duty: Carrier | Winch | Recovery, case: str = "") -> Check | None:
     """The worst check of one duty by itself, vehicle limits apart, in all its cases or in one: it grows with
     what is asked.
@@ -398,7 +439,7 @@ def _alone(job: Job, duty: Carrier | Winch | Recovery, case: str = "") -> Check 
         v = prove(job.model_copy(update={"duties": (duty,), "duty": still}))
     except BuildError:
         return None
-    mine = [c for c in v.checks if c.kind != "rating" and not (case and c.kind == "fatigue")]
+    mine = [c for c in v.checks if c.kind not in ("rating", "minimum") and not (case and c.kind == "fatigue")]
     if case:
         some = [k for k, c in enumerate(v.cases) if c.id.rsplit(": ", 1)[-1].startswith(case)]
         used = [(max((float(c.by_case[k]) for k in some), default=0.0), c) for c in mine]

@@ -24,7 +24,9 @@ def paint_arrows(
 ) -> None:
     """Arrows of a case by its number, or of what goes to and fro; figures step aside from the boxes in
     ``over`` and keep within its width."""
-    biggest = max(float(np.linalg.norm(force)) for c in verdict.cases for _, force in verdict.places(c))
+    biggest = max(
+        (float(np.linalg.norm(force)) for c in verdict.cases for _, force in verdict.places(c)), default=0.0
+    )
     if isinstance(shown, int):
         case = verdict.cases[shown]
         rows = [(place, load, not case.pulls) for place, load in verdict.places(case)]

@@ -110,7 +110,7 @@ class CasesView(Canvas):
             words,
         )
         rings = self._rings()
-        acting = np.array([[-at[0], at[2]] for at, _ in v.places(case)])
+        acting = np.array([[-at[0], at[2]] for at, _ in v.places(case)]).reshape(-1, 2)
         every = np.concatenate([*rings, acting]) if rings else acting
         room = cell.adjusted(px(30), head + px(16), -px(30), -px(34))
         low, high = every.min(axis=0), every.max(axis=0)
@@ -124,13 +124,13 @@ class CasesView(Canvas):
         for at, force in v.places(case):
             self._pull(p, cell, (at, force), most)
         p.restore()
-        total = sum(np.array(f) for _, f in v.places(case))
+        total = sum((np.array(f) for _, f in v.places(case)), np.zeros(3))
         p.setPen(QColor(pal.quiet))
         p.setFont(font(self.theme, 11))
         p.drawText(
             QRectF(cell.left(), cell.bottom() - px(20), cell.width() - px(6), px(18)),
             Qt.AlignmentFlag.AlignRight,
-            self.force(float(np.linalg.norm(total))),
+            self.force(float(np.linalg.norm(total))) if v.places(case) else "nothing pulls yet",
         )
 
     def _pull(

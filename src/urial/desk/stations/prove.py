@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QHBoxLayout,
+    QLineEdit,
     QPushButton,
     QVBoxLayout,
     QWidget,
@@ -28,6 +29,7 @@ from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
 from urial.desk.widgets.wonder import WhatIf
 from urial.job import edit
+from urial.job.model import Waiver
 from urial.strength.check import Check, figure
 from urial.strength.prooftest import proof_tests
 from urial.strength.second import recompute
@@ -144,6 +146,10 @@ class Prove(Station):
         self.lever_row = QVBoxLayout(self.lever)
         self.lever_row.setContentsMargins(0, 0, 0, 0)
         self.column.addWidget(self.lever)
+        self.waiver = QWidget()
+        self.waiver_rows = QVBoxLayout(self.waiver)
+        self.waiver_rows.setContentsMargins(0, 0, 0, 0)
+        self.column.addWidget(self.waiver)
         self.either_head = label("", "quiet", wrap=True)
         self.column.addWidget(self.either_head)
         self.either = QVBoxLayout()
@@ -187,6 +193,7 @@ class Prove(Station):
                     "proof.factor_of_safety",
                     "proof.weld_method",
                     "proof.foot",
+                    "proof.endured",
                     "proof.endurance",
                     "welding.toes",
                 ],
@@ -203,6 +210,7 @@ class Prove(Station):
         self.folds.append(Told(self.store, *BESIDE))
         self.column.addWidget(self.folds[-1])
         self._lever_path = ""
+        self._waivers_shown: tuple[object, ...] = ()
         self.store.suggested.connect(self._suggest)
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -235,6 +243,7 @@ class Prove(Station):
         self.mark.show_value(check.utilisation)
         self.figures.setText(self._figures(check))
         self._lever(check)
+        self._waivers(check)
         self._suggest()
         self.sizer.refresh()
         self.wonder.refresh()
@@ -277,6 +286,51 @@ class Prove(Station):
         clear(self.lever_row)
         if path:
             self.lever_row.addWidget(Field(self.store, path))
+
+    def _waivers(self, check: Check) -> None:
+        """A least size of a code may be lived with for a reason in writing; what is, is listed and taken back
+        here.
+        """
+        shown = (
+            check.id if check.kind == "minimum" else "",
+            tuple(c.id for c, _ in self.store.verdict.waived),
+        )
+        if shown == self._waivers_shown:
+            return
+        self._waivers_shown = shown
+        clear(self.waiver_rows)
+        if check.kind == "minimum":
+            row = QHBoxLayout()
+            why = QLineEdit()
+            why.setObjectName("waive why")
+            why.setPlaceholderText("why it may stay as it is")
+            why.setAccessibleName("why it may stay as it is")
+            why.setMaxLength(300)
+            keep = QPushButton("Live with it")
+            keep.setObjectName("waive keep")
+            keep.setToolTip("A reason in writing, which the packet prints; without one it stays a failure")
+            for signal in (why.returnPressed, keep.clicked):
+                signal.connect(lambda *_, i=check.id, w=why: self._waive(i, w.text()))
+            row.addWidget(why, 1)
+            row.addWidget(keep)
+            self.waiver_rows.addLayout(row)
+        for c, reason in self.store.verdict.waived:
+            self.waiver_rows.addWidget(
+                label(self.store.said(f"Lived with: {c.name}. {reason}"), "quiet", wrap=True)
+            )
+            back = QPushButton("Take it up again")
+            back.setObjectName(f"unwaive:{c.id}")
+            back.clicked.connect(lambda *_, i=c.id: self._waive(i, ""))
+            self.waiver_rows.addWidget(back)
+
+    def _waive(self, ident: str, why: str) -> None:
+        job, reason = self.store.job, why.strip()
+        if not reason and all(w.finding != ident for w in job.waived):
+            return
+        rest = tuple(w for w in job.waived if w.finding != ident)
+        more = (Waiver(finding=ident[:300], reason=reason),) if reason else ()
+        words = "live with a least size" if reason else "take a least size up again"
+        self.store.put_job(job.model_copy(update={"waived": (*rest, *more)}), "waived", words)
 
     def _suggest(self) -> None:
         clear(self.either)

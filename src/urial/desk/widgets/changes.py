@@ -20,6 +20,7 @@ from urial.job import edit
 from urial.job.change import (
     TITLES,
     BendIn,
+    BevelOn,
     BraceTo,
     Change,
     DoublerOn,
@@ -60,6 +61,7 @@ SIZES: dict[str, tuple[str, ...]] = {
     "brace": ("bar", "steel", "weld_mm", "at.along_mm", "at.start", "to.along_mm", "to.start", "pair"),
     "gusset": ("plate", "steel", "weld_mm", *SPOT, *SECOND, "pair"),
     "section": ("bar", "steel", "pair"),
+    "bevel": ("sides", "at.along_mm", "at.start", "pair"),
     "socket": SPOT,
 }
 """What of each kind of change can be typed, in order."""
@@ -164,6 +166,12 @@ class Changes(QWidget):
                 "Another wall or steel for one bar",
                 lambda: one("the bar gets another section", self._section),
             ),
+            (
+                "bevel",
+                "Bevel a weld",
+                "Fused through instead of lying on the metal",
+                lambda: one("the bead is", self._bevel),
+            ),
             ("socket", "Move a place", "Where something goes on, moved along", self.ask_socket),
         )
 
@@ -243,7 +251,7 @@ class Changes(QWidget):
         words |= {"long_mm": "long", "high_mm": "high", "angle_deg": "angle", "inside_mm": "radius"}
         words |= {"slots_mm": "slots wide", "left_mm": "left uncut", "vee_mm": "ground to a V"}
         words |= {"clear_mm": "clearance", "turned": "across the part", "hole_mm": "hole"}
-        words |= {"pin_mm": "shackle pin", "size_mm": "side"}
+        words |= {"pin_mm": "shackle pin", "size_mm": "side", "sides": "bevelled from"}
         return f"{'second end, ' if owner == 'to' else ''}{words[leaf]}"
 
     def words(self, n: int, change: Change) -> str:
@@ -354,6 +362,9 @@ class Changes(QWidget):
 
     def _doubler(self, _: Part, at: Pick) -> Change:
         return DoublerOn(at=at)
+
+    def _bevel(self, _: Part, at: Pick) -> Change:
+        return BevelOn(at=at)
 
     def _section(self, part: Part, at: Pick) -> Change | None:
         if at.face not in ("front", "back"):

@@ -39,7 +39,7 @@ PRICED = ("bar", "plate", "hardware")
 
 def way_button(store: Store, way: Way, name: str) -> QPushButton:
     """A way of the trade as a button that takes it, one step of undo."""
-    now = f"{100 * way.utilisation:.0f} % used then" + (
+    now = ("gone then" if way.utilisation <= 0 else f"{100 * way.utilisation:.0f} % used then") + (
         f", next weakest {100 * way.worst:.0f} %" if way.worst > way.utilisation + 0.005 else ""
     )
     weight = f", {units.figure(way.kg, 1, True)} kg" if abs(way.kg) >= 0.05 else ""

@@ -4,6 +4,8 @@ vectorised over the cases.
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
+
 from urial.assembly.model import HOST, LOAD, Weld
 from urial.strength.analysis import Forces
 from urial.strength.basis import Basis
@@ -16,26 +18,30 @@ from urial.strength.checks import pins as _pins
 from urial.strength.checks import timber as _timber
 from urial.strength.checks import walls as _walls
 from urial.strength.checks import welds as _welds
-from urial.strength.checks.common import Context, judges
+from urial.strength.checks.common import Context, Finding, judges, names
 from urial.strength.checks.ends import bend_checks, end_checks
 from urial.strength.checks.members import member_checks
 from urial.strength.checks.nets import net_checks
+from urial.strength.checks.silent import missing
 from urial.strength.checks.slots import slot_checks
 
 __all__ = ["judge"]
+_EVERYWHERE: list[Callable[[Context], Iterable[Finding]]] = [
+    member_checks,
+    net_checks,
+    end_checks,
+    bend_checks,
+    slot_checks,
+]
+EVERYWHERE = frozenset({"member_checks", "net_checks", "end_checks", "bend_checks", "slot_checks"})
+"""The checks of parts that there must be."""
 _REGISTERED = (_bolts, _clamps, _endurance_bolts, _hooks, _pins, _timber, _walls, _welds)
 
 
 def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[Unchecked]]:
     """Every strength check of an assembly, and everything no check knows."""
     context = Context(forces, basis, method)
-    found = [
-        *member_checks(context),
-        *net_checks(context),
-        *end_checks(context),
-        *bend_checks(context),
-        *slot_checks(context),
-    ]
+    found: list[Finding] = [f for check in _EVERYWHERE for f in check(context)]
     for j in forces.assembly.joints:
         if isinstance(j.how, Weld) and j.how.helps:
             continue  # judged with what it helps
@@ -51,4 +57,11 @@ def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[
             )
         for check in known:
             found += list(check(context, j))
-    return [f for f in found if isinstance(f, Check)], [f for f in found if isinstance(f, Unchecked)]
+    checks, unchecked = ([f for f in found if isinstance(f, kind)] for kind in (Check, Unchecked))
+    return checks, [*unchecked, *missing(context, judges), *missing_everywhere()]  # type: ignore[list-item,return-value]
+
+
+def missing_everywhere() -> list[Unchecked]:
+    """Checks of parts, wherever they are, that there must be and are not."""
+    gone = sorted(EVERYWHERE - names(_EVERYWHERE))
+    return [Unchecked("", f"every part: {name} is not there") for name in gone]

@@ -60,6 +60,54 @@ def bolt_checks(context: Context, j: Joint) -> Iterator[Finding]:
     for layer in _layers(context, j, how, part):
         yield _bearing(context, j, how, layer, shears)
     yield _block_shear(context, j, how, part, force)
+    if j.b == HOST and how.metal and all(m.material.kind == "metal" for m in how.metal):
+        yield from _host_pulled(context, j, how, bolt_tensions(j, how, part, force, moment))
+
+
+def _host_pulled(context: Context, j: Joint, how: Bolts, tension: Array) -> Iterator[Check]:
+    """The host's metal under what pulls on the bolts: its wall bent round each of them where they pass
+    through it, its thread where they are screwed into it.
+    """
+    basis, d = context.basis, how.bolt.diameter
+    if not tension.any():
+        return
+    held = []
+    for m in how.metal:
+        if m.tapped:
+            held.append(basis.available(bolts.thread_strip(d, m.t, m.material.Fu), 2.00))
+        else:
+            held.append(basis.available(bolts.pulled_through(m.material.Fy, m.t), 1.67))
+    used = tension / np.array(held)
+    by_case, worst = used.max(axis=1), used.argmax(axis=1)
+    k0 = int(by_case.argmax())
+    rated, tapped = held[int(worst[k0])], how.metal[int(worst[k0])].tapped
+
+    def work(k: int) -> Working:
+        w = int(worst[k])
+        m = how.metal[w]
+        formula = (
+            "0.60 Fu · 0.5 π d Le, " + basis.words(2.0)
+            if m.tapped
+            else "π Fy t², a fan of yield lines, " + basis.words(1.67)
+        )
+        numbers = f"hole {w + 1}, t {m.t:.3g} mm, Fy {m.material.Fy:.0f}, Fu {m.material.Fu:.0f} MPa"
+        return (
+            Line("available", formula, numbers, f"{figure(held[w])} N"),
+            ratio("pull on the bolt", float(tension[k, w]), held[w], "N"),
+        )
+
+    what = "thread in the host" if tapped else "host's wall pulled by the bolts"
+    about = About(
+        id=f"{j.key}: host pulled",
+        name=f"{part_side(j)}{what}" if part_side(j) else f"{j.name}, {what}",
+        part="rail",
+        link=HOST,
+        kind="wall",
+        unit="N",
+        clause="FED-STD-H28, thread in shear" if tapped else "yield lines (Johansen), 4 π m",
+        path=how.path,
+    )
+    yield context.governed(by_case * rated, rated, about, work, by_case=by_case)
 
 
 def _by_centre(holes: Array, force: Array, moment: Array, elastic: Array) -> Array:
@@ -435,19 +483,19 @@ def bolt_warnings(j: Joint, how: Bolts, part: Part, stopped: bool = False) -> li
     least = bolts.minimum_edge_distance(d)
     edges = facts.bolt_edges(how, j.place, part)
     out = []
-    if edges.plate.min() < least - 0.05:
+    if d - 0.05 <= edges.plate.min() < least - 0.05:  # less is a failure of its own
         out.append(
             f"The {side} plate has {edges.plate.min():.0f} mm from a hole to the edge; {least:.0f} mm "
             f"is the least for {how.bolt.name} (J3.4)."
         )
-    if how.host_face and edges.host.min() < least - 0.05:
+    if how.host_face and d - 0.05 <= edges.host.min() < least - 0.05:
         out.append(
             f"The rail has {edges.host.min():.0f} mm from a {side} hole to its edge or end; "
             f"{least:.0f} mm is the least for {how.bolt.name} (J3.4)."
         )
     holes = np.array(how.holes)
     gaps = [float(np.hypot(*(a - b))) for n, a in enumerate(holes) for b in holes[:n]]
-    if gaps and min(gaps) < 2.67 * d:
+    if gaps and d - 0.05 <= min(gaps) - max(how.hole_d, *how.host_hole_d, 0.0) and min(gaps) < 2.67 * d:
         out.append(
             f"Two {side} holes are {min(gaps):.0f} mm apart; {2.67 * d:.0f} mm is the least for "
             f"{how.bolt.name} (J3.3)."

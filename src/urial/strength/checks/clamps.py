@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from urial.assembly.model import HOST, BentBy, Clamp, Contact, Joint, Plugs, Seat, StrapRound
+from urial.assembly.model import HOST, BentBy, Clamp, Contact, Ground, Joint, Plugs, Seat, StrapRound
 from urial.strength import bolts
 from urial.strength.check import Array, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio, register
@@ -33,7 +33,7 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
     total = how.count * preload
     grip = basis.available(1.0, 1.50) * how.faces * bolts.slip(total, how.mu)
     # slip: V/(μ T) + N/T ≤ 1 (J3-5a as one ratio)
-    slipping = slide / grip + pull / (basis.available(1.0, 1.50) * 1.13 * total)
+    slipping = slide / grip + pull / (basis.available(1.0, 1.50) * bolts.DU * total)
     tension = basis.available(bolts.nominal_tension_stress(grade.Fu) * how.bolt.area * how.count, 2.00)
 
     def slip_work(k: int) -> Working:
@@ -47,7 +47,7 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
             Line(
                 "grip",
                 f"μ Du n Tb, {how.faces} faces, " + basis.words(1.5),
-                f"μ {how.mu:g}, Du 1.13",
+                f"μ {how.mu:g}, Du {bolts.DU:g}",
                 f"{figure(float(grip))} N",
             ),
             Line(
@@ -163,7 +163,7 @@ def strap_checks(context: Context, j: Joint) -> Iterator[Finding]:
     how = j.how
     assert isinstance(how, StrapRound)
     force, _ = context.forces.own(j)
-    pull = np.abs(force[:, 2]) + how.tension
+    pull = np.clip(force[:, 2], 0.0, None)
 
     def work(k: int) -> Working:
         return (
@@ -257,7 +257,7 @@ def _grip(context: Context, j: Joint) -> Iterator[Finding]:
     for o in alike:
         force, _ = context.forces.own(o)
         slide += np.hypot(force[:, 0], force[:, 1])
-        hold += o.how.mu * (np.abs(force[:, 2]) + getattr(o.how, "tension", 0.0))  # type: ignore[union-attr]
+        hold += o.how.mu * np.abs(force[:, 2])  # type: ignore[union-attr]
     if not slide.any():
         return
     used = slide / np.maximum(hold, 1e-9 + 1e-3 * slide)
@@ -396,6 +396,12 @@ def plug_warnings(j: Joint, how: Plugs, thickness: float) -> list[str]:
             f"{4 * how.diameter:.0f} mm, is the least (J2.3b)."
         )
     return out
+
+
+@register(Ground)
+def ground_checks(context: Context, j: Joint) -> Iterator[Finding]:
+    """A wheel is held to its own mark, and what it presses on is the road: nothing more to judge here."""
+    yield from ()
 
 
 @register(Seat)

@@ -129,6 +129,11 @@ def judges(how: type) -> list[Judge]:
     return _JUDGES.get(how, [])
 
 
+def names(found: Iterable[Callable[..., object]]) -> set[str]:
+    """What checks are called in the code, by which it is known which of them there must be."""
+    return {f.__name__ for f in found}
+
+
 def ratio(name: str, demand: float, available: float, unit: str) -> Line:
     """The last line of a working."""
     return Line(

@@ -1,8 +1,9 @@
 """Endurance of bolts and plug welds: ranges of tension and shear in each.
 
 A joint that does not slip spares its bolts the shear: where the whole range, taken as if it all went one way,
-stays below what friction holds at the torque of the list (AISC J3.8, class A), none is counted; timber creeps
-and holds none.  That a tight bolt also feels only a part of a pull that comes and goes is not counted.
+stays below what friction is sure to hold at the torque of the list (AISC J3.9, class A), none is counted;
+above the nominal resistance all of it is, between them a share; timber creeps and holds none.  That a tight
+bolt also feels only a part of a pull that comes and goes is not counted.
 """
 
 from __future__ import annotations
@@ -37,15 +38,15 @@ def _bolts(r: Ranges, j: Joint) -> Iterable[Check]:
     force, moment = context.forces.own(j, j.place.point((float(u), float(v), 0.0)))
     # a range has no sign: the end of the swing that pulls the bolts is not known to be the one or the other
     tension = np.maximum(*(bolt_tensions(j, how, part, s * force, s * moment) for s in (1.0, -1.0)))
-    grade = how.grade.of(bolt.diameter)
     pry = prying(context, j, how, part).most
     shear = np.sqrt((bolts.elastic_shears(holes, force[:, :2], moment[:, 2]) ** 2).sum(axis=2))
     area = bolt.stress_area if how.threads_in_plane else bolt.area
     large = max(1.0, (bolt.diameter / LARGE) ** 0.25)
     pulled, sheared = r.summed(tension), r.summed(shear)
-    held = 0.0 if _creeps(how) else bolts.slip(bolts.preload(grade.proof, bolt.stress_area)) / 1.50
+    held = bolts.held_by_friction(how)
     sigma = pulled * pry / bolt.stress_area * large
-    tau = np.where(sheared <= held, 0.0, sheared / area)
+    felt = bolts.slipping(sheared, held)
+    tau = felt * sheared / area
     k = int((sigma.max(axis=0) / 50 + tau.max(axis=0) / 100).argmax())  # the bolt that is worst off
 
     def lines(d: int) -> Working:
@@ -59,8 +60,9 @@ def _bolts(r: Ranges, j: Joint) -> Iterable[Check]:
             ),
             Line(
                 "range of shear",
-                "none while friction holds it, else Δτ = ΔV / A",
-                f"{figure(float(sheared[d, k]))} N, friction {figure(held)} N; A {figure(area)} mm²",
+                "none to where friction is sure to hold, Δτ = ΔV / A from where it slips, a share between",
+                f"{figure(float(sheared[d, k]))} N, friction {figure(held / 1.5)} to {figure(held)} N; "
+                f"felt {felt[d, k]:.2f}; A {figure(area)} mm²",
                 f"{tau[d, k]:.1f} MPa",
             ),
         )
@@ -78,10 +80,6 @@ def _bolts(r: Ranges, j: Joint) -> Iterable[Check]:
     named = details()[0]
     steel = catalogue.material("S235")  # bolts are steel whatever they hold
     yield r.check(about, (sigma[:, k], tau[:, k]), (named["thread"], named["bolt_shear"], steel), lines)
-
-
-def _creeps(how: Bolts) -> bool:
-    return any(m.material.kind == "timber" for m in how.metal)
 
 
 @again(Plugs)

@@ -14,8 +14,9 @@ import numpy as np
 from urial.assembly import facts
 from urial.assembly.mesh import SPREAD, Beam
 from urial.assembly.model import BuildError, Eye, Part
-from urial.geometry import axis
+from urial.geometry import axis, folded
 from urial.geometry.outline import Outline, bounds
+from urial.geometry.place import Vec
 from urial.geometry.profile import Net, strips_net
 from urial.geometry.shape import Bar, Hole, Plate
 from urial.stock.catalogue import Material
@@ -77,7 +78,14 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam], judge: Jud
             f"{part.name} at the {what}",
             f"{part.key}: net {number + 1}",
             steel,
-            (stresses[side], loads[side], Passed(0.0, left, gross.area), what),
+            (
+                stresses[side],
+                loads[side],
+                Passed(
+                    0.0, left, gross.area, at=part.place.point(cut.centre) if isinstance(cut, Hole) else None
+                ),
+                what,
+            ),
         )
         if number not in worst or check.utilisation > worst[number][0]:
             worst[number] = (check.utilisation, check)
@@ -104,7 +112,10 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam], judge:
             part,
             (key, where, f"{hole[2]:.4g} mm hole"),
             steel,
-            [(b, once(("net", b.id, b.strip, number), partial(_strip_net, shape, b, hole))) for b in beams],
+            [
+                (b, once(("net", b.id, b.strip, number), partial(_strip_net, part, shape, b, hole)))
+                for b in beams
+            ],
             judge,
         )
     for number, window in enumerate(shape.openings, 1):
@@ -159,6 +170,7 @@ class Passed:
     whole: float
     rack: float = 0.0
     legs: tuple[tuple[float, float], ...] = ()
+    at: Vec | None = None  # a round hole's middle, host axes
 
 
 def _between_bolts(b: Beam, f: float) -> float:
@@ -172,7 +184,7 @@ def _between_bolts(b: Beam, f: float) -> float:
     return min(max(f, low), high) if low <= high else f
 
 
-def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> Passed | None:
+def _strip_net(part: Part, shape: Plate, b: Beam, hole: tuple[float, float, float]) -> Passed | None:
     """What a strip passes at a hole; None when it does not."""
     strip = b.strip
     assert strip is not None
@@ -181,7 +193,9 @@ def _strip_net(shape: Plate, b: Beam, hole: tuple[float, float, float]) -> Passe
     off = (hole[0] - strip.a[0]) * -d[1] + (hole[1] - strip.a[1]) * d[0]
     if not -hole[2] / 2 <= s <= b.size + hole[2] / 2:
         return None
-    return _section(shape, b, s, (off - hole[2] / 2, off + hole[2] / 2), f"A {hole[2]:.4g} mm hole")
+    found = _section(shape, b, s, (off - hole[2] / 2, off + hole[2] / 2), f"A {hole[2]:.4g} mm hole")
+    at = part.flat_place.point(folded.point_at(shape, hole[0], hole[1], shape.t / 2))
+    return replace(found, at=at) if found else None
 
 
 def _window_nets(shape: Plate, b: Beam, window: Outline) -> list[Passed]:

@@ -14,7 +14,7 @@ from urial.geometry import path as paths
 from urial.geometry.place import Place, minus, norm
 from urial.geometry.shape import Bar
 from urial.strength import pins, plates
-from urial.strength.check import Line, Working, figure
+from urial.strength.check import Array, Line, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio, register
 
 
@@ -86,6 +86,20 @@ def pin_checks(context: Context, j: Joint) -> Iterator[Finding]:
                     "Fy S over the lever, " + basis.words(1.67),
                     "elastic limit, for comparison",
                     f"{figure(basis.available(elastic, 1.67) / lever)} N",
+                ),
+            ),
+        ),
+        (
+            "bending with shear",
+            "(M/MR)² + (V/VR)² ≤ 1",
+            pins.together(shear, bending),
+            "EN 1993-1-8 table 3.10",
+            (
+                Line(
+                    "together",
+                    "1 / √(1/shear² + 1/bending²)",
+                    f"{figure(shear)}, {figure(bending)} N",
+                    f"{figure(pins.together(shear, bending))} N",
                 ),
             ),
         ),
@@ -240,7 +254,7 @@ def fit_checks(context: Context, j: Joint) -> Iterator[Finding]:
     bore = context.part(j.b)
     if not isinstance(bore.shape, Bar):
         return
-    force, _ = context.forces.own(j)
+    force, moment = context.forces.own(j)
     thrust = np.maximum(np.abs(force[:, 2]), np.abs(force[:, 1]))
     wall, steel, radius = facts.thickness(bore), context.steel(bore, j), bore.shape.stock.radius
     spread = 2 * wall
@@ -269,6 +283,73 @@ def fit_checks(context: Context, j: Joint) -> Iterator[Finding]:
         About.on(bore, f"{j.key}: wall", j.name, "wall", "N", "AISC 360-22 J10.2"),
         work,
     )
+    bar = context.part(j.a)
+    if isinstance(bar.shape, Bar):
+        if how.roll and np.abs(moment[:, 0]).max(initial=0.0) > 1.0:
+            yield _rolled(context, j, bore, bar, (thrust, np.abs(moment[:, 0])))
+        if bar.shape.stock.shape == "rect_tube":
+            yield _insert_wall(context, j, bar, thrust)
+
+
+def _rolled(context: Context, j: Joint, bore: Part, bar: Part, load: tuple[Array, Array]) -> Finding:
+    """A bar that is rolled in its bore: a couple of contacts where its flats end, on two opposite walls,
+    since with any play no more than two bear; each close to one side wall, which yields (J10.2, half).
+    """
+    assert isinstance(bore.shape, Bar) and isinstance(bar.shape, Bar)
+    thrust, twist = load
+    basis, outer, inner = context.basis, bore.shape.stock, bar.shape.stock
+    wall, steel = facts.thickness(bore), context.steel(bore, j)
+    corner = max(outer.radius - outer.wall, inner.radius, 0.0)
+    arm = max(min(inner.width, inner.height) / 2 - corner, 1.0)
+    one = thrust / 2 + twist / (2 * arm)
+    available = basis.available(plates.wall_yielding(steel.Fy, wall, outer.radius, 2 * wall, True), 1.50) / 2
+
+    def work(k: int) -> Working:
+        return (
+            Line(
+                "contacts",
+                "two, on opposite walls, b/2 − R from the middle: T / (2 (b/2 − R)), and half the thrust",
+                f"T {figure(float(twist[k]))} N·mm, b/2 − R {arm:.1f} mm, "
+                f"thrust {figure(float(thrust[k]))} N",
+                f"{figure(float(one[k]))} N",
+            ),
+            Line(
+                "available",
+                "one side wall at the end: Fy t (2.5 k + lb), lb taken as 2 t, " + basis.words(1.5),
+                f"Fy {steel.Fy:.0f}, t {wall:.3g}, k {outer.radius:.3g} mm",
+                f"{figure(available)} N",
+            ),
+            ratio("contact", float(one[k]), available, "N"),
+        )
+
+    name = f"{j.name}, bar rolled in it"
+    about = About.on(bore, f"{j.key}: roll", name, "wall", "N", "AISC 360-22 J10.2")
+    return context.governed(one, available, about, work)
+
+
+def _insert_wall(context: Context, j: Joint, bar: Part, thrust: Array) -> Finding:
+    """The side walls of a tube that is pressed in a bore: yielding (J10.2), away from its ends."""
+    assert isinstance(bar.shape, Bar)
+    basis, wall, steel = context.basis, facts.thickness(bar), context.steel(bar, j)
+    radius = bar.shape.stock.radius
+    available = basis.available(plates.wall_yielding(steel.Fy, wall, radius, 2 * wall, False), 1.50)
+
+    def work(k: int) -> Working:
+        return (
+            Line("thrust", "of the bore on the bar", "", f"{figure(float(thrust[k]))} N"),
+            Line(
+                "available",
+                "2 Fy t (5 k + lb), lb taken as 2 t, " + basis.words(1.5),
+                f"Fy {steel.Fy:.0f}, t {wall:.3g}, k {radius:.3g} mm",
+                f"{figure(available)} N",
+            ),
+            ratio("thrust", float(thrust[k]), available, "N"),
+        )
+
+    about = About.on(
+        bar, f"{j.key}: bar's wall", f"{bar.name}'s wall, {j.name}", "wall", "N", "AISC 360-22 J10.2"
+    )
+    return context.governed(thrust, available, about, work)
 
 
 @register(Stud)
@@ -285,18 +366,21 @@ def stud_checks(context: Context, j: Joint) -> Iterator[Finding]:
     edge, wide = facts.room_round(part, j.place, d)
     lever = how.reach + t / 2
     foot = 2 * steel.Fy * t**2 / 4 * max(wide - d, 1.0) / max(lever - how.collar / 2, 0.25 * lever)
+    shear = basis.available(pins.nominal_shear_stress(how.material.Fu) * math.pi * d**2 / 4, 2.00)
+    bending = basis.available(pins.plastic_moment(how.material.Fy, d), 1.67) / lever
     options = (
-        (
-            "shear of the pin",
-            "0.563 Fu A",
-            basis.available(pins.nominal_shear_stress(how.material.Fu) * math.pi * d**2 / 4, 2.00),
-            "AISC 360-22 J3.7",
-        ),
+        ("shear of the pin", "0.563 Fu A", shear, "AISC 360-22 J3.7"),
         (
             "bending of the pin",
             f"min(Fy Z, 1.6 Fy S) over {lever:.1f} mm",
-            basis.available(pins.plastic_moment(how.material.Fy, d), 1.67) / lever,
+            bending,
             "AISC 360-22 F11",
+        ),
+        (
+            "bending with shear of the pin",
+            "(M/MR)² + (V/VR)² ≤ 1",
+            pins.together(shear, bending),
+            "EN 1993-1-8 table 3.10",
         ),
         (
             "bearing of the wall",
@@ -370,10 +454,12 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
         _added(context, plate, p, weld, (j.place, pin, steel.Fy))
         for p, weld in facts.doublers(plate, j.place, context.assembly)
     ]
+    loose = pins.looseness(pin, how.hole)
     options = {
         "bearing 1.8 Fy d t": pins.bearing(steel.Fy, pin, t) + sum(m.bearing for m in more),
-        "rupture 2 t be Fu": pins.plate_rupture(steel.Fu, t, edge) + sum(m.rupture for m in more),
-        "shear 0.60 Fu 2t(a + d/2)": pins.plate_shear(steel.Fu, t, edge, pin) + sum(m.tearing for m in more),
+        "rupture 2 t be Fu": loose * pins.plate_rupture(steel.Fu, t, edge) + sum(m.rupture for m in more),
+        "shear 0.60 Fu 2t(a + d/2)": loose * pins.plate_shear(steel.Fu, t, edge, pin)
+        + sum(m.tearing for m in more),
     }
     formula = min(options, key=lambda k: options[k])
     available = basis.available(options[formula], 2.00)
@@ -388,7 +474,14 @@ def eye_checks(context: Context, j: Joint) -> Iterator[Finding]:
             )
             for name, v in options.items()
         )
+        slack = Line(
+            "looser than 1 mm",
+            "Cr = 1 − 0.275 √(1 − Dp²/Dh²) on rupture and shear (ASME BTH-1)",
+            f"Dp {pin:.3g}, Dh {how.hole:.3g} mm",
+            f"{loose:.3f}",
+        )
         return (
+            *((slack,) if loose < 1 else ()),
             *rows,
             *(line for m in more for line in m.words),
             Line("available", "the least, " + basis.words(2.0), formula, f"{figure(available)} N"),

@@ -375,18 +375,10 @@ INCH_LEG = 0.25
 
 
 def weld_warnings(context_parts: tuple[Part, ...], j: Joint) -> list[str]:
-    """Least and greatest legs, ledges and lengths: what spoils a bead however strong it is."""
+    """Greatest legs, ledges and lengths: what spoils a bead however strong it is."""
     assert isinstance(j.how, Weld)
     weld = j.how
     out = []
-    if context_parts:
-        thinner = min(facts.thickness(p) for p in context_parts)
-        least = welds.minimum_leg(thinner)
-        if weld.leg < least - INCH_LEG:
-            out.append(
-                f"The weld of {j.name} has a {weld.leg:.3g} mm leg; on {thinner:.3g} mm metal at "
-                f"least {least:.0f} mm is needed for heat (J2.4)."
-            )
     edges = [r.edge for r in weld.runs if r.edge is not None]
     if edges and weld.leg > welds.maximum_leg_at_edge(min(edges)) + 0.1:
         out.append(

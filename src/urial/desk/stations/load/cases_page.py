@@ -101,9 +101,8 @@ class CasesPage(Page):
         for case in verdict.cases:
             parts = [f for _, f in case.pulls] or [f[:3] for f in case.loads.values()]
             size = sum(sum(f[k] for f in parts) ** 2 for k in range(3)) ** 0.5
-            self.cases.addItem(
-                QListWidgetItem(f"{case.title}{'  (changed)' if case.changed else ''}   {self.force(size)}")
-            )
+            much = f"   {self.force(size)}" if parts else ""
+            self.cases.addItem(QListWidgetItem(f"{case.title}{'  (changed)' if case.changed else ''}{much}"))
         ids = [c.id for c in verdict.cases]
         self.cases.setVisible(bool(ids))
         self.none.setVisible(not ids)
