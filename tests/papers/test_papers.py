@@ -305,3 +305,14 @@ def test_what_endurance_counts_on_is_written_on_the_weld_plan(verdict):
     plain = said(verdict.job)
     assert "from both sides to the middle" in plain and "ground smooth with a burr" not in plain
     assert "ground smooth with a burr" in said(edit.put(verdict.job, "welding.toes", "ground"))
+
+
+def test_a_case_that_loads_many_places_prints_all_of_it():
+    """120 kg on a rack at three times its weight are 3.53 kN down, however many holes it is shared by."""
+    job = families.new_job("rack-carrier")
+    duty = job.duties[0]
+    share = 120.0 / sum(i.kg for i in duty.items)
+    items = tuple(i.model_copy(update={"kg": i.kg * share}) for i in duty.items)
+    verdict = prove(job.model_copy(update={"duties": (duty.model_copy(update={"items": items}),)}))
+    text = "\n".join(text_of(packet.packet_pdf(verdict, parts_list(verdict.assembly))))
+    assert re.search(r"drop\D+0 kN\D+0 kN\s+-3\.53 kN", text), text.split("Load cases")[1][:600]

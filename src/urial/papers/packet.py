@@ -154,16 +154,19 @@ def _cover(p: Pages, v: Verdict, mass: float) -> None:
         for w in v.warnings:
             p.paragraph("· " + w, 9)
     _changed_factors(p, v)
-    p.heading(
-        "Load cases" + (", at the ball, the chains and the receiver's mouth" if job.duty.towed else ""), 11
-    )
+    where = ""
+    if any(c.field for c in v.cases):  # the trailer itself
+        where = ", at the coupler or of the cargo, all together"
+    elif job.duty.towed:
+        where = ", at the ball, the chains and the receiver's mouth"
+    p.heading(f"Load cases{where}", 11)
     rows = []
     for case in v.cases:
-        force = next(iter(case.loads.values()), (0.0, 0.0, 0.0))
+        force = [math.fsum(f[k] for _, f in v.places(case)) for k in range(3)]
         rows.append(
             [
                 case.title + (" (changed)" if case.changed else ""),
-                *(units.show(f, "force", job.units) for f in force[:3]),
+                *(units.show(f, "force", job.units) for f in force),
                 case.reason,
             ]
         )
