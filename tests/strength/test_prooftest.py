@@ -68,3 +68,16 @@ def test_an_inch_job_reads_inches(verdict):
 
 def test_a_part_nobody_judged_has_none(verdict):
     assert proof_tests(dataclasses.replace(verdict, forces=None)) == ()
+
+
+def test_a_trailer_is_pulled_with_half_as_much_again_on_its_deck():
+    """Proof is 1.5 times everything: 600 kg of churns are 900 kg of ballast while the coupler is pulled."""
+    job = families.new_job("flat-trailer")
+    duty = next(d for d in job.duties if d.kind == "carrier")
+    share = 600.0 / sum(i.kg for i in duty.items)
+    items = tuple(i.model_copy(update={"kg": i.kg * share}) for i in duty.items)
+    verdict = prove(job.model_copy(update={"duties": (duty.model_copy(update={"items": items}),)}))
+    pulled, carried = proof_tests(verdict)
+    said = " ".join(pulled.loads).replace("\u00a0", " ")
+    assert "8.83 kN down: 900 kg of ballast; at the cargo's places on the deck" in said
+    assert not any("on the deck" in line for line in carried.loads)

@@ -11,6 +11,7 @@ import numpy as np
 
 from urial import units
 from urial.geometry.place import Vec, cross, minus
+from urial.loads import trailing
 from urial.loads.case import Case
 from urial.loads.towing import policy
 from urial.strength.check import APART
@@ -85,14 +86,19 @@ def _test(v: Verdict, k: int) -> ProofTest:
     def length(mm: float) -> str:
         return f"{mm:.2f} mm" if show == "metric" else f"{mm / 25.4:.3f} in ({mm:.2f} mm)"
 
-    loads = tuple(line for at, force in v.places(case) for line in _said(v, at, force))
+    loads = (*(line for at, force in v.places(case) for line in _said(v, at, force)), *_under_way(v, case))
+    less = (
+        " It is reckoned with the trailer's own mass as hard as the cargo's; a little less is what to expect."
+        if case.field
+        else ""
+    )
     steps = (
         "Put it on as it will be used, wheels chocked, nobody under the load or in line with it.",
         f"Set a dial gauge at the {gauge.name}, its foot on the host's own rail or frame, so that it "
         f"reads what goes {way}. Take up a tenth of the load, let it off, set the gauge to nothing: the play "
         "is out then.",
         f"Load in three steps and hold a minute. The gauge should read about {length(far)}; half as much "
-        "again, or a reading that creeps, means stop.",
+        f"again, or a reading that creeps, means stop.{less}",
         f"Let it off: no more than {length(limit)} may be left. More means that something has yielded or "
         "slipped; find it before it is used.",
         "Look at every weld's toe with dye or a glass, and put the torque wrench on every bolt again.",
@@ -111,6 +117,21 @@ def _moves(v: Verdict, k: int, name: str) -> Deflects:
     part = v.assembly.by_key[point.part]
     moves = np.array(u[:3]) + np.array(turned)
     return Deflects(part.name, point.at, (float(moves[0]), float(moves[1]), float(moves[2])))
+
+
+def _under_way(v: Verdict, case: Case) -> list[str]:
+    """What lies on a trailer while its coupler is pulled: its cargo, as heavy as the case has it."""
+    down, shown = (
+        math.fsum(f[2] for f in case.loads.values()),
+        math.fsum(f[2] for _, f in v.places(case)),
+    )
+    if case.field is None or math.isclose(down, shown, rel_tol=0.01):
+        return []
+    kg = math.fsum(c.kg for c in trailing.cargo(v.job, v.assembly))
+    heavy = -case.field.push[2] / units.STANDARD_GRAVITY
+    mass = units.show(_round(kg * heavy), "mass", v.job.units)
+    force = units.show(kg * heavy * units.STANDARD_GRAVITY, "force", v.job.units)
+    return [f"{force} down: {mass} of ballast; at the cargo's places on the deck, the wheels on the ground"]
 
 
 def _said(v: Verdict, at: Vec, force: Vec) -> list[str]:
