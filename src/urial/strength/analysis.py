@@ -95,12 +95,15 @@ def _draw(j: Joint, force: float, net: Mesh, by_node: dict[str, np.ndarray]) -> 
 
 @dataclass(frozen=True)
 class Lump:
-    """A part's mass, kg, where its middle is, and the nodes that carry it with their shares."""
+    """A part's mass, kg, where its middle is, and the nodes that carry it with their shares, the largest
+    first; ``arm`` goes from the middle of those shares to its own.
+    """
 
     part: str
     kg: float
     at: Vec
     nodes: tuple[tuple[str, float], ...]
+    arm: Vec
 
 
 def lumps(assembly: Assembly, net: Mesh) -> tuple[Lump, ...]:
@@ -124,7 +127,9 @@ def lumps(assembly: Assembly, net: Mesh) -> tuple[Lump, ...]:
             found = _hangs_on(assembly, net, part.key, at)
             nodes = dict.fromkeys(found, 1 / max(len(found), 1))
         if nodes:
-            out.append(Lump(part.key, kg, at, tuple(nodes.items())))
+            shares = tuple(sorted(nodes.items(), key=lambda n: -n[1]))
+            middle = np.sum([share * np.array(net.nodes[n]) for n, share in shares], axis=0)
+            out.append(Lump(part.key, kg, at, shares, minus(at, tuple(middle.tolist()))))
     return tuple(out)
 
 
@@ -152,13 +157,11 @@ def _on_own_mass(found: Sequence[Lump], net: Mesh, push: Field, by_node: dict[st
     middle.
     """
     for lump in found:
-        force = np.array(push.at(lump.at)) * lump.kg
-        middle = np.zeros(3)
+        force = times(push.at(lump.at), lump.kg)
+        pull = np.array(force)
         for node, share in lump.nodes:
-            middle += share * np.array(net.nodes[node])
-            by_node.setdefault(node, np.zeros(6))[:3] += share * force
-        main = max(lump.nodes, key=lambda n: n[1])[0]
-        by_node[main][3:] += np.cross(np.array(lump.at) - middle, force)
+            by_node.setdefault(node, np.zeros(6))[:3] += share * pull
+        by_node[lump.nodes[0][0]][3:] += cross(lump.arm, force)
 
 
 def at_nodes(
