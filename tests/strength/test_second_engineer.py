@@ -519,7 +519,7 @@ def _carries(family, kind):
 def test_every_registered_check_is_one_that_must_be_there():
     for kind, registered in common._JUDGES.items():
         assert {f.__name__ for f in registered} == silent.NEEDED[kind]
-    for kind, registered in again_._AGAIN.items():
+    for kind, registered in again_.JUDGES_AGAIN.items():
         assert {f.__name__ for f in registered} == silent.AGAIN[kind]
     assert {f.__name__ for f in checks_._EVERYWHERE} == checks_.EVERYWHERE
 
@@ -532,7 +532,48 @@ def test_a_check_of_parts_that_is_taken_away_is_missed(name, monkeypatch):
 
 @pytest.mark.parametrize("kind", silent.AGAIN, ids=[k.__name__ for k in silent.AGAIN])
 def test_a_check_of_endurance_that_is_taken_away_is_missed(kind, monkeypatch, ball_mount):
-    monkeypatch.setitem(again_._AGAIN, kind, [])
+    monkeypatch.setitem(again_.JUDGES_AGAIN, kind, [])
     v = _proved(next(f for f in families.families() if _carries(f, kind)))
     context = common.Context(v.forces, v.basis, "elastic")
-    assert any("again and again" in u.what for u in silent.missing_again(context, again_._AGAIN))
+    assert any("again and again" in u.what for u in silent.missing_again(context, again_.JUDGES_AGAIN))
+
+
+def test_the_bead_on_a_thin_rail_is_as_small_as_the_rail_asks():
+    """J2.4 goes by the thinner metal: 7.4 mm of leg on a 3 mm rail want 3 mm of bead; on a 7.4 mm nose 5."""
+    job = families.new_job("drawbar")
+    for key, value in (("leg", "4x4x5/16"), ("nose", "4x4x5/16"), ("weld_mm", 3.5)):
+        job = edit.put(job, f"stack.1.{key}", value)
+    needs = {c.id: c.demand for c in prove(job).checks if c.kind == "minimum"}
+    assert needs["1/leg weld.left: least leg"] == 5.0
+    assert "1/front rail weld.left: least leg" not in needs
+
+
+# ---- B10: two schools
+
+
+def test_the_type_test_bears_what_the_mean_of_samples_bears(ball_mount):
+    """0.2 in log10 N and 1.645 of it below the mean: 10^(0.329/3) = 1.29 on stress, 10^(0.329/5) = 1.16 on
+    shear; each check's figure of the other school is what that school says of it.
+    """
+    assert (round(10 ** (0.329 / 3), 2), round(10 ** (0.329 / 5), 2)) == again_.ONE_SAMPLE
+    job = edit.put(ball_mount, "duty.trailer_mass_kg", 2300.0)
+    by, of = prove(job), prove(edit.put(job, "proof.endured", "type test"))
+    sample = {c.id: c for c in of.checks if c.kind == "fatigue"}
+    tired = [c for c in by.checks if c.kind == "fatigue" and c.id in sample]
+    assert len(tired) > 10
+    for c in tired:
+        assert c.other_school == pytest.approx(sample[c.id].utilisation, rel=1e-9)
+        assert sample[c.id].other_school == pytest.approx(c.utilisation, rel=1e-9)
+        assert c.utilisation / 1.2901 <= c.other_school <= c.utilisation
+
+
+def test_what_only_the_second_school_lets_pass_is_said(ball_mount):
+    heavy = next(
+        j
+        for kg in range(1900, 3500, 20)
+        if not prove(j := edit.put(ball_mount, "duty.trailer_mass_kg", float(kg))).holds
+        and all(c.kind == "fatigue" or not c.short for c in prove(j).checks)
+    )
+    assert any("so ordinary parts get by" in w for w in prove(heavy).warnings)
+    of = prove(edit.put(heavy, "proof.endured", "type test"))
+    assert of.holds and any("about half of such parts would crack there" in w for w in of.warnings)

@@ -229,7 +229,6 @@ def _(host: Trailer, job: Job, asked: Asked) -> tuple[tuple[Rating, ...], tuple[
         rows = [("gross trailer", "gross trailer mass", whole, host.gross_rating_kg, "gross_rating_kg")]
     else:
         s = asked.standing
-        s = asked.standing
         whole, axle, nose = s.total_kg, max(s.left_kg + s.right_kg, 0.0), max(s.nose_kg, 0.0)
         rows = [
             ("gross trailer", "gross trailer mass, as built", whole, host.gross_rating_kg, "gross_rating_kg"),

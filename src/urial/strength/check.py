@@ -64,6 +64,7 @@ class Check:
     work: Callable[[], Working]
     place: str = ""
     path: str = ""
+    other_school: float = 0.0  # of endurance: what is used as the other school judges it
 
     @property
     def short(self) -> bool:

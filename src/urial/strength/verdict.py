@@ -38,7 +38,7 @@ from urial.strength.checks.clamps import plug_warnings
 from urial.strength.checks.common import Context
 from urial.strength.checks.droop import droop_checks
 from urial.strength.checks.ends import bend_warnings
-from urial.strength.checks.endurance import _AGAIN, ONE_SAMPLE, endurance_checks, ranges_of
+from urial.strength.checks.endurance import JUDGES_AGAIN, endurance_checks, ranges_of
 from urial.strength.checks.members import open_warnings
 from urial.strength.checks.minima import minimum_checks
 from urial.strength.checks.posts import post_checks
@@ -253,7 +253,7 @@ class Verdict:
         """What only the school of the type test lets pass, or would."""
         tired = [c for c in self.checks if c.kind == "fatigue"]
         if self.job.proof.endured == "type test":
-            only = [c for c in tired if not c.short and c.utilisation * ONE_SAMPLE[0] >= 1.0]
+            only = [c for c in tired if not c.short and c.other_school >= 1.0]
             if not only:
                 return []
             first = f"{only[0].name[0].upper()}{only[0].name[1:]}"
@@ -262,10 +262,9 @@ class Verdict:
                 f"{hold} as one sample on the test bench does and not by the category: about half of such "
                 "parts would crack there."
             ]
-        worst = next((c for c in tired if c.short), None)
-        if worst is None or any(c.short for c in self.checks if c.kind != "fatigue"):
+        if not any(c.short for c in tired) or any(c.short for c in self.checks if c.kind != "fatigue"):
             return []
-        would = worst.utilisation / ONE_SAMPLE[0]
+        would = max(c.other_school for c in tired)
         ending = "so ordinary parts get by" if would < 1 else "which it would not pass either"
         return [
             "What is short is so in two million swings only. Ordinary parts were pulled once, or one sample "
@@ -475,22 +474,22 @@ def _prove(job: Job, make: Making) -> Verdict:
     every = tuple(replace(c, id=f"{c.id} #{n}") for n, c in enumerate(ends))
     solved = analyse(assembly, (*cases, *every), load_points(assembly), job.proof.foot, basis.load_factor)
     forces = solved.only(range(len(cases)))
+    context = Context(forces, basis, job.proof.weld_method)
     checks, unchecked = judge(forces, basis, job.proof.weld_method)
     if swung:
         both = solved.only(range(len(cases), len(cases) + len(every)))
-        context = Context(forces, basis, job.proof.weld_method)
         checks += endurance_checks(ranges_of(context, both, swung, job))
         checks += droop_checks(context, both, swung)
     if isinstance(job.vehicle, Post):
-        for found in post_checks(Context(forces, basis, job.proof.weld_method), job.vehicle):
+        for found in post_checks(context, job.vehicle):
             (checks if isinstance(found, Check) else unchecked).append(found)  # type: ignore[arg-type]
     if swung:
-        unchecked += missing_again(Context(forces, basis, job.proof.weld_method), _AGAIN)
-    unchecked += silent_parts(Context(forces, basis, job.proof.weld_method), checks, unchecked)
+        unchecked += missing_again(context, JUDGES_AGAIN)
+    unchecked += silent_parts(context, checks, unchecked)
     if job.welding.hard_steels == "not judged":
-        unchecked += unjudged_welds(Context(forces, basis, job.proof.weld_method))
+        unchecked += unjudged_welds(context)
     written = {w.finding: w.reason for w in job.waived}
-    minima = list(minimum_checks(Context(forces, basis, job.proof.weld_method)))
+    minima = list(minimum_checks(context))
     checks += [c for c in minima if c.id not in written]
     waived = tuple((c, written[c.id]) for c in minima if c.id in written)
     limits, silent = _ratings(job, assembly, basis, cases)

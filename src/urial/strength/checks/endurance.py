@@ -257,6 +257,7 @@ class Ranges:
             return (*self._swings(d), *rows)
 
         by_case = u * self.occurs[d]
+        other = replace(self, school=CATEGORY if self.school == ONE_SAMPLE else ONE_SAMPLE)
         return Check(
             about.id,
             about.name,
@@ -274,6 +275,7 @@ class Ranges:
             work,
             about.place,
             about.path,
+            float(other.used(found, by)[0].max()),
         )
 
     def _mean(self, k: int) -> str:
@@ -320,19 +322,19 @@ def _every(r: Ranges) -> Iterable[Check]:
     yield from _slots(r)
     for j in context.assembly.joints:
         if not {j.a, j.b} & still:
-            for judge in _AGAIN.get(type(j.how), ()):
+            for judge in JUDGES_AGAIN.get(type(j.how), ()):
                 yield from judge(r, j)
 
 
 Again = Callable[[Ranges, Joint], Iterable[Check]]
-_AGAIN: dict[type, list[Again]] = {}
+JUDGES_AGAIN: dict[type, list[Again]] = {}
 
 
 def again(how: type) -> Callable[[Again], Again]:
     """Make a function a check of endurance of every joint of a kind."""
 
     def keep(judge: Again) -> Again:
-        _AGAIN.setdefault(how, []).append(judge)
+        JUDGES_AGAIN.setdefault(how, []).append(judge)
         return judge
 
     return keep

@@ -37,7 +37,7 @@ def _leg(context: Context, j: Joint, how: Weld, parts: list[Part]) -> Iterator[C
     """The least fillet by the thinner part (J2.4): less is chilled by the metal and cracks."""
     if not parts or how.through or how.ground:
         return
-    thinner = min(facts.thickness(p) for p in parts)
+    thinner = min([*(facts.thickness(p) for p in parts), *([how.host.t] if how.host else [])])
     least = welds.minimum_leg(thinner)
     if how.leg < least - INCH_LEG:
         name = f"least leg of the weld, {j.name}"
