@@ -1125,7 +1125,18 @@ def parts(surveys: dict[str, Document]) -> list[tuple[str, str, str, Document]]:
         most_mm=420.0,
     )
     anchor = anchor.model_copy(
-        update={"duties": (Anchor(title="boat line", pull_N=8000, angle_deg=70, height_mm=420, length_m=14),)}
+        update={
+            "duties": (
+                Anchor(
+                    title="boat line",
+                    pull_N=8000,
+                    angle_deg=70,
+                    height_mm=420,
+                    length_m=14,
+                    factors={"pull left/turn": 10.0, "pull right/turn": -10.0},
+                ),
+            )
+        }
     )
     carriage = standing(
         "three-point-carriage",

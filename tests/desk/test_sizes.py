@@ -166,10 +166,9 @@ def test_a_link_is_chosen_to_give_way_first_and_it_is_said_where_it_does_not(qtb
 
 
 def test_two_changes_that_together_make_it_hold_are_offered_and_taken_in_one_step(qtbot, window):
-    job = families.new_job("clevis-tongue")
-    for path in ("duty.trailer_mass_kg", "duty.tongue_mass_kg"):
-        job = edit.put(job, path, edit.get(job, path) * 1.2)
-    window.store.put_job(job, "duty.trailer_mass_kg")
+    job = families.new_job("recovery-point")
+    job = edit.put(job, "duties.0.stuck_kg", 2 * edit.get(job, "duties.0.stuck_kg"))
+    window.store.put_job(job, "duties.0.stuck_kg")
     window.go(4)
     window.store.select_check(weakest(window.store.verdict).id)  # not what the vehicle's maker limits
     qtbot.waitUntil(lambda: bool(window.store.advice.pairs), timeout=30_000)

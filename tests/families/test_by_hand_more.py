@@ -55,13 +55,22 @@ def test_a_rope_off_straight_pulls_at_the_shackle_and_not_at_the_mouth():
 
 
 def test_a_winch_rope_bent_at_its_fairlead_leaves_the_difference_there():
-    """12 kN × 1.25: the drum holds all of it straight, the fairlead F sin 15° sideways and F (1 − cos 15°)
-    back."""
+    """12 kN × 1.25, 15° to the left off the left end of a 230 mm drum: the drum holds all of it on the line
+    to the fairlead, 115 mm aside over their distance, and what that is not along the rope presses there."""
     v = prove(families.new_job("winch-cradle"))
     loads = v.cases[case(v, "left")].loads
     f, a = 15_000.0, math.radians(15)
-    assert loads["2/winch"][:3] == pytest.approx((-f, 0.0, 0.0))
-    assert loads["2/fairlead"][:3] == pytest.approx((f * (1 - math.cos(a)), f * math.sin(a), 0.0))
+    far = v.assembly.socket_by_key["2/winch"].place.o[0] - v.assembly.socket_by_key["2/fairlead"].place.o[0]
+    aside = math.atan2(115.0, far)
+    drum = (-f * math.cos(aside), -f * math.sin(aside), 0.0)
+    assert loads["2/winch"][:3] == pytest.approx(drum, rel=1e-6, abs=1e-6)
+    assert loads["2/winch"][5] == pytest.approx(
+        f * math.cos(aside) * 115.0
+    )  # −y × Fx about the drum's middle
+    rope = (-f * math.cos(a), f * math.sin(a), 0.0)
+    assert loads["2/fairlead"][:3] == pytest.approx(
+        [r - d for r, d in zip(rope, drum, strict=True)], abs=1e-6
+    )
 
 
 def test_a_folding_joint_holds_the_rack_by_the_couple_of_its_pins():

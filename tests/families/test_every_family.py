@@ -35,8 +35,10 @@ from urial.strength.verdict import prove
 NAMES = list(families.families())
 
 
-def made(name):
+def made(name, **sizes):
     job = families.new_job(name)
+    for key, value in sizes.items():
+        job = edit.put(job, edit.find_path(job, key), value)
     a = families.build(job)
     cases = (*trailing.towed(job, a), *duties.cases_on(job, a))
     return a, {c.id: dict(c.loads) for c in cases if not c.ground}  # without what the ground holds sideways
@@ -80,7 +82,8 @@ def swapped(key):
     ],
 )
 def test_under_mirrored_loads_left_and_right_change_over(name):
-    a, loads = made(name)
+    # ratchets are on one side of a strap, and draw the other less
+    a, loads = made(name, **({"drawn_N": 0.0} if name == "trunk-anchor" else {}))
     flip = {
         c: {swapped(n): (f[0], -f[1], f[2], -f[3], f[4], -f[5]) for n, f in by.items()}
         for c, by in loads.items()
@@ -135,13 +138,17 @@ def _drawn_area(part):
     )
 
 
+SETS = max(16, int(os.environ.get("URIAL_EXPLORE", "0")))
+"""Of each kind; an explored run takes more."""
+
+
 @pytest.mark.parametrize("name", NAMES)
-def test_thirty_sets_of_sizes_build_closed_solids_and_papers_or_are_refused_in_a_sentence(name):
+def test_sets_of_sizes_build_closed_solids_and_papers_or_are_refused_in_a_sentence(name):
     rng = random.Random(f"urial {name}")
     base = families.new_job(name)
     fields = [s for p, s in edit.all_specs(base).items() if p.startswith("stack.") and s.kind != "text"]
     built = 0
-    for _ in range(30):
+    for _ in range(SETS):
         job = base
         try:
             for s in rng.sample(fields, rng.randint(1, 4)):
@@ -161,7 +168,7 @@ def test_thirty_sets_of_sizes_build_closed_solids_and_papers_or_are_refused_in_a
         if built == 1:  # a packet takes as long as all the rest
             files = packet(v).files
             assert files and all(files.values())
-    assert built >= 8
+    assert built >= SETS / 4
 
 
 def _any_value(s, job, rng):

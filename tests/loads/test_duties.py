@@ -240,7 +240,7 @@ def test_a_case_knows_its_duty_and_its_row_even_when_two_share_a_name(job):
     a = families.build(job)
     ids = [c.id for c in duties.duty_cases(both, a)]
     numbers = [duties.origin(both, i, a)[0] for i in ids]
-    assert numbers == [0] * 6 + [1] * 5 + [2] * 6
+    assert numbers == [0] * 6 + [1] * 7 + [2] * 6
     assert duties.origin(both, ids[-1], a)[1].id == "launch" and duties.origin(both, "brake", a) is None
 
 

@@ -16,6 +16,7 @@ from urial.assembly.model import (
     LOAD,
     Assembly,
     BuildError,
+    Decking,
     Dimension,
     Hook,
     How,
@@ -159,7 +160,8 @@ class Beads:
 class Takes:
     """What goes into a socket.  ``bore``: from the place to its mouth and to its inner end, mm; ``lands``:
     where the part takes its force on, if not there; ``down_kg``, ``along_N``: what may rest on it and pull
-    along it by its stamp; ``hangs_kg``: what hangs on it by the part's own sizes.
+    along it by its stamp; ``hangs_kg``: what hangs on it by the part's own sizes; ``reach``: half a drum, mm;
+    ``heel``, ``centre``: from where and how far along a fork its stamp holds, mm.
     """
 
     kind: str
@@ -171,6 +173,9 @@ class Takes:
     down_kg: float | None = None
     along_N: float | None = None
     hangs_kg: float | None = None
+    reach: float = 0.0
+    heel: Vec | None = None
+    centre: float = 0.0
 
 
 @dataclass
@@ -270,6 +275,12 @@ class Build:
         self.parts[part.key] = made
         return made
 
+    def decking(self, part: Part, how: Decking) -> Part:
+        """A part that lies on supports and carries what stands on it."""
+        made = replace(part, decking=how)
+        self.parts[part.key] = made
+        return made
+
     def with_(self, part: Part, other: Part) -> Part:
         """A part that another's checks judge too: a latch with its hook, a flat with its clamp."""
         made = replace(part, judged_with=other.key)
@@ -352,6 +363,9 @@ class Build:
                 t.down_kg,
                 t.along_N,
                 t.hangs_kg,
+                t.reach,
+                t.heel,
+                t.centre,
             )
         )
 
@@ -388,8 +402,8 @@ class Build:
 
 def _socket_at(socket: Socket, place: Place) -> Socket:
     """A socket of a piece's axes in the host's."""
-    lands = place.point(socket.lands) if socket.lands else None
-    return replace(socket, place=place @ socket.place, lands=lands)
+    lands, heel = (place.point(v) if v else None for v in (socket.lands, socket.heel))
+    return replace(socket, place=place @ socket.place, lands=lands, heel=heel)
 
 
 def middle_weighted(runs: Sequence[Run]) -> Vec:

@@ -403,7 +403,8 @@ def bolt_edges(how: Bolts, place: Place, part: Part) -> BoltEdges:
         for c in (corners, host)
     )
     middle = holes.mean(axis=0)
-    boxes = [box_round(poly) - middle for poly in (corners, host)]
+    feet = [np.array(how.feet)] if how.feet else []
+    boxes = [box_round(poly) - middle for poly in (corners, host, *feet)]
     both = [min(-box[0, k] if sign < 0 else box[1, k] for box in boxes) for k in (0, 1) for sign in (-1, 1)]
     return BoltEdges(DIRECTIONS, plate_rays, host_rays, tuple(float(max(b, 0.0)) for b in both))  # type: ignore[arg-type]
 

@@ -14,7 +14,7 @@ from typing import Any, Literal, TypeVar, cast
 
 from urial.geometry.place import Place, Vec
 from urial.geometry.shape import Plate, Shape
-from urial.stock.catalogue import Bolt, BoltGrade, Electrode, Material
+from urial.stock.catalogue import Bolt, BoltGrade, Electrode, Material, StockSection
 
 View = Literal["side", "rear", "top"]
 T = TypeVar("T")
@@ -29,6 +29,19 @@ class BuildError(ValueError):
 
 class Unasked(BuildError):
     """It can be built, and nothing is asked of it yet; the message says what to ask."""
+
+
+@dataclass(frozen=True)
+class Decking:
+    """What lies over supports and is bent by what stands between them: boards of a width along the vehicle, a
+    sheet, expanded metal; free ``span`` from support to support, and whole ``wide``, mm.
+    """
+
+    kind: Literal["boards", "sheet", "mesh"]
+    span: float
+    wide: float
+    t: float  # of the board, or of the sheet that the metal is made of
+    board: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -52,6 +65,7 @@ class Part:
     unweldable: str = ""  # why nothing may be welded to it
     idle: str = ""  # why nothing need judge it: what it is there for, if it carries nothing by design
     judged_with: str = ""  # key of the part whose checks judge it too
+    decking: Decking | None = None  # it lies on supports and carries what stands on it
 
     @property
     def piece(self) -> str:
@@ -139,7 +153,8 @@ class Bolts:
     """Bolts square to the joint's place, through part a and into b (or the host's ``metal``, one a hole).
 
     ``holes`` and ``host_face`` (corners of the host's metal there) are u, v in the joint's place; z points
-    from the host out through a. ``idealised``: fixed or pinned instead of as stiff as the bolts.
+    from the host out through a. ``idealised``: fixed or pinned instead of as stiff as the bolts.  ``feet``:
+    corners of what stands there, where it bears no farther than that.
     """
 
     holes: tuple[tuple[float, float], ...]
@@ -152,6 +167,7 @@ class Bolts:
     host_face: tuple[tuple[float, float], ...] = ()
     path: str = ""
     names: tuple[str, ...] = ()
+    feet: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -209,10 +225,26 @@ class BentBy:
 
 
 @dataclass(frozen=True)
+class HostBar:
+    """A hollow bar of the host that a joint goes round: its name, section and steel; ``length`` between the
+    two places that hold it, how far (``s``) the joint is from the first of them against its place's x, and
+    the bar's axis (``axis``) there in the joint's place, mm.
+    """
+
+    name: str
+    stock: StockSection
+    steel: Material
+    length: float
+    s: float = 0.0
+    axis: Vec = (0.0, 0.0, 0.0)
+
+
+@dataclass(frozen=True)
 class Clamp:
     """Plates pressed together by bolts: holds by friction in its plane, by the bolts across it.
 
-    ``preload`` of each bolt, N (0: 0.75 of proof); ``bent``: metal that the bolts bend."""
+    ``faces``: how many of them hold before anything slips; ``preload`` of each bolt, N (0: 0.75 of proof);
+    ``bent``: metal that the bolts bend; ``rail``: what of the host it goes round."""
 
     bolt: Bolt
     grade: BoltGrade
@@ -223,6 +255,7 @@ class Clamp:
     path: str = ""
     preload: float = 0.0
     bent: tuple[BentBy, ...] = ()
+    rail: HostBar | None = None
 
 
 @dataclass(frozen=True)
@@ -231,7 +264,8 @@ class StrapRound:
     limit, N.
 
     ``mu``: friction on what it goes round, which holds it along x of the place; ``tension`` it is drawn up
-    to, N."""
+    to, N; ``wrap``: how far the whole strap lies on what it goes round, radians, at ``radius`` and ``wide``,
+    mm, to its ``other`` end (that joint's key)."""
 
     limit: float
     stiffness: float
@@ -239,6 +273,10 @@ class StrapRound:
     path: str = ""
     mu: float = 0.0
     tension: float = 0.0
+    wrap: float = 0.0
+    radius: float = 0.0
+    wide: float = 0.0
+    other: str = ""
 
 
 @dataclass(frozen=True)
@@ -421,6 +459,9 @@ class Socket:
     down_kg: float | None = None  # stamped: what may rest on it
     along_N: float | None = None  # stamped: the D value of a coupling
     hangs_kg: float | None = None  # what hangs on it by the part's own sizes (weights)
+    reach: float = 0.0  # how far to either side along the place's y a rope may leave it (a drum), mm
+    heel: Vec | None = None  # of a fork: its stamp holds for a load whose middle is no farther from here
+    centre: float = 0.0  # than so much along the blade, mm
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ import math
 from typing import Literal
 
 from urial.assembly.build import Beads, Build, Named, Takes, loop
-from urial.assembly.model import HOST, BuildError, Dimension, Ground, Part, Seat
+from urial.assembly.model import HOST, BuildError, Decking, Dimension, Ground, Part, Seat
 from urial.families.registry import Family, register
 from urial.geometry.outline import rectangle
 from urial.geometry.path import Line
@@ -104,6 +104,9 @@ class FlatTrailer(Design):
     )
     sheet: str = stock("3 mm", "deck sheet", "plate", "Where it is of steel.", group="Deck")
     board_mm: float = length(27.0, "boards thick", "Where it is of timber.", lo=12, hi=80, group="Deck")
+    board_wide_mm: float = length(
+        145.0, "boards wide", "One board alone carries a wheel.", lo=40, hi=400, group="Deck"
+    )
     stops: bool = choice(
         True,
         "stops",
@@ -112,13 +115,21 @@ class FlatTrailer(Design):
     )
     stop_mm: float = length(60.0, "stop high", lo=20, hi=300, group="Deck")
     side_mm: float = length(0.0, "side rails high", "Over the deck; 0: none.", lo=0, hi=1500, group="Deck")
-    side: str = stock("30x30x3", "side rail", "bar", only="rect_tube", group="Deck")
+    side: str = stock("50x50x4", "side rail", "bar", only="rect_tube", group="Deck")
+    side_posts: Literal["every", "ends"] = choice(
+        "every",
+        "posts on",
+        "Cargo leans on the rails in every bend; few posts hold little.",
+        words={"every": "every cross member", "ends": "the first and last"},
+        group="Deck",
+    )
     fenders: bool = choice(
         True, "fenders", "Folded sheet over each wheel, where the wheels stand outside the bed.", group="Deck"
     )
     weld_mm: float = length(
         8.0, "frame weld leg", "It fills the tubes' round corners.", lo=3, hi=20, group="Welds"
     )
+    side_weld_mm: float = length(4.0, "side posts' weld leg", lo=3, hi=16, group="Welds")
 
 
 def build(p: FlatTrailer, b: Build, wheels: HostSocket) -> None:
@@ -174,8 +185,8 @@ def build(p: FlatTrailer, b: Build, wheels: HostSocket) -> None:
             _lies(
                 b, p, ("tongue weld", str(k), f"cross member {k} on the tongue"), beam, member, (x, 0.0, top)
             )
-        for side, s in (("left", 1.0), ("right", -1.0)):
-            at = Place.facing((x, s * 0.3 * p.wide_mm, top + cross.height), Z, X)
+        for side, y in _across(p):
+            at = Place.facing((x, y, top + cross.height), Z, X)
             b.socket(f"deck {k}.{side}", member, at, Takes("deck", path="wide_mm"))
     _axle(b, p, rails, (left[0], left[1], tyre, tyre_wide), (half, low))
     _deck(b, p, members, xs, top + cross.height)
@@ -185,6 +196,12 @@ def build(p: FlatTrailer, b: Build, wheels: HostSocket) -> None:
         _fenders(b, p, members, xs, (left[0], left[1], tyre, tyre_wide), top)
     b.plug("wheels", rails["left"], Place())
     _said(b, p, left, top)
+
+
+def _across(p: FlatTrailer) -> list[tuple[str, float]]:
+    """Places across a cross member where what stands on the deck presses it."""
+    out, in_ = 0.5 * p.wide_mm - 25.0, 0.3 * p.wide_mm
+    return [("left edge", out), ("left", in_), ("middle", 0.0), ("right", -in_), ("right edge", -out)]
 
 
 def _stations(p: FlatTrailer, wide: float) -> list[float]:
@@ -382,6 +399,12 @@ def _deck(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: f
         "S235" if steel else "C24 timber",
         names[p.deck],
     )
+    kind: Literal["boards", "sheet", "mesh"] = (
+        "boards" if not steel else "mesh" if p.deck == "mesh" else "sheet"
+    )
+    free = (xs[0] - xs[-1]) / (len(xs) - 1) - catalogue.bar(p.cross).width
+    own = sheet.thickness if steel else p.board_mm
+    deck = b.decking(deck, Decking(kind, free, p.wide_mm, own, p.board_wide_mm))
     if steel:
         rows: list[tuple[Vec, Vec]] = [
             ((xs[0], v - 20, top), (xs[0], v + 20, top)) for v in (-0.4 * y, 0.4 * y)
@@ -437,7 +460,13 @@ def _sides(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: 
             ),
             p.steel,
         )
-        for k, (x, member) in enumerate(((xs[0], members[0]), (xs[-1], members[-1])), 1):
+        for k in range(1, 4):  # what leans on it leans at its quarters
+            u = xs[0] + k * (xs[-1] - xs[0]) / 4
+            inner = Place.facing((u, y - s * own.width / 2, high), times(Y, s), X)
+            b.socket(f"side {k}.{side}", long, inner, Takes("side", path="side_mm"))
+        for k, (x, member) in enumerate(zip(xs, members, strict=True), 1):
+            if p.side_posts == "ends" and 1 < k < len(xs):
+                continue
             inst = f"{k}{'1' if s > 0 else '2'}"
             base = top - cross.height
             post = b.bar(
@@ -446,15 +475,16 @@ def _sides(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: 
                 p.steel,
             )
             face = s * (p.wide_mm / 2 + 3.0)
-            rows: list[tuple[Vec, Vec]] = [
-                ((x + u, face, base + cross.radius), (x + u, face, top - cross.radius))
-                for u in (-own.width / 2 + own.radius, own.width / 2 - own.radius)
-            ]
+            seam = loop(
+                Place.facing((x, face, top - cross.height / 2), times(Y, s), X),
+                own.width - 2 * own.radius,
+                cross.height - 2 * cross.radius,
+            )
             b.weld(
                 Named("post weld", instance=inst, called=f"{side} post {k} to its cross member"),
                 member,
                 post,
-                Beads(rows, 4.0, "", normal=Y),
+                Beads(seam, p.side_weld_mm, "side_weld_mm", normal=Y),
             )
             b.weld(
                 Named("side weld", instance=inst, called=f"{side} rail on post {k}"),
@@ -462,8 +492,8 @@ def _sides(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: 
                 long,
                 Beads(
                     loop(Place((x, y, high - own.height / 2), X, Y, Z), own.width, own.height, own.radius),
-                    3.0,
-                    "",
+                    min(p.side_weld_mm, max(own.wall, 3.0)),
+                    "side_weld_mm",
                     normal=Z,
                 ),
             )

@@ -20,6 +20,9 @@ from urial.pieces.welded import OnHost, weld_to_host
 from urial.stock import catalogue
 from urial.stock.catalogue import StockSection
 
+RIM, ROPE = 5.0, 8.0
+"""Of a spool: its rim, and the rope that lies against it at the worst, mm."""
+
 
 class FrontRail(Design):
     """Parameters of a front rail."""
@@ -170,7 +173,7 @@ def _spools(b: Build, p: FrontRail, hoop: Part, at: tuple[float, float], tube: S
         foot: Vec = (face, y, z)
         made = b.turned(
             Named("spool", instance=str(k + 1), paths=("spool_mm", "spool_out_mm")),
-            Turned(Place.facing(foot, X, Y), ((p.spool_out_mm - 5, core, 0), (6.0, 1.8 * core, 0))),
+            Turned(Place.facing(foot, X, Y), ((p.spool_out_mm - RIM, core, 0), (RIM, 1.8 * core, 0))),
             "S235",
             f"round {core:.4g} mm",
             hardware=False,
@@ -185,7 +188,7 @@ def _spools(b: Build, p: FrontRail, hoop: Part, at: tuple[float, float], tube: S
         b.socket(
             f"ring {k + 1}",
             made,
-            Place.facing(add(foot, (0.5 * p.spool_out_mm, 0.0, 0.0)), X, Y),
+            Place.facing(add(foot, (p.spool_out_mm - RIM - ROPE / 2, 0.0, 0.0)), X, Y),
             Takes("ring", path="spool_mm"),
         )
         if k == 1:

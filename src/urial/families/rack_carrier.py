@@ -7,7 +7,7 @@ from __future__ import annotations
 from typing import Literal
 
 from urial.assembly.build import SQUARE, Beads, Build, Named, Takes, loop
-from urial.assembly.model import BuildError, Dimension, Eye, Part
+from urial.assembly.model import BuildError, Decking, Dimension, Eye, Part
 from urial.families.registry import Family, register
 from urial.geometry.outline import rectangle
 from urial.geometry.path import Line
@@ -343,6 +343,10 @@ def _deck(
     lines: list[tuple[Vec, Vec]] = [
         ((ends[0], s - 20, top), (ends[0], s + 20, top)) for s in (-0.4 * p.wide_mm, 0.0, 0.4 * p.wide_mm)
     ]
+    kind: Literal["mesh", "sheet"] = "mesh" if p.deck == "mesh" else "sheet"
+    if int(p.arms) > 1:
+        free = p.apart_mm - arm.width
+        made = b.decking(made, Decking(kind, free, p.wide_mm, sheet.thickness))
     leg = min(p.weld_mm, max(sheet.thickness, 2.0))
     b.weld(Named("deck stitches", called="deck to the first arm"), first, made, Beads(lines, leg, "weld_mm"))
 

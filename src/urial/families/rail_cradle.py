@@ -5,21 +5,23 @@ and a flat under it.
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Literal
 
 from urial.assembly.build import Beads, Build, Named, Takes, loop
-from urial.assembly.model import HOST, BentBy, BuildError, Clamp, Dimension, Part
+from urial.assembly.model import HOST, BentBy, BuildError, Clamp, Dimension, HostBar, Part
 from urial.families.registry import Family, register
 from urial.geometry.outline import rectangle
 from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, add, along, times, unit
 from urial.geometry.shape import Bar, Capped, Hole, Mitre, Plate
 from urial.job.duty import Carrier, Item
-from urial.job.fields import choice, length, number, stock
+from urial.job.fields import choice, force, length, number, stock
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.pieces.hardware import BoltSpec, fasten
 from urial.stock import catalogue
+from urial.units import STANDARD_GRAVITY
 
 
 class RailCradle(Design):
@@ -70,6 +72,15 @@ class RailCradle(Design):
         lo=0.05,
         hi=0.5,
         group="Clamp",
+    )
+    strap_N: float = force(
+        3500.0,
+        "strap over the load holds",
+        "Its working limit: a third of what it breaks at. It goes from the upright's top to the lip's, one "
+        "on each cradle.",
+        lo=50,
+        hi=100_000,
+        group="Strap",
     )
     weld_mm: float = length(4.0, "weld leg", lo=2, hi=12, group="Welds")
 
@@ -137,7 +148,9 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
                 normal=n,
             ),
         )
-    _clamp(b, p, (x, y, top), wide, high, base)
+    assert rail.hollow is not None
+    hollow = replace(rail.hollow, name=f"{p.side} rail", s=p.along_mm, axis=(0.0, 0.0, -high / 2))
+    _clamp(b, p, (x, y, top), hollow, base)
     seat: Vec = (x, (outer[1] + inner[1]) / 2, middle + tube.height / 2)
     b.socket("cradle", base, Place.facing(seat, Z, X), Takes("cradle", path="base_mm"))
     for name, part, foot, way, out, size in (
@@ -145,6 +158,13 @@ def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
         ("stop.in", lip, inner, lip_up, -s, 0.6 * p.lip_mm),
     ):
         b.socket(name, part, Place.facing(along(foot, way, size), (0.0, -out, 0.0), X), Takes("stop"))
+    for name, part, foot, way, size in (
+        ("tie.out", upright, outer, up, p.high_mm),
+        ("tie.in", lip, inner, lip_up, p.lip_mm),
+    ):
+        takes = Takes("tie", rating_kg=p.strap_N / STANDARD_GRAVITY, path="strap_N")
+        b.socket(name, part, Place.facing(along(foot, way, size), way, X), takes)
+    b.note("a strap over the load from the upright's top to the lip's keeps it down; friction alone does not")
     b.dimension(Dimension("base", inner, outer, "y", ("rear", "top"), "base_mm"))
     b.dimension(
         Dimension("upright", outer, along(outer, Z, p.high_mm), "z", ("rear", "side"), "high_mm", side="high")
@@ -172,11 +192,18 @@ def _fits(p: RailCradle, wide: float, inboard: float, leg: float) -> None:
         )
 
 
-def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Part) -> None:
+def _clamp(b: Build, p: RailCradle, at: Vec, rail: HostBar, base: Part) -> None:
     """Two angles along the base's sides, their flat legs on the rail; a flat under it; four bolts, two
-    each side of the rail.
+    each side of the rail.  They bear where the rail's flat begins, inside its rounded corners, and only the
+    angles' faces hold by friction before the flat has slipped with its bolts.
     """
     x, y, top = at
+    wide, high, flat_wide = rail.stock.width, rail.stock.height, rail.stock.width - 2 * rail.stock.radius
+    if flat_wide <= 0:
+        raise BuildError(
+            f"A rail {wide:.4g} mm wide with a wall of {rail.stock.wall:.4g} mm has no flat to clamp; "
+            "measure it again."
+        )
     angle, flat, bolt, grade = (
         catalogue.bar(p.angle),
         catalogue.plate(p.flat),
@@ -227,8 +254,11 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
         )
         seat = Place.facing((x + way * (tube.width / 2 + angle.width / 2), y, top), Z, X)
         steel = catalogue.material(p.clamp_material)
+        here = replace(rail, s=rail.s - (seat.o[0] - x))
         bent = (
-            BentBy("flat, from bolt to bolt", angle.width, flat.thickness, out - wide / 2, 2, steel, True),
+            BentBy(
+                "flat, from bolt to bolt", angle.width, flat.thickness, out - flat_wide / 2, 2, steel, True
+            ),
             BentBy(
                 "angle's leg, from bolts to heel",
                 2 * half - 2 * bolt.hole,
@@ -244,7 +274,9 @@ def _clamp(b: Build, p: RailCradle, at: Vec, wide: float, high: float, base: Par
             iron,
             HOST,
             seat,
-            Clamp(bolt, grade, 2, 2, p.friction, (angle.width, wide), b.path("bolt"), preload, bent),
+            Clamp(
+                bolt, grade, 2, 1, p.friction, (angle.width, flat_wide), b.path("bolt"), preload, bent, here
+            ),
         )
     u0, u1 = x - gage - 1.5 * bolt.diameter - 2, x + gage + 1.5 * bolt.diameter + 2
     under = top - high

@@ -82,6 +82,15 @@ class ThreePointCarriage(Design):
         hi=20_000,
         group="Forks",
     )
+    fork_centre_mm: float = length(
+        500.0,
+        "stamped for a load at",
+        "From the upright's face to the load's middle, beside the stamp: 500 mm on most. Farther out they "
+        "carry less.",
+        lo=50,
+        hi=1500,
+        group="Forks",
+    )
     fork: str = stock("flat 80x20", "fork's own section", "bar", only="rect_bar", group="Forks")
     fork_long_mm: float = length(900.0, "blade", lo=200, hi=2400, group="Forks")
     fork_drop_mm: float = length(110.0, "blade below the low tube's middle", lo=0, hi=600, group="Forks")
@@ -505,7 +514,13 @@ def _forks(
             f"fork.{side}",
             fork,
             Place.facing((x - p.fork_long_mm / 2, y, z_blade), Z, X),
-            Takes("fork", rating_kg=each, path="fork_rating_kg"),
+            Takes(
+                "fork",
+                rating_kg=each,
+                path="fork_rating_kg",
+                heel=(x - thick / 2, y, z_blade),
+                centre=p.fork_centre_mm,
+            ),
         )
     for n, y in enumerate(
         (p.shift_mm + p.most_mm / 2 + wide / 2 + 6, p.shift_mm - p.most_mm / 2 - wide / 2 - 12), 1

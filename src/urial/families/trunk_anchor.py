@@ -89,9 +89,10 @@ class TrunkAnchor(Design):
         group="Straps",
     )
     drawn_N: float = force(
-        1500.0,
+        3000.0,
         "each strap drawn up to",
-        "By its ratchet, before the line pulls: it is what keeps the anchor from creeping.",
+        "By its ratchet, before the line pulls: it keeps the anchor from creeping. Bark holds most of it "
+        "back, so the other end gets about a third.",
         lo=0,
         hi=100_000,
         group="Straps",
@@ -161,6 +162,10 @@ def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     for side, k in (("left", 1.0), ("right", -1.0)):
         _arm(b, p, (side, k), (px, py, swing), (pipe, bite), plates, (radius, z))
     _straps(b, p, radius)
+    b.note(
+        "the upper strap's ratchet on the left, the lower one's on the right: bark holds back most of what a "
+        "ratchet draws, and so both sides get as much"
+    )
     spec = BoltSpec(catalogue.bolt(p.bolt), catalogue.bolt_grade(p.bolt_grade), False)
     t = catalogue.plate(p.plate).thickness
     fasten(
@@ -400,13 +405,25 @@ def _arm(
         )
     for word, h in (("upper", hole_z), ("lower", -hole_z)):
         spot = along(middle, Z, h)
+        wrap = 2 * _meets(spot[0], k * spot[1], radius)
+        # a ratchet at one end leaves less at the other: the two straps have theirs on opposite sides
+        tight = (word == "upper") == (side == "left")
         b.joint(
             Named(f"{word} strap", instance=side, called=f"{side} end of the {word} strap"),
             iron,
             HOST,
             Place.facing(spot, _tangent(spot, radius, k), Z),
             StrapRound(
-                _working(p), _stiffness(p, radius), f"webbing, {_words(p)}", b.path("strap_N"), 0.3, p.drawn_N
+                _working(p),
+                _stiffness(p, radius),
+                f"webbing, {_words(p)}",
+                b.path("strap_N"),
+                BARK,
+                p.drawn_N * (1.0 if tight else math.exp(-BARK * wrap)),
+                wrap,
+                radius,
+                WEB_WIDE,
+                f"{b.piece}/{word} strap.{'right' if side == 'left' else 'left'}",
             ),
         )
 
@@ -417,23 +434,28 @@ def _straps(b: Build, p: TrunkAnchor, radius: float) -> None:
         spot = b.joints[f"{b.piece}/{word} strap.left"].place.o
         x, y, z = spot
         r = radius + WEB / 2
-        first = math.atan2(y, x) - math.acos(
-            min(1.0, r / max(math.hypot(x, y), r))
-        )  # where it meets the bark, on the left
+        first = _meets(x, y, r)
         turns = [first - k * (2 * first) / 24 for k in range(25)]  # round by the front (+x) to the right
         points = (spot, *((r * math.cos(t), r * math.sin(t), z) for t in turns), (x, -y, z))
         b.part(
             Named("strap", instance=str(n), called=f"{word} strap", paths=("strap_N",)),
-            Strap(points, 50.0, WEB),
+            Strap(points, WEB_WIDE, WEB),
             "webbing",
-            f"webbing 50 mm, {_words(p).split(',')[0]}",
+            f"webbing {WEB_WIDE:.0f} mm, {_words(p).split(',')[0]}",
             hardware=True,
             rated=True,
         )
 
 
-WEB = 3.0
-"""Thickness of the webbing, mm."""
+WEB, WEB_WIDE = 3.0, 50.0
+"""Thickness and width of the webbing, mm."""
+BARK = 0.3
+"""Friction of webbing on bark."""
+
+
+def _meets(x: float, y: float, radius: float) -> float:
+    """Where a strap from a place meets the bark on the left: angle from the trunk's far side, radians."""
+    return math.atan2(y, x) - math.acos(min(1.0, radius / max(math.hypot(x, y), radius)))
 
 
 def _working(p: TrunkAnchor) -> float:
@@ -485,7 +507,12 @@ def duty(job: Job) -> Job:
     return job.model_copy(
         update={
             "hosts": (tree,),
-            "duties": (Anchor(title="line", pull_N=8000.0),),
+            # it is put up facing the pull and turns about the trunk to it: less aside than others have
+            "duties": (
+                Anchor(
+                    title="line", pull_N=8000.0, factors={"pull left/turn": 10.0, "pull right/turn": -10.0}
+                ),
+            ),
             "duty": job.duty.model_copy(update={"towed": False}),
         }
     )

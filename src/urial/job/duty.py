@@ -41,6 +41,15 @@ class Item(Value):
     long_mm: float = length(350.0, "long", lo=1, hi=5000)
     wide_mm: float = length(500.0, "wide", lo=1, hi=5000)
     high_mm: float = length(350.0, "high", lo=1, hi=5000)
+    stands: Literal["block", "wheels"] = choice(
+        "block",
+        "it stands on",
+        "On a deck: its whole underside, or wheels that roll on from behind.",
+        words={"block": "its underside", "wheels": "wheels"},
+    )
+    wheelbase_mm: float = length(1250.0, "its wheelbase", "Where it stands on wheels.", lo=1, hi=5000)
+    track_mm: float = length(850.0, "its track", "0: one wheel behind the other.", lo=0, hi=3000)
+    tyre_mm: float = length(180.0, "its tyre wide", lo=5, hi=600)
     in_behind_mm: float = place(250.0, "folded in, behind")
     in_above_mm: float = place(500.0, "folded in, above")
 

@@ -6,22 +6,24 @@ from __future__ import annotations
 
 import math
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 
-from urial.assembly.model import Assembly, StrapRound
-from urial.geometry.place import Vec, minus, norm, times
+from urial.assembly import bodies
+from urial.assembly.model import Assembly, Socket, StrapRound
+from urial.geometry.place import Vec, cross, minus, norm, times
 from urial.job.duty import Anchor, Ballast, Carrier, Implement, OtherDuty, Recovery, Winch
-from urial.job.host import Host, Post, Tractor, Wheeled
+from urial.job.host import Host, Post, Tractor, Trailer, Wheeled
 from urial.job.model import Job
+from urial.loads import decks
 from urial.loads.case import MOUTH, Case, Field, LoadPoint, Six, load_points
-from urial.loads.standing import on_wheels
+from urial.loads.standing import on_wheels, stance
 from urial.loads.towing import PolicyError
 from urial.units import STANDARD_GRAVITY as G
 
-NAMES = ("along", "across", "up", "static", "times", "turn", "rise")
+NAMES = ("along", "across", "up", "static", "times", "turn", "rise", "end")
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,9 @@ class Row:
     factors: Mapping[str, float]
     reason: str
     source: str
+
+
+Policy = Mapping[str, tuple[Row, ...]]
 
 
 @cache
@@ -67,7 +72,8 @@ class Pull:
 @dataclass(frozen=True)
 class DutyCase:
     """One case of a duty: its pulls, the number of the duty in the job, and what pushes on every kilogram of
-    the part itself meanwhile, N/kg (None: nothing that counts)."""
+    the part itself meanwhile, N/kg (None: nothing that counts); ``end``: where along a drum the rope leaves
+    it, −1 its right end, 1 its left one."""
 
     id: str
     title: str
@@ -77,6 +83,7 @@ class DutyCase:
     changed: bool
     duty: int
     push: Vec | None = None
+    end: float = 0.0
 
 
 def _off(turn_deg: float, rise_deg: float, size: float, out: float) -> Vec:
@@ -134,8 +141,15 @@ def hung(job: Job, assembly: Assembly) -> list[tuple[float, Vec]]:
 
 
 def said_otherwise(job: Job, assembly: Assembly) -> list[str]:
-    """Duties that say another mass than what is built, in sentences."""
+    """Duties, and a trailer's typed mass, that say another mass than what is built, in sentences."""
     out = []
+    if isinstance(job.vehicle, Trailer) and stance(assembly) is not None:
+        built, typed = sum(kg for kg, _ in bodies.masses(assembly)), job.vehicle.empty_kg
+        if abs(built - typed) > 0.05 * built:
+            out.append(
+                f"The trailer is said to weigh {typed:.0f} kg empty, and what is drawn weighs {built:.0f} "
+                "kg; what is drawn is counted. Weigh it when it is built."
+            )
     for duty in job.duties:
         real = as_hung(duty, assembly)
         if isinstance(duty, Ballast) and isinstance(real, Ballast) and abs(real.kg - duty.kg) > 0.5:
@@ -213,7 +227,7 @@ def push_on(duty: OtherDuty, row: Row) -> Vec | None:
         rough = 1.5 if duty.ground == "unpaved" else 1.0
         return (rough * f["along"] * G, rough * f["across"] * G, (rough * f["up"] - f["static"]) * G)
     if isinstance(duty, Implement):
-        return None if row.id == "push up" else (0.0, 0.0, (f["up"] - f["static"]) * G)
+        return None if row.id in ("push up", "lift off") else (0.0, 0.0, (f["up"] - f["static"]) * G)
     if isinstance(duty, Ballast):
         return (0.0, f["across"] * G, (f["up"] - f["static"]) * G)
     return None
@@ -225,6 +239,18 @@ def lower_pins(host: Host) -> Vec:
         return (-host.lower_behind_mm, 0.0, host.lower_height_mm)
     last = host.left[-1]
     return (-last.behind_mm - 200.0, 0.0, last.height_mm)
+
+
+def past_centre(job: Job, fork: Socket) -> float:
+    """How many times farther from a fork's heel what it carries has its middle than the stamp counts on: by
+    so much less may it weigh, for the same moment at the heel.
+    """
+    carried = [(d.kg + d.payload_kg, d) for d in job.duties if isinstance(d, Implement)]
+    whole = sum(kg for kg, _ in carried)
+    if fork.heel is None or not fork.centre or not whole:
+        return 1.0
+    behind = sum(kg * d.behind_mm for kg, d in carried) / whole
+    return (fork.heel[0] - (lower_pins(job.vehicle)[0] - behind)) / fork.centre
 
 
 def push_up(host: Host, duty: Implement) -> float:
@@ -251,6 +277,23 @@ def _implement(duty: Implement, row: Row, f: Mapping[str, float], host: Host) ->
             Pull((middle[0], 0.0, middle[2] - duty.depth_mm), (-f["times"] * duty.draft_N, 0.0, 0.0)),
         )
     return (Pull(middle, (0.0, 0.0, f["up"] * total * G)),)
+
+
+ON_THE_HOOK = ("pick up", "lift off")
+"""Rows of an implement that act on a coupler's upper hook alone: while it is picked up, against its latch."""
+
+
+def rows_of(duty: OtherDuty, assembly: Assembly | None, rows: Policy | None = None) -> tuple[Row, ...]:
+    """The rows of the policy that a duty has on what is built: some are only for a hook."""
+    every = (policy() if rows is None else rows).get(duty.kind, ())
+    taken = taken_by(duty, assembly)[:1] if assembly is not None else []
+    hook = any(assembly and k in assembly.socket_by_key and is_top_hook(assembly, k) for k in taken)
+    return every if hook else tuple(r for r in every if r.id not in ON_THE_HOOK)
+
+
+def is_top_hook(assembly: Assembly, name: str) -> bool:
+    """Is a load point the upper hook of a coupler?"""
+    return name in assembly.socket_by_key and assembly.socket_by_key[name].kind == "top hook"
 
 
 TAKES = {
@@ -323,6 +366,12 @@ def on_top_hook(name: str, hook: Vec, pins: Vec, pulls: tuple[tuple[Vec, Vec], .
     return {name: (turn / max(hook[2] - pins[2], 1.0), 0.0, 0.0, 0.0, 0.0, 0.0)}
 
 
+def _leaves(assembly: Assembly, name: str, end: float) -> Vec:
+    """Where a rope leaves what holds it: a ring's middle, a drum somewhere along it."""
+    socket = assembly.socket_by_key[name]
+    return socket.place.point((0.0, end * socket.reach, 0.0))
+
+
 HOLDS_A_ROPE = ("ring", "winch")
 """Kinds of socket a rope pulls on at the place itself."""
 
@@ -334,21 +383,17 @@ def _held_at(duty: OtherDuty, assembly: Assembly | None) -> Vec | None:
     return socket.place.o if socket is not None and socket.kind in HOLDS_A_ROPE else None
 
 
-Policy = Mapping[str, tuple[Row, ...]]
-
-
 def duty_cases(
     job: Job, assembly: Assembly | None = None, rows: Policy | None = None
 ) -> tuple[DutyCase, ...]:
     """Every case of every other duty, by the policy or by ``rows`` of one's own."""
-    rows = policy() if rows is None else rows
     out = []
     for n, asked in enumerate(job.duties, 1):
         duty = as_hung(asked, assembly)
         mouth = mouth_of(job, assembly, duty)
         held_at = _held_at(duty, assembly)
-        named = duty.title if duty.title != "duty" else f"{duty.kind} {n}"
-        for row in rows.get(duty.kind, ()):
+        named = called(duty, n)
+        for row in rows_of(duty, assembly, rows):
             changed = any(k.startswith(f"{row.id}/") for k in duty.factors)
             out.append(
                 DutyCase(
@@ -368,6 +413,7 @@ def duty_cases(
                     changed,
                     n - 1,
                     push_on(duty, row),
+                    factor(duty, row, "end"),
                 )
             )
     seen: dict[str, int] = {}
@@ -384,7 +430,7 @@ def duty_cases(
 
 def origin(job: Job, case_id: str, assembly: Assembly | None = None) -> tuple[int, Row] | None:
     """Which duty (its number) and which row of its policy a case comes from; None for a towing case."""
-    rows = [(n, row) for n, duty in enumerate(job.duties) for row in policy()[duty.kind]]
+    rows = [(n, row) for n, duty in enumerate(job.duties) for row in rows_of(duty, assembly)]
     return next(
         (
             where
@@ -415,19 +461,25 @@ def cases_on(job: Job, assembly: Assembly, rows: Policy | None = None) -> tuple[
         for name in names if one_by_one else [""]:
             on = [name] if one_by_one else names
             word = f", {_tail(name, names)}" if one_by_one else ""
-            pulls = tuple((points[on[0]].at if rope else p.at, p.force) for p in c.pulls)
+            pulls = tuple((_leaves(assembly, on[0], c.end) if rope else p.at, p.force) for p in c.pulls)
             field = Field(c.push) if c.push else None
-            if names[0] in assembly.socket_by_key and assembly.socket_by_key[names[0]].kind == "top hook":
-                loads = on_top_hook(names[0], points[names[0]].at, lower_pins(job.vehicle), pulls)
-                out.append(
-                    Case(c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls)
-                )
+            if is_top_hook(assembly, names[0]):
+                hook = points[names[0]].at
+                if c.id.split(": ")[-1] in ON_THE_HOOK:
+                    pulls = tuple((hook, force) for _, force in pulls)
+                    loads: dict[str, Six] = {names[0]: (*pulls[0][1], 0.0, 0.0, 0.0)}
+                else:
+                    loads = on_top_hook(names[0], hook, lower_pins(job.vehicle), pulls)
+                out.append(Case(c.id, c.title, loads, c.reason, c.source, 1.0, c.changed, pulls, field))
                 continue
 
             def made(
                 pulls: Pulls, field: Field | None, on: list[str] = on, c: DutyCase = c, word: str = word
             ) -> Case:
-                loads = leant(shared({n: points[n].at for n in on}, pulls), points, assembly)
+                loads = _stood(duty, on, pulls, points, assembly) or leant(
+                    shared({n: points[n].at for n in on}, pulls), points, assembly
+                )
+                loads = tied(loads, points, assembly)
                 loads, pulls = through_fairlead(loads, pulls, points, assembly)
                 return Case(
                     c.id + word, c.title + word, loads, c.reason, c.source, 1.0, c.changed, pulls, field
@@ -441,7 +493,38 @@ def cases_on(job: Job, assembly: Assembly, rows: Policy | None = None) -> tuple[
                 out.append(case)
     if out and rows is None:
         out += tightened(assembly)
+        out += [c for n, duty in enumerate(job.duties, 1) for c in _rolled(job, assembly, points, duty, n)]
     return tuple(out)
+
+
+def _stood(
+    duty: OtherDuty, on: Sequence[str], pulls: Pulls, points: Mapping[str, LoadPoint], assembly: Assembly
+) -> dict[str, Six]:
+    """What is carried on a deck where each thing stands on it; nothing where there is no deck."""
+    if not isinstance(duty, Carrier) or decks.grid(assembly, on) is None:
+        return {}
+    each = (
+        decks.loads_of(assembly, points, on, item, at, force)
+        for item, (at, force) in zip(duty.items, pulls, strict=True)
+    )
+    return decks.summed([loads for loads in each if loads])
+
+
+def called(duty: OtherDuty, n: int) -> str:
+    """A duty's name in its cases: its title, or its kind and number."""
+    return duty.title if duty.title != "duty" else f"{duty.kind} {n}"
+
+
+def _rolled(
+    job: Job, assembly: Assembly, points: Mapping[str, LoadPoint], duty: OtherDuty, n: int
+) -> list[Case]:
+    """What has wheels as it rolls on to the deck, where the trailer then stands on its own wheels."""
+    if not isinstance(duty, Carrier):
+        return []
+    at = [p for _, p in mass_places(duty, mouth_of(job, assembly, duty), outward(assembly))]
+    found = decks.rolled(assembly, points, taken_by(duty, assembly), duty, called(duty, n), at)
+    stood = (on_wheels(assembly, points, c, c) for c in found)
+    return [c for c in stood if c is not None]
 
 
 def tightened(assembly: Assembly) -> list[Case]:
@@ -505,11 +588,12 @@ def through_fairlead(
         if lead is None:
             continue
         force = loads[name][:3]
-        size, way = norm(force), minus(lead.place.o, points[name].at)
+        size, leaves = norm(force), pulls[0][0]
+        way = minus(lead.place.o, leaves)
         straight = times(way, size / norm(way))
         rest = minus(force, straight)
         out = dict(loads)
-        out[name] = (*straight, 0.0, 0.0, 0.0)
+        out[name] = (*straight, *cross(minus(leaves, points[name].at), straight))
         out[lead.key] = (*rest, 0.0, 0.0, 0.0)
         return out, ((lead.place.o, force),)
     return loads, pulls
@@ -533,6 +617,30 @@ def leant(loads: dict[str, Six], points: Mapping[str, LoadPoint], assembly: Asse
             rx, _, rz = (a - b for a, b in zip(stop.place.o, points[name].at, strict=True))
             out[name] = (fx, 0.0, fz, mx + rz * fy, my, mz - rx * fy)
             out[stop.key] = (0.0, fy, 0.0, 0.0, 0.0, 0.0)
+    return out
+
+
+def tied(loads: dict[str, Six], points: Mapping[str, LoadPoint], assembly: Assembly) -> dict[str, Six]:
+    """What would lift out of a cradle hangs on the strap over it: its two ends hold it up by lever.
+
+    What the strap pulls sideways at one end it pulls at the other, and is left to the load it goes round.
+    """
+    out = dict(loads)
+    for name, (fx, fy, fz, mx, my, mz) in loads.items():
+        socket = assembly.socket_by_key.get(name)
+        if fz <= 0 or socket is None or socket.kind != "cradle":
+            continue
+        piece = name.split("/")[0]
+        ties = [s for s in assembly.sockets if s.kind == "tie" and s.key.split("/")[0] == piece]
+        if len(ties) != 2:
+            continue
+        y, (y1, y2) = points[name].at[1], (t.place.o[1] for t in ties)
+        part = min(max((y - y2) / (y1 - y2) + mx / (fz * (y1 - y2)), 0.0), 1.0)
+        for tie, share in zip(ties, (part, 1 - part), strict=True):
+            here = tie.place.o
+            out[tie.key] = (0.0, 0.0, share * fz, 0.0, 0.0, 0.0)
+            mx, my = mx - (here[1] - y) * share * fz, my + (here[0] - points[name].at[0]) * share * fz
+        out[name] = (fx, fy, 0.0, mx, my, mz)
     return out
 
 

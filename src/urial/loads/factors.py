@@ -16,9 +16,12 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "times": (0, 10),
     "turn": (-90, 90),
     "rise": (-90, 90),
+    "end": (-1, 1),
 }
-"""Least and greatest value of each factor: times a force, or degrees."""
+"""Least and greatest value of each factor: times a force, degrees, or a part of half a drum."""
 ANGLES = ("turn", "rise")
+EITHER = (*ANGLES, "end")
+"""What may go to either side of nothing."""
 
 
 def refused(title: str, words: str, policy: Mapping[str, float], name: str, value: float) -> str:
@@ -27,7 +30,7 @@ def refused(title: str, words: str, policy: Mapping[str, float], name: str, valu
     if not low <= value <= high:
         return f"{title}, {words}: {value:g} cannot be right; it must be between {low:g} and {high:g}."
     own = policy.get(name, 0.0)
-    if own * value < 0 and name not in ANGLES:
+    if own * value < 0 and name not in EITHER:
         way = "positive" if own > 0 else "negative"
         return (
             f"{title}, {words}: the policy's {own:g} is {way}, and the other sign would be another "

@@ -14,10 +14,10 @@ from dataclasses import dataclass, replace
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly
-from urial.geometry.place import Vec
-from urial.job.duty import Carrier
+from urial.geometry.place import Vec, times
+from urial.job.duty import Carrier, Item
 from urial.job.model import Job
-from urial.loads import duties, towing
+from urial.loads import decks, duties, towing
 from urial.loads.case import Case, Field, LoadPoint, Six, load_points
 from urial.loads.standing import Stance, on_wheels, stance
 from urial.road import balance
@@ -26,11 +26,15 @@ from urial.units import STANDARD_GRAVITY as G
 
 @dataclass(frozen=True)
 class Cargo:
-    """What lies on the deck: kg, its middle, and the load points that carry it."""
+    """What lies on the deck: kg, its middle, the load points that carry it, what it is and where all of it
+    has its middle.
+    """
 
     kg: float
     at: Vec
     on: tuple[str, ...]
+    item: Item
+    middle: Vec
 
 
 def cargo(job: Job, assembly: Assembly) -> tuple[Cargo, ...]:
@@ -45,7 +49,8 @@ def cargo(job: Job, assembly: Assembly) -> tuple[Cargo, ...]:
         placed = duties.mass_places(duty, duties.mouth_of(job, assembly, duty), duties.outward(assembly))
         for item, (kg, at) in zip(duty.items, placed, strict=True):
             off = item.wide_mm / math.sqrt(12)
-            out += [Cargo(kg / 2, (at[0], at[1] + s * off, at[2]), tuple(names)) for s in (1.0, -1.0)]
+            for s in (1.0, -1.0):
+                out.append(Cargo(kg / 2, (at[0], at[1] + s * off, at[2]), tuple(names), item, at))
     return tuple(out)
 
 
@@ -100,15 +105,15 @@ def field_for(
     return Field((along[0], across, along[2]), (x, 0.0, 0.0), veer, lift)
 
 
-def _loads(things: Sequence[Cargo], points: dict[str, LoadPoint], field: Field) -> dict[str, Six]:
-    out: dict[str, Six] = {}
+def _loads(
+    assembly: Assembly, things: Sequence[Cargo], points: dict[str, LoadPoint], field: Field
+) -> dict[str, Six]:
+    out = []
     for c in things:
-        push = field.at(c.at)
-        pull = (c.at, (push[0] * c.kg, push[1] * c.kg, push[2] * c.kg))
-        for name, six in duties.shared({n: points[n].at for n in c.on}, (pull,)).items():
-            before = out.get(name, (0.0,) * 6)
-            out[name] = tuple(a + b for a, b in zip(before, six, strict=True))  # type: ignore[assignment]
-    return out
+        force = times(field.at(c.at), c.kg)
+        on_deck = decks.loads_of(assembly, points, c.on, c.item, c.middle, force, c.at)
+        out.append(on_deck or duties.shared({n: points[n].at for n in c.on}, ((c.at, force),)))
+    return decks.summed(out)
 
 
 def case_of(job: Job, assembly: Assembly, named: Case, force: Vec, push: Vec, pitch: bool = True) -> Case:
@@ -125,7 +130,7 @@ def case_of(job: Job, assembly: Assembly, named: Case, force: Vec, push: Vec, pi
         field = field_for(s, masses, force, push, held * push[1], pitch)
         return replace(
             named,
-            loads=_loads(things, points, field),
+            loads=_loads(assembly, things, points, field),
             field=field,
             pulls=((s.ball, (-force[0], -force[1], -force[2])),),
         )
@@ -192,7 +197,7 @@ def one_wheel(job: Job, assembly: Assembly) -> tuple[Case, ...]:
 
         roll = -off(0.0) / (off(1.0) - off(0.0))
         field = Field(up, (s.axle, middle, 0.0), roll=roll)
-        loads = _loads(things, points, field)
+        loads = _loads(assembly, things, points, field)
         pulls = tuple((c.at, (0.0, 0.0, field.at(c.at)[2] * c.kg)) for c in things)
         out.append(
             Case(

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 from functools import singledispatch
 from typing import Literal
 
-from urial.assembly.model import BuildError, Dimension, Metal
+from urial.assembly.model import BuildError, Dimension, HostBar, Metal
 from urial.geometry.place import Place, Vec, X, Y, Z, times
 from urial.job.host import (
     GROUPS,
@@ -29,6 +29,7 @@ from urial.job.host import (
     Vehicle,
 )
 from urial.stock import catalogue
+from urial.stock.catalogue import StockSection
 
 Face = Literal["outside", "inside"]
 NOSE = 60.0
@@ -81,6 +82,7 @@ class HostSocket:
     bodies: tuple[tuple[str, Place, Vec], ...] = ()  # blocks of the host's own metal: name, middle, size
     pivot: Vec | None = None  # linkage: where the top link turns on the tractor
     refuses: str = ""  # why nothing can be built on it as it is, in a sentence
+    hollow: HostBar | None = None  # the bar as what bends, where it is a tube
 
     def side(self, side: Side) -> tuple[BoltPlace, ...]:
         """The bolt places of a side."""
@@ -262,6 +264,22 @@ def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
                 host.rail_height_mm,
                 (back, half - host.rail_width_mm / 2, (top + low) / 2),
                 (front, half - host.rail_width_mm / 2, (top + low) / 2),
+            ),
+            # nobody has measured its cross members: it is held where the bed begins and over the axle
+            hollow=HostBar(
+                "left rail",
+                StockSection(
+                    "rail",
+                    "rect_tube",
+                    "metric",
+                    host.rail_width_mm,
+                    host.rail_height_mm,
+                    wall,
+                    None,
+                    "measured",
+                ),
+                catalogue.material(steel),
+                front + host.axle_behind_mm,
             ),
         ),
         HostSocket(

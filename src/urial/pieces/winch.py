@@ -88,6 +88,7 @@ def winch_on(b: Build, plate: Part, spec: WinchSpec, top: Vec, bolts: BoltSpec) 
             bolts.threads_in_plane,
             (Metal(catalogue.material("S235"), FOOT),) * len(spots),
             path=b.path("winch_bolt"),
+            feet=_feet(spec, [face.local((u, v, top[2]))[:2] for u, v in spots], bolts.bolt.washer_od / 2),
         ),
     )
     fasten(
@@ -97,9 +98,21 @@ def winch_on(b: Build, plate: Part, spec: WinchSpec, top: Vec, bolts: BoltSpec) 
         bolts,
         "winch_bolt",
     )
-    b.socket("winch", made, Place(middle, X, Y, Z), Takes("winch", path="drum_up_mm"))
+    takes = Takes("winch", path="drum_up_mm", reach=spec.drum_long / 2)
+    b.socket("winch", made, Place(middle, X, Y, Z), takes)
     b.places.update(winch=middle)
     return made
+
+
+def _feet(spec: WinchSpec, spots: list[tuple[float, float]], least: float) -> tuple[tuple[float, float], ...]:
+    """Corners of what its feet bear on: from bolt row to bolt row, as far as a washer where there is one row.
+    Nobody knows how stiff a bought foot is past its bolt, so it levers no farther.
+    """
+    low, high = ([f(s[k] for s in spots) for k in (0, 1)] for f in (min, max))
+    for k in (0, 1):
+        if high[k] - low[k] < 2 * least:
+            low[k], high[k] = (low[k] + high[k]) / 2 - least, (low[k] + high[k]) / 2 + least
+    return ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))
 
 
 @dataclass(frozen=True)

@@ -36,6 +36,7 @@ from urial.strength.checks import judge
 from urial.strength.checks.bolts import bolt_warnings
 from urial.strength.checks.clamps import plug_warnings
 from urial.strength.checks.common import Context
+from urial.strength.checks.decking import deck_checks
 from urial.strength.checks.droop import droop_checks
 from urial.strength.checks.ends import bend_warnings
 from urial.strength.checks.endurance import JUDGES_AGAIN, endurance_checks, ranges_of
@@ -483,6 +484,7 @@ def _prove(job: Job, make: Making) -> Verdict:
     if isinstance(job.vehicle, Post):
         for found in post_checks(context, job.vehicle):
             (checks if isinstance(found, Check) else unchecked).append(found)  # type: ignore[arg-type]
+    checks += deck_checks(context, job)
     if swung:
         unchecked += missing_again(context, JUDGES_AGAIN)
     unchecked += silent_parts(context, checks, unchecked)
@@ -625,6 +627,14 @@ def _ratings(
                 SHELF,
             )
             out.append(rating_check(stamped, "hardest pull", basis, cases, held.mark, held.family))
+    for tie in (s for s in assembly.sockets if s.kind == "tie" and s.rating_kg):
+        up = max((c.loads[tie.key][2] for c in cases if tie.key in c.loads), default=0.0)
+        if up > 0 and tie.rating_kg:
+            held = assembly.by_key[tie.part]
+            kg = up / units.STANDARD_GRAVITY
+            name = f"strap over the load, at the {held.name}"
+            row = Rating(f"{tie.key}: strap", name, "ball", kg, tie.rating_kg, tie.path, SHELF)
+            out.append(rating_check(row, "hardest pull", basis, cases, held.mark, held.family))
     carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
     for deck in assembly.sockets:
         if deck.kind == "deck" and deck.rating_kg and carried:
@@ -643,10 +653,17 @@ def _ratings(
     payload = sum(d.kg + d.payload_kg for d in job.duties if isinstance(d, Implement))
     if forks and payload:
         fork = assembly.by_key[forks[0].part]
-        limit = sum(s.rating_kg or 0.0 for s in forks)
+        limit, words = sum(s.rating_kg or 0.0 for s in forks), "forks, stamped rating"
+        out_of_centre = duties.past_centre(job, forks[0])
+        if out_of_centre > 1.0:
+            limit /= out_of_centre
+            words += (
+                f" at {forks[0].centre:.0f} mm, the load's middle {out_of_centre * forks[0].centre:.0f} mm "
+                "from the heel"
+            )
         out.append(
             rating_check(
-                Rating("fork rating", "forks, stamped rating", "ball", payload, limit, forks[0].path, SHELF),
+                Rating("fork rating", words, "ball", payload, limit, forks[0].path, SHELF),
                 "standing",
                 basis,
                 cases,

@@ -15,6 +15,7 @@ from urial.strength.checks import clamps as _clamps
 from urial.strength.checks import endurance_bolts as _endurance_bolts
 from urial.strength.checks import hooks as _hooks
 from urial.strength.checks import pins as _pins
+from urial.strength.checks import rails as _rails
 from urial.strength.checks import timber as _timber
 from urial.strength.checks import walls as _walls
 from urial.strength.checks import welds as _welds
@@ -22,6 +23,7 @@ from urial.strength.checks.common import Context, Finding, judges, names
 from urial.strength.checks.ends import bend_checks, end_checks
 from urial.strength.checks.members import member_checks
 from urial.strength.checks.nets import net_checks
+from urial.strength.checks.pegs import peg_checks
 from urial.strength.checks.silent import missing
 from urial.strength.checks.slots import slot_checks
 
@@ -32,10 +34,13 @@ _EVERYWHERE: list[Callable[[Context], Iterable[Finding]]] = [
     end_checks,
     bend_checks,
     slot_checks,
+    peg_checks,
 ]
-EVERYWHERE = frozenset({"member_checks", "net_checks", "end_checks", "bend_checks", "slot_checks"})
+EVERYWHERE = frozenset(
+    {"member_checks", "net_checks", "end_checks", "bend_checks", "slot_checks", "peg_checks"}
+)
 """The checks of parts that there must be."""
-_REGISTERED = (_bolts, _clamps, _endurance_bolts, _hooks, _pins, _timber, _walls, _welds)
+_REGISTERED = (_bolts, _clamps, _endurance_bolts, _hooks, _pins, _rails, _timber, _walls, _welds)
 
 
 def judge(forces: Forces, basis: Basis, method: str) -> tuple[list[Check], list[Unchecked]]:

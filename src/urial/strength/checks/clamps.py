@@ -11,6 +11,9 @@ from urial.strength import bolts
 from urial.strength.check import Array, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio, register
 
+WOOD = 2.5
+"""Bearing across the grain, MPa: EN 338, C24, characteristic."""
+
 
 def _mark(context: Context, j: Joint) -> str:
     return context.mark(j.a if j.a != HOST else j.b)
@@ -192,7 +195,45 @@ def strap_checks(context: Context, j: Joint) -> Iterator[Finding]:
         ),
         work,
     )
+    if how.radius > 0:
+        yield _bark(context, j, pull)
     yield from _grip(context, j)
+
+
+def _bark(context: Context, j: Joint, pull: Array) -> Finding:
+    """What a strap presses what it goes round with: p = T / (r b), as a hoop, hardest at its tauter end."""
+    how = j.how
+    assert isinstance(how, StrapRound)
+    presses, available = pull / (how.radius * how.wide), context.basis.available(WOOD, 1.67)
+
+    def work(k: int) -> Working:
+        return (
+            Line(
+                "presses",
+                "p = T / (r b), a hoop",
+                f"{figure(pull[k])} N / ({how.radius:.0f} × {how.wide:.0f} mm)",
+                f"{presses[k]:.2f} MPa",
+            ),
+            Line(
+                "available",
+                "across the grain, " + context.basis.words(1.67),
+                f"{WOOD:g} MPa",
+                f"{available:.2f} MPa",
+            ),
+            ratio("pressure", float(presses[k]), available, "MPa"),
+        )
+
+    about = About(
+        id=f"{j.key}: bark",
+        name=f"bark under the {j.name}",
+        part=HOST,
+        link=HOST,
+        kind="bearing",
+        unit="MPa",
+        clause="EN 338 C24 across the grain; hoop",
+        path=how.path,
+    )
+    return context.governed(presses, available, about, work)
 
 
 @register(Contact)

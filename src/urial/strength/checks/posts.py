@@ -9,10 +9,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from urial.assembly.model import HOST, BuildError
+from urial.assembly.model import HOST, BuildError, Contact, StrapRound
 from urial.geometry.place import cross
 from urial.job.host import Post
-from urial.strength.check import Array, Line, Unchecked, Working, figure
+from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio
 
 BENDING = 24.0
@@ -59,6 +59,64 @@ def post_holds(depth: float, height: float, per_depth: float, width: float) -> f
             (mid, high) if post_needs(mid, height, per_depth * depth / 3, width) < depth else (low, mid)
         )
     return low
+
+
+def _turned(context: Context, twist: Array) -> Iterator[Check]:
+    """What would drag an anchor round the trunk against what friction holds: of a strap no more than it may
+    differ between its ends, T (1 − e^(−μβ)) (Euler–Eytelwein), and μ N of what bites.
+    """
+    joints = [j for j in context.assembly.joints if HOST in (j.a, j.b)]
+    straps = [j for j in joints if isinstance(j.how, StrapRound) and j.how.wrap and j.key < j.how.other]
+    if not straps or not twist.any():
+        return
+    holds, radius, rows = np.zeros(len(twist)), 0.0, []
+    for j in straps:
+        how = j.how
+        assert isinstance(how, StrapRound)
+        other, radius = context.assembly.joint_by_key[how.other], how.radius
+        ends = [np.clip(context.forces.own(e)[0][:, 2], 0.0, None) for e in (j, other)]
+        tauter, kept = np.maximum(*ends), 1 - math.exp(-how.mu * how.wrap)
+        holds += tauter * kept * radius
+        rows.append((how, tauter, kept))
+    bites = np.zeros(len(twist))
+    for j in joints:
+        if isinstance(j.how, Contact):
+            bites += j.how.mu * np.abs(context.forces.own(j)[0][:, 2])
+    holds += bites * radius
+    used = np.abs(twist) / np.maximum(holds, 1e-9 + 1e-3 * np.abs(twist))
+
+    def work(k: int) -> Working:
+        return (
+            *(
+                Line(
+                    "strap",
+                    "may differ between its ends by T (1 − e^(−μβ))",
+                    f"T {figure(float(tauter[k]))} N, μ {how.mu:g}, β {math.degrees(how.wrap):.0f}°",
+                    f"{figure(float(tauter[k]) * kept)} N",
+                )
+                for how, tauter, kept in rows
+            ),
+            Line("bites", "μ N of all that press", "", f"{figure(float(bites[k]))} N"),
+            Line("holds", "all of them at the bark", f"r {radius:.0f} mm", f"{figure(float(holds[k]))} N·mm"),
+            ratio(
+                "turning of the pull about the trunk",
+                float(abs(twist[k])),
+                float(max(holds[k], 1e-9)),
+                "N·mm",
+            ),
+        )
+
+    about = About(
+        id="host: turned round",
+        name="grip, against being dragged round the trunk",
+        part=context.mark(straps[0].a),
+        link=context.link(straps[0]),
+        kind="slip",
+        unit="1",
+        clause="Euler–Eytelwein T1/T2 = e^(μβ); μ N",
+        path=straps[0].how.path,  # type: ignore[union-attr]
+    )
+    yield context.governed(used, 1.0, about, work)
 
 
 def post_checks(context: Context, host: Post) -> Iterator[Finding]:
@@ -123,6 +181,7 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
         ),
         bend_work,
     )
+    yield from _turned(context, moment[:, 2])
     if not host.buried_mm:
         yield Unchecked(
             HOST,

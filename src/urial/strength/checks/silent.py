@@ -28,7 +28,7 @@ from urial.strength.checks.common import Context, names
 NEEDED: Mapping[type, frozenset[str]] = {
     Backing: frozenset({"backing_checks"}),
     Bolts: frozenset({"bolt_checks"}),
-    Clamp: frozenset({"clamp_checks"}),
+    Clamp: frozenset({"clamp_checks", "rail_checks"}),
     Contact: frozenset({"contact_checks"}),
     Eye: frozenset({"eye_checks"}),
     Fit: frozenset({"fit_checks"}),

@@ -28,6 +28,7 @@ WORDS = {
     "times": "times",
     "turn": "turned left, °",
     "rise": "raised, °",
+    "end": "along the drum, 1 its left end",
     "up": "up, × weight",
 }
 

@@ -224,6 +224,22 @@ class DutiesPage(Page):
                 Rows(
                     self.store,
                     f"duties.{n}.items",
+                    "How they stand on a deck",
+                    "item",
+                    (
+                        ("stands", "on"),
+                        ("wheelbase_mm", "wheelbase"),
+                        ("track_mm", "track"),
+                        ("tyre_mm", "tyre"),
+                    ),
+                    lambda job: Item(),
+                    least=1,
+                )
+            )
+            self._rows.append(
+                Rows(
+                    self.store,
+                    f"duties.{n}.items",
                     "Folded in",
                     "item",
                     (("in_behind_mm", "behind"), ("in_above_mm", "above")),

@@ -1,0 +1,251 @@
+"""Loads where they stand on a deck: blocks as areas, vehicles on their wheels, rolled to where they are
+worst; cargo that leans on side rails.
+
+A deck is carried at the crossings of a grid: rows of supports across it, some places on each.  What stands
+between two crossings goes to both by lever, as it does along boards and along the supports; what the whole
+block does to the deck (it is rigid, and pushes high above it) stays the same to the last N and N·mm.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from urial.assembly.model import Assembly
+from urial.geometry.place import Vec
+from urial.job.duty import Carrier, Item
+from urial.loads.case import Case, Field, LoadPoint, Six
+from urial.units import STANDARD_GRAVITY as G
+
+ROLLING = 1.25
+"""What rolls on to a deck, times its weight; house rule."""
+HELD = 0.3
+"""Cargo on a deck is held by friction with so much of what it presses; EN 12195-1 table B.1, sawn wood on
+steel or wood.
+"""
+Pulls = tuple[tuple[Vec, Vec], ...]
+
+
+@dataclass(frozen=True)
+class Grid:
+    """Crossings of a deck: rows along x and places across, mm, and the load point at each (row, place)."""
+
+    xs: tuple[float, ...]
+    ys: tuple[float, ...]
+    names: tuple[tuple[str, ...], ...]
+
+
+def grid(assembly: Assembly, names: Sequence[str]) -> Grid | None:
+    """The grid of some deck sockets, where a deck lies on them; None where none does, or they are no grid."""
+    return assembly.once(("grid", tuple(names)), lambda: _grid(assembly, names))
+
+
+def _grid(assembly: Assembly, names: Sequence[str]) -> Grid | None:
+    sockets = [assembly.socket_by_key[n] for n in names if n in assembly.socket_by_key]
+    pieces = {n.split("/", 1)[0] for n in names}
+    decked = {p.piece for p in assembly.parts if p.decking is not None}
+    if len(sockets) != len(names) or len(pieces) != 1 or not pieces <= decked:
+        return None
+    xs, ys = (sorted({round(s.place.o[k], 3) for s in sockets}) for k in (0, 1))
+    found = {(round(s.place.o[0], 3), round(s.place.o[1], 3)): s.key for s in sockets}
+    if len(found) != len(xs) * len(ys) or len(xs) < 2:
+        return None
+    return Grid(tuple(xs), tuple(ys), tuple(tuple(found[x, y] for y in ys) for x in xs))
+
+
+def hats(nodes: Sequence[float], low: float, high: float) -> list[float]:
+    """What of an even load from ``low`` to ``high`` goes to each of some supports in a row, by lever between
+    two of them and all to the last beyond the ends; a place where both are the same.  They sum to 1.
+    """
+    out = [0.0] * len(nodes)
+    cuts = sorted({low, high, *(n for n in nodes if low < n < high)})
+    spans = list(pairwise(cuts)) or [(low, low)]
+    for a, b in spans:
+        part, middle = ((b - a) / (high - low) if high > low else 1.0), (a + b) / 2
+        if middle <= nodes[0] or len(nodes) == 1:
+            out[0] += part
+        elif middle >= nodes[-1]:
+            out[-1] += part
+        else:
+            k = max(n for n in range(len(nodes) - 1) if nodes[n] <= middle)
+            ahead = (middle - nodes[k]) / (nodes[k + 1] - nodes[k])
+            out[k] += part * (1 - ahead)
+            out[k + 1] += part * ahead
+    return out
+
+
+def _on(g: Grid, x: tuple[float, float], y: tuple[float, float]) -> dict[str, float]:
+    along, across = hats(g.xs, *x), hats(g.ys, *y)
+    return {
+        g.names[i][k]: along[i] * across[k]
+        for i in range(len(g.xs))
+        for k in range(len(g.ys))
+        if along[i] * across[k] > 1e-12
+    }
+
+
+def wheels_of(item: Item, at: Vec) -> list[tuple[float, float]]:
+    """Where an item on wheels touches the deck, mm."""
+    us = (-item.wheelbase_mm / 2, item.wheelbase_mm / 2)
+    vs = (-item.track_mm / 2, item.track_mm / 2) if item.track_mm > 0 else (0.0,)
+    return [(at[0] + u, at[1] + v) for u in us for v in vs]
+
+
+def stands_on(g: Grid, item: Item, at: Vec) -> dict[str, float]:
+    """What part of an item each crossing has under it, by where it touches the deck."""
+    if item.stands == "block":
+        return _on(
+            g,
+            (at[0] - item.long_mm / 2, at[0] + item.long_mm / 2),
+            (at[1] - item.wide_mm / 2, at[1] + item.wide_mm / 2),
+        )
+    out: dict[str, float] = {}
+    touches = wheels_of(item, at)
+    for x, y in touches:
+        for name, part in _on(g, (x, x), (y, y)).items():
+            out[name] = out.get(name, 0.0) + part / len(touches)
+    return out
+
+
+def spread(at: Mapping[str, Vec], share: Mapping[str, float], pulls: Pulls) -> dict[str, Six]:
+    """Pulls on a rigid thing that presses each of some places with its share: force on each, N, so that all
+    of them together are the pulls to the last couple.  Upright, what is ``share`` (1 + a·x + b·y); sideways,
+    share and a turn about their middle.  What lies in one line or place keeps the couple as a moment, N·mm.
+    """
+    names = [n for n in share if share[n] > 0]
+    s, p = np.array([share[n] for n in names]), np.array([at[n] for n in names])
+    middle = s @ p / s.sum()
+    force, moment = np.zeros(3), np.zeros(3)
+    for place, f in pulls:
+        force += f
+        moment += np.cross(np.array(place) - middle, f)
+    d = p - middle
+    out = np.outer(s / s.sum(), np.r_[force, 0.0, 0.0, 0.0])
+    inertia = np.array(
+        [[s @ d[:, 1] ** 2, s @ (d[:, 0] * d[:, 1])], [s @ (d[:, 0] * d[:, 1]), s @ d[:, 0] ** 2]]
+    )
+    if inertia.trace() > 1.0:  # what one line or one place cannot hold stays a moment, below
+        a, b = np.linalg.pinv(inertia, rcond=1e-6, hermitian=True) @ [moment[0], -moment[1]]
+        out[:, 2] += s * (a * d[:, 1] + b * d[:, 0])
+        turn = moment[2] / inertia.trace()
+        out[:, 0] -= s * d[:, 1] * turn
+        out[:, 1] += s * d[:, 0] * turn
+    left = moment - np.cross(d, out[:, :3]).sum(axis=0)
+    out[:, 3:] = np.outer(s / s.sum(), left)
+    return {n: tuple(float(v) for v in row) for n, row in zip(names, out, strict=True)}  # type: ignore[misc]
+
+
+def loads_of(
+    assembly: Assembly,
+    points: Mapping[str, LoadPoint],
+    names: Sequence[str],
+    item: Item,
+    at: Vec,
+    pull: Vec,
+    pulled_at: Vec | None = None,
+) -> dict[str, Six] | None:
+    """What an item with its middle at a place does to a deck, pulled there or at another place of it, and to
+    the side rail it leans on; None where it stands on no deck's grid.
+    """
+    g = grid(assembly, names)
+    if g is None:
+        return None
+    leans, pulls = _leans(assembly, names, item, pulled_at or at, pull)
+    share = stands_on(g, item, at)
+    return summed((leans, spread({n: points[n].at for n in share}, share, pulls)))
+
+
+def _leans(
+    assembly: Assembly, names: Sequence[str], item: Item, at: Vec, pull: Vec
+) -> tuple[dict[str, Six], Pulls]:
+    """What of a sideways push goes into a side rail: what friction under a block does not hold."""
+    piece = names[0].split("/", 1)[0]
+    rails = [
+        s
+        for s in assembly.sockets
+        if s.kind == "side" and s.key.split("/", 1)[0] == piece and s.place.z[1] * pull[1] > 0
+    ]
+    slides = abs(pull[1]) - HELD * max(-pull[2], 0.0)
+    if not rails or slides <= 0 or item.stands != "block":
+        return {}, ((at, pull),)
+    push = slides if pull[1] > 0 else -slides
+    rails.sort(key=lambda s: s.place.o[0])
+    part = hats([s.place.o[0] for s in rails], at[0] - item.long_mm / 2, at[0] + item.long_mm / 2)
+    out: dict[str, Six] = {}
+    pulls: list[tuple[Vec, Vec]] = [(at, pull)]
+    for s, share in zip(rails, part, strict=True):
+        if share > 0:
+            out[s.key] = (0.0, share * push, 0.0, 0.0, 0.0, 0.0)
+            pulls.append((s.place.o, (0.0, -share * push, 0.0)))
+    return out, tuple(pulls)
+
+
+def summed(several: Sequence[Mapping[str, Six]]) -> dict[str, Six]:
+    """Loads by load point of several things together."""
+    out: dict[str, Six] = {}
+    for loads in several:
+        for name, six in loads.items():
+            before = out.get(name, (0.0,) * 6)
+            out[name] = tuple(a + b for a, b in zip(before, six, strict=True))  # type: ignore[assignment]
+    return out
+
+
+def rolled(
+    assembly: Assembly,
+    points: Mapping[str, LoadPoint],
+    names: Sequence[str],
+    duty: Carrier,
+    named: str,
+    at: Sequence[Vec],
+) -> list[Case]:
+    """Everything on wheels as it rolls on from behind: either axle over each row of supports, as far to
+    either side as the deck goes.  An axle that is not on the deck yet stands on the ground or the ramp.
+    """
+    g = grid(assembly, names)
+    if g is None:
+        return []
+    out = []
+    for item, place in zip(duty.items, at, strict=True):
+        if item.stands != "wheels":
+            continue
+        for n, x in enumerate(reversed(g.xs), 1):
+            for axle, behind in (("front", item.wheelbase_mm), ("rear", -item.wheelbase_mm)):
+                for side, edge in (("left", g.ys[-1]), ("right", g.ys[0])):
+                    out.append(
+                        _rolled(g, points, item, (x, behind), (side, edge), (named, axle, n, place[2]))
+                    )
+    return out
+
+
+def _rolled(
+    g: Grid,
+    points: Mapping[str, LoadPoint],
+    item: Item,
+    along: tuple[float, float],
+    across: tuple[str, float],
+    named: tuple[str, str, int, float],
+) -> Case:
+    (x, behind), (side, edge), (duty, axle, n, high) = along, across, named
+    y = edge - item.track_mm / 2 if edge > 0 else edge + item.track_mm / 2
+    each = item.kg * G * ROLLING / (4 if item.track_mm > 0 else 2)
+    tracks = (-item.track_mm / 2, item.track_mm / 2) if item.track_mm > 0 else (0.0,)
+    spots = [(u, y + v) for u in (x, x - behind) for v in tracks]
+    on_deck = [(u, v) for u, v in spots if u >= g.xs[0] - 1.0 and u <= g.xs[-1] + 1.0]
+    loads = []
+    for u, v in on_deck:
+        share = _on(g, (u, u), (v, v))
+        down: Pulls = (((u, v, high), (0.0, 0.0, -each)),)
+        loads.append(spread({k: points[k].at for k in share}, share, down))
+    return Case(
+        f"{duty}: rolled on, {axle} wheels over support {n}, {side}",
+        f"{duty}, {item.name} rolls on: {axle} wheels over support {n}, far {side}",
+        summed(loads),
+        "What has wheels rolls over the whole deck before it stands where it belongs, and not always in its "
+        "middle.",
+        f"statics of its wheels, × {ROLLING:g} as it rolls (house rule)",
+        pulls=tuple(((u, v, points[g.names[0][0]].at[2]), (0.0, 0.0, -each)) for u, v in on_deck),
+        field=Field((0.0, 0.0, -G)),
+    )
