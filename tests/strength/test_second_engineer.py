@@ -8,16 +8,19 @@ import numpy as np
 import pytest
 
 from urial import families
-from urial.assembly import bodies
-from urial.assembly.model import BuildError
+from urial.assembly import bodies, facts
+from urial.assembly.model import Bolts, BuildError
+from urial.geometry import path as paths
+from urial.geometry.axis import frame_at
 from urial.job import edit, lately
 from urial.job.duty import Implement
 from urial.loads import duties, endurance, towing
 from urial.stock import catalogue, weldability
-from urial.strength import bolts
+from urial.strength import bolts, throats
 from urial.strength import checks as checks_
-from urial.strength.checks import common, silent
+from urial.strength.checks import common, rails, silent
 from urial.strength.checks import endurance as again_
+from urial.strength.checks.bolts import bolt_tensions, prying_arms
 from urial.strength.checks.endurance import details, doubler_detail, toe_detail
 from urial.strength.verdict import prove
 
@@ -293,6 +296,135 @@ def test_of_the_lower_pins_one_holds_sideways_at_a_time():
     asked = sum(f[1] for _, f in v.cases[number(v, side)].pulls)
     assert min(abs(left), abs(right)) < 1e-2 * abs(asked)
     assert left + right == pytest.approx(-asked, rel=1e-3)
+
+
+# ---- A10: clamps
+
+
+def test_a_clamp_bears_where_the_rails_flat_begins_and_bends_its_flat_from_there():
+    """A 50 mm rail with a 3 mm wall has 6 mm corners: a flat of 38 mm.  Bolts 25 + 11/2 + 1.5 mm out bend
+    the flat over 32 − 19 mm, by half the pull of two bolts tightened to 35 % of proof.
+    """
+    job = families.new_job("rail-cradle")
+    v = prove(job)
+    values = job.stack[0].values
+    bolt, grade = catalogue.bolt(values.bolt), catalogue.bolt_grade(values.bolt_grade)
+    out = 25 + bolt.hole / 2 + 1.5
+    preload = 2 * 0.35 * grade.of(bolt.diameter).proof * bolt.stress_area
+    c = of(v, "1/clamp.1: flat, from bolt to bolt")
+    assert c.demand == pytest.approx(preload / 2 * (out - 19.0), rel=1e-3)
+
+
+def test_a_clamp_holds_by_the_face_that_is_pressed_before_anything_slips():
+    """The flat below hangs on its bolts: only the angle's face holds, μ Du n Tb over 1.50, not twice that."""
+    job = families.new_job("rail-cradle")
+    v = prove(job)
+    j = v.assembly.joint_by_key["1/clamp.1"]
+    n = number(v, "river boat: sway left")
+    force, moment = v.forces.own(j)
+    wide, long = j.how.size
+    assert (j.how.faces, long) == (1, 38.0)
+    total = 2 * j.how.preload
+    slide = math.hypot(*force[n][:2]) + abs(moment[n][2]) / (math.hypot(wide, long) / 4)
+    pull = max(-force[n][2], 0.0) + 2 * abs(moment[n][0]) / long + 2 * abs(moment[n][1]) / wide
+    grip = 0.2 * total / 1.5
+    assert of(v, "1/clamp.1: grip").by_case[n] == pytest.approx(slide / grip + pull / (total / 1.5), rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("s", "p", "m", "most"),
+    [
+        ([600.0], [1000.0], [0.0], 1000 * 600 * 1400 / 2000),  # between: P a b / L
+        ([2400.0], [1000.0], [0.0], 1000 * 400.0),  # past the second support: P c
+        ([600.0], [0.0], [50_000.0], 50_000 * 1400 / 2000),  # a couple: M b / L beside it
+        ([500.0, 1500.0], [1000.0, 1000.0], [0.0, 0.0], 1000 * 500.0),  # two alike: P a between them
+    ],
+)
+def test_a_rail_is_bent_as_a_beam_with_an_overhang(s, p, m, most):
+    found = rails.moments(np.array(s), np.array([p]), np.array([m]), 2000.0)
+    assert np.abs(found).max() == pytest.approx(most)
+
+
+def test_a_rail_is_twisted_by_lever_between_its_ends():
+    assert rails.twists(np.array([500.0]), np.array([[1000.0]]), 2000.0) == pytest.approx([750.0])
+    assert rails.twists(np.array([2500.0]), np.array([[1000.0]]), 2000.0) == pytest.approx([1000.0])
+
+
+def test_the_rail_under_two_cradles_is_bent_by_both():
+    """A boat of 58 kg, 3 g and half more off the road, on cradles 700 mm behind the bed's front and 250 mm
+    past the axle, which is 1 850 mm behind it; each with the steel it is made of.
+    """
+    v = prove(families.new_job("rail-cradle"))
+    n = number(v, "river boat: drop")
+    steel = sum(kg for kg, _ in bodies.masses(v.assembly)) / 2
+    p = 4.5 * G * (58 / 2 + steel)
+    front = p * 1150 / 1850 - p * 250 / 1850
+    moment = front * (700 - 45)  # each hangs on two clamps, 45 mm to either side of its middle
+    assert of(v, "host: left rail").by_case[n] == pytest.approx(
+        moment / v.basis.available(_rail_moment(50, 80, 3), 1.67), rel=0.03
+    )
+
+
+def _rail_moment(b, h, t):
+    """Fy Z of a tube, its corners 2 t outside and t inside: the plastic modulus of a rectangle less what the
+    round corners lack, a square less its quarter round, at that corner's middle.
+    """
+
+    def z(w, d, r):
+        lack, middle = r * r * (1 - math.pi / 4), d / 2 - r * 0.223
+        return w * d * d / 4 - 4 * lack * middle
+
+    return 235 * (z(b, h, 2 * t) - z(b - 2 * t, h - 2 * t, t))
+
+
+def test_what_hops_out_of_a_cradle_hangs_on_its_strap():
+    """1.5 g up and half more, on two cradles: each strap holds it by its two ends, by lever; 3 500 N is its
+    limit.
+    """
+    v = prove(families.new_job("rail-cradle"))
+    loads = v.cases[number(v, "river boat: hop")].loads
+    ends = [loads[f"1/tie.{w}"][2] for w in ("out", "in")]
+    assert sum(ends) == pytest.approx(2.25 * G * 58 / 2)
+    assert loads["1/cradle"][2] == 0
+    most = of(v, "1/tie.out: strap")
+    assert most.demand / most.available == pytest.approx(max(ends[0], 0) / 3500, rel=1e-6)
+
+
+# ---- A11: winches
+
+
+def test_a_winchs_feet_are_the_fulcrum_of_its_bolts():
+    """12 kN × 1.25 at 75 mm over feet whose bolts stand 114.3 mm apart: M / (2 · 114.3), 4.92 kN."""
+    v = prove(families.new_job("winch-cradle"))
+    j = v.assembly.joint_by_key["2/winch bolts"]
+    force, moment = v.forces.own(j)
+    part = v.assembly.by_key[j.a]
+    tension = bolt_tensions(j, j.how, part, force, moment)[number(v, "winch: straight")]
+    assert tension.max() == pytest.approx(15_000 * 75 / (2 * 114.3), rel=0.01)
+
+
+def test_a_rope_off_the_drums_end_turns_the_winch():
+    """On the trailer's nose nothing guides the rope: 5 kN × 1.25 off the end of a 120 mm drum turns it by P
+    · 60.
+    """
+    v = prove(families.new_job("winch-base"))
+    six = v.cases[number(v, "winch: left end")].loads["1/winch"]
+    assert six[0] == pytest.approx(-6250.0) and six[1] == 0 and abs(six[5]) == pytest.approx(6250.0 * 60)
+
+
+def test_a_spool_bends_at_its_foot():
+    """1 800 N up at 26 mm: M = P a cos 75° …, on a 20 mm round: 1.6 Fy π d³/32 holds 176.8 N·m over 1.67."""
+    v = prove(families.new_job("front-rail"))
+    c = of(v, "1/spool.1: foot")
+    n = max(range(len(v.cases)), key=lambda k: c.by_case[k])
+    pull = np.array(v.cases[n].loads["1/ring 1"][:3])
+    across = math.hypot(pull[1], pull[2])
+    bends = 1.6 * 235 * math.pi * 20**3 / 32 / 1.67
+    area = math.pi * 100
+    used = math.hypot(
+        across * 26 / bends + abs(pull[0]) / (235 * area / 1.67), across / (0.6 * 235 * area / 1.67)
+    )
+    assert c.by_case[n] == pytest.approx(used, rel=0.01)
 
 
 # ---- B1: weldability
@@ -646,3 +778,70 @@ def test_what_only_the_second_school_lets_pass_is_said(ball_mount):
     assert any("so ordinary parts get by" in w for w in prove(heavy).warnings)
     of = prove(edit.put(heavy, "proof.endured", "type test"))
     assert of.holds and any("about half of such parts would crack there" in w for w in of.warnings)
+
+
+# ---- B9: beads in sharp corners; B7: prying; B6: plugs
+
+
+@pytest.mark.parametrize(
+    ("dihedral", "throat"),
+    [
+        (90.0, 8 / math.sqrt(2)),
+        (120.0, 8 * 0.5),
+        (135.0, 8 * math.cos(math.radians(67.5))),
+        (60.0, 8 * math.sqrt(3) / 2),
+        (50.0, 8 * math.cos(math.radians(25)) - 3),  # 3 mm at the root are not fused
+        (40.0, 0.0),  # 10 mm are not, of 7.5
+        (20.0, 0.0),
+    ],
+)
+def test_a_fillet_in_a_corner_that_is_not_square(dihedral, throat):
+    assert throats.skewed_throat(8.0, dihedral) == pytest.approx(throat)
+
+
+def test_a_brace_at_a_slant_has_a_sharp_heel_that_counts_nothing_and_a_blunt_toe():
+    """420 − what the post takes up over 380 mm: about 48° on the rail, and the seam counts so from heel to
+    toe.
+    """
+    v = prove(families.new_job("front-rail"))
+    j = v.assembly.joint_by_key["1/foot weld.left"]
+    corner = facts.dihedrals(j, (v.assembly.by_key["1/brace.left"],))
+    low, high = (v.assembly.by_key["1/brace.left"].place @ s for s in _ends_of(v.assembly, "1/brace.left"))
+    steep = math.degrees(
+        math.atan2(high.o[2] - low.o[2], math.hypot(high.o[0] - low.o[0], high.o[1] - low.o[1]))
+    )
+    assert corner.min() == pytest.approx(steep, abs=1.0) and corner.max() == pytest.approx(
+        180 - steep, abs=1.0
+    )
+    square = v.assembly.joint_by_key["1/post weld.left"]
+    assert facts.dihedrals(square, (v.assembly.by_key["1/hoop"],)) == pytest.approx(np.full(24, 90.0))
+
+
+def _ends_of(a, key):
+    bar = a.by_key[key].shape
+    return [frame_at(bar, s) for s in (0.0, paths.length(bar.path))]
+
+
+def test_a_bolt_bends_no_more_of_a_plate_than_twice_its_arm_nor_its_spacing():
+    v = prove(families.new_job("rear-receiver"))
+    context = common.Context(v.forces, v.basis, "elastic")
+    seen = 0
+    for j in v.assembly.joints:
+        if isinstance(j.how, Bolts):
+            b, a, pitch = prying_arms(context, j, j.how, v.assembly.by_key[j.a])
+            gaps = [math.dist(p, q) for n, p in enumerate(j.how.holes) for q in j.how.holes[:n]]
+            assert pitch <= max(min([*gaps, 2 * b]), 1.2 * j.how.hole_d) + 1e-9
+            assert bolts.Prying(b, a, pitch, 18, 16).arms[1] <= 1.25 * b + 8 + 1e-9
+            seen += 1
+    assert seen
+
+
+def test_plugs_too_small_or_too_near_are_failures_with_what_they_need():
+    """Plugs through a 6.35 mm tab: at least 14.35 mm, four diameters apart."""
+    job = families.new_job("flat-carrier")
+    path = next(p for p in edit.all_specs(job) if p.endswith("plug_mm"))
+    small = prove(edit.put(job, path, 9.0))
+    found = [c for c in small.checks if c.kind == "minimum" and "plug" in c.id]
+    t = small.assembly.by_key["2/tab.left"].shape.t
+    assert found and found[0].demand == pytest.approx(t + 8) and found[0].available == 9.0
+    assert not [c for c in prove(job).checks if c.kind == "minimum"]

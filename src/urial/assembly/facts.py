@@ -19,8 +19,8 @@ from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Joint, Part, Run, 
 from urial.geometry import axis, folded
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline, flatten
-from urial.geometry.place import Place, Vec, along, dot, minus, norm, times, unit
-from urial.geometry.shape import Bar, Plate, Turned
+from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
+from urial.geometry.shape import Bar, Cope, Plate, Slant, Turned
 from urial.stock.catalogue import Material
 
 Array = NDArray[np.float64]
@@ -242,6 +242,57 @@ def ledges(runs: tuple[Run, ...], part: Part, centre: Vec, enough: float = math.
 
 
 @lru_cache(maxsize=2048)
+def dihedrals(j: Joint, parts: tuple[Part, ...]) -> Array:
+    """The corner every run of a weld lies in, degrees (n,): of a bar cut at a slant or coped on to a round,
+    between its own outside and what it stands on; 90 for all else.
+    """
+    assert isinstance(j.how, Weld)
+    out = np.full(len(j.how.runs), 90.0)
+    for p in parts:
+        if not isinstance(p.shape, Bar):
+            continue
+        s = on_bar(p, j.place.o)
+        first = s < paths.length(p.shape.path) / 2
+        end = p.shape.end_i if first else p.shape.end_j
+        if not isinstance(end, (Slant, Cope)):
+            continue
+        at = 0.0 if first else paths.length(p.shape.path)
+        here = p.place @ axis.frame_at(p.shape, at)
+        reach = 1.5 * (p.shape.stock.width + p.shape.stock.height)
+        away = times(here.x, 1.0 if first else -1.0)  # along the bar, from this end
+        for n, run in enumerate(j.how.runs):
+            middle = times(add(run.a, run.b), 0.5)
+            if norm(minus(middle, here.o)) <= reach and run.radius == 0:
+                out[n] = _corner(run, middle, (here.o, away), _stood_on(end, p.place, middle))
+    return out
+
+
+def _stood_on(end: Slant | Cope, place: Place, at: Vec) -> Vec:
+    """Square to the face that a cut end stands on, at a place, host axes."""
+    if isinstance(end, Slant):
+        return place.vector(end.normal)
+    way = place.vector(end.axis)
+    off = minus(at, place.point(end.on))
+    return minus(off, times(way, dot(off, way)))
+
+
+def _corner(run: Run, middle: Vec, bar: tuple[Vec, Vec], normal: Vec) -> float:
+    """Degrees between a bar's outside and a face, both square to the run between them and away from it."""
+    (origin, away), along_it = bar, minus(run.b, run.a)
+    if norm(along_it) < 1e-6 or norm(normal) < 1e-6:
+        return 90.0
+    r = unit(along_it)
+    up = minus(away, times(r, dot(away, r)))
+    out = cross(unit(normal), r)
+    side = minus(middle, origin)
+    side = minus(side, times(away, dot(side, away)))  # outward of the bar's axis
+    if dot(out, side) < 0:
+        out = times(out, -1.0)
+    if norm(up) < 1e-6 or norm(out) < 1e-6:
+        return 90.0
+    return math.degrees(math.acos(max(-1.0, min(1.0, dot(unit(up), unit(out))))))
+
+
 def weld_centre(runs: tuple[Run, ...]) -> Vec:
     """Middle of a group's runs, by length."""
     total, point = 0.0, (0.0, 0.0, 0.0)

@@ -48,10 +48,27 @@ def bevelled_throat(leg: float, groove: float) -> float:
     return fillet_throat(groove + leg) if leg >= groove else math.hypot(groove, leg)
 
 
-def run_throat(run: Run, weld: Weld, ledge: float, length: float) -> float:
-    """Throat of one run of a bead of ``length``; ground flush, only what was prepared."""
+SKEW = ((60.0, 0.0), (45.0, 3.0), (30.0, 10.0))
+"""From what angle between the faces on how much of a fillet's throat is lost at its root, mm; nothing counts
+in a sharper corner (AWS D1.1, Z losses, the greatest of any process and position).
+"""
+
+
+def skewed_throat(leg: float, dihedral: float) -> float:
+    """Equal-leg fillet in a corner of ``dihedral`` degrees: w cos(ψ/2), less what a sharp one loses."""
+    if abs(dihedral - 90.0) < 0.5:
+        return fillet_throat(leg)
+    lost = next((z for least, z in SKEW if dihedral >= least - 1e-6), math.inf)
+    return max(leg * math.cos(math.radians(dihedral) / 2) - lost, 0.0)
+
+
+def run_throat(run: Run, weld: Weld, ledge: float, length: float, dihedral: float = 90.0) -> float:
+    """Throat of one run of a bead of ``length`` in a corner of ``dihedral`` degrees; ground flush, only what
+    was prepared.
+    """
     if weld.ground:
         return run.groove
     if run.radius > 0:
         return flare_throat(weld.leg, run.radius, weld.process)
-    return bevelled_throat(counted_leg(weld.leg, min(ledge, run.ledge), length), run.groove)
+    leg = counted_leg(weld.leg, min(ledge, run.ledge), length)
+    return bevelled_throat(leg, run.groove) if run.groove > 0 else skewed_throat(leg, dihedral)

@@ -40,6 +40,7 @@ from urial.strength.checks.decking import deck_checks
 from urial.strength.checks.droop import droop_checks
 from urial.strength.checks.ends import bend_warnings
 from urial.strength.checks.endurance import JUDGES_AGAIN, endurance_checks, ranges_of
+from urial.strength.checks.hotspots import unjudged_feet
 from urial.strength.checks.members import open_warnings
 from urial.strength.checks.minima import minimum_checks
 from urial.strength.checks.posts import post_checks
@@ -479,7 +480,9 @@ def _prove(job: Job, make: Making) -> Verdict:
     checks, unchecked = judge(forces, basis, job.proof.weld_method)
     if swung:
         both = solved.only(range(len(cases), len(cases) + len(every)))
-        checks += endurance_checks(ranges_of(context, both, swung, job))
+        ranges = ranges_of(context, both, swung, job)
+        checks += endurance_checks(ranges)
+        unchecked += unjudged_feet(ranges)
         checks += droop_checks(context, both, swung)
     if isinstance(job.vehicle, Post):
         for found in post_checks(context, job.vehicle):

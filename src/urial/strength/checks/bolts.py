@@ -266,7 +266,11 @@ def _prying_arms(context: Context, j: Joint, how: Bolts, part: Part) -> tuple[fl
     else:
         b = a
     gaps = [float(np.hypot(*(p - q))) for n, p in enumerate(holes) for q in holes[:n]]
-    return b, a, max(min([*gaps, 2 * a, 4 * b]), 1.2 * d)
+    return (
+        b,
+        a,
+        max(min([*gaps, 2 * a, 2 * b]), 1.2 * d),
+    )  # no more than 2 b for a bolt in all, nor its spacing
 
 
 def _to_box(points: Array, corners: Array) -> float:

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.model import Bolts, Joint, Part, Weld
+from urial.assembly.model import Bolts, Joint, Part, Plugs, Weld
 from urial.geometry.shape import Plate
 from urial.strength import welds
 from urial.strength.check import Check, Line, Working, figure
@@ -31,6 +31,24 @@ def minimum_checks(context: Context) -> Iterator[Check]:
             yield from _leg(context, j, j.how, parts)
         elif isinstance(j.how, Bolts) and isinstance(parts[0].shape, Plate):
             yield from _holes(context, j, j.how, parts[0])
+        elif isinstance(j.how, Plugs):
+            yield from _plugs(context, j, j.how, facts.thickness(parts[0]))
+
+
+def _plugs(context: Context, j: Joint, how: Plugs, t: float) -> Iterator[Check]:
+    """A plug's hole is wide enough to be fused at its bottom; plugs stand four diameters apart (J2.3b)."""
+    if how.diameter < t + 8 - SLACK:
+        what = (
+            "plug",
+            f"plug welds of {j.name}, their diameter",
+            f"{t:.3g} mm thick: a rod reaches no bottom",
+        )
+        yield _check(context, j, what, (t + 8, how.diameter), "AISC 360-22 J2.3b", how.path)
+    spots = np.array(how.spots)
+    gaps = [float(np.hypot(*(a - b))) for n, a in enumerate(spots) for b in spots[:n]]
+    if gaps and min(gaps) < 4 * how.diameter - SLACK:
+        what = ("plug pitch", f"plug welds of {j.name}, from one to the next", "what is between is softened")
+        yield _check(context, j, what, (4 * how.diameter, min(gaps)), "AISC 360-22 J2.3b", how.path)
 
 
 def _leg(context: Context, j: Joint, how: Weld, parts: list[Part]) -> Iterator[Check]:

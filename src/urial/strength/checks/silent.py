@@ -49,7 +49,7 @@ AGAIN: Mapping[type, frozenset[str]] = {
     Eye: frozenset({"_eye"}),
     Pin: frozenset({"_pin"}),
     Plugs: frozenset({"_plugs"}),
-    Weld: frozenset({"_roots"}),
+    Weld: frozenset({"_roots", "hot_spots"}),
 }
 """The same of what comes again and again."""
 

@@ -48,10 +48,10 @@ def _throats(j: Joint, parts: tuple[Part, ...]) -> list[float]:
     """Throat of every run, mm."""
     assert isinstance(j.how, Weld)
     weld, lengths = j.how, facts.bead_lengths(j.how.runs)
-    rooms = ledges(weld, parts)
+    rooms, corners = ledges(weld, parts), facts.dihedrals(j, parts)
     return [
-        throats.run_throat(run, weld, float(room), size)
-        for run, room, size in zip(weld.runs, rooms, lengths, strict=True)
+        throats.run_throat(run, weld, float(room), size, float(corner))
+        for run, room, size, corner in zip(weld.runs, rooms, lengths, corners, strict=True)
     ]
 
 
