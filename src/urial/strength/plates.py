@@ -36,6 +36,31 @@ def in_plane_moment(steel: Material, wall: float, along: float) -> float:
     return 0.5 * steel.Fy * wall * (along + 5 * wall) ** 2
 
 
+def narrow_thrust(fy: float, t: float, eta: float, beta: float) -> float:
+    """Wall of a rectangular tube under a branch narrower than it, T joint (K3-7): Fy t² (2 η/(1 − β) + 4/√(1
+    − β)), N; Ω 1.50.
+    """
+    return fy * t**2 * (2 * eta / (1 - beta) + 4 / math.sqrt(1 - beta))
+
+
+def narrow_punch(fy: float, t: float, width: float, eta: float, beta: float, effective: float) -> float:
+    """Its wall sheared through round the branch (K3-8): 0.6 Fy t B (2 η + 2 βeop), N; Ω 1.58."""
+    return 0.6 * fy * t * width * (2 * eta + 2 * min(effective, beta))
+
+
+def narrow_in_plane(fy: float, t: float, high: float, eta: float, beta: float) -> float:
+    """The same under bending along the tube (K4-6): Fy t² Hb (1/(2 η) + 2/√(1 − β) + η/(1 − β)), N·mm; Ω
+    1.50.
+    """
+    return fy * t**2 * high * (1 / (2 * eta) + 2 / math.sqrt(1 - beta) + eta / (1 - beta))
+
+
+def narrow_out_of_plane(fy: float, t: float, width: float, high: float, wide: float, beta: float) -> float:
+    """And across it (K4-9): Fy t² (0.5 Hb (1 + β)/(1 − β) + √(2 B Bb (1 + β)/(1 − β))), N·mm; Ω 1.50."""
+    ratio = (1 + beta) / (1 - beta)
+    return fy * t**2 * (0.5 * high * ratio + math.sqrt(2 * width * wide * ratio))
+
+
 def out_of_plane_moment(steel: Material, wall: float, face: float, depth: float, along: float) -> float:
     """K4: side-wall yielding or chord distortion under a moment across the tube, N·mm (Ω 1.50)."""
     walls = steel.Fy * wall * (face - wall) * (along + 5 * wall)

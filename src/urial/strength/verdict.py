@@ -494,8 +494,8 @@ def _prove(job: Job, make: Making) -> Verdict:
     if job.welding.hard_steels == "not judged":
         unchecked += unjudged_welds(context)
     written = {w.finding: w.reason for w in job.waived}
-    minima = list(minimum_checks(context))
-    checks += [c for c in minima if c.id not in written]
+    minima = [*minimum_checks(context), *(c for c in checks if c.kind == "minimum")]
+    checks = [c for c in checks if c.kind != "minimum"] + [c for c in minima if c.id not in written]
     waived = tuple((c, written[c.id]) for c in minima if c.id in written)
     limits, silent = _ratings(job, assembly, basis, cases)
     checks += limits

@@ -31,6 +31,7 @@ class _Layer:
     t: Array
     fu: Array
     sign: float  # which way the bolts push it, of the force on part a
+    through: float = 0.0  # Fy of a hollow bar that they go right through: nothing holds its wall inside
 
 
 @register(Bolts)
@@ -318,7 +319,12 @@ def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Lay
             np.full(n, facts.thickness(other)),
             np.full(n, fu),
             -1.0,
+            context.steel(other, j).Fy if _hollow(other) else 0.0,
         )
+
+
+def _hollow(part: Part) -> bool:
+    return isinstance(part.shape, Bar) and part.shape.stock.shape in ("rect_tube", "round_tube")
 
 
 def _clear(layer: _Layer, holes: Array, push: Array) -> Array:
@@ -349,7 +355,8 @@ def _bearing(context: Context, j: Joint, how: Bolts, layer: _Layer, shears: Arra
     basis, d = context.basis, how.bolt.diameter
     push = layer.sign * shears
     clear = _clear(layer, np.array(how.holes), push)
-    bear = 2.4 * d * layer.t * layer.fu
+    stress = np.full(len(layer.t), 1.8 * layer.through) if layer.through else 2.4 * layer.fu
+    bear = stress * d * layer.t
     tear = 1.2 * clear * layer.t * layer.fu
     available = basis.available(1.0, 2.00) * np.minimum(bear, tear)
     demand = np.sqrt((push * push).sum(axis=2))
@@ -364,8 +371,10 @@ def _bearing(context: Context, j: Joint, how: Bolts, layer: _Layer, shears: Arra
         return (
             Line(
                 "bearing",
-                "2.4 d t Fu",
-                f"2.4 × {d:g} × {layer.t[w]:.3g} × {layer.fu[w]:.0f}",
+                "1.8 Fy d t: right through a hollow bar (J3.11c, J7)" if layer.through else "2.4 d t Fu",
+                f"1.8 × {layer.through:.0f} × {d:g} × {layer.t[w]:.3g}"
+                if layer.through
+                else f"2.4 × {d:g} × {layer.t[w]:.3g} × {layer.fu[w]:.0f}",
                 f"{figure(float(bear[w]))} N",
             ),
             Line(

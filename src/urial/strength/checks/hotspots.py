@@ -15,14 +15,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from urial.assembly import facts
-from urial.assembly.model import HOST, Joint, Part, Weld
+from urial.assembly.model import Joint, Weld
 from urial.geometry import path as paths
 from urial.geometry.axis import frame_at
-from urial.geometry.place import Place, Vec, cross, dot, minus, norm, times, unit
+from urial.geometry.place import cross, dot, unit
 from urial.geometry.shape import Bar
 from urial.strength.check import Array, Check, Line, Unchecked, Working
 from urial.strength.checks.common import About, Finding
 from urial.strength.checks.endurance import Detail, Ranges, again, details
+from urial.strength.checks.landing import Landing, landing
 
 HOT_SPOT = 114.0
 """Hot-spot category of a wall 16 mm thick, MPa (CIDECT 8, IIW XIII-1804)."""
@@ -120,63 +121,6 @@ def round_(beta: float, gamma: float, tau: float, theta: float, alpha: float) ->
     }
 
 
-@dataclass(frozen=True)
-class _Met:
-    """A branch on a wall: the chord's frame there, the branch's way, how far along the chord it is."""
-
-    chord: Part
-    branch: Part
-    here: Place
-    way: Vec
-    s: float
-
-
-def _met(r: Ranges, j: Joint) -> _Met | None:
-    """A tube that ends on the wall of another, both of one kind; None for all else, also what is let in."""
-    if HOST in (j.a, j.b) or not isinstance(j.how, Weld) or j.how.helps:
-        return None
-    both = [r.context.part(k) for k in (j.a, j.b)]
-    for branch, chord in (both, both[::-1]):
-        if not isinstance(chord.shape, Bar) or not isinstance(branch.shape, Bar):
-            return None
-        kind = chord.shape.stock.shape
-        if kind not in ("rect_tube", "round_tube") or branch.shape.stock.shape != kind:
-            return None
-        whole = paths.length(branch.shape.path)
-        first, second = _end_gap(branch, 0.0, j), _end_gap(branch, whole, j)
-        s = facts.on_bar(chord, j.place.o)
-        if min(first, second) > ENDS + chord.shape.stock.width or not (
-            ENDS < s < paths.length(chord.shape.path) - ENDS
-        ):
-            continue
-        own = 0.0 if first < second else whole
-        here = chord.place @ frame_at(chord.shape, s)
-        way = times((branch.place @ frame_at(branch.shape, own)).x, 1.0 if first < second else -1.0)
-        if abs(dot(way, here.x)) > 0.95 or not _on_wall(j.how, chord, here, way):
-            continue
-        return _Met(chord, branch, here, way, s)
-    return None
-
-
-def _end_gap(branch: Part, at: float, j: Joint) -> float:
-    """How far an end of a bar is from its seam's middle, mm."""
-    assert isinstance(branch.shape, Bar) and isinstance(j.how, Weld)
-    return norm(minus((branch.place @ frame_at(branch.shape, at)).o, facts.weld_centre(j.how.runs)))
-
-
-def _on_wall(how: Weld, chord: Part, here: Place, way: Vec) -> bool:
-    """Does the seam lie on the chord's outside: in one plane on a flat wall, all round a round one?"""
-    assert isinstance(chord.shape, Bar)
-    if chord.shape.stock.shape == "round_tube":
-        return True
-    heights = [dot(minus(p, here.o), way) for run in how.runs for p in (run.a, run.b)]
-    return max(heights) - min(heights) < 1.0 and min(abs(h) for h in heights) > 1.0
-
-
-ENDS = 5.0
-"""Nearer to its end than this a tube ends there, mm."""
-
-
 @again(Weld)
 def hot_spots(r: Ranges, j: Joint) -> Iterator[Check]:
     """The greatest stress at a branch's foot, by line of the seam."""
@@ -195,7 +139,7 @@ def unjudged_feet(r: Ranges) -> list[Unchecked]:
 
 
 def _judged(r: Ranges, j: Joint) -> Iterator[Finding]:
-    met = _met(r, j)
+    met = landing(r.context.assembly, j)
     if met is None:
         return
     force, moment = r.context.forces.wrench(j, j.place.o)
@@ -209,7 +153,7 @@ def _judged(r: Ranges, j: Joint) -> Iterator[Finding]:
     yield _check(r, j, met, lines, (force, moment))
 
 
-def _factors(r: Ranges, met: _Met) -> Mapping[str, Factors] | str:
+def _factors(r: Ranges, met: Landing) -> Mapping[str, Factors] | str:
     """The factors of a joint, or why there are none."""
     assert isinstance(met.chord.shape, Bar) and isinstance(met.branch.shape, Bar)
     chord, branch = met.chord.shape.stock, met.branch.shape.stock
@@ -241,7 +185,9 @@ def _factors(r: Ranges, met: _Met) -> Mapping[str, Factors] | str:
     return square(beta, max(thin, 12.5), max(tau, 0.25))
 
 
-def _check(r: Ranges, j: Joint, met: _Met, lines: Mapping[str, Factors], load: tuple[Array, Array]) -> Check:
+def _check(
+    r: Ranges, j: Joint, met: Landing, lines: Mapping[str, Factors], load: tuple[Array, Array]
+) -> Check:
     assert isinstance(met.branch.shape, Bar) and isinstance(met.chord.shape, Bar)
     force, moment = load
     branch = met.branch.shape.stock.section(facts.wall_factor(met.branch))
@@ -303,7 +249,7 @@ def _check(r: Ranges, j: Joint, met: _Met, lines: Mapping[str, Factors], load: t
     )
 
 
-def _chord_range(r: Ranges, met: _Met) -> Array:
+def _chord_range(r: Ranges, met: Landing) -> Array:
     """The chord's own greatest nominal range just there (duty,), MPa."""
     out = np.zeros(len(r.repeated))
     for b in r.context.forces.net.beams_of(met.chord.key):

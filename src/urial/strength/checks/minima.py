@@ -43,12 +43,12 @@ def _plugs(context: Context, j: Joint, how: Plugs, t: float) -> Iterator[Check]:
             f"plug welds of {j.name}, their diameter",
             f"{t:.3g} mm thick: a rod reaches no bottom",
         )
-        yield _check(context, j, what, (t + 8, how.diameter), "AISC 360-22 J2.3b", how.path)
+        yield least_size(context, j, what, (t + 8, how.diameter), "AISC 360-22 J2.3b", how.path)
     spots = np.array(how.spots)
     gaps = [float(np.hypot(*(a - b))) for n, a in enumerate(spots) for b in spots[:n]]
     if gaps and min(gaps) < 4 * how.diameter - SLACK:
         what = ("plug pitch", f"plug welds of {j.name}, from one to the next", "what is between is softened")
-        yield _check(context, j, what, (4 * how.diameter, min(gaps)), "AISC 360-22 J2.3b", how.path)
+        yield least_size(context, j, what, (4 * how.diameter, min(gaps)), "AISC 360-22 J2.3b", how.path)
 
 
 def _leg(context: Context, j: Joint, how: Weld, parts: list[Part]) -> Iterator[Check]:
@@ -60,7 +60,7 @@ def _leg(context: Context, j: Joint, how: Weld, parts: list[Part]) -> Iterator[C
     if how.leg < least - INCH_LEG:
         name = f"least leg of the weld, {j.name}"
         why = f"the thinner part is {thinner:.3g} mm; a smaller bead is chilled by it"
-        yield _check(
+        yield least_size(
             context, j, ("least leg", name, why), (least, how.leg), "AISC 360-22 table J2.4", how.path
         )
 
@@ -73,7 +73,7 @@ def _holes(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[Check
     side = part_side(j).strip() or j.name
     if gaps and min(gaps) < d - SLACK:
         what = ("clear distance", f"clear metal between the {side} holes", f"for {how.bolt.name} bolts")
-        yield _check(context, j, what, (d, max(min(gaps), 0.1)), "AISC 360-22 J3.4", how.path)
+        yield least_size(context, j, what, (d, max(min(gaps), 0.1)), "AISC 360-22 J3.4", how.path)
     edges = facts.bolt_edges(how, j.place, part)
     rows = [("edge", f"{part.name}, hole to its edge", float(edges.plate.min()))]
     if how.host_face:
@@ -83,14 +83,15 @@ def _holes(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[Check
     for key, name, has in rows:
         if has < d - SLACK:
             what = (key, name, f"less than the {how.bolt.name} bolt's own diameter: it tears out")
-            yield _check(
+            yield least_size(
                 context, j, what, (d, max(has, 0.1)), "AISC 360-22 J3.5, house limit 1.0 d", how.path
             )
 
 
-def _check(
+def least_size(
     context: Context, j: Joint, what: tuple[str, str, str], sizes: tuple[float, float], clause: str, path: str
 ) -> Check:
+    """A least size that is not met, as a failure: key, name and why; what it needs and has, mm."""
     (key, name, why), (needs, has) = what, sizes
     used = needs / has
 

@@ -9,11 +9,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from urial.assembly.model import HOST, BuildError, Contact, StrapRound
-from urial.geometry.place import cross
+from urial.assembly.model import HOST, Bolts, BuildError, Contact, Joint, StrapRound
+from urial.geometry.place import Vec, cross
 from urial.job.host import Post
 from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio
+from urial.strength.checks.minima import SLACK, least_size
+from urial.strength.checks.timber import WOOD_OMEGA as SPLIT_OMEGA
 
 BENDING = 24.0
 """Of softwood, MPa: EN 338, C24, characteristic; a sound trunk is taken as no better."""
@@ -59,6 +61,83 @@ def post_holds(depth: float, height: float, per_depth: float, width: float) -> f
             (mid, high) if post_needs(mid, height, per_depth * depth / 3, width) < depth else (low, mid)
         )
     return low
+
+
+def _bolted(context: Context) -> list[tuple[Joint, Bolts, list[Vec]]]:
+    """Joints by bolts through the host's timber, and where their holes are, host axes."""
+    return [
+        (j, j.how, [j.place.point((u, v, 0.0)) for u, v in j.how.holes])
+        for j in context.assembly.joints
+        if isinstance(j.how, Bolts)
+        and HOST in (j.a, j.b)
+        and j.how.metal
+        and j.how.metal[0].material.kind == "timber"
+    ]
+
+
+def _split(context: Context, host: Post, pull: Array) -> Iterator[Check]:
+    """A post split along its grain by bolts that pull across it: 14 b √(he / (1 − he/h)) (EN 1995-1-1
+    8.1.4), he from the edge they pull at to the farthest of them.
+    """
+    rows = _bolted(context)
+    if not rows:
+        return
+    w = host.width_mm
+    deep = min(w / 2 + max(abs(p[0]) for *_, holes in rows for p in holes), 0.95 * w)
+    nominal = 14 * w * math.sqrt(deep / (1 - deep / w))
+    rated = context.basis.available(nominal, SPLIT_OMEGA)
+
+    def work(k: int) -> Working:
+        return (
+            Line("across the grain", "all of the pull, on one side of the bolts", "", f"{figure(pull[k])} N"),
+            Line(
+                "available",
+                "14 b √(he / (1 − he/h)), " + context.basis.words(SPLIT_OMEGA),
+                f"b {w:.0f}, h {w:.0f}, he {deep:.0f} mm",
+                f"{figure(rated)} N",
+            ),
+            ratio("pull across the grain", float(pull[k]), rated, "N"),
+        )
+
+    about = About(
+        id="host: split",
+        name=f"the {host.words} split by its bolts",
+        part=HOST,
+        link=HOST,
+        kind="host",
+        unit="N",
+        clause="EN 1995-1-1 8.1.4",
+        path="vehicle.width_mm",
+    )
+    yield context.governed(pull, rated, about, work)
+
+
+def _timber_minima(context: Context, host: Post) -> Iterator[Check]:
+    """Timber left round bolts: 4 d to the edge they push at, 7 d and 80 mm to its end, 5 d from bolt to bolt
+    along the grain (EN 1995-1-1 table 8.4).
+    """
+    for j, how, holes in _bolted(context):
+        d = how.bolt.diameter
+        gaps = [abs(a[2] - b[2]) for n, a in enumerate(holes) for b in holes[:n]]
+        rows = [
+            (
+                "timber edge",
+                "timber from a hole to its edge",
+                4 * d,
+                min(host.width_mm / 2 - abs(p[0]) for p in holes),
+            ),
+            (
+                "timber end",
+                "timber from a hole to the top",
+                max(7 * d, 80.0),
+                host.top_mm - max(p[2] for p in holes),
+            ),
+            ("timber pitch", "timber from hole to hole", 5 * d, min(gaps, default=math.inf)),
+        ]
+        for key, name, needs, has in rows:
+            if has < needs - SLACK:
+                what = (key, f"{name}, {j.name}", "the wood splits or shears out along its grain")
+                yield least_size(context, j, what, (needs, max(has, 0.1)), "EN 1995-1-1 table 8.4", how.path)
 
 
 def _turned(context: Context, twist: Array) -> Iterator[Check]:
@@ -182,6 +261,9 @@ def post_checks(context: Context, host: Post) -> Iterator[Finding]:
         bend_work,
     )
     yield from _turned(context, moment[:, 2])
+    if not steel:
+        yield from _split(context, host, pull)
+        yield from _timber_minima(context, host)
     if not host.buried_mm:
         yield Unchecked(
             HOST,

@@ -14,8 +14,9 @@ from urial.geometry.axis import frame_at
 from urial.geometry.place import Place, Vec, cross, dot, minus, norm, times, unit
 from urial.geometry.shape import Bar
 from urial.strength import plates
-from urial.strength.check import Array, Line, Unchecked, Working, figure
+from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, register
+from urial.strength.checks.landing import landing
 
 NOTHING = 0.1
 """N or N·mm that is only what rounding leaves."""
@@ -37,8 +38,13 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
         )
         return
     assert isinstance(j.how, Weld)
-    depth = facts.layers(context.assembly)
-    chord, branch = (context.part(k) for k in sorted((j.a, j.b), key=lambda k: depth.get(k, 0)))
+    depth, met = facts.layers(context.assembly), landing(context.assembly, j)
+    # the one that ends there is the branch; of two that pass, the one nearer to the host is the chord
+    chord, branch = (
+        (met.chord, met.branch)
+        if met
+        else (context.part(k) for k in sorted((j.a, j.b), key=lambda k: depth.get(k, 0)))
+    )
     if not (
         isinstance(chord.shape, Bar)
         and isinstance(branch.shape, Bar)
@@ -83,16 +89,12 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     face, depth_ = (section.height, section.width) if side else (section.width, section.height)
     across = here.z if side else here.y
     along, wide = _extent(j.how, here.x), _extent(j.how, across)
-    if wide < 0.85 * face:
-        yield Unchecked(
-            chord.mark,
-            f"the wall of the {chord.name} under the {branch.name}, which is narrower than 85 % of it",
-            context.link(j),
-        )
-        return
     force, moment = context.forces.wrench(j, j.place.o)
     if j.b == branch.key:
         force, moment = -force, -moment  # what the branch brings
+    if wide < 0.85 * face:
+        yield _narrow(context, j, (chord, branch), (here, out, across), (face, along, wide), (force, moment))
+        return
     steel, t, basis = context.steel(chord, j), section.wall, context.basis
     radius = chord.shape.stock.radius
     outward = basis.available(plates.wall_yielding(steel.Fy, t, radius, along, False), 1.50)
@@ -146,6 +148,73 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
         ),
         work,
     )
+
+
+def _narrow(
+    context: Context,
+    j: Joint,
+    parts: tuple[Part, Part],
+    ways: tuple[Place, Vec, Vec],
+    sizes: tuple[float, float, float],
+    load: tuple[Array, Array],
+) -> Check:
+    """A rectangular branch narrower than 85 % of the face it stands on: the face plastified, or sheared
+    through round it, by thrust and both moments (K3-7, K3-8, K4-6, K4-9), less by what the tube itself
+    carries.
+    """
+    (chord, branch), (here, out, across), (face, along, wide), (force, moment) = parts, ways, sizes, load
+    steel, basis, t = context.steel(chord, j), context.basis, facts.thickness(chord)
+    beta, eta = max(wide / face, 0.05), along / face
+    t_b, fy_b = facts.thickness(branch), context.steel(branch, j).Fy
+    effective = min(10 / (face / t) * (steel.Fy * t) / (fy_b * t_b), 1.0) * beta
+    u = _chord_stress(context, chord, j)
+    qf = np.clip(1.3 - 0.4 * u / beta, 0.1, 1.0)
+    plastic = basis.available(plates.narrow_thrust(steel.Fy, t, eta, beta), 1.50)
+    punched = basis.available(plates.narrow_punch(steel.Fy, t, face, eta, beta, effective), 1.58)
+    ip = basis.available(plates.narrow_in_plane(steel.Fy, t, along, eta, beta), 1.50)
+    op = basis.available(plates.narrow_out_of_plane(steel.Fy, t, face, along, wide, beta), 1.50)
+    push = np.abs(force @ np.array(out))
+    about_across, about_along = np.abs(moment @ np.array(across)), np.abs(moment @ np.array(here.x))
+    used = push / np.minimum(plastic * qf, punched) + (about_across / ip + about_along / op) / qf
+
+    def work(k: int) -> Working:
+        return (
+            Line(
+                "shapes",
+                "β = Bb/B, η = lb/B; Qf = 1.3 − 0.4 U/β ≤ 1",
+                f"β {beta:.3f}, η {eta:.3f}, U {u[k]:.3f}, design wall {t:.3g} mm",
+                f"Qf {qf[k]:.3f}",
+            ),
+            Line(
+                "thrust",
+                "lesser of Fy t² (2η/(1−β) + 4/√(1−β)) Qf and 0.6 Fy t B (2η + 2βeop)",
+                f"{figure(push[k])} of {figure(min(plastic * float(qf[k]), punched))} N",
+                f"{push[k] / min(plastic * float(qf[k]), punched):.3f}",
+            ),
+            Line(
+                "moment along the tube",
+                "Fy t² Hb (1/2η + 2/√(1−β) + η/(1−β)) Qf",
+                f"{figure(about_across[k])} of {figure(ip * float(qf[k]))} N·mm",
+                f"{about_across[k] / (ip * qf[k]):.3f}",
+            ),
+            Line(
+                "moment across the tube",
+                "Fy t² (0.5 Hb (1+β)/(1−β) + √(2 B Bb (1+β)/(1−β))) Qf",
+                f"{figure(about_along[k])} of {figure(op * float(qf[k]))} N·mm",
+                f"{about_along[k] / (op * qf[k]):.3f}",
+            ),
+            Line("together", "sum of the three (K4)", "", f"{used[k]:.3f}"),
+        )
+
+    about = About.on(
+        chord,
+        f"{j.key}: wall",
+        f"{chord.name} wall under the {branch.name}",
+        "wall",
+        "1",
+        "AISC 360-22 K3, K4",
+    )
+    return context.governed(used, 1.0, about, work)
 
 
 def _at_end(chord: Part, s: float) -> bool:

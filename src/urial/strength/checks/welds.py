@@ -17,6 +17,7 @@ from urial.strength import throats, welds
 from urial.strength.check import Array, Check, Line, Unchecked, Working, figure
 from urial.strength.checks.common import About, Context, Finding, ratio, register
 from urial.strength.checks.gussets import gusset_checks
+from urial.strength.checks.landing import even_runs
 from urial.strength.vectors import cross
 
 NOTHING = 0.1
@@ -81,7 +82,9 @@ def _group_of(context: Context, joints: list[Joint]) -> Group:
         both = tuple((facts.softened(p, context.assembly), facts.thickness(p)) for p in parts)
         if j.how.host is not None:
             both += ((j.how.host.material.beside_weld(), j.how.host.t),)
-        for run, throat in zip(j.how.runs, _throats(j, parts), strict=True):
+        thickness = _throats(j, parts)
+        for n, run in even_runs(context.assembly, j):
+            throat = thickness[n]
             starts.append(run.a)
             stops.append(run.b)
             thick.append(max(throat, NOTHING))
