@@ -7,6 +7,7 @@ import os
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
+from PySide6.QtWidgets import QMessageBox
 
 from urial.desk import store
 from urial.desk.scene import render
@@ -75,10 +76,11 @@ def qtbot(qtbot, monkeypatch):
 
 @pytest.fixture
 def window(qtbot, tmp_path, monkeypatch):
-    monkeypatch.setattr(
-        "PySide6.QtWidgets.QMessageBox.question",
-        lambda *a, **k: __import__("PySide6.QtWidgets").QtWidgets.QMessageBox.StandardButton.Discard,
-    )
+    def unanswered(box):  # nobody is there to press a button
+        discard = QMessageBox.StandardButton.Discard
+        return discard if box.standardButtons() & discard else QMessageBox.StandardButton.Ok
+
+    monkeypatch.setattr(QMessageBox, "exec", unanswered)
     monkeypatch.setenv(
         "URIAL_STATE_DIR", str(tmp_path / "state")
     )  # what one test leaves to be remembered is not the next one's

@@ -123,11 +123,11 @@ def test_save_as_asks_before_it_writes_over_what_nobody_was_asked_about(window, 
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "truck rev.2"), ""))
     asked = []
     monkeypatch.setattr(
-        QMessageBox, "question", lambda *a, **k: asked.append(a[2]) or QMessageBox.StandardButton.Cancel
+        QMessageBox, "exec", lambda box: asked.append(box.text()) or QMessageBox.StandardButton.Cancel
     )
     assert not window.save_as() and "truck rev.2.urial" in asked[0]
     assert there.read_bytes() == b"somebody else's" and other.read_bytes() == b"a stranger's"
-    monkeypatch.setattr(QMessageBox, "question", lambda *a, **k: QMessageBox.StandardButton.Save)
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Save)
     assert window.save_as() and load(there).job == window.store.job and other.read_bytes() == b"a stranger's"
 
 

@@ -4,11 +4,11 @@ winch.
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
-from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 
 from urial.desk.start import demo_jobs
 from urial.job import edit
-from urial.job.duty import Cargo, Deck
+from urial.job.duty import Cargo, Carrier, Deck
 from urial.job.origin import Origin
 from urial.road import deck as decks
 
@@ -237,6 +237,30 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
     assert not window.store.job.duties and page.chosen == -1 and page.trailer is not None
 
 
+def test_a_thing_set_on_wheels_gets_their_sizes_and_its_rolling_cases(qtbot, window, load):
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "milk-trailer"))
+    qtbot.mouseClick(window.tabs[1], Qt.MouseButton.LeftButton)
+    click(qtbot, window, "chosen duty:0")
+    assert not [
+        f for f in window.findChildren(QWidget, "field:duties.0.items.0.wheelbase_mm") if f.isVisible()
+    ]
+    assert not window.findChildren(QPushButton, "acts:1/deck 1.left")  # a deck is one place, not twenty-five
+    chosen = field(window, "duties.0.items.0.stands")
+    wheels = next(b for b in chosen.findChildren(QPushButton) if b.text() == "wheels")
+    qtbot.mouseClick(wheels, Qt.MouseButton.LeftButton)
+    assert window.store.job.duties[0].items[0].stands == "wheels"
+    editor = field(window, "duties.0.items.0.track_mm").findChild(QLineEdit)
+    type_into(qtbot, editor, "700")
+    assert window.store.job.duties[0].items[0].track_mm == 700
+    page = open_page(qtbot, window, "Cases")
+    rows = [page.cases.item(n).text() for n in range(page.cases.count())]
+    assert [r for r in rows if r.startswith("front on 5, left: milk churns rolls on")]
+    window.undo_action.trigger()
+    window.undo_action.trigger()
+    rows = [page.cases.item(n).text() for n in range(page.cases.count())]
+    assert not [r for r in rows if "rolls on" in r]
+
+
 def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, window, load):
     page = open_page(qtbot, window, "Duties")
     parts = len(window.store.verdict.assembly.parts)
@@ -261,6 +285,28 @@ def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, wi
 
 
 # ---- stance, swing, sway, winch
+
+
+def test_what_has_nothing_to_bend_it_is_drawn_straight_however_it_came_there(qtbot, window, load):
+    """Bent, then nothing is asked of the part, then there is no part at all; then all of it back."""
+    window.scene.bend_button.click()
+    assert window.scene.show_deflection
+    job = window.store.job
+    for other in (
+        edit.put(job.model_copy(update={"duties": ()}), "duty.towed", False),
+        job.model_copy(update={"stack": (), "duties": (Carrier(title="rack"),)}),
+    ):
+        window.store.put_job(other, "stack", "less and less")
+        window.scene.settle()
+        assert not window.grab().isNull()
+    window.scene.bend_button.click()
+    window.scene.bend_button.click()  # nothing to bend: it stays straight
+    assert not window.scene.show_deflection
+    window.undo_action.trigger()
+    window.undo_action.trigger()
+    window.scene.bend_button.click()
+    window.scene.settle()
+    assert window.scene.show_deflection and window.store.verdict.forces is not None
 
 
 def test_the_trailer_is_levelled_by_one_button(qtbot, window, load):

@@ -71,6 +71,62 @@ def test_theirs_can_be_taken_or_written_over(window, shared, monkeypatch):
     assert window.save()  # once it is ours again nobody is asked
 
 
+def test_one_on_disk_that_is_damaged_takes_nobodys_work_with_it(window, shared, monkeypatch):
+    """Kept are the work, that it is not saved, and its safety copy."""
+    shared.write_bytes(b"PK\x03\x04 not a job any more")
+    said = []
+
+    def chosen(box):
+        said.append(box.text())
+        seen["button"] = next((b for b in box.buttons() if b.text() == "Take the one on disk"), None)
+        return 0
+
+    seen = {}
+    monkeypatch.setattr(QMessageBox, "exec", chosen)
+    monkeypatch.setattr(QMessageBox, "clickedButton", lambda box: seen["button"])
+    mine = window.store.job
+    assert not window.save()
+    assert window.store.job == mine and window.store.dirty
+    assert "What you have here is kept" in said[-1]
+    assert load(window.store.recovery._path).job == mine
+
+
+def test_recovered_work_is_not_written_over_what_somebody_saved_since(window, tmp_path, monkeypatch):
+    path = tmp_path / "job.urial"
+    save(path, Document(window.store.job))
+    window.store.saved_job = window.store.job
+    assert window.open_file(path)
+    window.store.put("stack.1.drop_mm", 131.0)
+    copy, note = window.store.recovery._path, window.store.recovery._note
+    lost = tmp_path / "lost"
+    lost.mkdir()
+    for kept in (copy, note):
+        (lost / kept.name).write_bytes(kept.read_bytes())
+    raw = json.loads((lost / note.name).read_text())
+    (lost / note.name).write_text(json.dumps({**raw, "pid": 2**22, "started": "0"}))
+    time.sleep(0.02)
+    save(path, Document(edit.put(load(path).job, "stack.1.drop_mm", 125.0)))  # a colleague, meanwhile
+    (left,) = leftovers(lost)
+    window.store.saved_job = window.store.job
+    window.recover(left)
+    theirs = path.read_bytes()
+    seen = answered(monkeypatch, "Cancel")
+    assert not window.save() and path.read_bytes() == theirs and "details" in seen
+    answered(monkeypatch, "Write over it")
+    assert window.save() and edit.get(load(path).job, "stack.1.drop_mm") == 131.0
+
+
+def test_recovered_work_is_saved_unasked_where_nobody_was_there(window, tmp_path):
+    path = tmp_path / "job.urial"
+    save(path, Document(window.store.job))
+    window.store.saved_job = window.store.job
+    assert window.open_file(path)
+    disk = window.store._disk
+    work = Document(edit.put(window.store.job, "stack.1.drop_mm", 131.0))
+    window.store.take(work, path, saved=False, disk=disk)
+    assert window.save() and edit.get(load(path).job, "stack.1.drop_mm") == 131.0
+
+
 def test_a_file_that_was_removed_is_written_again(window, shared):
     shared.unlink()
     assert window.save() and load(shared).job == window.store.job

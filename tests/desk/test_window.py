@@ -480,7 +480,7 @@ def test_save_close_and_reopen(qtbot, window, tmp_path, monkeypatch):
 
 def test_a_damaged_file_is_refused_and_the_open_job_stays(qtbot, window, tmp_path, monkeypatch):
     said = []
-    monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text()))
     bad = tmp_path / "bad.urial"
     bad.write_bytes(file.to_bytes(window.store.document())[:-100])
     before = window.store.job
@@ -490,7 +490,7 @@ def test_a_damaged_file_is_refused_and_the_open_job_stays(qtbot, window, tmp_pat
 
 def test_a_save_that_fails_says_why_and_loses_nothing(qtbot, window, tmp_path, monkeypatch):
     said = []
-    monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text()))
     window.store.put("stack.1.drop_mm", 133.0)
     window.store.path = tmp_path / "gone" / "a.urial"
     assert not window.save()

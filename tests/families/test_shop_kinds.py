@@ -96,6 +96,25 @@ def test_one_that_no_longer_loads_is_kept_and_named(changed):
     assert here.lost[0][0] == path.name and "saw-plate.urial-kind does not load" in here.lost[0][1]
 
 
+def test_odd_ones_on_the_shelf_are_named_and_take_nothing_with_them(changed):
+    """A figure of 5 000 digits, a title that no file can be named by, a whole page of nothing."""
+    good = shop.kind_of(changed, "2", "Good one")
+    shop.keep(good)
+    raw = json.loads(shop.as_bytes(good))
+    odd = {
+        "digits": shop.as_bytes(good).replace(b'"format": 1', b'"format": ' + b"9" * 5000),
+        "bang": json.dumps({**raw, "title": "!!!"}).encode(),
+        "infinite": shop.as_bytes(good).replace(b'"format": 1', b'"format": 1e999'),
+        "null": b"null",
+    }
+    for name, data in odd.items():
+        (shop.folder() / f"{name}{shop.ENDING}").write_bytes(data)
+    here = shop.shelf()
+    assert [k.title for k in here.kinds] == ["Good one"]
+    assert sorted(n for n, _ in here.lost) == sorted(f"{n}{shop.ENDING}" for n in odd)
+    assert all(why.endswith(".") or ";" in why for _, why in here.lost)
+
+
 @pytest.mark.parametrize("title", ["../../etc/passwd", "a/b", "..", "x" * 60, "Säge 2"])
 def test_no_name_leads_out_of_the_shelf(changed, title):
     try:

@@ -26,6 +26,7 @@ from urial.desk.theme import Theme
 from urial.desk.tool import Tool
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.plain import plain
 from urial.desk.widgets.segments import Segments
 from urial.job import edit
 from urial.stock import catalogue
@@ -214,7 +215,7 @@ class Drawer(QFrame):
         self.picture.update()
         self.put.setVisible(self.tool.put is not None)
         self.put.setEnabled(self._target() is not None)
-        self.put.setToolTip(f"Into the {self.tool.put.words}" if self.tool.put else "")
+        self.put.setToolTip(plain(f"Into the {self.tool.put.words}" if self.tool.put else ""))
         self.take.setEnabled(any(a.take(self.store.verdict) is not None for a in self.tool.asks))
         self._high.start()
 

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QFileDialog,
     QMessageBox,
 )
 
 from urial.desk.shell import Shell
+from urial.desk.widgets.plain import ask, box_of, plain, warn
 
 if TYPE_CHECKING:
-    from urial.job.file import Document
+    from urial.job.file import Document, Fingerprint
     from urial.job.model import Job
     from urial.job.recovery import Leftover
 
@@ -25,15 +25,14 @@ class Files(Shell):
     def _refuse(self, words: str) -> None:
         self.start.said.setText(words)
         if self.store.is_open:
-            QMessageBox.warning(self, "Urial", words)
+            warn(self, words)
 
     def _may_leave(self) -> bool:
         """Ask about unsaved work; True when it is safe to go on."""
         if not (self.store.is_open and self.store.dirty):
             return True
-        answer = QMessageBox.question(
+        answer = ask(
             self,
-            "Urial",
             f"“{self.store.job.title}” has changes that are not saved. Save them?",
             QMessageBox.StandardButton.Save
             | QMessageBox.StandardButton.Discard
@@ -43,9 +42,15 @@ class Files(Shell):
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
 
-    def _take(self, document: Document, path: Path | None, saved: bool) -> bool:
+    def _take(
+        self,
+        document: Document,
+        path: Path | None,
+        saved: bool,
+        disk: Fingerprint | Literal["now"] | None = "now",
+    ) -> bool:
         try:
-            self.store.take(document, path, saved)
+            self.store.take(document, path, saved, disk)
         except self.kit.BuildError as error:
             self._refuse(f"{document.job.title} cannot be built: {error}")
             return False
@@ -109,7 +114,7 @@ class Files(Shell):
         """Take up work that a crash left behind; it counts as not saved."""
         if (
             self._may_leave()
-            and self._take(left.document, left.origin, saved=False)
+            and self._take(left.document, left.origin, saved=False, disk=left.disk)
             and not self.store.autosave_problem
         ):
             self.kit.recovery.forget(left)  # only once another copy of it is safe
@@ -142,9 +147,8 @@ class Files(Shell):
         return self._save_to(target)
 
     def _may_replace(self, path: Path) -> bool:
-        answer = QMessageBox.question(
+        answer = ask(
             self,
-            "Urial",
             f"{path.name} is already there. Write over it?",
             QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel,
             QMessageBox.StandardButton.Cancel,
@@ -162,16 +166,13 @@ class Files(Shell):
             ]
         except self.kit.FileError as error:
             lines = [str(error)]
-        box = QMessageBox(
-            QMessageBox.Icon.Warning,
-            "Urial",
+        box = box_of(
+            self,
             f"{path.name} has been changed on disk since it was opened here. What is to be kept?",
-            parent=self,
+            QMessageBox.StandardButton.NoButton,
         )
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setInformativeText(
-            f"{len(lines)} differences: show the details to compare." if len(lines) > 1 else lines[0]
-        )
+        said = f"{len(lines)} differences: show the details to compare." if len(lines) > 1 else lines[0]
+        box.setInformativeText(plain(said))
         box.setDetailedText("\n".join(lines))
         both = box.addButton("Keep both", QMessageBox.ButtonRole.AcceptRole)
         reload = box.addButton("Take the one on disk", QMessageBox.ButtonRole.DestructiveRole)
@@ -188,10 +189,16 @@ class Files(Shell):
             return self._save_to(beside)
         if chosen is over:
             return self._save_to(path, over=True)
-        if chosen is reload:
-            self.store.saved_job = self.store.job  # the question has been answered
-            return self.open_file(path)
-        return False
+        return self._from_disk(path) if chosen is reload else False
+
+    def _from_disk(self, path: Path) -> bool:
+        """Take the file as it is on disk in place of the work here, which stays where that cannot be read."""
+        try:
+            theirs = self.kit.load(path)
+        except self.kit.FileError as error:
+            self._refuse(f"{error} What you have here is kept.")
+            return False
+        return self._take(theirs, path, saved=True)
 
     def _save_to(self, path: Path, over: bool = False) -> bool:
         try:
@@ -199,7 +206,7 @@ class Files(Shell):
         except self.kit.FileChanged:
             return self._changed_on_disk(path)
         except self.kit.FileError as error:
-            QMessageBox.warning(self, "Urial", str(error))
+            warn(self, str(error))
             return False
         self.kit.remember(path)
         self._head()

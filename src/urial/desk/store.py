@@ -222,8 +222,14 @@ class Store(QObject):
         document = load(path)
         self.take(document, path, saved=True)
 
-    def take(self, document: Document, path: Path | None, saved: bool) -> None:
-        """Show a document."""
+    def take(
+        self,
+        document: Document,
+        path: Path | None,
+        saved: bool,
+        disk: Fingerprint | Literal["now"] | None = "now",
+    ) -> None:
+        """Show a document.  ``disk``: what its file was like when it was read, where that is not just now."""
         outcome = derived(document.job)
         self.recovery.drop()
         self.recovery = Recovery(self.recovery.folder)
@@ -231,7 +237,7 @@ class Store(QObject):
         self.history = History(document.job)
         self.attachments = MappingProxyType(dict(document.attachments))
         self.path, self.saved_job = path, document.job if saved else None
-        self._disk = fingerprint(path) if path is not None else None
+        self._disk = disk if disk != "now" else fingerprint(path) if path is not None else None
         self.part = self.check_id = self.case_id = self.keep_chosen = self.place_chosen = None
         self.path_pointed = self.finding_chosen = ""
         self.shape, self._early = None, []
@@ -253,13 +259,7 @@ class Store(QObject):
         target = path or self.path
         assert target is not None
         now = fingerprint(target)
-        if (
-            not over
-            and target == self.path
-            and now is not None
-            and self._disk is not None
-            and now != self._disk
-        ):
+        if not over and target == self.path and now is not None and now != self._disk:
             raise FileChanged(f"{target.name} has been changed on disk since it was opened here.")
         save(target, self.document())
         self.path, self.saved_job = target, self.job
@@ -269,7 +269,7 @@ class Store(QObject):
 
     def _keep(self) -> None:
         try:
-            self.recovery.keep(self.document(), self.path)
+            self.recovery.keep(self.document(), self.path, self._disk)
             self.autosave_problem = ""
         except (FileError, OSError) as error:
             self.autosave_problem = f"The safety copy could not be kept: {error}"

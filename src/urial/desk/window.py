@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 
 from urial.desk.commands import NAMES, Commands
 from urial.desk.theme import Theme, font, stylesheet
+from urial.desk.widgets.plain import plain
 from urial.desk.widgets.tab import Tab
 from urial.desk.worker import Worker
 
@@ -66,6 +67,7 @@ class Window(Commands):
             ("Laying out the tools…", 13, False),
         ):
             line = QLabel(text)
+            line.setTextFormat(Qt.TextFormat.PlainText)
             line.setFont(font(self.theme, size, bold))
             column.addWidget(line)
         column.addStretch(1)
@@ -267,7 +269,7 @@ class Window(Commands):
                     text, Qt.TextElideMode.ElideRight, max(room, 90)
                 )
             )
-            line.setToolTip(text)
+            line.setToolTip(plain(text))
         self.chain.setVisible(opened and self.store.has_part)
         if opened and not self.stations[self.station].useful:
             self.go(0)

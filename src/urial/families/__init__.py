@@ -220,7 +220,10 @@ def _rest(made: Build, plug: Plug) -> float:
 def _built(
     stack: tuple[Piece, ...], welding: Welding, marks_: tuple[tuple[str, str], ...], on: Host
 ) -> Assembly:
-    return assemble(Job(stack=stack, welding=welding, marks=dict(marks_)), on)
+    try:
+        return assemble(Job(stack=stack, welding=welding, marks=dict(marks_)), on)
+    except StockError as error:
+        raise BuildError(f"On the {on.words}: {error}") from None
 
 
 def build(job: Job, on: Host | None = None) -> Assembly:

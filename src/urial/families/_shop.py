@@ -119,11 +119,15 @@ def read(data: bytes, name: str = "the file") -> ShopKind:
             raise ShopError(
                 f"{name} is of a later version of Urial; open it there, or bring Urial up to date."
             )
-        return ShopKind.model_validate(raw)
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError):
-        raise ShopError(f"{name} is not a kind of part of a shop's own, or is damaged.") from None
+        kind = ShopKind.model_validate(raw)
     except ValidationError as error:
         raise ShopError(f"{name} does not load: {complaint(error)}") from None
+    except ShopError:
+        raise
+    except (ValueError, RecursionError, OverflowError):  # no JSON, or figures of thousands of digits
+        raise ShopError(f"{name} is not a kind of part of a shop's own, or is damaged.") from None
+    file_name(kind.title)  # one that no file can be named by can be neither kept nor forgotten
+    return kind
 
 
 def keep(kind: ShopKind, where: Path | None = None) -> Path:

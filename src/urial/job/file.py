@@ -23,9 +23,11 @@ from typing import Any
 from pydantic import ValidationError
 
 from urial.complaints import complaint
+from urial.job.fields import Value, specs
 from urial.job.host import starting_host
 from urial.job.model import FORMAT, Job
 from urial.job.origin import told_apart
+from urial.stock.catalogue import StockError, find
 from urial.words import Complaint
 
 LARGEST = 300 * 1024 * 1024
@@ -236,9 +238,28 @@ def read_job(text: bytes, name: str) -> Job:
             f"{name} is damaged: it holds text or figures that no job has; take an earlier copy. It "
             "was left as it is."
         ) from None
+    _in_stock(job, name)
     if "origins" in raw:
         return job
     return told_apart(job, Job(hosts=(starting_host(str(getattr(job.vehicle, "kind", "pickup"))),)))
+
+
+def _in_stock(job: Job, name: str) -> None:
+    """FileError where a host is of something that nobody knows the strength of."""
+    for number, one in enumerate(job.hosts, 1):
+        things: list[Value] = [one, *one.left, *one.right]
+        which = f"host {number}, " if len(job.hosts) > 1 else ""
+        for thing in things:
+            for key, s in specs(type(thing)).items():
+                value = getattr(thing, key)
+                if s.kind != "stock" or value is None:
+                    continue
+                try:
+                    find(s.shelf, str(value))
+                except StockError as error:
+                    raise FileError(
+                        f"{name} holds something Urial cannot use: {which}{s.title}: {error}"
+                    ) from None
 
 
 def load(path: Path) -> Document:

@@ -281,7 +281,12 @@ def applied(job: Job) -> tuple[Job, tuple[str, ...]]:
 
     def value(number: str, key: str, way: tuple[tuple[str, str], ...]) -> Amount:
         piece = pieces[number]
-        field = specs(type(piece.values))[key]
+        field = specs(type(piece.values)).get(key)
+        if field is None or not field.quantity:
+            raise FormulaError(
+                f"Piece {number} has no size “{key}” that could follow “{piece.follows.get(key, '')}”; take "
+                "the formula away."
+            )
         unit = UNITS.get(field.kind, (0, 0, 0, 0))
         text = piece.follows.get(key)
         if text is None and getattr(piece.values, key) is None:

@@ -13,7 +13,7 @@ from datetime import datetime
 from pathlib import Path
 from uuid import uuid4
 
-from urial.job.file import Document, FileError, from_bytes, to_bytes, write_atomically
+from urial.job.file import Document, FileError, Fingerprint, from_bytes, to_bytes, write_atomically
 from urial.journal import state_dir
 
 
@@ -24,6 +24,7 @@ class Leftover:
     document: Document
     path: Path  # the recovery copy
     origin: Path | None  # the file it was opened from
+    disk: Fingerprint | None = None  # of that file when it was opened or saved last
 
     @property
     def when(self) -> str:
@@ -50,16 +51,23 @@ class Recovery:
         self._stem = uuid4().hex
         self._path = self.folder / f"{self._stem}.urial"
         self._note = self.folder / f"{self._stem}.json"
-        self._noted: str | None = None  # what the note says, once it is written
+        self._noted: tuple[str, Fingerprint | None] | None = None  # what the note says, once it is written
 
-    def keep(self, document: Document, origin: Path | None) -> None:
-        """Keep the document as it is now (survives the application being killed at any moment)."""
+    def keep(self, document: Document, origin: Path | None, disk: Fingerprint | None = None) -> None:
+        """Keep the document as it is now (survives the application being killed at any moment).  ``disk``:
+        what tells the file it was opened from, as it was then, from what somebody else saves there since.
+        """
         self.folder.mkdir(parents=True, exist_ok=True)
         where = str(origin.absolute()) if origin else ""  # whole, for it may be read from another folder
-        if self._noted != where or not self._note.exists():
-            note = {"pid": os.getpid(), "started": _started(os.getpid()), "origin": where or None}
+        if self._noted != (where, disk) or not self._note.exists():
+            note = {
+                "pid": os.getpid(),
+                "started": _started(os.getpid()),
+                "origin": where or None,
+                "disk": disk,
+            }
             write_atomically(self._note, json.dumps(note).encode(), durable=False)
-            self._noted = where
+            self._noted = where, disk
         write_atomically(self._path, to_bytes(document, indent=None), durable=False)
 
     def drop(self) -> None:
@@ -103,10 +111,17 @@ def leftovers(folder: Path | None = None) -> list[Leftover]:
             FileError,
         ):
             continue  # an odd note is left alone; it takes nobody's work with it
-        found.append(
-            Leftover(document, copy, origin if origin is not None and origin.is_absolute() else None)
-        )
+        if origin is not None and not origin.is_absolute():
+            origin = None
+        found.append(Leftover(document, copy, origin, _disk(note.get("disk"))))
     return found
+
+
+def _disk(noted: object) -> Fingerprint | None:
+    """A fingerprint as a note has it; None where it has none, or an odd one."""
+    if isinstance(noted, list) and len(noted) == 3 and all(isinstance(v, int) for v in noted):
+        return noted[0], noted[1], noted[2]
+    return None
 
 
 OLD_S = 7 * 24 * 3600

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from dataclasses import field as kept
 
@@ -65,6 +65,16 @@ class LoadPoint:
     part: str
     at: Vec
     lands: Vec | None = None
+
+
+def apart(cases: Iterable[Case]) -> tuple[Case, ...]:
+    """Cases whose ids differ: of several of one name (two receivers on a host) later ones are numbered."""
+    seen: dict[str, int] = {}
+    out = []
+    for c in cases:
+        n = seen[c.id] = seen.get(c.id, 0) + 1
+        out.append(c if n == 1 else replace(c, id=f"{c.id} ({n})", title=f"{c.title} ({n})"))
+    return tuple(out)
 
 
 MOUTH = " mouth"

@@ -201,8 +201,8 @@ def rolled(
     named: str,
     at: Sequence[Vec],
 ) -> list[Case]:
-    """Everything on wheels as it rolls on from behind: either axle over each row of supports, as far to
-    either side as the deck goes.  An axle that is not on the deck yet stands on the ground or the ramp.
+    """Everything on wheels as it rolls on from behind: either axle over each row of supports, counted from
+    the front, as far to either side as the deck goes.  What is not on the deck yet stands on the ramp.
     """
     g = grid(assembly, names)
     if g is None:
@@ -213,6 +213,8 @@ def rolled(
             continue
         for n, x in enumerate(reversed(g.xs), 1):
             for axle, behind in (("front", item.wheelbase_mm), ("rear", -item.wheelbase_mm)):
+                if x - behind > g.xs[-1] + 1.0:
+                    continue  # it would have rolled off the front
                 for side, edge in (("left", g.ys[-1]), ("right", g.ys[0])):
                     out.append(
                         _rolled(g, points, item, (x, behind), (side, edge), (named, axle, n, place[2]))
@@ -241,7 +243,7 @@ def _rolled(
         loads.append(spread({k: points[k].at for k in share}, share, down))
     return Case(
         f"{duty}: rolled on, {axle} wheels over support {n}, {side}",
-        f"{duty}, {item.name} rolls on: {axle} wheels over support {n}, far {side}",
+        f"{axle} on {n}, {side}: {item.name} rolls on",
         summed(loads),
         "What has wheels rolls over the whole deck before it stands where it belongs, and not always in its "
         "middle.",

@@ -21,8 +21,9 @@ from urial.assembly.model import Assembly
 from urial.geometry.place import Vec
 from urial.job.host import Host
 from urial.job.survey import FILE_UNITS, Backdrop, Meet, Survey
+from urial.measure.foreign import lines_of
 from urial.measure.places import fixes, known_places
-from urial.measure.taken import FACES, LARGEST, BackdropError, outline_of
+from urial.measure.taken import FACES, LARGEST, BackdropError
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -201,7 +202,7 @@ def _round(corners: Array) -> Rim | None:
 
 def _outline(data: bytes) -> Behind:
     try:
-        lines, _ = outline_of(data)
+        lines = lines_of(data)
     except BackdropError as words:
         raise BackdropError(f"The backdrop kept in the job {words}") from None
     points = np.concatenate(lines)

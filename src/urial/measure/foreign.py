@@ -41,6 +41,8 @@ BODIES = {
 OUTLINES = (".dxf",)
 SECONDS, MEMORY = 150, 4 * 1024**3
 """What reading one file may take."""
+KEPT_CPU, KEPT_SECONDS, KEPT_MEMORY = 5, 60, 2 * 1024**3
+"""What reading an outline that a job has kept may take: seconds of a processor, seconds in all, bytes."""
 CHORD, ANGLE = 0.2, 0.3
 """How far a face of a STEP body may lie off its curve, mm and radians."""
 DXF_UNITS: dict[int, Literal["mm", "cm", "m", "inch"]] = {1: "inch", 4: "mm", 5: "cm", 6: "m"}
@@ -88,12 +90,29 @@ def take(path: Path, stale: Callable[[], bool] = lambda: False) -> Taken:
     return Taken(name_of(data, tail), data, kind, unit, str(answer.get("told", "")))
 
 
+def lines_of(data: bytes) -> list[NDArray[np.float64]]:
+    """The lines of an outline that a job has kept, each (n, 3), read in another process; BackdropError, as
+    the end of a sentence, when they cannot be.
+    """
+    with tempfile.TemporaryDirectory(prefix="urial-") as room:
+        path, out = Path(room) / "kept.dxf", Path(room) / "out"
+        path.write_bytes(data)
+        answer = _apart(path, "lines", out, lambda: False, KEPT_SECONDS)
+        if "problem" in answer:
+            raise BackdropError(str(answer["problem"]))
+        rows = np.frombuffer(out.read_bytes(), dtype="<f8").reshape(-1, 4)
+    ends = np.flatnonzero(np.diff(rows[:, 3])) + 1
+    return [line[:, :3].copy() for line in np.split(rows, ends)]
+
+
 def name_of(data: bytes, ending: str) -> str:
     """What an attachment is called: made from its contents, so the same file is kept once."""
     return FOLDER + hashlib.sha256(data).hexdigest()[:16] + ending
 
 
-def _apart(path: Path, kind: str, out: Path, stale: Callable[[], bool]) -> dict[str, str]:
+def _apart(
+    path: Path, kind: str, out: Path, stale: Callable[[], bool], seconds: int = SECONDS
+) -> dict[str, str]:
     """Have another process read it: a file that brings a library down, or to a halt, brings down only
     that.
     """
@@ -107,13 +126,13 @@ def _apart(path: Path, kind: str, out: Path, stale: Callable[[], bool]) -> dict[
         stdin=subprocess.DEVNULL,
         env=env,
     )
-    end = time.monotonic() + SECONDS
+    end = time.monotonic() + seconds
     try:
         while child.poll() is None:
             if stale():
                 raise BackdropError(f"{path.name} was not taken in: stopped.")
             if time.monotonic() > end:
-                return {"problem": f"takes more than {SECONDS} s to read; save it simpler, or as STL."}
+                return {"problem": f"takes more than {seconds} s to read; save it simpler, or as STL."}
             time.sleep(0.02)
     finally:
         if child.poll() is None:
@@ -206,6 +225,10 @@ def stl(points: Array, faces: NDArray[np.int64]) -> bytes:
 
 
 def _read(kind: str, path: Path) -> tuple[bytes, dict[str, object]]:
+    if kind == "lines":
+        lines, _ = outline_of(path.read_bytes())
+        rows = [np.c_[line, np.full(len(line), float(n))] for n, line in enumerate(lines)]
+        return np.concatenate(rows).astype("<f8").tobytes(), {}
     if kind == "dxf":
         data = path.read_bytes()
         lines, insunits = outline_of(data)
@@ -247,8 +270,9 @@ def main() -> None:
     import resource
 
     kind, path, out, told = sys.argv[1:5]
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    memory, seconds = (KEPT_MEMORY, KEPT_CPU) if kind == "lines" else (MEMORY, SECONDS)
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
     Path(told).write_text(json.dumps(answer(kind, Path(path), Path(out))))
 
 

@@ -22,7 +22,12 @@ FOLDER = "photos/"
 Image.MAX_IMAGE_PIXELS = None  # sizes are looked at here, before anything is unpacked
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
 """What a camera or a scanner writes; nothing that an outside program would have to read."""
-PIXELS = 100_000_000
+PIXELS, DEEP_PIXELS, KEPT_PIXELS = 100_000_000, 40_000_000, 24_000_000
+"""What is unpacked of a picture, of one of more than eight bits a grey, and of one that a job has kept: none
+takes more than half a gigabyte so.
+"""
+LEAST = 16
+"""Pixels; in less there is nothing to measure."""
 UNREADABLE = (
     UnidentifiedImageError,
     OSError,
@@ -46,7 +51,8 @@ def _eight_bit(picture: Image.Image) -> Image.Image:
     """Sixteen-bit and floating greys, scaled from their own darkest to their lightest instead of cut off."""
     if not picture.mode.startswith(("I", "F")):
         return picture
-    values = np.asarray(picture, dtype=np.float64)
+    step = max(max(picture.size) // LONGEST, 1)
+    values = np.asarray(picture)[::step, ::step].astype(np.float64)
     finite = values[np.isfinite(values)]
     low, high = (
         (0.0, 65535.0)
@@ -76,27 +82,36 @@ def store(data: bytes, called: str = "The file") -> Stored:
     """
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
-            if opened.width * opened.height > PIXELS:
+            most = DEEP_PIXELS if opened.mode.startswith(("I", "F")) else PIXELS
+            if opened.width * opened.height > most:
                 raise PictureError(
-                    f"{called} has {opened.width} × {opened.height} pixels, more than the 100 million "
-                    "that are taken; scale it down first."
+                    f"{called} has {opened.width} × {opened.height} pixels, more than the "
+                    f"{most // 1_000_000} million that are taken; scale it down first."
                 )
-            picture = _eight_bit(ImageOps.exif_transpose(opened)).convert("RGB")
+            _wide_enough(opened.size, called)
+            opened.draft("RGB", (2 * LONGEST, 2 * LONGEST))  # a JPEG is unpacked no larger than it is used
+            picture = _eight_bit(opened)
+            picture.thumbnail((LONGEST, LONGEST), Image.Resampling.LANCZOS)  # before anything is copied
+            picture = ImageOps.exif_transpose(picture).convert("RGB")
     except PictureError:
         raise
     except UNREADABLE:
         raise PictureError(
             f"{called} is not a picture Urial can read; take a JPEG, PNG, TIFF or WebP."
         ) from None
-    if min(picture.size) < 16:
-        raise PictureError(
-            f"{called} is only {picture.width} × {picture.height} pixels; there is nothing to measure in it."
-        )
-    picture.thumbnail((LONGEST, LONGEST), Image.Resampling.LANCZOS)
+    _wide_enough(picture.size, called)
     out = io.BytesIO()
     picture.save(out, "JPEG", quality=QUALITY)
     packed = out.getvalue()
     return Stored(f"{FOLDER}{hashlib.sha256(packed).hexdigest()[:16]}.jpg", packed, picture.size)
+
+
+def _wide_enough(size: tuple[int, int], called: str) -> None:
+    """PictureError for a strip that nothing can be measured in."""
+    if min(size) < LEAST:
+        raise PictureError(
+            f"{called} is only {size[0]} × {size[1]} pixels; there is nothing to measure in it."
+        )
 
 
 @lru_cache(maxsize=6)
@@ -104,10 +119,10 @@ def grey(data: bytes) -> NDArray[np.float64]:
     """A stored picture in grey, (rows, columns), 0–1."""
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
-            if opened.width * opened.height > PIXELS:
+            if opened.width * opened.height > KEPT_PIXELS:
                 raise PictureError(
-                    "The picture kept in the job has more than 100 million pixels; take a smaller one "
-                    "in again."
+                    f"The picture kept in the job has more than {KEPT_PIXELS // 1_000_000} million pixels; "
+                    "take a smaller one in again."
                 )
             return (
                 np.asarray(_eight_bit(ImageOps.exif_transpose(opened)).convert("L"), dtype=np.float64) / 255

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import io
 import logging
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,12 +22,51 @@ LARGEST = 64 * 1024 * 1024
 FACES = 150_000
 """Triangles that are kept; a finer body is drawn together on a grid until it has no more."""
 MOST_LINES = 200_000
+MOST_PLACED = 100_000
+"""Things that blocks within blocks come to when each is put where it is placed."""
+FARTHEST = 1e7
+"""No place and no radius is larger, of the file's units."""
 FLATNESS = 0.05
 """How far a drawn arc may lie off its circle, of the file's units."""
 
 
 class BackdropError(Complaint):
     """The file is no body or outline that can stand behind; the message says why and what to do."""
+
+
+def _placed(drawing: Any) -> int:
+    """How many things a drawing comes to once every block is put where it is placed, blocks in them too; one
+    in a row of copies that is empty counts as one, for it is gone through as well.
+    """
+    known: dict[str, int] = {}
+    endless = MOST_PLACED + 1
+
+    def of(layout: Any, within: tuple[str, ...]) -> int:
+        total = 0
+        for entity in layout:
+            total += of_insert(entity, within) if entity.dxftype() == "INSERT" else 1
+            if total > MOST_PLACED:
+                return endless
+        return total
+
+    def of_insert(insert: Any, within: tuple[str, ...]) -> int:
+        name = str(insert.dxf.name).lower()
+        if name in within or len(within) > 30:
+            return endless  # a block that holds itself
+        if name not in known:
+            block = drawing.blocks.get(insert.dxf.name)
+            known[name] = 0 if block is None else of(block, (*within, name))
+        return min(abs(int(insert.mcount)) * (1 + known[name]), endless)
+
+    return of(drawing.modelspace(), ())
+
+
+def _radius(entity: Any) -> float:
+    """The largest radius of a curve, or 0."""
+    kind = entity.dxftype()
+    if kind in ("CIRCLE", "ARC"):
+        return abs(float(entity.dxf.radius))
+    return float(entity.dxf.major_axis.magnitude) if kind == "ELLIPSE" else 0.0
 
 
 def outline_of(data: bytes) -> tuple[list[Array], int]:
@@ -39,11 +79,18 @@ def outline_of(data: bytes) -> tuple[list[Array], int]:
 
     try:
         drawing, _ = recover.read(io.BytesIO(data))
+        if _placed(drawing) > MOST_PLACED:
+            raise BackdropError(
+                f"holds blocks within blocks that come to more than {MOST_PLACED} things; save only its "
+                "outline."
+            )
         lines: list[Array] = []
         total = 0
         for entity in recursive_decompose(drawing.modelspace()):
             if entity.dxftype() in ("TEXT", "MTEXT", "ATTRIB", "DIMENSION", "HATCH", "IMAGE", "POINT"):
                 continue
+            if _radius(entity) > FARTHEST:
+                raise BackdropError("holds a circle of more than 10 km; save only its outline.")
             primitive = make_primitive(entity, max_flattening_distance=FLATNESS)
             if primitive.path is None:
                 continue
@@ -60,6 +107,6 @@ def outline_of(data: bytes) -> tuple[list[Array], int]:
         raise BackdropError("is no drawing that can be read; save it as DXF (R2010) again.") from None
     except (OverflowError, ZeroDivisionError, MemoryError, AssertionError):
         raise BackdropError("holds figures that make no lines; save it as DXF (R2010) again.") from None
-    if not lines or not all(np.isfinite(line).all() and np.abs(line).max() < 1e7 for line in lines):
+    if not lines or not all(np.isfinite(line).all() and np.abs(line).max() < FARTHEST for line in lines):
         raise BackdropError("holds no lines that can be shown; save its outline as lines or arcs.")
     return lines, insunits

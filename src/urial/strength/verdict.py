@@ -22,7 +22,7 @@ from urial.job.host import Post
 from urial.job.lately import Lately
 from urial.job.model import ON_PAPER, Job
 from urial.loads import duties, towing, trailing
-from urial.loads.case import Case, LoadPoint, load_points
+from urial.loads.case import Case, LoadPoint, apart, load_points
 from urial.loads.endurance import Repeated, repeated
 from urial.loads.ratings import SHELF, Asked, Rating, on_wheels, ratings, standing
 from urial.mates.host import host_sockets
@@ -465,7 +465,7 @@ def _prove(job: Job, make: Making) -> Verdict:
     """The verdict on the first host."""
     assembly = make(job)
     basis = basis_of(job.proof)
-    cases = (*trailing.towed(job, assembly), *duties.cases_on(job, assembly))
+    cases = apart((*trailing.towed(job, assembly), *duties.cases_on(job, assembly)))
     if not cases:
         raise Unasked(
             "Nothing is asked of the part: let it tow a trailer, or add a carrier, a winch or a "

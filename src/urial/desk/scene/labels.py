@@ -296,7 +296,7 @@ def paint_title(scene: Scene, p: QPainter) -> None:
         )
         + (f" · load shown: {_shown(scene)}" if cases and (scene.arrows or scene.show_deflection) else "")
     )
-    if scene.show_deflection and cases:
+    if scene.show_deflection and cases and scene.store.verdict.forces is not None:
         text += f" · bending × {picture.exaggeration(scene.store.verdict, scene._case_number()):.0f}"
     back = QColor(t.palette.card)
     back.setAlpha(225)

@@ -38,6 +38,7 @@ from urial.desk.scene.survey import paint_survey
 from urial.desk.scene.typing_over import TypesOver
 from urial.desk.store import Store
 from urial.desk.theme import Theme, rgb
+from urial.desk.widgets.plain import plain
 from urial.fit.clearance import gaps
 from urial.fit.steps import taken_off
 from urial.job.host import Vehicle
@@ -102,6 +103,7 @@ class Scene(Hands, TypesOver):
         self.rest.timeout.connect(self._rested)
         self.editor = None
         self.problem = QLabel(self)
+        self.problem.setTextFormat(Qt.TextFormat.PlainText)
         self.problem.setProperty("role", "problem")
         self.problem.setWordWrap(True)
         self.problem.setAutoFillBackground(True)
@@ -169,7 +171,7 @@ class Scene(Hands, TypesOver):
         ):
             button.setCheckable(True)
             button.setProperty("segment", True)
-            button.setToolTip(tip)
+            button.setToolTip(plain(tip))
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             button.clicked.connect(slot)
             row.addWidget(button)
@@ -205,9 +207,15 @@ class Scene(Hands, TypesOver):
 
     def toggle_deflection(self) -> None:
         """Straight, or bent as under the shown case."""
-        self.show_deflection = not self.show_deflection and self.store.has_part
+        self.show_deflection = not self.show_deflection and self._bends
         self.bend_button.setChecked(self.show_deflection)
         self._invalidate("geometry")
+
+    @property
+    def _bends(self) -> bool:
+        """Is there anything to show bent: a part that something is asked of, judged as it stands?"""
+        verdict = self.store.verdict
+        return verdict.forces is not None and bool(verdict.cases) and self.store.shape is None
 
     def take_apart(self, off: float) -> None:
         """Draw so many things taken off, each along the way it comes off; 0 is together."""
@@ -344,7 +352,7 @@ class Scene(Hands, TypesOver):
         verdict = self.store.verdict
         if "geometry" in self._stale:
             points = None
-            if self.show_deflection and self.store.shape is None:
+            if self.show_deflection and self._bends:
                 case = self._case_number()
                 points = picture.displaced(verdict, mesh, case, picture.exaggeration(verdict, case))
             if self.off and self.store.fit is not None:

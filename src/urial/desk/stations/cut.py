@@ -199,6 +199,7 @@ class Cut(Station):
                 if r.ends:
                     size += "\n" + self.store.said(r.ends).replace(" / ", "\n")  # an end a line
                 figure = QLabel(size)
+                figure.setTextFormat(Qt.TextFormat.PlainText)
                 figure.setProperty("role", "mono")
                 figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
                 self.grid.addWidget(figure, n, 2)

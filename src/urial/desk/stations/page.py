@@ -14,6 +14,7 @@ from urial.desk.stations.base import Station
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import label
+from urial.desk.widgets.plain import plain
 from urial.desk.widgets.segments import Segments
 from urial.job import edit
 from urial.job.model import Job
@@ -87,7 +88,7 @@ class Page(QWidget):
             button = QPushButton(words)
             button.setObjectName(name)
             button.setProperty("segment", True)
-            button.setToolTip(tips[n] if n < len(tips) else "")
+            button.setToolTip(plain(tips[n] if n < len(tips) else ""))
             button.clicked.connect(lambda _=False, do=act: do())
             line.addWidget(button)
         return line

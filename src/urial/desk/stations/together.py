@@ -22,6 +22,7 @@ from urial import units
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.pins import Clearances
+from urial.desk.widgets.plain import plain
 from urial.fit import Finding
 from urial.job import edit
 from urial.job.model import Waiver
@@ -175,7 +176,7 @@ class Together(Station):
         clear(self.by_hand)
         for piece, name in self.store.verdict.assembly.titles.items():
             box = QCheckBox(f"without tools: {name}")
-            box.setToolTip(f"The {name} is to come off without tools")
+            box.setToolTip(plain(f"The {name} is to come off without tools"))
             box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             box.setObjectName(f"tool free:{piece}")
             box.setChecked(piece in self.store.job.tool_free)
@@ -206,7 +207,7 @@ class Together(Station):
         head.setCheckable(True)
         head.setChecked(chosen)
         head.setProperty("segment", True)
-        head.setToolTip(f"{head.text()}: show it on the drawing")
+        head.setToolTip(plain(f"{head.text()}: show it on the drawing"))
         head.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         head.clicked.connect(lambda _=False, i=f.id: self.store.choose_finding(i))
         inner.addWidget(head)
@@ -217,7 +218,7 @@ class Together(Station):
         if f.move is not None and not f.waived:
             do = QPushButton(self.store.said(f.move.words))
             do.setObjectName(f"move:{f.id}")
-            do.setToolTip(f"{do.text()}. One step of undo takes it back")
+            do.setToolTip(plain(f"{do.text()}. One step of undo takes it back"))
             do.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             do.clicked.connect(lambda _=False, x=f: self._move(x))
             inner.addWidget(do)

@@ -14,6 +14,7 @@ from urial.assembly.model import Part
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.plain import plain
 from urial.geometry.place import Vec, minus, norm
 from urial.geometry.shape import Bar
 from urial.job import edit
@@ -92,7 +93,7 @@ class Changes(QWidget):
         for k, (name, words, tip, do) in enumerate(self._kinds()):
             button = QPushButton(words)
             button.setObjectName(f"add {name}")
-            button.setToolTip(tip)
+            button.setToolTip(plain(tip))
             button.clicked.connect(do)
             row.addWidget(button, k // 3, k % 3)
         inner.addLayout(row)

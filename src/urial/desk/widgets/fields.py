@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.store import Store
+from urial.desk.widgets.plain import plain
 from urial.job import datum, edit, formula, origin
 from urial.job.fields import Spec
 from urial.stock import catalogue
@@ -111,14 +112,14 @@ class Field(QWidget):
         self.title = title if title is not None else self.spec.title
         self.name = label(self.title or self.spec.title, wrap=True)
         tip = self.help_words()
-        self.name.setToolTip(tip)
-        self.name.setWhatsThis(tip)
+        self.name.setToolTip(plain(tip))
+        self.name.setWhatsThis(plain(tip))
         self.note = label("", "quiet", wrap=True)
         self.note.hide()
         editor = self._editor()
         self.name.setBuddy(editor)
-        editor.setToolTip(tip)
-        editor.setWhatsThis(tip)
+        editor.setToolTip(plain(tip))
+        editor.setWhatsThis(plain(tip))
         editor.setAccessibleName(self.spec.title)
         grid.addWidget(self.name, 0, 0)
         grid.addWidget(editor, 0, 1)
@@ -309,8 +310,8 @@ class Field(QWidget):
         tip = "\n".join(x for x in (self.help_words(), said) if x)
         if box.toolTip() != tip:
             for widget in (box, self.name):
-                widget.setToolTip(tip)
-                widget.setWhatsThis(tip)
+                widget.setToolTip(plain(tip))
+                widget.setWhatsThis(plain(tip))
         if (box.property("origin") or "") != state:
             box.setProperty("origin", state)
             box.setAccessibleDescription(said)

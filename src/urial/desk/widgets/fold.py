@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from urial.desk.store import Store
 from urial.desk.widgets.fields import label
+from urial.desk.widgets.plain import plain
 from urial.desk.worker import Worker
 from urial.strength.verdict import Verdict
 
@@ -28,7 +29,7 @@ class Fold(QWidget):
         self.open = QPushButton(title)
         self.open.setObjectName(name)
         self.open.setCheckable(True)
-        self.open.setToolTip(tip)
+        self.open.setToolTip(plain(tip))
         self.open.clicked.connect(lambda: self.refresh())
         column.addWidget(self.open)
         self.box = QFrame()

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QV
 from urial.bench.lines import SPEEDS, InstrumentError, LineFormat, LineReader, own_format, shapes
 from urial.bench.simulated import Simulated
 from urial.desk.widgets.fields import label
+from urial.desk.widgets.plain import plain
 from urial.job.origin import Origin
 
 QUIET = 15  # polls without a line before it is said
@@ -64,7 +65,7 @@ class LiveReading(QWidget):
         ):
             button = QPushButton(words)
             button.setObjectName(f"{name} {words.lower()}")
-            button.setToolTip(tip)
+            button.setToolTip(plain(tip))
             button.setProperty("segment", True)
             button.clicked.connect(slot)
             row.addWidget(button)
@@ -82,7 +83,7 @@ class LiveReading(QWidget):
             ):
                 box.setObjectName(f"{name} {words}")
                 box.setAccessibleName(f"{words}, {how.name}")
-                box.setToolTip(tip)
+                box.setToolTip(plain(tip))
                 box.setMinimumContentsLength(8)
                 box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             second = QHBoxLayout()

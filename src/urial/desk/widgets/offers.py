@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.plain import plain
 from urial.desk.widgets.sketch import sketch, sketch_shop
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
@@ -80,7 +81,7 @@ class Offers(QWidget):
         button = QPushButton(self.store.said(f"{offer.family.title}{own}\n{offer.words}"))
         button.setObjectName(f"offer:{offer.shop.title if offer.shop else offer.family.name}")
         button.setProperty("offer", True)
-        button.setToolTip(offer.family.about)
+        button.setToolTip(plain(offer.family.about))
         icon = (
             sketch_shop(offer.shop, self.theme, px(72), px(48))
             if offer.shop is not None

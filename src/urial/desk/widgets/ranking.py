@@ -19,6 +19,7 @@ from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOpti
 
 from urial.desk.theme import Theme, font
 from urial.desk.widgets.marks import paint_mark
+from urial.desk.widgets.plain import plain
 
 Index = QModelIndex | QPersistentModelIndex
 ROW = Qt.ItemDataRole.UserRole
@@ -58,7 +59,7 @@ class _Checks(QAbstractListModel):
         return {
             ROW: row,
             Qt.ItemDataRole.DisplayRole: row.name,
-            Qt.ItemDataRole.ToolTipRole: f"{row.name}\n{row.clause}",
+            Qt.ItemDataRole.ToolTipRole: plain(f"{row.name}\n{row.clause}"),
         }.get(role)  # type: ignore[call-overload]
 
 

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
 from urial.assembly.model import BuildError
 from urial.desk.store import Store
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.plain import plain
 from urial.job import edit
 from urial.job.model import Job
 
@@ -85,7 +86,7 @@ class Rows(QWidget):
                 self.grid.addWidget(field, row + named, n)
             drop = QPushButton("×")
             drop.setObjectName(f"drop:{self.path}.{k}")
-            drop.setToolTip(f"Take this {self.noun} away")
+            drop.setToolTip(plain(f"Take this {self.noun} away"))
             drop.setProperty("segment", True)
             drop.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
             drop.setEnabled(count > self.least)

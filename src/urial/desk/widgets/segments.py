@@ -6,6 +6,8 @@ from collections.abc import Callable, Iterable
 
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
+from urial.desk.widgets.plain import plain
+
 
 class Segments(QWidget):
     """``options`` are ids and words; a click calls ``pick`` with the id.  Buttons are named ``prefix:id``."""
@@ -31,7 +33,7 @@ class Segments(QWidget):
             button.setCheckable(checkable)
             button.setProperty(look, True)
             button.setObjectName(f"{prefix}:{key}")
-            button.setToolTip((tips or {}).get(key, ""))
+            button.setToolTip(plain((tips or {}).get(key, "")))
             button.clicked.connect(lambda _=False, k=key: pick(k))
             grid.addWidget(button, n // columns, n % columns)
             self.buttons[key] = button

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, 
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.plain import plain
 from urial.families import _shop as shop
 from urial.job.file import os_words, write_atomically
 
@@ -77,7 +78,7 @@ class ShopKinds(QWidget):
             ):
                 button = QPushButton(word)
                 button.setObjectName(f"{word.strip('…').lower()}:{kind.title}")
-                button.setToolTip(tip)
+                button.setToolTip(plain(tip))
                 button.clicked.connect(lambda _=False, k=kind, d=do: d(k))
                 line.addWidget(button)
             self.rows.addLayout(line)

@@ -10,6 +10,7 @@ from urial.assembly import bodies
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.plain import plain
 from urial.families import _stack as stack
 from urial.families.registry import families
 from urial.job.model import Piece
@@ -128,7 +129,7 @@ class StackTree(QWidget):
         button.setCheckable(True)
         button.setProperty("flat", True)
         button.setProperty("tree", True)
-        button.setToolTip(tip)
+        button.setToolTip(plain(tip))
         button.setCursor(Qt.CursorShape.PointingHandCursor)
         button.clicked.connect(act)
         return button

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QPushButton
 
 from urial.desk.theme import Palette, Theme, font
+from urial.desk.widgets.plain import plain
 
 
 def warning_on(pal: Palette) -> str:
@@ -27,7 +28,7 @@ class Tab(QPushButton):
         """What is open here."""
         self.words, self.needs = words, needs
         self.setAccessibleName(f"{self.name}, {words}")
-        self.setToolTip(f"{self.name} ({self.number}): {words}")
+        self.setToolTip(plain(f"{self.name} ({self.number}): {words}"))
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:

@@ -12,7 +12,7 @@ from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.rows import Rows
 from urial.desk.widgets.segments import Segments
-from urial.job.duty import MODELS, Item, Link
+from urial.job.duty import MODELS, Carrier, Item, Link
 from urial.job.host import Tractor, Wheeled
 from urial.loads import duties
 from urial.loads.classes import reads_as
@@ -105,6 +105,8 @@ class DutiesPage(Page):
             len(rows),
             duty.socket if duty else "",
             tuple(s.key for s in self.store.verdict.assembly.sockets),
+            self._decked(),
+            any(i.stands == "wheels" for i in duty.items) if isinstance(duty, Carrier) else False,
         )
         if opened != self._opened:
             self._opened = opened
@@ -116,6 +118,10 @@ class DutiesPage(Page):
         words = self._words()
         self.said.setText(words)
         self.said.setVisible(bool(words))
+
+    def _decked(self) -> bool:
+        """Is there a deck to stand on?"""
+        return any(p.decking is not None for p in self.store.verdict.assembly.parts)
 
     def _words(self) -> str:
         """What the chosen duty comes to, in a sentence."""
@@ -220,22 +226,30 @@ class DutiesPage(Page):
                     least=1,
                 )
             )
-            self._rows.append(
-                Rows(
-                    self.store,
-                    f"duties.{n}.items",
-                    "How they stand on a deck",
-                    "item",
-                    (
-                        ("stands", "on"),
-                        ("wheelbase_mm", "wheelbase"),
-                        ("track_mm", "track"),
-                        ("tyre_mm", "tyre"),
-                    ),
-                    lambda job: Item(),
-                    least=1,
+            if self._decked():
+                self._rows.append(
+                    Rows(
+                        self.store,
+                        f"duties.{n}.items",
+                        "How they stand on the deck",
+                        "item",
+                        (("stands", "on"),),
+                        lambda job: Item(),
+                        least=1,
+                    )
                 )
-            )
+            if self._decked() and any(item.stands == "wheels" for item in duty.items):
+                self._rows.append(
+                    Rows(
+                        self.store,
+                        f"duties.{n}.items",
+                        "Their wheels",
+                        "item",
+                        (("wheelbase_mm", "wheelbase"), ("track_mm", "track"), ("tyre_mm", "tyre wide")),
+                        lambda job: Item(),
+                        least=1,
+                    )
+                )
             self._rows.append(
                 Rows(
                     self.store,
@@ -277,7 +291,14 @@ class DutiesPage(Page):
     def _acts_at(self, n: int) -> None:
         """Which socket takes the duty: chosen by itself, or one of those that could."""
         duty = self.store.job.duties[n]
-        could = [s for s in self.store.verdict.assembly.sockets if s.kind in duties.TAKES[duty.kind]]
+        assembly = self.store.verdict.assembly
+        decked = {p.piece for p in assembly.parts if p.decking is not None}  # one place, by its whole deck
+        could = [
+            s
+            for s in assembly.sockets
+            if s.kind in duties.TAKES[duty.kind]
+            and not (s.kind == "deck" and s.key.split("/", 1)[0] in decked and s.key != duty.socket)
+        ]
         if len(could) < 2 and not duty.socket:
             return
         self.form.addWidget(label("Acts at", "head"))

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWi
 from urial import units
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.plain import plain
 from urial.job import datum
 from urial.job.host import SIDES, HardPoint
 from urial.measure import sides
@@ -98,7 +99,7 @@ class HolesPage(Page):
             ):
                 button = QPushButton(text)
                 button.setObjectName(f"{text[0]}{side}")
-                button.setToolTip(tip)
+                button.setToolTip(plain(tip))
                 button.setProperty("segment", True)
                 button.clicked.connect(slot)
                 head.addWidget(button)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout
 
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.plain import plain
 from urial.desk.widgets.segments import Segments
 from urial.job.fields import Value
 from urial.job.host import Host, Wheeled
@@ -186,7 +187,7 @@ class KeepOutPage(Page):
                 button.setChecked(n == self.store.keep_chosen)
                 button.setProperty("segment", True)
                 button.setObjectName(f"chosen:{n}")
-                button.setToolTip(keep.reason)
+                button.setToolTip(plain(keep.reason))
                 button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
                 button.clicked.connect(lambda _=False, k=n: self._choose(k))
                 self.list.addWidget(button)
