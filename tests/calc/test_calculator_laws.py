@@ -10,7 +10,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from urial.calc.registry import ask
+from urial.calc.registry import CalcError, ask
 
 size = st.floats(5.0, 400.0)
 force = st.floats(-40_000.0, 40_000.0)
@@ -293,3 +293,25 @@ def test_axles_and_tongue_carry_what_is_loaded(masses, axle):
     assert out["total_kg"] == pytest.approx(total)
     about_the_axle = sum(m * (axle - x) for m, x in masses)
     assert out["tongue_kg"] * axle == pytest.approx(about_the_axle, abs=1e-6 * total * axle)
+
+
+@pytest.mark.parametrize("figure", [1e13, -1e300, 10**200, 10**400])
+def test_no_figure_that_nothing_is_gets_as_far_as_a_library(figure, capfd, recwarn):
+    weld = {
+        "segments_mm": [[0, 0, 0, 200], [100, 0, 100, figure]],
+        "leg_mm": 6,
+        "electrode_MPa": 482,
+        "force_N": [0, -10000, 0],
+        "point_mm": [50, 100, 0],
+    }
+    with pytest.raises(CalcError, match=r"segments_mm|figure|too large|range") as refused:
+        ask("weld_group", json.dumps(weld))
+    assert "\n" not in str(refused.value) and "http" not in str(refused.value)
+    assert not recwarn.list and capfd.readouterr() == ("", "")
+
+
+def test_weighing_refuses_in_our_own_words():
+    with pytest.raises(CalcError) as refused:
+        ask("weigh", json.dumps({"method": "bridge", "sigma_kg": 1e-9, "reading_kg": 20}))
+    assert "validation error" not in str(refused.value) and "http" not in str(refused.value)
+    assert "\n" not in str(refused.value)

@@ -21,11 +21,11 @@ class SlotBendQuestion(Question):
 
     width_mm: Positive
     height_mm: Positive
-    wall_mm: Positive
+    wall_mm: Annotated[float, Field(ge=0.1)]
     outer_radius_mm: NonNegative | None = None
-    angle_deg: Annotated[float, Field(gt=0, le=170)]
+    angle_deg: Annotated[float, Field(ge=0.01, le=170)]
     radius_mm: Positive
-    slot_mm: Positive
+    slot_mm: Annotated[float, Field(ge=0.1, le=100)]
     left_mm: Positive
     vee_mm: NonNegative = 0.0
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import warnings
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from importlib import import_module
@@ -67,6 +68,41 @@ def find(name: str) -> Calculator:
     return _CALCULATORS[name]
 
 
+LARGEST = 1e12
+"""No size, mass, force or strength of a job is larger, in the units asked for."""
+
+
+def _sizes(name: str, value: Any, where: str = "") -> None:
+    """CalcError for a figure that no size is."""
+    if isinstance(value, Mapping):
+        for key, item in value.items():
+            _sizes(name, item, str(key))
+    elif isinstance(value, (list, tuple)):
+        for item in value:
+            _sizes(name, item, where)
+    elif isinstance(value, (int, float)) and not isinstance(value, bool) and abs(value) > LARGEST:
+        raise CalcError(
+            f"{name}: {where or 'a figure'} is {_short(value)}, which nothing in a shop is; check for a "
+            "misplaced decimal point."
+        )
+
+
+def _ours(error: Exception) -> bool:
+    """Is it a sentence of this project's, and no library's?"""
+    last = error.__traceback__
+    while last is not None and last.tb_next is not None:
+        last = last.tb_next
+    where = str(last.tb_frame.f_globals.get("__name__", "")) if last is not None else ""
+    return isinstance(error, ValueError) and where.split(".")[0] == "urial" and str(error).endswith(".")
+
+
+def _short(value: float) -> str:
+    try:
+        return f"{float(value):g}"
+    except OverflowError:
+        return "hundreds of digits long"
+
+
 def _no_infinities(value: Any, where: str) -> None:
     if isinstance(value, float) and not math.isfinite(value):
         raise CalcError(
@@ -111,12 +147,15 @@ def answer(entry: Calculator, data: object) -> Answer:
         raise CalcError(
             f"{entry.name}: the question holds a figure or text that no question has; write it shorter."
         ) from None
+    _sizes(entry.name, data)
     try:
-        result = entry.answer(question)
+        with warnings.catch_warnings():  # what runs out of range is said below, by us
+            warnings.simplefilter("ignore")
+            result = entry.answer(question)
+    except ValidationError as error:  # a model of the core that the question fills
+        raise CalcError(f"{entry.name}: {complaint(error)}") from None
     except (ValueError, OverflowError, ZeroDivisionError, FloatingPointError) as error:
-        words = (
-            str(error) if isinstance(error, ValueError) else "the numbers run out of range; check the sizes."
-        )
+        words = str(error) if _ours(error) else "the numbers run out of range; check the sizes."
         raise CalcError(f"{entry.name}: {words}") from None
     _no_infinities(result, entry.name)
     return result
