@@ -57,6 +57,7 @@ def _demo(c: Command) -> None:
 
 def _new(c: Command) -> None:
     c.add_argument("family", help="a family, or survey:KIND for a survey without a part yet")
+    _over(c)
     c.add_argument("-o", "--output", metavar="JOB", type=a_path, required=True)
     c.add_argument(
         "--set",
@@ -94,8 +95,13 @@ def _check(c: Command) -> None:
     c.add_argument("--basis", choices=("ASD", "LRFD", "FoS"), help="instead of the job's own")
 
 
+def _over(c: Command) -> None:
+    c.add_argument("--over", action="store_true", help="write over what lies there, whatever it is")
+
+
 def _sheet(c: Command) -> None:
     _job(c)
+    _over(c)
     c.add_argument("-o", "--output", metavar="DIR", type=a_path, required=True)
     c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
 
@@ -122,6 +128,7 @@ def _size(c: Command) -> None:
     )
     c.add_argument("--leg", metavar="LENGTH", help="the largest weld leg, what the machine lays in one pass")
     c.add_argument("-o", "--output", metavar="JOB", type=a_path, help="write the job with the best sizes")
+    _over(c)
 
 
 def _chance(c: Command) -> None:

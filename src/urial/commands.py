@@ -62,13 +62,39 @@ def _families(_: argparse.Namespace) -> int:
     return 0
 
 
+def _put(path: Path, document: Document, over: bool) -> None:
+    """Save a job.  What lies there already is kept beside it where it is a job, and else stays, unless
+    ``over``; Refused in a sentence, or FileError.
+    """
+    import os
+
+    from urial.job.file import FileError, load, os_words, save, to_bytes
+
+    if path.exists() and not over:
+        try:
+            before = load(path)
+        except FileError:
+            raise Refused(
+                f"{path.name} is there already and is no job; give another name, or say --over."
+            ) from None
+        if before.job != document.job:
+            aside = path.with_name(path.name + "~")
+            to_bytes(document)  # what cannot be saved moves nothing
+            try:
+                os.replace(path, aside)
+            except OSError as error:
+                raise Refused(f"{path.name} cannot be kept as {aside.name}: {os_words(error)}.") from None
+            print(f"The job that was in {path.name} is kept as {aside.name}.", file=sys.stderr)
+    save(path, document)
+
+
 def _new(args: argparse.Namespace) -> int:
     from datetime import date
 
     from urial.assembly.model import BuildError
     from urial.families import _shop, build, new_job, survey_job
     from urial.job.edit import EditError, find_path, own_paths, write
-    from urial.job.file import Document, FileError, save
+    from urial.job.file import Document, FileError
     from urial.job.origin import Origin, follow
 
     try:
@@ -89,7 +115,7 @@ def _new(args: argparse.Namespace) -> int:
         job = follow(start, job, Origin(how="typed", on=date.today().isoformat()))
         if job.has_part:
             build(job)
-        save(args.output, Document(job))
+        _put(args.output, Document(job), args.over)
     except (BuildError, EditError, FileError, _shop.ShopError) as error:
         raise Refused(str(error)) from None
     return 0
@@ -215,6 +241,10 @@ def _fit(args: argparse.Namespace) -> int:
     return HOLDS if found.clear else SHORT
 
 
+LONGEST_LIST = 1_000_000
+"""A list of prices is no longer, bytes."""
+
+
 def _prices(path: Path | None) -> dict[str, float]:
     """What a kilogram costs: lines “stock or kind,price”."""
     if path is None:
@@ -223,6 +253,8 @@ def _prices(path: Path | None) -> dict[str, float]:
 
     out = {}
     try:
+        if not path.is_file() or path.stat().st_size > LONGEST_LIST:
+            raise OSError
         lines = path.read_text(encoding="utf-8").splitlines()
     except (OSError, UnicodeDecodeError):
         raise Refused(f"{path} cannot be read; give a text file of lines like “bar,1.90”.") from None
@@ -245,7 +277,7 @@ def _size(args: argparse.Namespace) -> int:
 
     from urial.assembly.model import BuildError
     from urial.job.edit import EditError, find_path, shown, spec_of
-    from urial.job.file import Document, FileError, save
+    from urial.job.file import Document, FileError
     from urial.strength.sizing import Wish, size
     from urial.strength.verdict import CAUTION
     from urial.units import in_words, parse
@@ -265,7 +297,7 @@ def _size(args: argparse.Namespace) -> int:
         raise Refused(in_words(str(error), job.units, job.nearest)) from None
     if args.output and found.found:
         try:
-            save(args.output, Document(found.found[0].job, document.attachments))
+            _put(args.output, Document(found.found[0].job, document.attachments), args.over)
         except FileError as error:
             raise Refused(str(error)) from None
     if args.json:
@@ -391,11 +423,18 @@ def _parts(args: argparse.Namespace) -> int:
 
 def _sheet(args: argparse.Namespace) -> int:
     from urial.job.file import FileError
-    from urial.papers.packet import packet, write_packet
+    from urial.papers.packet import packet, somebody_elses, write_packet
 
     verdict = _prove(_load(args.job).job)
+    made = packet(verdict, args.paper)
+    taken = somebody_elses(made, args.output)
+    if taken and not args.over:
+        raise Refused(
+            f"{args.output} holds {', '.join(taken[:3])}{' and more' if len(taken) > 3 else ''} of something "
+            "else; give another folder, or say --over."
+        )
     try:
-        for path in write_packet(packet(verdict, args.paper), args.output):
+        for path in write_packet(made, args.output):
             print(path)
     except FileError as error:
         raise Refused(str(error)) from None

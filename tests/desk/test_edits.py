@@ -5,6 +5,7 @@ in the next.
 from __future__ import annotations
 
 from pathlib import Path
+from threading import Event
 
 import pytest
 from PySide6.QtCore import Qt
@@ -208,3 +209,44 @@ def test_text_that_stands_in_a_field_of_one_job_is_not_written_into_the_next(qtb
     qtbot.keyClicks(line, "633 mm")
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "first-idea"))
     assert window.store.job.vehicle.left[0].height_mm != 633 and window.store.history.undo_name is None
+
+
+@pytest.mark.parametrize("answer", ["Wait until it is there", "Stop writing it", "Cancel"])
+def test_who_leaves_while_a_packet_is_written_is_asked(qtbot, window, tmp_path, monkeypatch, answer):
+    """Waited for it is there and said; stopped nothing is; and who stays, stays."""
+    from urial.desk.stations import cut as cut_
+
+    begun, go_on = Event(), Event()
+    real = cut_.packet
+
+    def slow(verdict, paper, step):
+        begun.set()
+        assert go_on.wait(60)
+        return real(verdict, paper, step)
+
+    monkeypatch.setattr(cut_, "packet", slow)
+    cut = window.stations[-1]
+    window.go(len(window.stations) - 1)
+    cut.write_to(tmp_path / "out")
+    assert begun.wait(60) and cut.writing == tmp_path / "out"
+    seen = {}
+
+    def asked(box):
+        seen["text"] = box.text()
+        seen["button"] = next((b for b in box.buttons() if b.text().replace("&", "") == answer), None)
+        go_on.set()
+        return 0
+
+    monkeypatch.setattr(QMessageBox, "exec", asked)
+    monkeypatch.setattr(QMessageBox, "clickedButton", lambda box: seen["button"])
+    window.store.saved_job = window.store.job
+    window.show_start()
+    assert "being written into out" in seen["text"]
+    if answer == "Cancel":
+        assert window.store.is_open
+        qtbot.waitUntil(lambda: cut.writing is None)
+        return
+    assert window.start.isVisible() and cut.writing is None
+    there = (tmp_path / "out" / "packet.pdf").exists()
+    assert there == (answer == "Wait until it is there")
+    assert ("files written to" if there else "nothing was written") in window.start.said.text()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -28,7 +29,9 @@ class Files(Shell):
             warn(self, words)
 
     def _may_leave(self) -> bool:
-        """Ask about unsaved work; True when it is safe to go on."""
+        """Ask about a packet that is being written and about unsaved work; True when it is safe to go on."""
+        if not self._packet_is_there():
+            return False
         if not (self.store.is_open and self.store.dirty):
             return True
         answer = ask(
@@ -41,6 +44,25 @@ class Files(Shell):
         if answer == QMessageBox.StandardButton.Save:
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
+
+    def _packet_is_there(self) -> bool:
+        """Nothing is being written, or it has been waited for, or stopped by whoever leaves; what came of it
+        is said on the start page.
+        """
+        cut = self.stations[-1] if self.stations else None
+        if not isinstance(cut, self.kit.Cut) or cut.writing is None:
+            return True
+        box = box_of(
+            self, f"A packet is being written into {cut.writing.name}.", QMessageBox.StandardButton.Cancel
+        )
+        wait = box.addButton("Wait until it is there", QMessageBox.ButtonRole.AcceptRole)
+        stop = box.addButton("Stop writing it", QMessageBox.ButtonRole.DestructiveRole)
+        box.setDefaultButton(wait)
+        box.exec()
+        if box.clickedButton() not in (wait, stop):
+            return False
+        self.start.said.setText(cut.finish(stop=box.clickedButton() is stop))
+        return True
 
     def _take(
         self,
@@ -183,7 +205,7 @@ class Files(Shell):
         if chosen is both:
             beside = next(
                 path.with_name(f"{path.stem} ({n}).urial")
-                for n in range(2, 1000)
+                for n in itertools.count(2)
                 if not path.with_name(f"{path.stem} ({n}).urial").exists()
             )
             return self._save_to(beside)

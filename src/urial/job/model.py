@@ -328,6 +328,7 @@ class Job(Value):
     marks: dict[str, str] = Field(
         default_factory=dict,
         title="marks",
+        max_length=2_000,
         description="Marks given so far: steel that is cut keeps its mark.",
     )
     welding: Welding = Field(default_factory=Welding)
@@ -350,6 +351,7 @@ class Job(Value):
     origins: dict[str, Origin] = Field(
         default_factory=dict,
         title="origins",
+        max_length=20_000,
         description="Who typed or measured a figure, by its path; a figure without one is assumed.",
     )
 

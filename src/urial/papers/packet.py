@@ -817,6 +817,13 @@ def earlier(folder: Path) -> list[Path]:
         return []
 
 
+def somebody_elses(p: Packet, folder: Path) -> list[str]:
+    """Names of files a packet would be written over that are none of an earlier packet's, which can be made
+    again from its job at any time.
+    """
+    return [] if earlier(folder) else sorted(name for name in p.files if (folder / name).exists())
+
+
 def _exchange(one: Path, other: Path) -> bool:
     """Let two folders change names in one step of the system; False where it has no such step."""
     try:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import itertools
 import logging
 from datetime import datetime
 from pathlib import Path
 
-from PySide6.QtCore import QStandardPaths, Qt, QUrl
+from PySide6.QtCore import QEventLoop, QStandardPaths, Qt, QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import (
+    QApplication,
     QButtonGroup,
     QCheckBox,
     QFileDialog,
@@ -232,7 +234,7 @@ class Cut(Station):
         )
         beside = next(
             folder.with_name(f"{folder.name}-{n}")
-            for n in range(2, 1000)
+            for n in itertools.count(2)
             if not folder.with_name(f"{folder.name}-{n}").exists()
         )
         self.asked.setText(f"A packet of {when} lies in {folder.name}.")
@@ -266,6 +268,20 @@ class Cut(Station):
         self.open_button.hide()
         writer = self._writer
         self._press.ask(lambda _: writer.run())
+
+    @property
+    def writing(self) -> Path | None:
+        """Where a packet is being written just now."""
+        return self._writer.folder if self._writer is not None and self._press.busy else None
+
+    def finish(self, stop: bool = False) -> str:
+        """Have a packet that is being written finished, or stopped; what came of it, in words."""
+        if stop:
+            self._stop()
+        while self._press.busy:
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+            self._press.linger(0.05, lambda: False)
+        return self.said.text()
 
     def _show_step(self) -> None:
         if self._writer and self._writer.at:
