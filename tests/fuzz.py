@@ -14,12 +14,16 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
+import ezdxf
 import numpy as np
 from PIL import Image
 
 from urial import families, units
+from urial.assembly.model import BuildError
 from urial.calc.names import NAMES
 from urial.calc.registry import CalcError, ask, find
+from urial.commands import Refused, _prices
+from urial.families import _shop as shop
 from urial.geometry.place import Place
 from urial.geometry.shape import Plate
 from urial.job.file import Document, FileError, from_bytes, job_bytes, read_job, to_bytes
@@ -27,7 +31,7 @@ from urial.measure import backdrop, foreign
 from urial.measure.photo import store
 from urial.measure.rectify import PictureError
 from urial.measure.table import TableError, read_csv, write_csv
-from urial.measure.taken import BackdropError
+from urial.measure.taken import BackdropError, outline_of
 from urial.papers.dxf import plate_dxf
 
 SIGNS = "0123456789.,'\"/ -+eE()*^%°mMkKgNnlbsfti½×·²µ#{}[]\n\t\x00é漢\ud800"
@@ -67,6 +71,34 @@ def _mutated(rng: random.Random, value: object) -> object:
     if isinstance(value, dict):
         return {(k + "z" if rng.random() < 0.01 else k): _mutated(rng, v) for k, v in value.items()}
     return [_mutated(rng, v) for v in value] if isinstance(value, list) else value
+
+
+def _blocks() -> bytes:
+    """A drawing of blocks in blocks, rows of copies and a circle."""
+    drawing = ezdxf.new("R2010")
+    drawing.blocks.new("b0").add_circle((0, 0), 5)
+    for n in (1, 2):
+        above = drawing.blocks.new(f"b{n}")
+        for k in range(3):
+            above.add_blockref(f"b{n - 1}", (k, n), dxfattribs={"row_count": 2, "column_count": 3})
+    drawing.modelspace().add_blockref("b2", (0, 0))
+    out = io.StringIO()
+    drawing.write(out)
+    return out.getvalue().encode()
+
+
+ODD = (b"30000", b"-1", b"1e12", b"b2", b"b0", b"0", b"", b"9" * 400, b"1e308", b"nan")
+
+
+def _spoiled_text(rng: random.Random, data: bytes) -> bytes:
+    """Some of its lines made into other figures: sizes, counts and names of what is placed."""
+    lines = data.split(b"\n")
+    for _ in range(rng.randint(1, 6)):
+        n = rng.randrange(len(lines))
+        lines[n] = rng.choice(
+            [b"30000", b"-1", b"1e12", b"b2", b"b0", b"0", b"", b"9" * 400, b"1e308", b"nan"]
+        )
+    return b"\n".join(lines)
 
 
 def checks() -> dict[str, Callable[[random.Random], object]]:
@@ -111,11 +143,40 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
             answer = foreign.answer(kind, path, path.with_suffix(".out"))
             if "problem" not in answer:
                 data = path.with_suffix(".out").read_bytes()
-                return backdrop.load(data, "x.dxf" if kind == "dxf" else "x.stl")
+                # what a job keeps of an outline is read in a process of its own, with the same reader
+                return outline_of(data) if kind == "dxf" else backdrop.load(data, "x.stl")
             raise BackdropError(answer["problem"])
+
+    kind = shop.as_bytes(shop.kind_of(job, "1", "Fuzzed"))
+    deep = io.BytesIO()
+    Image.fromarray(np.arange(160 * 120, dtype=np.uint16).reshape(120, 160)).save(deep, "PNG")
+    blocks = _blocks()
+
+    def shelf(rng: random.Random) -> object:
+        data = (
+            _spoiled(rng, kind)
+            if rng.random() < 0.5
+            else json.dumps(_mutated(rng, json.loads(kind))).encode()
+        )
+        return shop.read(data.replace(b'"format": 1', f'"format": {rng.choice(VALUES)}'.encode()))
+
+    def prices(rng: random.Random) -> object:
+        with tempfile.TemporaryDirectory() as room:
+            path = Path(room) / "prices.csv"
+            path.write_bytes("".join(rng.choice(SIGNS) for _ in range(60)).encode("utf-8", "surrogatepass"))
+            return _prices(path)
+
+    def built(rng: random.Random) -> object:
+        """What still opens is built, or refused in a sentence."""
+        return families.build(read_job(json.dumps(_mutated(rng, raw)).encode(), "x"))
 
     return {
         "bodies": body,
+        "outlines": lambda rng: outline_of(_spoiled_text(rng, blocks)),
+        "shop kinds": shelf,
+        "prices": prices,
+        "built": built,
+        "deep pictures": lambda rng: store(_spoiled(rng, deep.getvalue())),
         "texts": lambda rng: units.parse(
             "".join(rng.choice(SIGNS) for _ in range(rng.randint(0, 16))),
             rng.choice(units.kinds()),
@@ -129,7 +190,17 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
     }
 
 
-REFUSALS = (BackdropError, units.UnitError, FileError, TableError, PictureError, CalcError)
+REFUSALS = (
+    BackdropError,
+    units.UnitError,
+    FileError,
+    TableError,
+    PictureError,
+    CalcError,
+    shop.ShopError,
+    Refused,
+    BuildError,
+)
 SLOW_S = 5.0
 
 
