@@ -264,23 +264,20 @@ def main(count: int, seed: int) -> int:
         for one in rooms:
             one.mkdir()
 
-        def attempt(item: tuple[int, Change]) -> tuple[Change, bool, int]:
-            n, change = item
-            key = str(change.path.relative_to(ROOT / "src"))
-            tests = node_ids(by_line.get(key, {}).get(str(change.line), []))
-            return change, not tests or survives(change, tests, rooms[n % len(rooms)]), len(tests)
-
-        lanes = [list(enumerate(chosen))[n :: len(rooms)] for n in range(len(rooms))]
-        with ThreadPoolExecutor(len(rooms)) as pool:
-            for change, alive, count_ in (
-                x for lane in pool.map(lambda lane: [attempt(i) for i in lane], lanes) for x in lane
-            ):
+        def attempt(lane: int) -> None:
+            for change in chosen[lane :: len(rooms)]:
+                key = str(change.path.relative_to(ROOT / "src"))
+                tests = node_ids(by_line.get(key, {}).get(str(change.line), []))
+                alive = not tests or survives(change, tests, rooms[lane])
                 place = change.path.relative_to(ROOT / "src" / "urial").parts[0]
                 tried[place] += 1
                 killed[place] += not alive
                 if alive:
                     where = f"{change.path.relative_to(ROOT)}:{change.line}"
-                    print(f"lives  {where}  {change.words}  ({count_} tests)", flush=True)
+                    print(f"lives  {where}  {change.words}  ({len(tests)} tests)", flush=True)
+
+        with ThreadPoolExecutor(len(rooms)) as pool:
+            list(pool.map(attempt, range(len(rooms))))
     print(f"seed {seed}, {sum(tried.values())} changes in {time.monotonic() - start:.0f} s")
     for place in PLACES:
         if tried[place]:

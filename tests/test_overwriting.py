@@ -69,3 +69,10 @@ def test_a_long_list_of_prices_is_refused_before_it_is_read(job, tmp_path, capsy
     long.write_text("bar,1.90\n" * 200_000)
     assert run("size", job, "--prices", long) == 2
     assert "cannot be read" in capsys.readouterr().err
+
+
+def test_looking_whether_it_goes_together_has_an_end(job, capsys):
+    assert run("fit", job, "--seconds", "0") == 2
+    assert run("fit", job, "--seconds", "1e-9") == 2
+    assert "not looked at to the end" in capsys.readouterr().err
+    assert run("fit", job, "--json") in (0, 1)

@@ -85,6 +85,13 @@ def _job_json(c: Command) -> None:
     c.add_argument("--json", action="store_true")
 
 
+def _fit(c: Command) -> None:
+    _job_json(c)
+    c.add_argument(
+        "--seconds", metavar="S", type=float, default=600.0, help="stop looking after this long (600)"
+    )
+
+
 def _keys(c: Command) -> None:
     c.add_argument("family")
 
@@ -175,7 +182,7 @@ COMMANDS = (
     ("sockets", "where something can go on a job's pieces, and what is there, as JSON", _job),
     ("keys", "the parameters of a family, with their starting values", _keys),
     ("check", "verdict and ranked checks", _check),
-    ("fit", "will it go together: clash, access, order, holes, stack-ups", _job_json),
+    ("fit", "will it go together: clash, access, order, holes, stack-ups", _fit),
     ("frame", "the analysis model as JSON", _job),
     ("parts", "parts and hardware", _job_json),
     ("sheet", "write the shop packet", _sheet),

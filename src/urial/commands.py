@@ -203,6 +203,8 @@ def _check(args: argparse.Namespace) -> int:
 
 
 def _fit(args: argparse.Namespace) -> int:
+    import time
+
     from urial.assembly.model import BuildError
     from urial.families import build
     from urial.fit import fit
@@ -213,7 +215,15 @@ def _fit(args: argparse.Namespace) -> int:
         assembly = build(job)
     except BuildError as error:
         raise Refused(in_words(str(error), job.units, job.nearest)) from None
-    found = fit(job, assembly)
+    if not args.seconds > 0:
+        raise Refused("The seconds to look for must be more than 0.")
+    end = time.monotonic() + args.seconds
+    found = fit(job, assembly, stopped=lambda: time.monotonic() > end)
+    if time.monotonic() > end:
+        raise Refused(
+            f"It was not looked at to the end in {args.seconds:g} s; give it more with --seconds, or look at "
+            "fewer pieces."
+        )
     if args.json:
         from urial.papers.tables import fit_json
 

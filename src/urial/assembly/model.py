@@ -265,7 +265,7 @@ class StrapRound:
 
     ``mu``: friction on what it goes round, which holds it along x of the place; ``tension`` it is drawn up
     to, N; ``wrap``: how far the whole strap lies on what it goes round, radians, at ``radius`` and ``wide``,
-    mm, to its ``other`` end (that joint's key)."""
+    mm, to its ``other`` end (that joint's key); ``tight``: the size that says how far it is drawn up."""
 
     limit: float
     stiffness: float
@@ -277,6 +277,7 @@ class StrapRound:
     radius: float = 0.0
     wide: float = 0.0
     other: str = ""
+    tight: str = ""
 
 
 @dataclass(frozen=True)

@@ -424,6 +424,7 @@ def _arm(
                 radius,
                 WEB_WIDE,
                 f"{b.piece}/{word} strap.{'right' if side == 'left' else 'left'}",
+                b.path("drawn_N"),
             ),
         )
 

@@ -5,6 +5,7 @@ source.
 from __future__ import annotations
 
 import math
+import re
 import tomllib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -398,7 +399,7 @@ def duty_cases(
             out.append(
                 DutyCase(
                     f"{named}: {row.id}",
-                    f"{named}, {row.title}",
+                    f"{named}, {_entitled(duty, row)}",
                     _pulls(
                         duty,
                         row,
@@ -508,6 +509,14 @@ def _stood(
         for item, (at, force) in zip(duty.items, pulls, strict=True)
     )
     return decks.summed([loads for loads in each if loads])
+
+
+def _entitled(duty: OtherDuty, row: Row) -> str:
+    """A row's title, with the angle that is really asked where somebody has changed it."""
+    for name in ("turn", "rise"):
+        if f"{row.id}/{name}" in duty.factors and row.factors.get(name):
+            return re.sub(r"[\d.]+°", f"{abs(factor(duty, row, name)):g}°", row.title)
+    return row.title
 
 
 def called(duty: OtherDuty, n: int) -> str:

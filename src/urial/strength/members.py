@@ -63,7 +63,7 @@ def flexure(s: Section, steel: Material, axis: str, unbraced: float) -> float:
     if s.shape in ("rect_bar", "round_bar"):
         return _flexure_bar(s, steel, axis, elastic, plastic, unbraced)
     if s.shape == "angle":
-        return _flexure_angle(s, steel, elastic)
+        return _flexure_angle(s, steel, elastic, unbraced)
     return min(steel.Fy * plastic, 1.6 * steel.Fy * elastic)
 
 
@@ -121,13 +121,19 @@ def _flexure_bar(
     return min(full, 1.9 * steel.E / ratio * elastic)
 
 
-def _flexure_angle(s: Section, steel: Material, elastic: float) -> float:
-    """F10 about a leg's axis: 1.5 My, leg local buckling; the toe taken in compression, 0.8 My for free
-    twist (F10.2).
+def _flexure_angle(s: Section, steel: Material, elastic: float, unbraced: float) -> float:
+    """F10 about a leg's axis: 1.5 My, twisting sideways with its toe in compression (F10-2, F10-3, F10-5a; of
+    unequal legs the shorter), leg local buckling; 0.8 My for free twist (F10.2).
     """
     first = 0.8 * steel.Fy * elastic
     ratio, root = max(s.width, s.height) / s.wall, _slenderness(steel)
     best = 1.5 * first
+    if unbraced > 0:
+        b = min(s.width, s.height)
+        spread = unbraced * s.wall / b**2
+        twists = 0.58 * steel.E * b**4 * s.wall / unbraced**2 * (math.sqrt(1 + 0.88 * spread**2) - 1)
+        x = first / twists
+        best = min(best, (1.92 - 1.17 * math.sqrt(x)) * first if x <= 1 else (0.92 - 0.17 / x) * twists)
     if ratio > 0.91 * root:
         best = min(best, 0.71 * steel.E / ratio**2 * 0.8 * elastic)
     elif ratio > 0.54 * root:

@@ -193,7 +193,7 @@ def _turned(context: Context, twist: Array) -> Iterator[Check]:
         kind="slip",
         unit="1",
         clause="Euler–Eytelwein T1/T2 = e^(μβ); μ N",
-        path=straps[0].how.path,  # type: ignore[union-attr]
+        path=straps[0].how.tight,  # type: ignore[union-attr]
     )
     yield context.governed(used, 1.0, about, work)
 
