@@ -257,3 +257,15 @@ def test_a_snatch_comes_from_the_bank_and_from_the_ditch(job):
     assert rows["snatch down"][2] == pytest.approx(-rows["snatch up"][2])
     v = prove(on(job, Recovery(title="strap", stuck_kg=1500), towed=False))
     assert {"strap: snatch up", "strap: snatch down"} <= {c.id for c in v.cases}
+
+
+def test_a_case_says_the_angle_that_is_really_asked():
+    job = families.new_job("trunk-anchor")  # put up facing the pull: 10° aside, not the policy's 15°
+    titles = {c.id: c.title for c in duties.duty_cases(job, families.build(job))}
+    assert (
+        titles["line: pull left"] == "line, pull, 10° left"
+        and titles["line: pull up"] == "line, pull, 10° up"
+    )
+    plain = job.model_copy(update={"duties": (job.duties[0].model_copy(update={"factors": {}}),)})
+    titles = {c.id: c.title for c in duties.duty_cases(plain, families.build(plain))}
+    assert titles["line: pull left"] == "line, pull, 15° left"
