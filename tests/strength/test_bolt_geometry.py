@@ -1,4 +1,4 @@
-"""What stands round bolts, by hand: metal to the next hole, edges that bear, blocks that tear out, spacing."""
+"""What stands round bolts, by hand: metal to the next hole, edges that bear, blocks that tear out."""
 
 import math
 
