@@ -129,3 +129,13 @@ def test_timber_round_bolts_has_its_least_sizes_and_may_be_lived_with():
     short = job.model_copy(update={"hosts": (low.model_copy(update={"top_mm": 500.0}),)})
     ends = [c for c in prove(short).checks if "timber end" in c.id]
     assert ends and ends[0].demand == pytest.approx(7 * 16) and ends[0].available == pytest.approx(500 - 430)
+
+
+def test_a_branch_narrower_than_the_wall_keeps_its_beads_whole_where_the_wall_is_thick_enough():
+    """40 × 40 × 3 pads on a 60 mm wall of 5 mm: 10/12 · 5/3 is over 1, and β 0.67 is no reason for half of
+    it.
+    """
+    a = families.build(put(families.new_job("flat-trailer"), pad="40x40x3"))
+    j = a.joint_by_key["1/pad rail weld.left"]
+    whole = sum(math.dist(r.a, r.b) for r in j.how.runs)
+    assert sum(math.dist(r.a, r.b) for _, r in even_runs(a, j)) == pytest.approx(whole, rel=0.02)
