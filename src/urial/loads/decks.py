@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from operator import add
 
 import numpy as np
 
@@ -117,25 +118,43 @@ def spread(at: Mapping[str, Vec], share: Mapping[str, float], pulls: Pulls) -> d
     """
     names = [n for n in share if share[n] > 0]
     s, p = np.array([share[n] for n in names]), np.array([at[n] for n in names])
-    middle = s @ p / s.sum()
-    force, moment = np.zeros(3), np.zeros(3)
-    for place, f in pulls:
-        force += f
-        moment += np.cross(np.array(place) - middle, f)
+    part = s / s.sum()
+    middle = part @ p
+    arms = np.array([place for place, _ in pulls]) - middle
+    forces = np.array([f for _, f in pulls])
+    force, moment = forces.sum(axis=0), _couple(arms, forces)
     d = p - middle
-    out = np.outer(s / s.sum(), np.r_[force, 0.0, 0.0, 0.0])
-    inertia = np.array(
-        [[s @ d[:, 1] ** 2, s @ (d[:, 0] * d[:, 1])], [s @ (d[:, 0] * d[:, 1]), s @ d[:, 0] ** 2]]
+    x, y = d[:, 0], d[:, 1]
+    out = np.zeros((len(names), 6))
+    out[:, :3] = part[:, None] * force
+    across, along, both = s @ (y * y), s @ (x * x), s @ (x * y)
+    if across + along > 1.0:  # what one line or one place cannot hold stays a moment, below
+        a, b = _tilt(across, along, both, moment)
+        out[:, 2] += s * (a * y + b * x)
+        turn = moment[2] / (across + along)
+        out[:, 0] -= s * y * turn
+        out[:, 1] += s * x * turn
+    out[:, 3:] = part[:, None] * (moment - _couple(d, out[:, :3]))
+    return {n: tuple(row) for n, row in zip(names, out.tolist(), strict=True)}  # type: ignore[misc]
+
+
+def _tilt(across: float, along: float, both: float, moment: np.ndarray) -> tuple[float, float]:
+    """Slopes of what presses upright, across and along, so that it makes up a moment, N·mm, as far as
+    places with these second moments can; those in one line, at any angle, hold nothing about it.
+    """
+    polar, det = across + along, across * along - both * both
+    if det > 1e-6 * polar**2:
+        return (along * moment[0] + both * moment[1]) / det, -(both * moment[0] + across * moment[1]) / det
+    return (
+        (across * moment[0] - both * moment[1]) / polar**2,
+        (both * moment[0] - along * moment[1]) / polar**2,
     )
-    if inertia.trace() > 1.0:  # what one line or one place cannot hold stays a moment, below
-        a, b = np.linalg.pinv(inertia, rcond=1e-6, hermitian=True) @ [moment[0], -moment[1]]
-        out[:, 2] += s * (a * d[:, 1] + b * d[:, 0])
-        turn = moment[2] / inertia.trace()
-        out[:, 0] -= s * d[:, 1] * turn
-        out[:, 1] += s * d[:, 0] * turn
-    left = moment - np.cross(d, out[:, :3]).sum(axis=0)
-    out[:, 3:] = np.outer(s / s.sum(), left)
-    return {n: tuple(float(v) for v in row) for n, row in zip(names, out, strict=True)}  # type: ignore[misc]
+
+
+def _couple(arms: np.ndarray, forces: np.ndarray) -> np.ndarray:
+    """Sum of the moments of some forces at some arms, rows of three each: N·mm."""
+    m = arms.T @ forces
+    return np.array([m[1, 2] - m[2, 1], m[2, 0] - m[0, 2], m[0, 1] - m[1, 0]])
 
 
 def loads_of(
@@ -189,7 +208,7 @@ def summed(several: Sequence[Mapping[str, Six]]) -> dict[str, Six]:
     for loads in several:
         for name, six in loads.items():
             before = out.get(name, (0.0,) * 6)
-            out[name] = tuple(a + b for a, b in zip(before, six, strict=True))  # type: ignore[assignment]
+            out[name] = tuple(map(add, before, six))
     return out
 
 
