@@ -47,6 +47,11 @@ def test_a_gap_that_a_bolt_draws_shut_is_found_and_packed_it_is_clean(gap):
     assert left.amount == pytest.approx(0.8, abs=0.01)
 
 
+@pytest.mark.parametrize(("gap", "said"), [(0.28, False), (0.33, True)])
+def test_what_paint_and_flatness_make_anyway_is_no_gap(gap, said):
+    assert bool(found(two_plates(gap))) is said
+
+
 def test_plates_that_touch_have_no_gap_and_are_passed_in_order():
     (s,) = stacks(two_plates(0.0))
     assert [p.name for p in s.passed] == ["upper", "lower"] and s.gaps == ()

@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 
 from urial import families
@@ -9,6 +10,7 @@ from urial.assembly.model import BuildError
 from urial.job import edit
 from urial.job.duty import Anchor, Carrier, Implement, Item, Link, Recovery, Winch
 from urial.loads import duties
+from urial.loads.case import LoadPoint
 from urial.strength.verdict import prove
 
 G = 9.80665
@@ -269,3 +271,25 @@ def test_a_case_says_the_angle_that_is_really_asked():
     plain = job.model_copy(update={"duties": (job.duties[0].model_copy(update={"factors": {}}),)})
     titles = {c.id: c.title for c in duties.duty_cases(plain, families.build(plain))}
     assert titles["line: pull left"] == "line, pull, 15° left"
+
+
+@pytest.mark.parametrize("fy", [500.0, -500.0])
+def test_what_leans_in_a_cradle_pushes_its_stop_and_turns_as_much_as_before(fy):
+    """Force at the cradle and its couple about the origin by hand: M + P x F, before and after."""
+    job = families.new_job("rail-cradle")
+    a = families.build(job)
+    key = next(s.key for s in a.sockets if s.kind == "cradle")
+    points = {s.key: LoadPoint(s.part, s.place.o) for s in a.sockets}
+    before = {key: (10.0, fy, -900.0, 1.0, 2.0, 3.0)}
+    after = duties.leant(before, points, a)
+    piece = key.split("/")[0]
+    (stop,) = set(after) - {key}
+    assert stop.split("/")[0] == piece and a.socket_by_key[stop].place.z[1] * fy < 0
+    assert after[stop] == (0.0, fy, 0.0, 0.0, 0.0, 0.0) and after[key][1] == 0.0
+    turns = [
+        sum(np.array(six[3:]) + np.cross(points[name].at, six[:3]) for name, six in loads.items())
+        for loads in (before, after)
+    ]
+    assert turns[1] == pytest.approx(turns[0], abs=1e-6)
+    level = {key: (10.0, 0.0, -900.0, 0.0, 0.0, 0.0)}
+    assert duties.leant(level, points, a) == level
