@@ -97,6 +97,15 @@ def test_a_bolt_that_has_no_way_in_from_above_goes_in_from_below():
     assert not [f for f in bolts(assembly) if f.id.startswith("bolt way")]
 
 
+@pytest.mark.parametrize(("top", "free"), [(-97.0, False), (-99.0, True)])
+def test_from_below_a_bolt_needs_itself_and_its_shank_again(top, free):
+    """From 0.5 mm under the lower plate: 40 mm of shank, 7.5 of head and the 40 it is pushed by."""
+    wall = block("wall", (-60, -60, 40), (60, 60, 50))
+    floor = block("floor", (-60, -60, top - 10), (60, 60, top))
+    stuck = [f for f in bolts(bolted(wall, floor)) if f.id.startswith("bolt way")]
+    assert (stuck == []) is free
+
+
 def test_a_bolt_whose_way_is_short_is_tilted_out_where_there_is_room_beside():
     # a small ledge over the head alone: 40 mm of shank are just out of the hole before the head meets it
     ledge = block("ledge", (-12, -12, 62), (12, 12, 72))
