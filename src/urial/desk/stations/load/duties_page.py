@@ -353,5 +353,7 @@ class DutiesPage(Page):
 
     def _drop(self, n: int) -> None:
         rows = list(self.store.job.duties)
+        if n >= len(rows):
+            return  # a second click on a card that is gone already
         gone = rows.pop(n)
         self.put("duties", tuple(rows), f"take away {gone.title}")
