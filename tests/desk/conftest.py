@@ -65,8 +65,15 @@ HANGS_MS = int(os.environ.get("URIAL_TEST_HANGS_MS", "300000"))
 
 @pytest.fixture
 def qtbot(qtbot, monkeypatch):
-    """pytest-qt's own, patient."""
-    wait, expect = type(qtbot).waitUntil, type(qtbot).waitSignal
+    """pytest-qt's own, patient: nobody can click what has not got its room yet."""
+    wait, expect, press = type(qtbot).waitUntil, type(qtbot).waitSignal, type(qtbot).mouseClick
+
+    def click(widget, *args, **kwargs):
+        if widget.rect().isEmpty():
+            wait(qtbot, lambda: not widget.rect().isEmpty(), timeout=HANGS_MS)
+        press(widget, *args, **kwargs)
+
+    monkeypatch.setattr(type(qtbot), "mouseClick", staticmethod(click))
     monkeypatch.setattr(type(qtbot), "waitUntil", lambda self, seen, **_: wait(self, seen, timeout=HANGS_MS))
     monkeypatch.setattr(
         type(qtbot), "waitSignal", lambda self, signal, **_: expect(self, signal, timeout=HANGS_MS)
