@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import gc
-import os
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 from PySide6.QtWidgets import QMessageBox
 
+from tests.desk.hands import HANGS_MS
 from urial.desk import store
 from urial.desk.scene import render
 from urial.desk.start import demo_jobs
@@ -57,10 +57,6 @@ def renderer():
 
 class Kept(render.Renderer):
     """One that the next window gets."""
-
-
-HANGS_MS = int(os.environ.get("URIAL_TEST_HANGS_MS", "300000"))
-"""What takes so long hangs, however loaded the machine: a wait ends when what it waits for is there."""
 
 
 @pytest.fixture

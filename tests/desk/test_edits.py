@@ -8,18 +8,13 @@ from pathlib import Path
 from threading import Event
 
 import pytest
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QMessageBox, QPushButton
+from PySide6.QtWidgets import QFileDialog, QMessageBox
 
-from tests.desk.test_load import field, type_into
+from tests.desk.hands import click, field
+from tests.desk.test_load import type_into
 from urial.desk.start import demo_jobs
 from urial.job import origin
 from urial.job.file import load, named
-
-
-def click(qtbot, window, name):
-    found = next(b for b in window.findChildren(QPushButton, name) if b.isVisible())
-    qtbot.mouseClick(found, Qt.MouseButton.LeftButton)
 
 
 @pytest.fixture
@@ -195,7 +190,7 @@ def test_nothing_of_a_job_stays_when_another_opens(qtbot, window):
     window.go(1)
     assert window.stations[1].current == "Duties" and "Weigh" not in window.stations[1].pages
     assert window.stations[5].said.text() == "" and window.chain.followed == ""
-    assert field(window, "duties.0.pull_N").isVisible()
+    assert field(qtbot, window, "duties.0.pull_N").isVisible()
     window.open_demo(demo_jobs()[0][0])
     assert window.stations[1].pages["Duties"].trailer is not None
 
@@ -203,7 +198,7 @@ def test_nothing_of_a_job_stays_when_another_opens(qtbot, window):
 def test_text_that_stands_in_a_field_of_one_job_is_not_written_into_the_next(qtbot, window):
     window.go(0)
     click(qtbot, window, "page:Holes")
-    line = field(window, "vehicle.left.0.height_mm").line
+    line = field(qtbot, window, "vehicle.left.0.height_mm").line
     line.setFocus()
     line.selectAll()
     qtbot.keyClicks(line, "633 mm")

@@ -4,8 +4,9 @@ winch.
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
-from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
+from tests.desk.hands import click, field, shown
 from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.job.duty import Cargo, Carrier, Deck
@@ -27,18 +28,6 @@ def load(qtbot, window):
     window.store.put_job(edit.put(window.store.job, "deck", DECK), "deck", "deck", Origin(how="typed"))
     qtbot.mouseClick(window.tabs[1], Qt.MouseButton.LeftButton)
     return window.stations[1]
-
-
-def click(qtbot, window, name):
-    QApplication.processEvents()
-    button = next(b for b in window.findChildren(QPushButton, name) if b.isVisible())
-    assert button.isEnabled(), name
-    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-
-
-def field(window, path):
-    QApplication.processEvents()
-    return next(f for f in window.findChildren(QWidget, f"field:{path}") if f.isVisible())
 
 
 def type_into(qtbot, editor, text):
@@ -107,7 +96,7 @@ def test_a_block_is_turned_nudged_and_put_where_the_tongue_weight_is_right(qtbot
     window.undo_action.trigger()
     click(qtbot, window, "solve")
     assert decks.loaded(window.store.job.deck).percent == pytest.approx(12, abs=0.01)
-    type_into(qtbot, field(window, "deck.target").line, "30")
+    type_into(qtbot, field(qtbot, window, "deck.target").line, "30")
     click(qtbot, window, "solve")
     assert "alone cannot make 30 %" in page.problem.text()
 
@@ -134,7 +123,7 @@ def test_a_deck_that_cannot_be_is_refused_and_the_old_kept(qtbot, window, load):
         ("deck.track_mm", "-2", "must be between"),
     ):
         page.canvas._pick(int(path.split(".")[2]) if "cargo" in path else 0)
-        editor = field(window, path)
+        editor = field(qtbot, window, path)
         type_into(qtbot, editor.line, wrong)
         assert says in editor.note.text() and editor.line.text() == wrong, path
         assert window.store.job == before, path
@@ -162,8 +151,8 @@ def test_the_tongue_is_weighed_with_the_live_scale(qtbot, window, load):
     click(qtbot, window, "take reading")
     assert window.store.job.weighings[n].reading_kg == 62.0 and window.store.job.weighings[n].date
     assert "Not weighed yet: “fixed support to coupler”" in page.result.text()
-    type_into(qtbot, field(window, f"weighings.{n}.coupler_mm").line, "300 mm")
-    type_into(qtbot, field(window, f"weighings.{n}.scale_mm").line, "900 mm")
+    type_into(qtbot, field(qtbot, window, f"weighings.{n}.coupler_mm").line, "300 mm")
+    type_into(qtbot, field(qtbot, window, f"weighings.{n}.scale_mm").line, "900 mm")
     assert "186\u00a0kg" in page.result.text() and "±" in page.result.text()
     click(qtbot, window, "use weighing")
     assert window.store.job.duty.tongue_mass_kg == pytest.approx(186)
@@ -195,7 +184,7 @@ def test_a_weighing_that_cannot_be_is_said_and_not_used(qtbot, window, load):
     n = len(window.store.job.weighings) - 1
     click(qtbot, window, f"choice:weighings.{n}.method:jack")
     for name, text in (("reading_kg", "80 kg"), ("axle_mm", "3300 mm"), ("jack_behind_mm", "4 m")):
-        type_into(qtbot, field(window, f"weighings.{n}.{name}").line, text)
+        type_into(qtbot, field(qtbot, window, f"weighings.{n}.{name}").line, text)
     before = window.store.job.duty
     click(qtbot, window, "use weighing")
     assert "behind the trailer's axles" in page.problem.text() and window.store.job.duty == before
@@ -217,7 +206,7 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
     page = open_page(qtbot, window, "Duties")
     click(qtbot, window, "duty:carrier")
     assert window.store.job.duties[0].kind == "carrier" and "Hardest: drop" in page.said.text()
-    type_into(qtbot, field(window, "duties.0.items.0.kg").line, "90")
+    type_into(qtbot, field(qtbot, window, "duties.0.items.0.kg").line, "90")
     click(qtbot, window, "choice:duties.0.ground:unpaved")
     cases = open_page(qtbot, window, "Cases")
     titles = [cases.cases.item(n).text() for n in range(cases.cases.count())]
@@ -233,7 +222,7 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
     assert not window.store.job.duties[0].factors
     window.scene.repaint()
     open_page(qtbot, window, "Duties")
-    away = next(b for b in window.findChildren(QPushButton, "drop duty") if b.isVisible())
+    away = shown(qtbot, window, "drop duty")
     for _ in range(2):  # the second meets a card that is gone already
         qtbot.mouseClick(away, Qt.MouseButton.LeftButton)
     assert not window.store.job.duties and page.chosen == -1 and page.trailer is not None
@@ -247,11 +236,11 @@ def test_a_thing_set_on_wheels_gets_their_sizes_and_its_rolling_cases(qtbot, win
         f for f in window.findChildren(QWidget, "field:duties.0.items.0.wheelbase_mm") if f.isVisible()
     ]
     assert not window.findChildren(QPushButton, "acts:1/deck 1.left")  # a deck is one place, not twenty-five
-    chosen = field(window, "duties.0.items.0.stands")
+    chosen = field(qtbot, window, "duties.0.items.0.stands")
     wheels = next(b for b in chosen.findChildren(QPushButton) if b.text() == "wheels")
     qtbot.mouseClick(wheels, Qt.MouseButton.LeftButton)
     assert window.store.job.duties[0].items[0].stands == "wheels"
-    editor = field(window, "duties.0.items.0.track_mm").findChild(QLineEdit)
+    editor = field(qtbot, window, "duties.0.items.0.track_mm").findChild(QLineEdit)
     type_into(qtbot, editor, "700")
     assert window.store.job.duties[0].items[0].track_mm == 700
     page = open_page(qtbot, window, "Cases")
@@ -358,7 +347,7 @@ def test_the_trailer_is_swung_round_by_hand_and_the_touch_becomes_the_jackknife_
     view.repaint()
     click(qtbot, window, "take angle")
     assert f"{window.store.job.duty.articulation_deg:.0f}°" in page.words.text()
-    type_into(qtbot, field(window, "deck.front_mm").line, "400")
+    type_into(qtbot, field(qtbot, window, "deck.front_mm").line, "400")
     assert page.words.property("role") == "problem" and "lengthen the tongue" in page.words.text()
 
 
@@ -366,15 +355,15 @@ def test_sway_is_told_for_this_load_and_played(qtbot, window, load):
     page = open_page(qtbot, window, "Sway")
     words = page.words.text()
     assert "At 90 km/h it is" in words and page.moved.isVisible()
-    type_into(qtbot, field(window, "running.speed_kmh").line, "110")
+    type_into(qtbot, field(qtbot, window, "running.speed_kmh").line, "110")
     assert "At 110 km/h it is" in page.words.text()
     click(qtbot, window, "play sway")
     assert page.canvas.timer.isActive()
     qtbot.waitUntil(lambda: page.canvas.time > 0.2, timeout=3000)
     page.canvas.repaint()
     page.canvas.stop()
-    type_into(qtbot, field(window, "running.speed_kmh").line, "fast")
-    assert "not a speed" in field(window, "running.speed_kmh").note.text()
+    type_into(qtbot, field(qtbot, window, "running.speed_kmh").line, "fast")
+    assert "not a speed" in field(qtbot, window, "running.speed_kmh").note.text()
 
 
 def test_the_legs_of_an_anchor_are_dragged_apart_until_a_link_is_over(qtbot, window, load):
@@ -425,7 +414,7 @@ def test_a_two_wheeler_gets_plain_mechanics_and_no_verdict(qtbot, window, load):
     )
     assert window.stage.currentWidget() is window.scene
     open_page(qtbot, window, "Duties")
-    type_into(qtbot, field(window, "duty.trailer_mass_kg").line, "120")
+    type_into(qtbot, field(qtbot, window, "duty.trailer_mass_kg").line, "120")
     open_page(qtbot, window, "Sway")
     assert f"{100 * 120 / 290:.0f} %" in page.words.text()
 

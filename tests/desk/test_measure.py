@@ -9,8 +9,9 @@ import numpy as np
 import pytest
 from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
+from tests.desk.hands import click, field
 from tests.measure.pictures import camera, render, through
 from urial.desk.start import demo_jobs
 from urial.job.file import load
@@ -30,17 +31,6 @@ def measure(qtbot, window):
 def open_page(qtbot, window, name):
     click(qtbot, window, f"page:{name}")
     return window.stations[0].pages[name]
-
-
-def click(qtbot, window, name):
-    QApplication.processEvents()  # new widgets are shown by the event loop
-    button = next(b for b in window.findChildren(QPushButton, name) if b.isVisible())
-    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-
-
-def field(window, path):
-    QApplication.processEvents()
-    return next(f for f in window.findChildren(QWidget, f"field:{path}") if f.isVisible())
 
 
 def type_into(qtbot, editor, text, end=Qt.Key.Key_Return):
@@ -132,12 +122,12 @@ def test_the_thread_and_the_reach_of_a_hole_are_said_beside_it(qtbot, window, me
     click(qtbot, window, "more:right:1")
     click(qtbot, window, "choice:vehicle.right.1.reach:outside")
     click(qtbot, window, "choice:vehicle.right.1.fixing:threaded")
-    editor = field(window, "vehicle.right.1.thread")
+    editor = field(qtbot, window, "vehicle.right.1.thread")
     type_into(qtbot, editor.line, "M14")
     h = window.store.job.vehicle.right[1]
     assert (h.reach, h.fixing, h.thread) == ("outside", "threaded", "M14")
     type_into(qtbot, editor.line, "M10")
-    editor = field(window, "vehicle.right.1.thread")
+    editor = field(qtbot, window, "vehicle.right.1.thread")
     assert (
         editor.note.isVisible()
         and "has a thread M10" in editor.note.text()
@@ -149,7 +139,7 @@ def test_the_thread_and_the_reach_of_a_hole_are_said_beside_it(qtbot, window, me
 
 def test_sides_beyond_slots_are_shown_in_numbers(qtbot, window, measure):
     page = open_page(qtbot, window, "Holes")
-    type_into(qtbot, field(window, "vehicle.right.0.behind_mm").line, "914")
+    type_into(qtbot, field(qtbot, window, "vehicle.right.0.behind_mm").line, "914")
     assert (
         "Short slots would take 4 mm only" in page.compared.text()
         and page.compared.property("role") == "problem"
@@ -165,15 +155,15 @@ def test_moving_the_datum_rewrites_the_fields_and_moves_nothing(qtbot, window, m
     assert hard_points(window.store.job.vehicle) == at
     open_page(qtbot, window, "Holes")
     assert (
-        field(window, "vehicle.left.0.behind_mm").line.text() == "0 mm"
-        and field(window, "vehicle.left.2.behind_mm").line.text() == "160 mm"
+        field(qtbot, window, "vehicle.left.0.behind_mm").line.text() == "0 mm"
+        and field(qtbot, window, "vehicle.left.2.behind_mm").line.text() == "160 mm"
     )
-    type_into(qtbot, field(window, "vehicle.left.1.behind_mm").line, "82")
+    type_into(qtbot, field(qtbot, window, "vehicle.left.1.behind_mm").line, "82")
     assert window.store.job.vehicle.left[1].behind_mm == 905 + 82
-    assert not field(window, "vehicle.left.1.behind_mm").note.isVisible()
+    assert not field(qtbot, window, "vehicle.left.1.behind_mm").note.isVisible()
     window.undo_action.trigger()
     window.undo_action.trigger()
-    assert field(window, "vehicle.left.0.behind_mm").line.text() == "905 mm"
+    assert field(qtbot, window, "vehicle.left.0.behind_mm").line.text() == "905 mm"
 
 
 def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
@@ -191,7 +181,7 @@ def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
     ] and not window.chain.isVisible()
     qtbot.keyClick(window.scene, "5")
     assert window.slates.currentWidget() is measure
-    type_into(qtbot, field(window, "vehicle.lower_spread_mm").line, "27 in")
+    type_into(qtbot, field(qtbot, window, "vehicle.lower_spread_mm").line, "27 in")
     assert window.store.job.vehicle.lower_spread_mm == pytest.approx(685.8)
     window.undo_action.trigger()
     window.undo_action.trigger()
@@ -238,7 +228,7 @@ def test_a_wrong_check_tape_is_named_on_the_page_and_on_the_tab(qtbot, window, m
     at = places(window.store.job)
     type_into(
         qtbot,
-        field(window, f"survey.tapes.{row}.length_mm").line,
+        field(qtbot, window, f"survey.tapes.{row}.length_mm").line,
         f"{math.dist(at[here.start], at[here.end]) + 40:.1f}",
     )
     assert f"{here.start}" in page.verdict.text() and page.verdict.property("role") == "problem"
@@ -256,7 +246,7 @@ def test_a_place_is_found_by_tapes_and_becomes_a_hole(qtbot, window, measure):
     for k, t in enumerate(window.store.job.survey.fixes[n].tapes):
         type_into(
             qtbot,
-            field(window, f"survey.fixes.{n}.tapes.{k}.length_mm").line,
+            field(qtbot, window, f"survey.fixes.{n}.tapes.{k}.length_mm").line,
             f"{math.dist(known[t.start], target):.1f} mm",
         )
     assert "within" in page._said[n].text()
@@ -268,14 +258,14 @@ def test_a_place_is_found_by_tapes_and_becomes_a_hole(qtbot, window, measure):
         assert page.problem.isVisible() and "rail" in page.problem.text()
     else:
         assert window.store.job.vehicle.left[-1].behind_mm == pytest.approx(-spot[0], abs=0.06)
-    tape = field(window, f"survey.fixes.{n}.tapes.0.length_mm")
+    tape = field(qtbot, window, f"survey.fixes.{n}.tapes.0.length_mm")
     type_into(qtbot, tape.line, "20")
     assert "do not meet" in page._said[n].text() and page._said[n].isVisible()
 
 
 def test_tapes_that_do_not_meet_leave_the_survey_standing(qtbot, window, measure):
     page = open_page(qtbot, window, "Tapes")
-    type_into(qtbot, field(window, "survey.fixes.0.tapes.0.length_mm").line, "100 mm")
+    type_into(qtbot, field(qtbot, window, "survey.fixes.0.tapes.0.length_mm").line, "100 mm")
     assert "do not meet" in page._said[0].text()
     assert any("Fix ball now" in w for w in window.store.verdict.warnings) and window.store.verdict.holds
 
@@ -321,10 +311,10 @@ def test_a_keep_out_is_added_chosen_changed_and_taken_away(qtbot, window, measur
         and window.undo_action.text() == "Undo: add keep-out box"
     )
     for name, text in (("behind_mm", "1000"), ("long_mm", "200"), ("height_mm", "380"), ("high_mm", "120")):
-        type_into(qtbot, field(window, f"survey.keep_outs.{n}.{name}").line, text)
+        type_into(qtbot, field(qtbot, window, f"survey.keep_outs.{n}.{name}").line, text)
     assert "cuts into “box”" in page.hits.text() and "in the way" in window.tabs[0].words
-    type_into(qtbot, field(window, f"survey.keep_outs.{n}.margin_mm").line, "-4")
-    assert "must be between" in field(window, f"survey.keep_outs.{n}.margin_mm").note.text()
+    type_into(qtbot, field(qtbot, window, f"survey.keep_outs.{n}.margin_mm").line, "-4")
+    assert "must be between" in field(qtbot, window, f"survey.keep_outs.{n}.margin_mm").note.text()
     click(qtbot, window, "drop keep-out")
     assert window.store.job.survey.keep_outs == before.survey.keep_outs and "too near" in page.hits.text()
 
@@ -350,11 +340,11 @@ def test_forgotten_things_are_answered_by_measuring(qtbot, window, measure):
     window.go(0)
     page = open_page(qtbot, window, "Forgotten")
     assert page.count.text().startswith("7 of 7 still open") and window.tabs[0].words == "4 assumed"
-    type_into(qtbot, field(window, "survey.answers.bar_mouth_to_pin_mm").line, "3 in")
+    type_into(qtbot, field(qtbot, window, "survey.answers.bar_mouth_to_pin_mm").line, "3 in")
     assert "miss by" in page.lines["mouth to pin"][1].text() and any(
         "miss by" in w for w in window.store.verdict.warnings
     )
-    type_into(qtbot, field(window, "survey.answers.bar_mouth_to_pin_mm").line, "2 1/2")
+    type_into(qtbot, field(qtbot, window, "survey.answers.bar_mouth_to_pin_mm").line, "2 1/2")
     assert (
         page.lines["mouth to pin"][1].text().startswith("Measured. ") and window.tabs[0].words == "4 assumed"
     )
@@ -398,7 +388,7 @@ def test_holes_are_picked_on_a_photo_and_become_the_side_of_the_survey(
         ("at_behind_mm", "1010"),
         ("at_height_mm", "650"),
     ):
-        type_into(qtbot, field(window, f"survey.photos.0.{name}").line, text)
+        type_into(qtbot, field(qtbot, window, f"survey.photos.0.{name}").line, text)
     for corner in through(h, PLATE):
         tap(qtbot, page, *corner)
     assert len(window.store.job.survey.photos[0].corners) == 4 and page.canvas.squared is not None
@@ -502,9 +492,9 @@ def test_work_on_a_survey_is_recovered_with_its_photo(qtbot, window, measure, pi
 
 def test_ctrl_k_leads_to_a_field_of_the_survey(qtbot, window, measure):
     window.show_field("survey.answers.swing_mm")
-    assert measure.current == "Forgotten" and field(window, "survey.answers.swing_mm").line.hasFocus()
+    assert measure.current == "Forgotten" and field(qtbot, window, "survey.answers.swing_mm").line.hasFocus()
     window.show_field("vehicle.track_mm")
-    assert measure.current == "Host" and field(window, "vehicle.track_mm").line.hasFocus()
+    assert measure.current == "Host" and field(qtbot, window, "vehicle.track_mm").line.hasFocus()
 
 
 def test_the_survey_agrees_in_every_demo():

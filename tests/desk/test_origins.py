@@ -7,9 +7,10 @@ from __future__ import annotations
 import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QPushButton
+from PySide6.QtWidgets import QCheckBox
 
-from tests.desk.test_load import field, type_into
+from tests.desk.hands import click, field
+from tests.desk.test_load import type_into
 from urial.desk.start import demo_jobs
 from urial.job import origin
 from urial.job.duty import Carrier, Item
@@ -29,16 +30,11 @@ def fresh(window):
     return window
 
 
-def click(qtbot, window, name, kind=QPushButton):
-    found = next(b for b in window.findChildren(kind, name) if b.isVisible())
-    qtbot.mouseClick(found, Qt.MouseButton.LeftButton)
-
-
 def test_starting_values_are_marked_and_counted_until_they_are_typed_or_kept(qtbot, fresh):
     store = fresh.store
     count = len(fresh.stations[0].assumed)
     assert fresh.tabs[0].words == f"{count} assumed" and str(count) in fresh.stations[0].unmeasured.text()
-    first, second = (field(fresh, f"vehicle.left.{n}.height_mm") for n in (0, 1))
+    first, second = (field(qtbot, fresh, f"vehicle.left.{n}.height_mm") for n in (0, 1))
     assert first.line.property("origin") == "assumed" and "nobody measured" in first.line.toolTip()
     type_into(qtbot, first.line, "611 mm")
     assert first.line.property("origin") == "" and "Typed" in first.line.toolTip()
@@ -52,7 +48,7 @@ def test_starting_values_are_marked_and_counted_until_they_are_typed_or_kept(qtb
 
 
 def test_leaving_a_field_untouched_measures_nothing(qtbot, fresh):
-    here = field(fresh, "vehicle.left.0.height_mm")
+    here = field(qtbot, fresh, "vehicle.left.0.height_mm")
     here.line.setFocus()
     qtbot.keyClick(here.line, Qt.Key.Key_Tab)
     assert not fresh.store.job.origins
@@ -60,16 +56,16 @@ def test_leaving_a_field_untouched_measures_nothing(qtbot, fresh):
 
 def test_who_holds_the_tape_is_said(qtbot, fresh):
     click(qtbot, fresh, "page:Datum")
-    type_into(qtbot, field(fresh, "survey.by").line, "Ada")
+    type_into(qtbot, field(qtbot, fresh, "survey.by").line, "Ada")
     click(qtbot, fresh, "page:Holes")
-    type_into(qtbot, field(fresh, "vehicle.left.0.height_mm").line, "611 mm")
+    type_into(qtbot, field(qtbot, fresh, "vehicle.left.0.height_mm").line, "611 mm")
     assert fresh.store.job.origins["vehicle.left.0.height_mm"].words.startswith("measured by Ada, 20")
 
 
 def test_the_right_side_copied_from_the_left_is_assumed(qtbot, fresh):
     for n in range(3):
-        type_into(qtbot, field(fresh, f"vehicle.left.{n}.height_mm").line, f"{611 + n} mm")
-    type_into(qtbot, field(fresh, "vehicle.right.0.height_mm").line, "650 mm")
+        type_into(qtbot, field(qtbot, fresh, f"vehicle.left.{n}.height_mm").line, f"{611 + n} mm")
+    type_into(qtbot, field(qtbot, fresh, "vehicle.right.0.height_mm").line, "650 mm")
     click(qtbot, fresh, "copy right")
     job = fresh.store.job
     assert [h.height_mm for h in job.vehicle.right] == [611, 612, 613]
@@ -138,7 +134,7 @@ def test_a_choice_nobody_made_is_assumed_until_it_is_clicked(qtbot, fresh):
     store.put_job(origin.mark(store.job, ["vehicle.soil"], None), "vehicle", "forgotten", "assumed")
     fresh.go(0)
     click(qtbot, fresh, "page:Host")
-    here = field(fresh, "vehicle.soil")
+    here = field(qtbot, fresh, "vehicle.soil")
     assert here.choices.property("origin") == "assumed" and "click the one" in here.choices.toolTip()
     click(qtbot, fresh, f"choice:vehicle.soil:{store.job.vehicle.soil}")  # right as it stands
     assert here.choices.property("origin") == "" and not store.assumed

@@ -4,6 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QPushButton
 
+from tests.desk.hands import click
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
 from urial.families import _shop as shop
@@ -58,12 +59,6 @@ def test_looking_at_a_formula_changes_nothing(qtbot, window, build):
     assert high.line.text() == "= wide / 2 - 60 mm"
     high.commit()
     assert window.store.job is job and high.line.text() == "190 mm"
-
-
-def click(qtbot, build, name):
-    button = build.findChild(QPushButton, name)
-    assert button is not None, name
-    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
 
 
 def test_a_piece_is_kept_as_the_shops_own_offered_shared_forgotten_and_taken_in(

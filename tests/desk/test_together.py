@@ -7,6 +7,7 @@ import pytest
 from PySide6.QtCore import QCoreApplication, QPoint, Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
+from tests.desk.hands import click, shown
 from urial.desk.scene.findings import spots
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
@@ -30,16 +31,6 @@ def together(qtbot, window):
     window.go(3)
     known(qtbot, window)
     return window.stations[3]
-
-
-def press(qtbot, where, name):
-    qtbot.mouseClick(seen(where, name), Qt.MouseButton.LeftButton)
-
-
-def seen(where, name):
-    """The button of a name that is on the screen; one that was there before may not be gone yet."""
-    QCoreApplication.processEvents()
-    return next(b for b in where.findChildren(QPushButton, name) if b.isVisibleTo(where))
 
 
 def something_in_the_way(window):
@@ -80,9 +71,9 @@ def test_what_is_in_the_way_is_found_again_after_an_edit_marked_moved_and_undone
     at = spots(window.scene.camera, found.findings)[found.findings.index(row)]
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
     assert window.store.finding_chosen == row.id
-    assert seen(together, f"finding:{row.id}").isChecked()
+    assert shown(qtbot, together, f"finding:{row.id}").isChecked()
     assert row.move is not None and "instead of" in row.move.words
-    press(qtbot, together, f"move:{row.id}")
+    click(qtbot, together, f"move:{row.id}")
     after = known(qtbot, window)
     assert row.id not in {f.id for f in after.findings}
     assert window.undo_action.text().endswith("so that it clears")
@@ -94,18 +85,18 @@ def test_what_is_in_the_way_is_found_again_after_an_edit_marked_moved_and_undone
 def test_living_with_it_asks_why_is_kept_in_the_file_and_can_be_taken_back(qtbot, window, together, tmp_path):
     window.store.put_job(edit.put(window.store.job, "vehicle.left.0.reach", "outside"), "vehicle", "one side")
     (row,) = known(qtbot, window).findings
-    press(qtbot, together, f"waive:{row.id}")
+    click(qtbot, together, f"waive:{row.id}")
     why = together.findChild(QLineEdit, "waive why")
-    press(qtbot, together, "waive keep")  # without a reason it stays as it was
+    click(qtbot, together, "waive keep")  # without a reason it stays as it was
     assert window.store.job.waived == ()
-    press(qtbot, together, f"waive:{row.id}")
+    click(qtbot, together, f"waive:{row.id}")
     why = together.findChild(QLineEdit, "waive why")
     qtbot.keyClicks(why, "a nut on a strip is in there")
     qtbot.keyClick(why, Qt.Key.Key_Return)
     assert known(qtbot, window).clear and "waived" in together.verdict_line.text()
     window.store.save(tmp_path / "a.urial")
     assert load(tmp_path / "a.urial").job.waived[0].reason == "a nut on a strip is in there"
-    press(qtbot, together, f"unwaive:{row.id}")
+    click(qtbot, together, f"unwaive:{row.id}")
     assert not known(qtbot, window).clear and window.store.job.waived == ()
 
 
@@ -124,10 +115,10 @@ def test_it_is_taken_apart_by_the_slider_and_together_again_when_left(window, to
 
 
 def test_the_order_is_played_and_stands_still_when_asked(qtbot, window, together):
-    press(qtbot, together, "play the order")
+    click(qtbot, together, "play the order")
     high = together.slider.value()
     qtbot.waitUntil(lambda: together.slider.value() < high, timeout=4000)
-    press(qtbot, together, "play the order")
+    click(qtbot, together, "play the order")
     assert not together.timer.isActive()
 
 
@@ -135,9 +126,11 @@ def test_looking_can_be_stopped_and_begun_again(qtbot, window, together):
     window.store.look_at_fit()
     assert together.looking.isVisible() and "Looking at" in together.progress.text()
     window.store.fit = None
-    press(qtbot, together, "stop looking")
+    qtbot.mouseClick(
+        together.findChild(QPushButton, "stop looking"), Qt.MouseButton.LeftButton
+    )  # at once: else it is known already
     assert not together.looking.isVisible() and together.again.isVisible()
-    press(qtbot, together, "look again")
+    click(qtbot, together, "look again")
     assert known(qtbot, window).clear
 
 
@@ -155,10 +148,6 @@ def test_when_hands_rest_the_tab_knows_without_a_click(qtbot, window):
     window.store._idle.start(30)
     known(qtbot, window)
     qtbot.waitUntil(lambda: window.tabs[3].words == "fits", timeout=4000)
-
-
-def click(qtbot, window, name):
-    qtbot.mouseClick(window.findChild(QPushButton, name), Qt.MouseButton.LeftButton)
 
 
 def test_a_clearance_is_pinned_watched_and_taken_away(qtbot, window):
@@ -198,7 +187,7 @@ def test_what_is_done_with_a_thing_in_the_way_opens_its_own_fields(qtbot, window
     window.go(0)
     station = window.slates.currentWidget()
     station.show_page("In the way")
-    press(qtbot, station, f"chosen:{n}")
+    click(qtbot, station, f"chosen:{n}")
     assert window.store.keep_chosen == n
 
     def fields():

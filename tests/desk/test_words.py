@@ -11,7 +11,8 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
 
-from tests.desk.test_load import field, type_into
+from tests.desk.hands import field
+from tests.desk.test_load import type_into
 from urial.desk import settings
 from urial.desk.job_card import JobCard
 from urial.desk.start import demo_jobs, remember
@@ -87,7 +88,7 @@ def test_undo_says_what_it_undid(qtbot, window):
 def test_escape_puts_back_then_leaves_the_field(qtbot, window):
     window.activateWindow()
     window.go(0)
-    line = field(window, "vehicle.left.0.height_mm").line
+    line = field(qtbot, window, "vehicle.left.0.height_mm").line
     line.setFocus()
     before = line.text()
     qtbot.keyClicks(line, "9")
@@ -198,7 +199,7 @@ def test_a_comma_stands_in_fields_and_papers_and_not_in_files(qtbot, window):
         window.switch_decimals()
         window.store.put("vehicle.left.0.height_mm", 611.5)
         window.go(0)
-        here = field(window, "vehicle.left.0.height_mm")
+        here = field(qtbot, window, "vehicle.left.0.height_mm")
         assert here.line.text() == "611,5 mm" and settings.remembered("decimals") == ","
         type_into(qtbot, here.line, "612,5")
         assert window.store.job.vehicle.left[0].height_mm == 612.5 and here.line.text() == "612,5 mm"
@@ -214,4 +215,4 @@ def test_a_comma_stands_in_fields_and_papers_and_not_in_files(qtbot, window):
                 assert not re.search(rb"\d,\d mm", data), name
     finally:
         window.switch_decimals()
-    assert field(window, "vehicle.left.0.height_mm").line.text() == "612.5 mm"
+    assert field(qtbot, window, "vehicle.left.0.height_mm").line.text() == "612.5 mm"
