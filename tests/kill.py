@@ -1,5 +1,7 @@
-"""``./run kill [SECONDS]``: kills a program at work (editing, saving, taking up, writing a packet) at any
-moment until the time is over, and looks at what is left; counts at the end.
+"""``./run kill [SECONDS] [KIND …]``: kills a program at work (editing, saving, taking up, writing a packet)
+at any moment until the time is over, and looks at what is left; counts at the end.
+``./run kill 60 window`` kills the whole application while somebody types into it, saves, and takes back what
+was typed.
 """
 
 from __future__ import annotations
@@ -11,7 +13,7 @@ import sys
 import tempfile
 import time
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from urial import families
@@ -21,8 +23,11 @@ from urial.job.model import Job
 from urial.papers.packet import Packet, write_packet
 
 LONGEST_S = 0.03
+WINDOW_S = 3.0
+"""A window is killed at the latest so long after somebody began to type."""
 ROUNDS = 100_000
 
+SIZE = "stack.2.high_mm"
 FIRST: Job = families.new_job("rear-receiver")
 
 
@@ -103,12 +108,77 @@ def _packets_left(folder: Path) -> str:
     )
 
 
+# ---- the whole window
+
+
+def _window(folder: Path) -> None:
+    """Somebody at work: types a size, and writes down that it stands in the window only then; now and then
+    saves, or takes back what was typed and does it again."""
+    os.environ.update(
+        QT_QPA_PLATFORM="offscreen",
+        HOME=str(folder),
+        URIAL_STATE_DIR=str(folder / "state"),
+        XDG_CONFIG_HOME=str(folder / "settings"),
+    )
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from urial.desk.start import demo_jobs
+    from urial.desk.store import Store
+    from urial.desk.theme import Theme, load_fonts
+    from urial.desk.widgets.fields import Field
+    from urial.desk.window import Window
+
+    app = QApplication([])
+    load_fonts()
+    window = Window(Theme(), Store(recovery.Recovery(folder / "recovery")))
+    demo = {path.stem: path for path, _, _ in demo_jobs()}["tool-plate"]
+    save(folder / "mine.urial", load(demo))
+    window.store.open(folder / "mine.urial")
+    window.show()
+    window.go(2)
+    window.stations[2].show_path(SIZE)
+    app.processEvents()
+    field = next(f for f in window.findChildren(Field) if f.path == SIZE)
+    rng = random.Random(os.getpid())
+    for n in range(1, ROUNDS):
+        field.line.setFocus()
+        QTest.keyClick(field.line, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        QTest.keyClicks(field.line, f"{400 + n / 10:.1f} mm")
+        QTest.keyClick(field.line, Qt.Key.Key_Return)
+        if edit.get(window.store.job, SIZE) != 400 + n / 10:
+            os._exit(2)
+        (folder / "typed.part").write_text(str(n))
+        (folder / "typed.part").replace(folder / "typed")  # whole or not at all
+        if rng.random() < 0.2:
+            window.store.save(folder / "mine.urial")
+        if rng.random() < 0.2:
+            window.store.undo()
+            window.store.redo()
+        for _ in range(3):
+            app.processEvents()
+
+
+def _window_left(folder: Path) -> str:
+    noted = folder / "typed"
+    if not noted.exists():
+        return ""
+    typed = int(noted.read_text())
+    there = [left.document.job for left in recovery.leftovers(folder / "recovery")]
+    there.append(load(folder / "mine.urial").job)
+    newest = max(round((float(edit.get(job, SIZE)) - 400) * 10) for job in there)
+    return "" if newest in (typed - 1, typed, typed + 1) else f"typed {typed} times, found {newest}"
+
+
 WORK: dict[str, tuple[Callable[[Path], None], Callable[[Path], str]]] = {
     "edit": (_edits, _edits_left),
     "save": (_saves, _saves_left),
     "take up": (_take_up, _take_up_left),
     "packet": (_packets, _packets_left),
+    "window": (_window, _window_left),
 }
+QUICK = ("edit", "save", "take up", "packet")
 
 
 def _left_behind(folder: Path) -> None:
@@ -120,13 +190,23 @@ def _left_behind(folder: Path) -> None:
     os.waitpid(child, 0)
 
 
-def kill(seconds: float, seed: int) -> tuple[Counter[str], list[str]]:
+def _wait(kind: str, folder: Path, child: int, rng: random.Random) -> None:
+    """Until it is to be killed: any moment, for a window from when somebody has begun to type."""
+    if kind == "window":
+        ended = os.WEXITED | os.WNOHANG | os.WNOWAIT
+        while not (folder / "typed").exists() and os.waitid(os.P_PID, child, ended) is None:
+            time.sleep(0.01)
+    time.sleep(rng.uniform(0.0, WINDOW_S if kind == "window" else LONGEST_S))
+
+
+def kill(seconds: float, seed: int, kinds: Sequence[str] = QUICK) -> tuple[Counter[str], list[str]]:
     """Kills by kind of work, and every loss: kind, number and what was lost."""
     done: Counter[str] = Counter()
     losses: list[str] = []
     rng, end = random.Random(seed), time.monotonic() + seconds
     while time.monotonic() < end:
-        for kind, (work, left) in WORK.items():
+        for kind in kinds:
+            work, left = WORK[kind]
             with tempfile.TemporaryDirectory() as name:
                 folder = Path(name)
                 if kind == "take up":
@@ -137,7 +217,7 @@ def kill(seconds: float, seed: int) -> tuple[Counter[str], list[str]]:
                         work(folder)
                     finally:
                         os._exit(1)
-                time.sleep(rng.uniform(0.0, LONGEST_S))
+                _wait(kind, folder, child, rng)
                 os.kill(child, signal.SIGKILL)
                 _, how = os.waitpid(child, 0)
                 done[kind] += 1
@@ -151,7 +231,7 @@ def kill(seconds: float, seed: int) -> tuple[Counter[str], list[str]]:
 if __name__ == "__main__":
     asked = float(sys.argv[1]) if len(sys.argv) > 1 else 30.0
     first = random.SystemRandom().randrange(2**31)
-    count, lost = kill(asked, first)
+    count, lost = kill(asked, first, sys.argv[2:] or QUICK)
     print(
         f"seed {first}: kills: "
         + ", ".join(f"{n} {kind}" for kind, n in count.items())

@@ -23,6 +23,15 @@ def test_a_short_run_of_kills_loses_nothing():
     assert len(counts) == 4 and min(counts) >= 5 and "0 losses" in run.stdout
 
 
+def test_a_window_killed_while_somebody_types_loses_nothing():
+    env = {**os.environ, "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
+    run = subprocess.run(
+        [sys.executable, "-m", "tests.kill", "5", "window"], cwd=ROOT, env=env, capture_output=True, text=True
+    )
+    assert run.returncode == 0, run.stdout + run.stderr
+    assert re.search(r"[1-9]\d* window; 0 losses", run.stdout)
+
+
 def test_a_packet_leaves_what_else_lies_in_the_folder_and_nothing_beside_it(tmp_path):
     folder = tmp_path / "shop"
     write_packet(_packet(7), folder)
