@@ -119,9 +119,9 @@ def rescue(path: str) -> Document:
         bar_edge="bevelled",
         bar_material="A572-50",
         drop_plate_mm=31.75,
-        drop_plate_width_mm=85.0,
+        drop_plate_width_mm=100.0,
         ball_plate_mm=31.75,
-        ball_plate_width_mm=102.0,
+        ball_plate_width_mm=120.0,
         ball_plate_edge="bevelled",
         gusset_up_mm=50.0,
         permissible_kg=2000.0,
@@ -333,7 +333,7 @@ def carrier() -> Document:
         Recovery(title="kinetic strap", stuck_kg=900.0),
     )
     return Document(
-        job.model_copy(
+        sized(job, chain_length_mm=80.0).model_copy(
             update={
                 "title": "Rescue post: generator and pump on the hitch",
                 "duties": duties,

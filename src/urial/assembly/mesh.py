@@ -29,8 +29,6 @@ from urial.stock.sections import Section, rect_bar
 Array = NDArray[np.float64]
 MERGE = 1.0
 """Joints nearer than this along a bar land on one node, mm."""
-FILLS = (0.6, 0.8)
-"""Shares of a plate's width between which a joint comes to pass its force on over all of it."""
 SPREAD = math.tan(math.radians(30))
 
 
@@ -67,6 +65,7 @@ class Strip:
     """The way of a force through a plate: from u, v to u, v; where the joints' footprints end (fractions).
 
     ``bolted`` are the fractions where the outermost bolts of either end stand: 0 and 1 where there are none.
+    ``spreads`` says of either end whether the force begins there no wider than a joint, and spreads.
     Round a fold the way is several beams: each has its stretch, which begins ``before`` mm after the whole
     way does and leaves ``after`` mm of it; ``bend`` names the fold it goes through.
     """
@@ -77,6 +76,7 @@ class Strip:
     arrives: float
     width: float
     bolted: tuple[float, float] = (0.0, 1.0)
+    spreads: tuple[bool, bool] = (True, True)
     before: float = 0.0
     after: float = 0.0
     bend: int | None = None
@@ -88,8 +88,12 @@ class Strip:
         return ((self.b[0] - self.a[0]) / size, (self.b[1] - self.a[1]) / size)
 
     def from_ends(self, s: float) -> float:
-        """How far a place ``s`` mm along it is from the nearer end of the whole way, mm."""
-        return max(min(s + self.before, math.dist(self.a, self.b) - s + self.after), 0.0)
+        """How far a place ``s`` mm along it is from the nearer end of the whole way a force spreads from,
+        mm; no end of it says where there is none.
+        """
+        ends = (s + self.before, math.dist(self.a, self.b) - s + self.after)
+        far = [x for x, spreads in zip(ends, self.spreads, strict=True) if spreads]
+        return max(min(far, default=math.inf), 0.0)
 
 
 @dataclass(frozen=True)
@@ -341,7 +345,7 @@ def _strip(part: Part, shape: Plate, number: int, a: _Foot, b: _Foot, i: str, j:
     if width <= 0.5:
         raise_no_metal(part)
     bolted = (0.0 if a.spreads else judged[0], 1.0 if b.spreads else judged[1])
-    strip = Strip(a.middle, b.middle, judged[0], judged[1], width, bolted)
+    strip = Strip(a.middle, b.middle, judged[0], judged[1], width, bolted, (a.spreads, b.spreads))
     # the strip's section: width across the plate (its y), thickness along the plate's normal (its z)
     section, up = rect_bar(width, shape.t), facts.plate_place(part, *a.middle).z
     key = f"{part.key}#{number}"
@@ -427,15 +431,8 @@ def strip_widths(
                 least -= max(min(high, ahead) - max(low, -back), 0.0)
         for foot, towards, gone in ((a, d, f * size), (b, (-d[0], -d[1]), (1 - f) * size)):
             if foot.spreads:
-                # Whitmore: as wide as the joint where it begins, 30° either side from there; a joint over
-                # most of the width fills it
-                begins = foot.across(towards)
-                fills = (
-                    min(max((begins / least - FILLS[0]) / (FILLS[1] - FILLS[0]), 0.0), 1.0)
-                    if least > 0
-                    else 0.0
-                )
-                begins += fills * (least - begins)
-                least = min(least, begins + 2 * SPREAD * (gone + foot.reach((-towards[0], -towards[1]))))
+                # Whitmore: as wide as the joint where it begins, 30° either side from there
+                begins = foot.across(towards) + 2 * SPREAD * foot.reach((-towards[0], -towards[1]))
+                least = min(least, begins + 2 * SPREAD * gone)
         out.append(least)
     return out

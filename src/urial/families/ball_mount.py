@@ -68,9 +68,9 @@ class BallMount(Design):
         group="Ball mount",
     )
     drop_plate_mm: float = length(31.75, "drop plate thickness", lo=5, hi=60, group="Ball mount")
-    drop_plate_width_mm: float = length(85.0, "drop plate width", lo=25, hi=200, group="Ball mount")
+    drop_plate_width_mm: float = length(100.0, "drop plate width", lo=25, hi=200, group="Ball mount")
     ball_plate_mm: float = length(31.75, "ball plate thickness", lo=6, hi=60, group="Ball mount")
-    ball_plate_width_mm: float = length(102.0, "ball plate width", lo=30, hi=200, group="Ball mount")
+    ball_plate_width_mm: float = length(120.0, "ball plate width", lo=30, hi=200, group="Ball mount")
     ball_plate_reach_mm: float = length(
         48.0,
         "ball to drop plate",

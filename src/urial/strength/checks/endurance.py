@@ -20,7 +20,7 @@ import numpy as np
 
 from urial.assembly import facts
 from urial.assembly.mesh import Beam, Strip
-from urial.assembly.model import Bolts, Eye, Joint, Part, Pin, Stud, Weld
+from urial.assembly.model import Bolts, Eye, Joint, Part, Pin, Shank, Stud, Weld
 from urial.geometry import path as paths
 from urial.geometry import profile
 from urial.geometry.place import Place, Vec, dot, minus, unit
@@ -38,6 +38,7 @@ from urial.strength.checks.nets import Found, net_checks
 from urial.strength.checks.pins import pin_mark
 from urial.strength.checks.slots import Closed, slotted_bends, stresses
 from urial.strength.checks.welds import Group, bead_loads, elastic
+from urial.strength.plates import bent_width
 
 CLAUSE = "EN 1993-1-9"
 FEW = 24
@@ -612,12 +613,34 @@ def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], be
     f = r.context.forces.inside(b.id, at)
     size = np.abs(f)
     sigma = r.summed(size[:, 0] / s.area + size[:, 4] / s.Wely + size[:, 5] * wide / s.Iz)
+    arm, even = _in_front(r, part, on, at)
+    if even < s.width:  # in front of it bent more than the strip is on the whole
+        sigma = sigma + r.summed(size[:, 2]) * arm * (s.width / even - 1) / s.Wely
     tau = r.summed(size[:, 1] / s.Avy + size[:, 2] / s.Avz)
     u, v = np.array(strip.a) + at * b.size * d
     place = facts.plate_place(part, float(u), float(v)).point((float(u), float(v), 0.0))
-    stressed = _Stressed(f, sigma, tau, place, f"on a strip {s.width:.1f} mm wide")
+    words = f"on a strip {s.width:.1f} mm wide"
+    if even < s.width:
+        words += f", bent by what acts {arm:.0f} mm away as if {even:.1f} mm wide"
+    stressed = _Stressed(f, sigma, tau, place, words)
     by = (_plate_detail(r, part, j, beads, d), details()[0]["wall_shear"])
     return _toe(r, part, j, by, stressed)
+
+
+def _in_front(r: Ranges, part: Part, on: tuple[Beam, Strip, bool], at: float) -> tuple[float, float]:
+    """How far a force at a point (a ball's shank, a load) is from where a strip leaves a weld, and as how
+    wide a plate it bends there: a wide one does not bend as one beam.  0 and the strip's width where none is.
+    """
+    b, strip, leaves = on
+    other, net = (b.j if leaves else b.i), r.context.forces.net
+    found = [r.context.assembly.joint_by_key.get(n) for n, m in net.at_part[part.key].items() if m == other]
+    if strip.bend is not None or not all(j is None or isinstance(j.how, Shank) for j in found):
+        return 0.0, b.section.width
+    assert isinstance(part.shape, Plate)
+    way, to = np.array(strip.way) * (1.0 if leaves else -1.0), np.array(strip.b if leaves else strip.a)
+    beyond = float(facts.rays(facts.flat_corners(part.shape.outline), to[None], way[None])[0])
+    arm = (1.0 - at if leaves else at) * b.size
+    return arm, bent_width(b.section.width, arm, beyond)
 
 
 def _plate_detail(r: Ranges, part: Part, j: Joint, beads: Array, way: Array) -> Detail:

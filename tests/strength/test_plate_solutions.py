@@ -1,0 +1,71 @@
+"""Plates that are judged as strips, against plate theory: closed forms and plate elements (PyNite)."""
+
+import math
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from Pynite import FEModel3D
+
+from urial import families
+from urial.job import edit
+from urial.strength.plates import bent_width
+from urial.strength.verdict import prove
+
+
+def test_the_endless_cantilever_plate_by_the_closed_forms():
+    """Load on the free edge: 0.509 F, however far it stands out (Jaramillo 1950).  Load far inside: the
+    clamped half plane's F/π.  So b = a/0.509 and a·π.  A narrow plate is a beam."""
+    assert bent_width(1e9, 60.0, 0.0) == pytest.approx(60 / 0.509, rel=1e-6)
+    assert bent_width(1e9, 60.0, 1e6) == pytest.approx(60 * math.pi, rel=1e-6)
+    assert bent_width(10.0, 60.0, 50.0) == pytest.approx(10, rel=0.01)
+    assert bent_width(80.0, 0.0, 50.0) == 80.0  # a force over the weld bends nothing
+
+
+def held_edge(width, arm, beyond, patch):
+    """Greatest bending at the held edge for 1 N on a small square, by plate elements on half the plate."""
+    model, half = FEModel3D(), width / 2
+    model.add_material("steel", 210e3, 210e3 / 2.6, 0.3, 1.0)
+    near, far = arm - patch / 2, arm + patch / 2
+    xs = np.unique(
+        [*np.linspace(0, near, 11), *np.linspace(near, far, 4), *np.linspace(far, arm + beyond, 6)]
+    )
+    ys = np.unique([*np.linspace(0, patch / 2, 3), *np.linspace(patch / 2, half, 3 + int(8 * half / arm))])
+    for i, x in enumerate(xs):
+        for k, y in enumerate(ys):
+            model.add_node(f"{i}/{k}", x, y, 0)
+    for i in range(len(xs) - 1):
+        for k in range(len(ys) - 1):
+            corners = (f"{i}/{k}", f"{i + 1}/{k}", f"{i + 1}/{k + 1}", f"{i}/{k + 1}")
+            model.add_plate(f"{i}/{k}", *corners, 20.0, "steel")
+            if near < (xs[i] + xs[i + 1]) / 2 < far and ys[k + 1] <= patch / 2 + 1e-9:
+                model.add_plate_surface_pressure(f"{i}/{k}", 1 / patch**2)
+    for i in range(len(xs)):
+        for k in range(len(ys)):
+            held, middle = i == 0, k == 0
+            model.def_support(f"{i}/{k}", True, True, held, held or middle, held, True)
+    model.analyze()
+    first = [model.plates[f"0/{k}"] for k in range(len(ys) - 1)]
+    return max(abs(float(p.moment(0.0, 0.0, local=True)[0, 0])) for p in first)
+
+
+@pytest.mark.parametrize(("wide", "beyond"), [(1.4, 0.8), (2.5, 0.3), (2.5, 0.8), (4.5, 0.8), (4.5, 2.0)])
+def test_in_front_of_a_force_a_wide_plate_bends_more_as_plate_elements_say(wide, beyond):
+    """Sizes in units of the arm.  As one beam a plate 4.5 arms wide would bend 0.22 F; really 0.4 F."""
+    peak = held_edge(60.0 * wide, 60.0, 60.0 * beyond, 18.0)
+    assert bent_width(60.0 * wide, 60.0, 60.0 * beyond) == pytest.approx(60 / peak, rel=0.06)
+
+
+def test_a_wider_ball_plate_is_never_judged_worse():
+    """The drop plate is 100 mm wide: what the ball's plate has beyond its beads bends no more than they pass
+    on, and takes nothing away."""
+    job = families.new_job("ball-mount")
+    found: dict[str, list[float]] = {}
+    for wide in (80.0, 95.0, 100.0, 110.0, 122.0, 130.0, 150.0, 165.0, 200.0):
+        checks = prove(edit.put(job, "stack.2.ball_plate_width_mm", wide)).checks
+        for c in checks:
+            if c.id in ("2/ball plate weld: toe on 2/ball plate", "2/ball plate: net 1 endurance"):
+                found.setdefault(c.id, []).append(c.utilisation)
+    assert len(found) == 2
+    for row in found.values():
+        assert len(row) == 9 and all(b <= a + 1e-3 for a, b in pairwise(row))
