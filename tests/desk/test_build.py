@@ -297,3 +297,13 @@ def test_a_duty_is_put_on_one_socket_of_several(qtbot, window):
     assert window.store.verdict.cases[0].loads["2/cradle"][2] == pytest.approx(
         2 * shared["2/cradle"][2], rel=1e-6
     )
+
+
+def test_a_piece_that_is_off_already_is_neither_taken_off_nor_swapped(window):
+    """The second half of a double click meets a row that is gone."""
+    station = window.stations[2]
+    station.take_off("2")
+    job = window.store.job
+    station.take_off("2")
+    station.offer_swap("2")
+    assert window.store.job is job and [p.id for p in job.stack] == ["1"]

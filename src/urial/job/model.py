@@ -369,6 +369,10 @@ class Job(Value):
         """The first piece of a family."""
         return next((p for p in self.stack if p.family == family), None)
 
+    def numbered(self, number: str) -> Piece | None:
+        """The piece of an id; None where it is off the stack."""
+        return next((p for p in self.stack if p.id == number), None)
+
     def with_vehicle(self, host: Host) -> Job:
         """The job with another first host."""
         return self.model_copy(update={"hosts": (host, *self.hosts[1:])})

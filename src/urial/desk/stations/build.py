@@ -184,7 +184,9 @@ class Build(Station):
 
     def offer_swap(self, number: str) -> None:
         """What else could stand where a piece does."""
-        piece = next(p for p in self.store.job.stack if p.id == number)
+        piece = self.store.job.numbered(number)
+        if piece is None:
+            return
         bare = stack.take_off(self.store.job, number)
         socket = piece.socket if piece.on != "host" else families()[piece.family].on
         try:
@@ -208,7 +210,9 @@ class Build(Station):
 
     def take_off(self, number: str) -> None:
         """Take a piece off, with what stands on it."""
-        piece = next(p for p in self.store.job.stack if p.id == number)
+        piece = self.store.job.numbered(number)
+        if piece is None:
+            return  # a second click on one that is off already
         self.store.choose_place(None)
         self.store.put_job(
             with_marks(stack.take_off(self.store.job, number)),

@@ -316,7 +316,9 @@ class Changes(QWidget):
         return found
 
     def _add(self, number: str, change: Change, words: str) -> None:
-        piece = next(p for p in self.store.job.stack if p.id == number)
+        piece = self.store.job.numbered(number)
+        if piece is None:
+            return  # it was taken off while the place was chosen
         self.piece, self.open_row = number, len(piece.changes)
         path = f"stack.{number}.changes"
         self._say("")
