@@ -278,6 +278,8 @@ def test_a_mark_given_twice_stays_with_the_first_and_none_looks_like_a_left_or_a
     a = families.build(job)
     table = marks(a, {**job.marks, "1/receiver": job.marks["1/cross tube"]})
     assert table["1/cross tube"] == job.marks["1/cross tube"] and len(set(table.values())) == len(table)
+    sided = marks(a, {**job.marks, "1/gusset": job.marks["1/side plate"] + "L"})
+    assert sided["1/gusset"] != job.marks["1/side plate"] + "L" and len(set(sided.values())) == len(sided)
     many = dataclasses.replace(
         a, parts=tuple(dataclasses.replace(a.parts[0], key=f"1/thing {n}") for n in range(400))
     )

@@ -1,5 +1,6 @@
 import dataclasses
 import io
+import json
 import math
 import re
 from datetime import datetime
@@ -12,9 +13,11 @@ import pytest
 from tests.assembly.trial import TRIALS
 from urial import families
 from urial.assembly import bodies
+from urial.desk.start import demo_jobs
 from urial.geometry import outline
 from urial.geometry.shape import Plate
 from urial.job import edit
+from urial.job.file import FileError, load, read_job
 from urial.measure.forgotten import forgotten
 from urial.papers import dxf, packet, templates
 from urial.shop.parts import parts_list
@@ -144,6 +147,31 @@ def test_a_packet_in_inches_reads_in_inches(job):
     v = prove(edit.put(job, "units", "inch"))
     everything = " ".join(text_of(packet.packet_pdf(v, parts_list(v.assembly))))
     assert '37 13/16"' in everything  # the 960 mm tube
+
+
+def test_no_two_files_of_a_packet_are_called_alike_and_none_leaves_its_folder():
+    """Also where capitals and small letters are one."""
+    seen = 0
+    for path, _, _ in demo_jobs():
+        job = load(path).job
+        if not job.has_part:
+            continue
+        v = prove(job)
+        names = [name for name, *_ in packet.outlines(v, parts_list(v.assembly))]
+        assert len({n.lower() for n in names}) == len(names), path.stem
+        assert all(re.fullmatch(r"plate-[A-Za-z0-9-]+\.dxf", n) for n in names), path.stem
+        seen += len(names)
+    assert seen > 60
+
+
+@pytest.mark.parametrize("mark", ["../../x", "A/B", "bl", "", "x" * 500, "CON", "A\n"])
+def test_a_mark_that_is_none_is_refused_in_one_sentence(job, mark):
+    """It would be stamped on steel, and stand in the name of a file."""
+    raw = job.model_dump(mode="json")
+    raw["marks"]["1/gusset"] = mark
+    with pytest.raises(FileError) as said:
+        read_job(json.dumps(raw).encode(), "odd.urial")
+    assert "mark" in str(said.value) and str(said.value).endswith(".") and "\n" not in str(said.value)
 
 
 def test_the_same_job_makes_the_same_packet(verdict, rows):

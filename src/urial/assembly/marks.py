@@ -13,20 +13,21 @@ from urial.assembly.model import Assembly, bare
 LETTERS = "ABCDEFGHJKLMNPQRSTUVWYZ"
 
 
+def _sided(mark: str) -> bool:
+    return len(mark) > 1 and mark[-1] in "LR"
+
+
 def _letters() -> list[str]:
-    return [
-        *LETTERS,
-        *(a + b for a in LETTERS for b in LETTERS if b not in "LR"),
-    ]  # AL and AR are a left and a right A
+    return [m for m in (*LETTERS, *(a + b for a in LETTERS for b in LETTERS)) if not _sided(m)]
 
 
 def marks(assembly: Assembly, kept: Mapping[str, str]) -> dict[str, str]:
     """Part families (keys without instance) to marks: those already given (twice given counts once), then
-    the next free ones in the order of building."""
+    the next free ones in the order of building.  AL and AR are a left and a right A, nothing else's."""
     out: dict[str, str] = {}
     used: set[str] = set()
     for family, mark in kept.items():
-        if mark not in used:
+        if mark not in used and not _sided(mark):
             out[family] = mark
             used.add(mark)
     letters = (m for m in _letters() if m not in used)

@@ -3,10 +3,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, SerializeAsAny, field_validator, model_validator
+from pydantic import AfterValidator, Field, SerializeAsAny, field_validator, model_validator
 
 from urial.job.change import Change
 from urial.job.duty import Deck, OtherDuty, Running, Weighing
@@ -296,6 +297,16 @@ ON_PAPER = ("title", "customer", "revision", "date", "drawn", "checked", "notes"
 """What a job says of itself: the papers carry it, and no part depends on it."""
 
 
+def _mark(text: str) -> str:
+    if not re.fullmatch(r"[A-Z]{1,2}|X[1-9][0-9]{0,3}", text):
+        raise ValueError("a mark is one or two capitals, or X and a number; without it a new one is given.")
+    return text
+
+
+Mark = Annotated[str, Field(max_length=40), AfterValidator(_mark)]
+"""What is stamped on steel and stands in the names of files: A, AB, X12."""
+
+
 class Job(Value):
     """One job: hosts, the stack of pieces on the first of them, what is asked of it.  Without a piece it
     is a survey.
@@ -325,7 +336,7 @@ class Job(Value):
         description="The first is drawn; the part must serve them all.",
     )
     stack: tuple[Piece, ...] = Field((), title="pieces", max_length=40)
-    marks: dict[str, str] = Field(
+    marks: dict[Annotated[str, Field(max_length=200)], Mark] = Field(
         default_factory=dict,
         title="marks",
         max_length=2_000,

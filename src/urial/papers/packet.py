@@ -783,6 +783,14 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
     return p.finish()
 
 
+def outlines(v: Verdict, rows: list[Row]) -> list[tuple[str, str, Plate, str]]:
+    """Name of the file, mark, shape and label of every outline to cut: plates, and slots in the host.  No two
+    names are alike, also where capitals and small letters are one.
+    """
+    pieces = [*plate_pieces(v, rows), *((s.mark, s.shape, s.note) for s in cut_pieces(v.job))]
+    return [(f"plate-{mark.replace(' ', '-')}.dxf", mark, shape, note) for mark, shape, note in pieces]
+
+
 def packet(v: Verdict, paper: str = "A4", progress: Callable[[str], None] = lambda _: None) -> Packet:
     """Every file of the packet in memory: nothing half-written if one of them fails."""
     rows = parts_list(v.assembly)
@@ -792,12 +800,9 @@ def packet(v: Verdict, paper: str = "A4", progress: Callable[[str], None] = lamb
     files["packet.pdf"] = packet_pdf(v, rows, paper)
     progress("templates")
     files["templates.pdf"] = template_pdf(v, rows, paper)
-    for mark, shape, note in plate_pieces(v, rows):
+    for name, mark, shape, note in outlines(v, rows):
         progress(f"plate {mark}")
-        files[f"plate-{mark}.dxf"] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
-    for slot in cut_pieces(v.job):
-        name = slot.mark.replace(" ", "-")
-        files[f"plate-{name}.dxf"] = dxf.plate_dxf(slot.shape, [f"{slot.mark}  {slot.note}", v.job.title])
+        files[name] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
     files["parts.csv"] = tables.parts_csv(rows)
     files["results.json"] = (
         json.dumps(tables.results_json(v, rows, mass), indent=1, ensure_ascii=False) + "\n"
