@@ -97,6 +97,18 @@ def test_a_bolt_that_has_no_way_in_from_above_goes_in_from_below():
     assert not [f for f in bolts(assembly) if f.id.startswith("bolt way")]
 
 
+@pytest.mark.parametrize("side", [1, -1])
+def test_it_is_tilted_the_way_there_is_room(side):
+    """A block under one end: only the other end can go down, and that one comes up first."""
+    lids = [((-51, -20, 50), (-41, 20, 60)), ((41, -20, 50), (51, 20, 60))]
+    low, high = sorted((20 * side, 51 * side))
+    bar = thing("bar", ((-50, -10, -5), (50, 10, 5)))
+    order = take_apart([bar], [pit(*lids, ((low, -20, -45), (high, 20, -6)))], never)
+    assert not order.stuck
+    first = order.firsts[id(order.off[0][0])]
+    assert first.axis == Y and abs(first.deg) == 45 and first.deg * side < 0
+
+
 @pytest.mark.parametrize(("top", "free"), [(-97.0, False), (-99.0, True)])
 def test_from_below_a_bolt_needs_itself_and_its_shank_again(top, free):
     """From 0.5 mm under the lower plate: 40 mm of shank, 7.5 of head and the 40 it is pushed by."""

@@ -102,7 +102,12 @@ def test_what_it_was_good_for_is_asked_until_it_is_said_or_waived():
         name="step", behind_mm=1500, height_mm=300, axis="across", fate="gone", good_for="step", off_kg=6
     )
     lost = [f for f in looked(with_things(step)).findings if f.id == "lost step"]
-    assert len(lost) == 1 and "was a step" in lost[0].words
+    assert len(lost) == 1 and "was a step and comes off for good" in lost[0].words
+    x, _, z = lost[0].at
+    assert x == pytest.approx(-1500, abs=200) and z == pytest.approx(300, abs=100)  # where it stood
+    cut = Block(name="lip", fate="cut", good_for="plate", cut_from="under", cut_wide_mm=60, cut_deep_mm=40)
+    (plate,) = [f for f in looked(with_things(cut)).findings if f.id == "lost lip"]
+    assert "was a number plate and is cut, and nothing is said to do that" in plate.words
     said = step.model_copy(update={"instead": "a step plate on the carrier"})
     assert not [f for f in looked(with_things(said)).findings if f.id == "lost step"]
     waived = with_things(step).model_copy(

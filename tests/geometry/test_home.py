@@ -4,11 +4,14 @@ for it.
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from urial.geometry import outline as outlines
 from urial.geometry import solids
 from urial.geometry.home import home
 from urial.geometry.outline import rounded_hull
@@ -124,3 +127,15 @@ def test_a_plate_turned_and_moved_is_made_once():
     )
     assert home(other).shape == home(one).shape and solids.volume(other) == solids.volume(one)
     assert space_between(other, one) > 1000  # and yet they lie elsewhere
+
+
+@pytest.mark.parametrize("size", [0.4, 40.0])
+def test_edges_are_drawn_where_faces_meet_at_more_than_28_degrees_however_large(size):
+    """A prism over a hexagon has 18, all at 60° or 90°; over one with 20 corners only its two ends' 40."""
+    for corners, edges in ((6, 18), (20, 40)):
+        ring = [
+            (size * math.cos(2 * math.pi * k / corners), size * math.sin(2 * math.pi * k / corners))
+            for k in range(corners)
+        ]
+        shape = Plate(outlines.polygon(ring), size, Place((0.0, 0.0, 0.0)))
+        assert len(solids.creases(shape)) == edges

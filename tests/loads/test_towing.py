@@ -102,3 +102,24 @@ def test_both_schools_of_tongue_weight(job, kg, school, warn):
     assert advice.warn is warn
     if kg == 60:
         assert "sway" in advice.words
+
+
+@pytest.mark.parametrize(
+    ("percent", "school", "words"),
+    [
+        (3.9, "4-8", "below 4 %"),
+        (4.1, "4-8", "inside this school's 4–8 %"),
+        (7.9, "4-8", "inside"),
+        (8.1, "4-8", "over this school's 8 %"),
+        (4.1, "10-15", "under this school's 10 %"),
+        (9.9, "10-15", "under"),
+        (10.1, "10-15", "inside this school's 10–15 %"),
+        (15.1, "10-15", "over this school's 15 %"),
+    ],
+)
+def test_the_bands_end_where_they_say(job, percent, school, words):
+    kg = percent / 100 * job.duty.trailer_mass_kg
+    said = towing.tongue_advice(edit.put(edit.put(job, "duty.tongue_mass_kg", kg), "duty.school", school))
+    assert words in said.words
+    if words.startswith("under this"):  # 10 − 4.1 = 5.9 % of the trailer
+        assert f"Move {0.059 * job.duty.trailer_mass_kg:.0f} kg" in said.words

@@ -128,10 +128,29 @@ def test_the_heaviest_trailer_is_just_held(job):
 
 def test_a_pull_may_be_less_aside_than_straight_and_alike_both_ways():
     found = envelope(families.new_job("winch-cradle"))
-    assert found.unit == "N" and found.now[0] == 0.0
+    assert found.unit == "N" and found.upwards == "rated pull" and found.now[0] == 0.0
     middle = len(found.most) // 2
     assert found.most[middle] > found.most[0]
     assert found.most == pytest.approx(found.most[::-1], rel=0.02)
+
+
+def test_what_may_be_stuck_is_what_just_holds_by_a_proof_at_that_weight():
+    job = families.new_job("shackle-insert")
+    found = envelope(job)
+    assert found.unit == "kg" and found.upwards == "what may be stuck"
+    middle = len(found.most) // 2
+    assert found.values[middle] == 0.0 and found.most[middle] > found.most[0]
+
+    def used(kg, turn):
+        duty = job.duties[0].model_copy(update={"stuck_kg": kg, "factors": {"snatch/turn": turn}})
+        v = prove(job.model_copy(update={"duties": (duty,)}))
+        (straight,) = (k for k, c in enumerate(v.cases) if c.id.endswith(": snatch"))
+        return max(
+            float(c.by_case[straight]) for c in v.checks if c.kind not in ("rating", "minimum", "fatigue")
+        )
+
+    for k in (0, middle):
+        assert used(float(found.most[k]), float(found.values[k])) == pytest.approx(1.0, abs=2e-3)
 
 
 def test_it_stops_when_told_to(job):

@@ -104,6 +104,8 @@ def _stronger(shelf: str, name: str) -> Iterator[str]:
 def candidates(job: Job, path: str) -> Iterator[object]:
     """Values of a parameter worth trying, smallest change first."""
     value, field = get(job, path), spec_of(job, path)
+    if value is None:  # a rating nobody typed: nothing to change it from
+        return
     if field.shelf == "bar":
         yield from _bigger_tubes(value)
     elif field.shelf == "plate":

@@ -441,7 +441,7 @@ def _alone(job: Job, duty: Carrier | Winch | Recovery, case: str = "") -> Check 
         return None
     mine = [c for c in v.checks if c.kind not in ("rating", "minimum") and not (case and c.kind == "fatigue")]
     if case:
-        some = [k for k, c in enumerate(v.cases) if c.id.rsplit(": ", 1)[-1].startswith(case)]
+        some = [k for k, c in enumerate(v.cases) if c.id.rsplit(": ", 1)[-1].split(",")[0] == case]
         used = [(max((float(c.by_case[k]) for k in some), default=0.0), c) for c in mine]
         mine = [replace(c, utilisation=u) for u, c in sorted(used, key=lambda x: -x[0])]
     return mine[0] if mine and mine[0].utilisation > 1e-9 else None
@@ -451,11 +451,11 @@ def _pulling(
     job: Job, duty: Winch | Recovery, stopped: Callable[[], bool], tell: Callable[[str], None]
 ) -> Envelope | None:
     """A pull straight out, turned aside: what it may be at each angle."""
-    asked = duty.rated_N if isinstance(duty, Winch) else duty.stuck_kg
+    asked, row = (duty.rated_N, "straight") if isinstance(duty, Winch) else (duty.stuck_kg, "snatch")
     values, most, limits = [], [], []
     for turn in _steps(np.linspace(-60.0, 60.0, PLACES + 1), stopped, tell):
-        turned = duty.model_copy(update={"factors": {**duty.factors, "straight/turn": turn}})
-        worst = _alone(job, turned, "straight")
+        turned = duty.model_copy(update={"factors": {**duty.factors, f"{row}/turn": turn}})
+        worst = _alone(job, turned, row)
         if worst is not None:
             values.append(turn)
             most.append(asked / worst.utilisation)
