@@ -213,10 +213,14 @@ def _map(data: Path, seconds: dict[str, float]) -> dict[str, dict[str, list[str]
     def telling(context: str) -> tuple[int, float]:
         return wide[context], seconds.get(context.rsplit(".", 1)[-1], 0.0)
 
-    return {
-        name: {str(n): sorted({c for c in found if c}, key=telling)[:MOST_TESTS] for n, found in rows.items()}
-        for name, rows in by_file.items()
-    }
+    out: dict[str, dict[str, list[str]]] = {}
+    for name, rows in by_file.items():
+        whole = {c for contexts in rows.values() for c in contexts if c}
+        out[name] = {  # what is only read when the file is imported is reached by all that use the file
+            str(n): sorted({c for c in found if c} or whole, key=telling)[:MOST_TESTS]
+            for n, found in rows.items()
+        }
+    return out
 
 
 def node_ids(contexts: list[str]) -> list[str]:

@@ -159,16 +159,22 @@ def test_a_nut_in_a_well_takes_no_tool_and_in_a_wide_one_it_does():
     assert not [f for f in bolts(bolted(*open_below)) if f.id.startswith("bolt tool")]
 
 
-def test_a_spanner_that_holds_and_cannot_swing_holds_a_nut_whose_bolt_turns():
+@pytest.mark.parametrize("along", [0, 1])
+def test_a_spanner_that_holds_and_cannot_swing_holds_a_nut_whose_bolt_turns(along):
     # a slot as wide as the spanner's arm: it goes on and does not swing; the head above is free to turn
     t = tools()["spanner"]
     arm = t["arm_wide"][0] + t["arm_wide"][1] * 18.0
     ring = t["head"][0] + t["head"][1] * 18.0
     half = max(arm, ring) / 2 + 0.6
+
+    def slot(name, low, high):  # along x, or along y
+        turned = (lambda p: p) if along == 0 else (lambda p: (p[1], p[0], p[2]))
+        return block(name, turned(low), turned(high))
+
     cheeks = (
-        block("cheek 1", (-300, half, -40), (300, half + 10, -10)),
-        block("cheek 2", (-300, -half - 10, -40), (300, -half, -10)),
-        block("lid", (-300, -half - 10, -52), (300, half + 10, -40)),
+        slot("cheek 1", (-300, half, -40), (300, half + 10, -10)),
+        slot("cheek 2", (-300, -half - 10, -40), (300, -half, -10)),
+        slot("lid", (-300, -half - 10, -52), (300, half + 10, -40)),
     )
     assembly = bolted(*cheeks)
     (f,) = fasteners(assembly.parts)
@@ -177,10 +183,10 @@ def test_a_spanner_that_holds_and_cannot_swing_holds_a_nut_whose_bolt_turns():
     assert held.holds and not held.turns
     assert not [x for x in bolts(assembly) if x.id.startswith("bolt tool")]
     # with a lid on the head too nothing turns either end
-    top = block("top", (-300, -60, 26), (300, 60, 36))
+    top = slot("top", (-300, -60, 26), (300, 60, 36))
     sides = (
-        block("side 1", (-300, half, 10), (300, half + 10, 26)),
-        block("side 2", (-300, -half - 10, 10), (300, -half, 26)),
+        slot("side 1", (-300, half, 10), (300, half + 10, 26)),
+        slot("side 2", (-300, -half - 10, 10), (300, -half, 26)),
     )
     (stuck,) = [x for x in bolts(bolted(*cheeks, top, *sides)) if x.id.startswith("bolt tool")]
     assert "no spanner has room to swing" in stuck.words

@@ -9,7 +9,8 @@ import pytest
 
 from urial import families
 from urial.job import edit
-from urial.loads import towing
+from urial.loads import standing, towing
+from urial.loads.case import Case
 from urial.strength.verdict import prove
 
 NAMES = sorted(families.families())
@@ -120,3 +121,21 @@ def test_more_of_a_duty_is_never_less_used(name):
         for k, used in after.items():
             if k in before:
                 assert used >= before[k] - 0.03, (path, k)
+
+
+def test_of_what_pushes_sideways_only_the_share_that_counts_is_in_the_case_and_on_its_arrows():
+    """A quarter of 400 N across is 100 N, and of its moment as well; what stands along and down stays."""
+    at = (0.0, 0.0, 500.0)
+    straight = Case("a", "a", {"deck": (50.0, 0.0, -900.0, 0.0, 0.0, 0.0)}, "Brakes.", "trial")
+    leaning = Case(
+        "a",
+        "a",
+        {"deck": (50.0, 400.0, -900.0, -80_000.0, 0.0, 0.0)},
+        "Brakes in a bend.",
+        "trial",
+        pulls=((at, (50.0, 400.0, -900.0)),),
+    )
+    case = standing._between(straight, leaning, 0.25, "the trailer slides")
+    assert case.loads["deck"] == pytest.approx((50.0, 100.0, -900.0, -20_000.0, 0.0, 0.0))
+    assert case.pulls == ((at, (50.0, 100.0, -900.0)),)
+    assert case.reason == "Brakes in a bend. 25 % of it counts here: the trailer slides."

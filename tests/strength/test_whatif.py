@@ -153,6 +153,20 @@ def test_what_may_be_stuck_is_what_just_holds_by_a_proof_at_that_weight():
         assert used(float(found.most[k]), float(found.values[k])) == pytest.approx(1.0, abs=2e-3)
 
 
+@pytest.mark.parametrize(
+    ("low", "high", "marks"),
+    [
+        (0.0, 10.0, [0, 2, 4, 6, 8, 10]),
+        (3.1, 9.7, [4, 6, 8]),
+        (120.0, 890.0, [200, 400, 600, 800]),
+        (-60.0, 60.0, [-60, -40, -20, 0, 20, 40, 60]),
+        (0.011, 0.048, [0.02, 0.03, 0.04]),
+    ],
+)
+def test_ticks_are_round_figures_within_the_range(low, high, marks):
+    assert whatif.ticks(low, high) == pytest.approx(marks)
+
+
 def test_it_stops_when_told_to(job):
     told = []
     sweep(job, "stack.2.pin_to_ball_mm", stopped=lambda: len(told) > 2, tell=told.append)

@@ -244,7 +244,7 @@ def tornado(
 
 
 def ticks(low: float, high: float) -> list[float]:
-    """Three to six round figures within a range."""
+    """Three to seven round figures within a range."""
     step = 10.0 ** math.floor(math.log10((high - low) / 3))
     step *= next((t for t in (5.0, 2.0, 1.0) if (high - low) / (step * t) >= 3), 1.0)
     first = math.ceil(low / step - 1e-9)
