@@ -6,10 +6,16 @@ import numpy as np
 import pytest
 from shapely.geometry import LineString, Polygon
 
+from tests.assembly.trial import foot, judged, start
 from urial import families
 from urial.assembly import facts
+from urial.assembly.build import Takes
+from urial.assembly.marks import marked
 from urial.assembly.model import Bolts
 from urial.geometry import profile
+from urial.geometry.outline import rectangle
+from urial.geometry.place import Place
+from urial.geometry.shape import Plate
 from urial.loads import classes
 from urial.stock import catalogue
 from urial.strength import bolts
@@ -146,3 +152,30 @@ def test_a_design_wall_is_thinner_than_the_nominal_one():
 
 def test_bolts_have_their_least_edges():
     assert bolts.minimum_edge_distance(20) == 26 and bolts.minimum_edge_distance(12) == pytest.approx(16.5)
+
+
+@pytest.mark.parametrize(("pull", "metal"), [(1.0, 60.0), (-1.0, 20.0)])
+def test_the_plate_behind_tears_out_on_the_side_the_bolt_is_pushed_to(pull, metal):
+    """J3.11c on the lower plate: 1.2 lc t Fu, from the hole's edge to the plate's in the way of the pull."""
+    b = start()
+    lower, _ = foot(b, "plate", Place((0.0, 0.0, 0.0)), size=(400.0, 90.0), t=6.0, pitch=200.0)
+    top = Place((-200.0 + 20.0 if pull < 0 else 200.0 - 60.0, 0.0, 6.0))
+    strap = b.plate(
+        "strap",
+        Plate(
+            rectangle(-150.0, -40.0, 150.0, 40.0),
+            12.0,
+            top,
+            holes=((0.0, -18.0, 13.5), (0.0, 18.0, 13.5)),
+        ),
+        "S355",
+    )
+    bolt = Bolts(
+        ((0.0, -18.0), (0.0, 18.0)), 13.5, (), catalogue.bolt("M12"), catalogue.bolt_grade("8.8"), True
+    )
+    b.joint("lap", strap, lower, top, bolt)
+    b.socket("end", strap, Place(top.point((pull * 130.0, 0.0, 6.0))), Takes("ring"))
+    found, _, _ = judged(marked(b.placed(Place()), {}), {"pull": {"1/end": (pull * 8000.0, 0, 0, 0, 0, 0)}})
+    c = found["1/lap: holes in 1/plate"]
+    tear, bear = 1.2 * (metal - 13.5 / 2) * 6.0 * 470, 2.4 * 12 * 6.0 * 470
+    assert c.available == pytest.approx(min(tear, bear) / 2.0, rel=0.01)
