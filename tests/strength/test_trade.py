@@ -95,3 +95,20 @@ def test_where_sizes_do_not_hold_the_ways_are_named_and_nothing_is_passed_off_as
     assert not found.found and "stays short" in found.why
     assert {p for w in found.ways for p, _ in w.changes} == {"stack.2.changes"}
     assert all(w.saved > 0 for w in found.ways)
+
+
+@pytest.mark.parametrize(
+    ("family", "weld"), [("rear-receiver", "1/side plate weld"), ("clevis-tongue", "2/ear weld")]
+)
+def test_a_weld_that_has_its_like_on_the_other_side_is_bevelled_on_both(family, weld):
+    """Whichever of the two is weak; in corners of round tubes there is no edge to bevel."""
+    job = families.new_job(family)
+    v = prove(job)
+    weak = next(c for c in v.checks if c.id.startswith(weld) and c.id.endswith(": root"))
+    found = [(words, put) for _, put, words, _ in trade._bevels(job, v.assembly, weak)]
+    assert found and all(words.endswith("and its like on the right") for words, _ in found)
+    rows = (*edit.get(job, f"stack.{weld[0]}.changes"), found[0][1])
+    made = families.build(edit.put(job, f"stack.{weld[0]}.changes", rows))
+    assert [j.how.through > 0 for j in made.joints if j.key.startswith(weld)] == [True, True]
+    round_ = next(c for c in v.checks if c.id == "1/receiver weld: root")
+    assert not list(trade._bevels(job, v.assembly, round_))

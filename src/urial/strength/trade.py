@@ -290,8 +290,10 @@ def _bevels(job: Job, assembly: Assembly, worst: Check) -> Iterator[tuple[str, C
                 part, part.place.local(_onto(middle, point, normal)), part.place.local_vector(normal)
             )
             if at is not None:
-                words = f"{j.name} bevelled from both sides and fused through"
-                yield f"bevel {j.family}", BevelOn(at=at, pair=_paired(part)), words, part.piece
+                pair = _paired(part) or j.key.endswith(".left")  # a part in the middle has its like beyond
+                alike = ", and its like on the right" if pair else ""
+                words = f"{j.name} bevelled from both sides and fused through{alike}"
+                yield f"bevel {j.family}", BevelOn(at=at, pair=pair), words, part.piece
 
 
 def _metal(part: Part) -> float:
