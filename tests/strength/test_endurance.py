@@ -225,6 +225,8 @@ def test_stress_and_shear_together_are_at_the_limit_when_shrunk_by_what_is_said(
     u = together(s, t)
     assert np.abs((s / u) ** 3 + (t / u) ** 5 - 1).max() < 1e-9
     assert (u >= np.maximum(s, t) * (1 - 1e-12)).all()
+    few = np.concatenate([together(s[n : n + 20], t[n : n + 20]) for n in range(0, 2000, 20)])
+    assert few == pytest.approx(u[:2000], rel=1e-9)  # one by one they are the same
     assert together(np.zeros(2), np.array([0.0, 2.0])).tolist() == [0.0, 2.0]
 
 
