@@ -275,3 +275,27 @@ def test_an_opening_takes_its_block_and_straps_have_their_length():
     belt = Strap(((0, 0, 0), (300, 0, 0), (300, 400, 0)), 50, 3)
     assert flat.cut_length(belt) == pytest.approx(700)
     assert solids.volume(belt) == pytest.approx(700 * 150, rel=0.01)
+
+
+def test_the_centroid_of_a_channel_and_an_angle_by_their_rectangles():
+    """Channel: web (h − 2 tf) tw, flanges b tf.  Angle 50 × 50 × 6: (300·25 + 264·3) / 564 = 14.70 with
+    sharp corners; rolled ones have 14.5."""
+    for stock in catalogue.bars().values():
+        b, h, tw = stock.width, stock.height, stock.wall
+        if stock.shape == "channel":
+            tf = stock.extra or tw
+            web, flange = (h - 2 * tf) * tw, b * tf
+            y = (web * tw / 2 + 2 * flange * b / 2) / (web + 2 * flange)
+            assert profile.centroid_of(stock) == pytest.approx((y, h / 2))
+    y, z = profile.centroid_of(catalogue.bar("L 50x50x6"))
+    assert y == pytest.approx(z) == pytest.approx((300 * 25 + 264 * 3) / 564)
+    assert profile.centroid_of(catalogue.bar("60x60x6")) == (0.0, 0.0)
+
+
+def test_a_hole_drilled_into_a_bars_end_takes_its_depth_of_the_bar():
+    bar = Bar(catalogue.bar("square 2"), Line((0.0, 0.0, 0.0), (200.0, 0.0, 0.0)))
+    low, high, taken = axis.band(bar, Hole((200.0, 5.0, 0.0), (1.0, 0.0, 0.0), 12.0, depth=40.0))
+    assert (low, high) == pytest.approx((160.0, 200.0))
+    assert abs(taken[0]) + abs(taken[1]) == pytest.approx(5.0) and taken[4] == 6.0
+    low, high, taken = axis.band(bar, Hole((80.0, 0.0, 0.0), (0.0, 1.0, 0.0), 17.0))
+    assert (low, high) == pytest.approx((71.5, 88.5)) and taken[5] == math.inf
