@@ -179,3 +179,19 @@ def test_the_plate_behind_tears_out_on_the_side_the_bolt_is_pushed_to(pull, meta
     c = found["1/lap: holes in 1/plate"]
     tear, bear = 1.2 * (metal - 13.5 / 2) * 6.0 * 470, 2.4 * 12 * 6.0 * 470
     assert c.available == pytest.approx(min(tear, bear) / 2.0, rel=0.01)
+
+
+@pytest.mark.parametrize("family", ["rear-receiver", "front-receiver", "winch-base", "recovery-point"])
+def test_the_worst_bolt_is_called_by_the_number_of_its_hole(family):
+    v, seen = prove(families.new_job(family)), 0
+    for c in v.checks:
+        joint = v.assembly.joint_by_key.get(c.id.removesuffix(": bolts"))
+        if joint is None or not isinstance(joint.how, Bolts):
+            continue
+        said = [line.formula for line in c.working() if line.what.endswith("worst bolt")]
+        numbers = [
+            int(words.split(";")[0].removeprefix("hole ")) for words in said if words.startswith("hole")
+        ]
+        assert numbers and all(1 <= n <= len(joint.how.holes) for n in numbers), c.id
+        seen += 1
+    assert seen

@@ -134,3 +134,9 @@ def test_stopped_early_what_is_known_counts(job):
 def test_a_cluster_that_is_not_there_is_said_in_one_sentence(job):
     with pytest.raises(BuildError, match="No Dask scheduler answers at nonsense"):
         chance(job, 2, dask="nonsense://nowhere")
+
+
+@pytest.mark.parametrize(("z", "off"), [(9.0, 3.0), (-9.0, -3.0), (1.5, 1.5), (-2.9, -2.9)])
+def test_a_length_is_never_off_by_more_than_three_times_its_scatter(monkeypatch, z, off):
+    monkeypatch.setattr(Draw, "normal", lambda self, kind, of: z)
+    assert Draw(1, 1).off("x") == pytest.approx(off * rows()["length"].sd_mm)
