@@ -1,6 +1,7 @@
 """What stands round bolts, by hand: metal to the next hole, edges that bear, blocks that tear out."""
 
 import math
+import re
 
 import numpy as np
 import pytest
@@ -183,15 +184,21 @@ def test_the_plate_behind_tears_out_on_the_side_the_bolt_is_pushed_to(pull, meta
 
 @pytest.mark.parametrize("family", ["rear-receiver", "front-receiver", "winch-base", "recovery-point"])
 def test_the_worst_bolt_is_called_by_the_number_of_its_hole(family):
+    """V/n + M r/Σr² of the forces that are said: most of it at the hole that is named, and as much."""
     v, seen = prove(families.new_job(family)), 0
     for c in v.checks:
         joint = v.assembly.joint_by_key.get(c.id.removesuffix(": bolts"))
         if joint is None or not isinstance(joint.how, Bolts):
             continue
-        said = [line.formula for line in c.working() if line.what.endswith("worst bolt")]
-        numbers = [
-            int(words.split(";")[0].removeprefix("hole ")) for words in said if words.startswith("hole")
-        ]
-        assert numbers and all(1 <= n <= len(joint.how.holes) for n in numbers), c.id
+        said = {line.what: line for line in c.working()}
+        words = said["load on the joint"].numbers.replace("\u202f", "")
+        fx, fy, _, _, _, mz = (float(x) for x in re.findall(r"-?\d[\d.]*", words))
+        holes = np.array(joint.how.holes) - np.mean(joint.how.holes, axis=0)
+        turned = mz * np.column_stack([-holes[:, 1], holes[:, 0]]) / (holes**2).sum()
+        each = np.hypot(*(np.array([fx, fy]) / len(holes) + turned).T)
+        number = int(said["shear, worst bolt"].numbers.split(";")[0].removeprefix("hole "))
+        force = float(said["shear, worst bolt"].result.replace("\u202f", "").removesuffix(" N"))
+        assert each[number - 1] == pytest.approx(force, rel=5e-3), c.id
+        assert 1 <= number <= len(holes) and said["tension, worst bolt"].numbers.startswith(f"hole {number};")
         seen += 1
     assert seen
