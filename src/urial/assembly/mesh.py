@@ -19,7 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from urial.assembly import facts
-from urial.assembly.model import HOST, Assembly, Bolts, Hook, Joint, Part, Weld
+from urial.assembly.model import HOST, Assembly, Bolts, Hook, Joint, Part, Shank, Weld
 from urial.geometry import axis, folded
 from urial.geometry import path as paths
 from urial.geometry.place import Vec
@@ -65,7 +65,8 @@ class Strip:
     """The way of a force through a plate: from u, v to u, v; where the joints' footprints end (fractions).
 
     ``bolted`` are the fractions where the outermost bolts of either end stand: 0 and 1 where there are none.
-    ``spreads`` says of either end whether the force begins there no wider than a joint, and spreads.
+    ``spreads`` says of either end whether the force begins there no wider than a joint, and spreads; a ball's
+    shank or a load acts on all of the plate about it.
     Round a fold the way is several beams: each has its stretch, which begins ``before`` mm after the whole
     way does and leaves ``after`` mm of it; ``bend`` names the fold it goes through.
     """
@@ -275,7 +276,8 @@ class _Foot:
 
     middle: tuple[float, float]
     corners: tuple[tuple[float, float], ...]
-    spreads: bool  # a force from it spreads at 30° (a weld or a load); bolts already are apart
+    spreads: bool  # a force from it spreads at 30° (a weld); bolts already are apart
+    point: bool = False  # a load or a ball's shank: it acts on all of the plate about it
 
     def size(self) -> float:
         return max(math.hypot(u - self.middle[0], v - self.middle[1]) for u, v in self.corners)
@@ -299,7 +301,7 @@ def _foot(part: Part, name: str, point: Vec, assembly: Assembly) -> _Foot:
     if joint is not None and isinstance(joint.how, Bolts):
         spots = [facts.in_plate(part, joint.place.point((a, b, 0.0)))[:2] for a, b in joint.how.holes]
         return _Foot((u, v), tuple(spots), False)
-    return _Foot((u, v), ((u, v),), False)
+    return _Foot((u, v), ((u, v),), False, joint is None or isinstance(joint.how, Shank))
 
 
 def _plate(
@@ -345,7 +347,7 @@ def _strip(part: Part, shape: Plate, number: int, a: _Foot, b: _Foot, i: str, j:
     if width <= 0.5:
         raise_no_metal(part)
     bolted = (0.0 if a.spreads else judged[0], 1.0 if b.spreads else judged[1])
-    strip = Strip(a.middle, b.middle, judged[0], judged[1], width, bolted, (a.spreads, b.spreads))
+    strip = Strip(a.middle, b.middle, judged[0], judged[1], width, bolted, (not a.point, not b.point))
     # the strip's section: width across the plate (its y), thickness along the plate's normal (its z)
     section, up = rect_bar(width, shape.t), facts.plate_place(part, *a.middle).z
     key = f"{part.key}#{number}"
