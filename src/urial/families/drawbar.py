@@ -17,8 +17,7 @@ from urial.geometry.shape import Bar, Hole, Plate, Slant
 from urial.job.fields import choice, length, mass, maybe_force, maybe_mass, stock
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
-from urial.pieces.coupler import PLAY, CouplerSpec, check_nose, coupler_on, holes
-from urial.pieces.hardware import BoltSpec
+from urial.pieces.coupler import PLAY, as_measured, check_nose, coupler_on, holes
 from urial.pieces.welded import OnHost, weld_to_host
 from urial.stock import catalogue
 
@@ -118,17 +117,7 @@ def build(p: Drawbar, b: Build, frame: HostSocket) -> None:
     _, wide, high, left, _ = frame.bar
     front, half, low = left[0], left[1], left[2] - high / 2
     leg, nose = catalogue.bar(p.leg), catalogue.bar(p.nose)
-    spec = CouplerSpec(
-        p.coupler_ball,
-        p.coupler_rated_kg,
-        p.coupler_kg,
-        p.first_mm,
-        p.apart_mm,
-        p.up_mm,
-        p.coupler_D_N,
-        p.coupler_S_kg,
-    )
-    bolts = BoltSpec(catalogue.bolt(p.coupler_bolt), catalogue.bolt_grade(p.coupler_grade), True)
+    spec, bolts = as_measured(p)
     stock_ = nose if p.form == "A" else leg
     z = low - leg.height / 2
     ring_t = catalogue.plate(p.lunette).thickness

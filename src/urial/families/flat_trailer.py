@@ -19,8 +19,7 @@ from urial.job.fields import choice, length, mass, maybe_force, maybe_mass, numb
 from urial.job.model import Design, Job
 from urial.mates.host import HostSocket
 from urial.pieces.bought import UNKNOWN, note_unknown
-from urial.pieces.coupler import PLAY, CouplerSpec, check_nose, coupler_on, holes
-from urial.pieces.hardware import BoltSpec
+from urial.pieces.coupler import PLAY, as_measured, check_nose, coupler_on, holes
 from urial.stock import catalogue
 
 AHEAD = 22.0
@@ -264,17 +263,7 @@ def _tongue(b: Build, p: FlatTrailer, xs: list[float], top: float) -> Part:
     """The beam from the coupler back under the first cross members, and the coupler on it."""
     own = catalogue.bar(p.tongue)
     z = top - own.height / 2
-    spec = CouplerSpec(
-        p.coupler_ball,
-        p.coupler_rated_kg,
-        p.coupler_kg,
-        p.first_mm,
-        p.apart_mm,
-        p.up_mm,
-        p.coupler_D_N,
-        p.coupler_S_kg,
-    )
-    bolts = BoltSpec(catalogue.bolt(p.coupler_bolt), catalogue.bolt_grade(p.coupler_grade), True)
+    spec, bolts = as_measured(p)
     ball: Vec = (0.0, 0.0, z + p.up_mm)
     tip, tail = -p.first_mm + AHEAD, xs[int(p.under) - 1] - catalogue.bar(p.cross).width / 2 - 20
     beam = b.bar(

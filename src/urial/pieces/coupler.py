@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Protocol
 
 from urial.assembly.build import Build, Named, Takes
 from urial.assembly.model import BuildError, Eye, Part, Seat
@@ -10,6 +11,7 @@ from urial.geometry.path import Line
 from urial.geometry.place import Place, Vec, X, Y, Z, add
 from urial.geometry.shape import Bar, Turned
 from urial.pieces.hardware import BoltSpec, bolt_bar, bolt_steel
+from urial.stock import catalogue
 from urial.stock.catalogue import Bolt
 
 CHEEK = 6.0
@@ -32,6 +34,46 @@ class CouplerSpec:
     up: float
     along_N: float | None = None
     down_kg: float | None = None
+
+
+class Measured(Protocol):
+    """Sizes of a coupler as the families that have one ask for them."""
+
+    @property
+    def coupler_ball(self) -> str: ...
+    @property
+    def coupler_rated_kg(self) -> float | None: ...
+    @property
+    def coupler_kg(self) -> float: ...
+    @property
+    def first_mm(self) -> float: ...
+    @property
+    def apart_mm(self) -> float: ...
+    @property
+    def up_mm(self) -> float: ...
+    @property
+    def coupler_D_N(self) -> float | None: ...
+    @property
+    def coupler_S_kg(self) -> float | None: ...
+    @property
+    def coupler_bolt(self) -> str: ...
+    @property
+    def coupler_grade(self) -> str: ...
+
+
+def as_measured(p: Measured) -> tuple[CouplerSpec, BoltSpec]:
+    """The coupler, and its bolts."""
+    spec = CouplerSpec(
+        p.coupler_ball,
+        p.coupler_rated_kg,
+        p.coupler_kg,
+        p.first_mm,
+        p.apart_mm,
+        p.up_mm,
+        p.coupler_D_N,
+        p.coupler_S_kg,
+    )
+    return spec, BoltSpec(catalogue.bolt(p.coupler_bolt), catalogue.bolt_grade(p.coupler_grade), True)
 
 
 def holes(spec: CouplerSpec, ball: Vec) -> list[Vec]:
