@@ -5,6 +5,7 @@ and the counts at the end.
 
 from __future__ import annotations
 
+import faulthandler
 import os
 import random
 import shutil
@@ -38,6 +39,8 @@ from PySide6.QtWidgets import (
 )
 
 EVERY_MS = 25
+HELD_S = 3.0
+"""Where the window's thread is held longer is printed."""
 TEXTS = (
     *("", "0", "-1", "12", "1 1/2", "5 ft 3 in", "nan", "1e9", "<b>x</b>", "40", "60*2", "abc", "100"),
     *("3,5", "   ", " 50 mm", "½", "= wide / 2", "a" * 300),
@@ -84,6 +87,7 @@ class Hands:
 
     def pump(self) -> None:
         """Do one thing, and the next a little later: also while a dialog of the first stands open."""
+        faulthandler.dump_traceback_later(HELD_S)
         now = time.monotonic()
         if now > self.end:
             for top in QApplication.topLevelWidgets():
