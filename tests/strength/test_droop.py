@@ -6,6 +6,7 @@ import pytest
 
 from urial import families
 from urial.fit.holes import rattle_words
+from urial.job import edit
 from urial.strength.checks.droop import SHARE, rattle
 from urial.strength.verdict import prove
 
@@ -14,7 +15,8 @@ def droop(v):
     return next(c for c in v.checks if c.kind == "stiffness")
 
 
-def test_what_gives_under_its_weight_is_a_third_of_what_gives_under_three_of_it():
+def test_what_gives_under_its_weight_is_a_share_of_what_gives_as_it_drops_off_the_road():
+    """Three times its weight, and half as much again on unpaved ground."""
     v = prove(families.new_job("flat-carrier"))
     c = droop(v)
     k = next(n for n, case in enumerate(v.cases) if case.id.endswith("drop"))
@@ -26,7 +28,7 @@ def test_what_gives_under_its_weight_is_a_third_of_what_gives_under_three_of_it(
         for a, b in zip(point.at, v.forces.net.nodes[v.forces.net.at_part[point.part][name]], strict=True)
     ]
     u = raw.displacements[k, node]
-    down = -(u[2] + u[3] * arm[1] - u[4] * arm[0]) / 3.0
+    down = -(u[2] + u[3] * arm[1] - u[4] * arm[0]) / 4.5
     gives = float(c.working()[0].result.split()[0])
     assert gives == pytest.approx(down, rel=0.03, abs=0.006)
     assert c.demand == pytest.approx(gives + float(c.working()[1].result.split()[0]), abs=0.011)
@@ -66,3 +68,13 @@ def test_what_gives_goes_with_the_load_and_the_play_does_not():
 def test_what_is_towed_or_pulled_has_no_limit_of_this_kind():
     for name in ("ball-mount", "winch-cradle"):
         assert not [c for c in prove(families.new_job(name)).checks if c.kind == "stiffness"]
+
+
+def test_on_a_track_it_hangs_no_lower_than_on_the_road():
+    """The swing is half as large again there, the weight it hangs by the same."""
+    job = families.new_job("flat-carrier")
+    road, track = (
+        float(droop(prove(edit.put(job, "duties.0.ground", ground))).working()[0].result.split()[0])
+        for ground in ("paved", "unpaved")
+    )
+    assert track == pytest.approx(road, rel=0.02) and road > 0.2

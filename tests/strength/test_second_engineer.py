@@ -845,3 +845,16 @@ def test_plugs_too_small_or_too_near_are_failures_with_what_they_need():
     t = small.assembly.by_key["2/tab.left"].shape.t
     assert found and found[0].demand == pytest.approx(t + 8) and found[0].available == 9.0
     assert not [c for c in prove(job).checks if c.kind == "minimum"]
+
+
+def test_the_plate_under_a_balls_flange_by_hand():
+    """Braking and pitching: H on the ball, 54 mm over the flange, and what stands on it: F/A + H·54/W of the
+    ring 43.18 / 25.4 mm, A 957.7 mm², W 6958 mm³; 1.8 Fy / 2 = 310.5 MPa (J7)."""
+    v = prove(families.new_job("ball-mount"))
+    c = next(c for c in v.checks if c.id == "2/ball seat: seat")
+    along, _, down, *_ = next(case for case in v.cases if case.id == c.case).loads["2/ball"]
+    area = math.pi * (43.18**2 - 25.4**2) / 4
+    modulus = math.pi * (43.18**4 - 25.4**4) / (32 * 43.18)
+    assert (area, modulus) == pytest.approx((957.7, 6958), rel=1e-3)
+    assert c.demand == pytest.approx(abs(down) / area + abs(along) * 54 / modulus, rel=0.005)
+    assert c.available == pytest.approx(1.8 * 345 / 2)

@@ -56,13 +56,22 @@ class Swing:
     one: Case
     other: Case
 
+    def _whole(self) -> list[list[float]]:
+        return [
+            [sum(f[k] for f in ([p for _, p in c.pulls] or c.loads.values())) for k in range(3)]
+            for c in (self.one, self.other)
+        ]
+
+    @property
+    def lifts(self) -> float:
+        """How far it goes up and down, in shares of what always stands there; 0 where nothing does."""
+        a, b = (force[2] for force in self._whole())
+        return abs((a - b) / (a + b)) if a + b else 0.0
+
     @property
     def half(self) -> Vec:
         """How far the whole force goes either way from its middle, along, across and up, N."""
-        a, b = (
-            [sum(f[k] for f in ([p for _, p in c.pulls] or c.loads.values())) for k in range(3)]
-            for c in (self.one, self.other)
-        )
+        a, b = self._whole()
         return (abs(a[0] - b[0]) / 2, abs(a[1] - b[1]) / 2, abs(a[2] - b[2]) / 2)
 
     def places(self, points: Mapping[str, LoadPoint]) -> list[tuple[Vec, Vec]]:

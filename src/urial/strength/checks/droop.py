@@ -30,8 +30,8 @@ def droop_checks(context: Context, both: Forces, swung: Sequence[Repeated]) -> I
     n = 0
     for r in swung:
         for swing in r.swings:
-            if swing.row.up > 0:
-                found = _droop(context, both, (n, n + count), r, swing.row.up)
+            if swing.row.up > 0 and swing.lifts > 0:
+                found = _droop(context, both, (n, n + count), r, swing.lifts)
                 if found is not None:
                     yield found
             n += 1
