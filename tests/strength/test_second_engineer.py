@@ -858,3 +858,17 @@ def test_the_plate_under_a_balls_flange_by_hand():
     assert (area, modulus) == pytest.approx((957.7, 6958), rel=1e-3)
     assert c.demand == pytest.approx(abs(down) / area + abs(along) * 54 / modulus, rel=0.005)
     assert c.available == pytest.approx(1.8 * 345 / 2)
+
+
+def test_a_bar_carries_along_what_pulls_on_the_ball_times_the_weight_of_the_case():
+    """Statics along the road.  A proof and chains count 1/1.67: they are held against nominal strength."""
+    v = prove(families.new_job("ball-mount"))
+    beam, *_ = v.forces.net.beams_of("2/bar")
+    along = v.forces.inside(beam.id, 0.5)[:, 0]
+    weights = set()
+    for k, case in enumerate(v.cases):
+        pull = case.loads.get("2/ball", (0.0,))[0]
+        share = 1 / 1.67 if case.id == "proof" or "chain" in case.id else 1.0
+        assert along[k] == pytest.approx(-pull * share, rel=2e-3, abs=5), case.id
+        weights.add((share, pull != 0))
+    assert {(1.0, True), (1 / 1.67, True)} <= weights
