@@ -175,6 +175,9 @@ def test_a_sheet_under_a_wheel_is_stressed_as_naviers_series_has_it(long, short,
 
 def test_a_small_load_is_never_stressed_without_end():
     assert plate_stress(1000.0, 10.0, 300.0, 600.0, 1e-6) < 3 * 1000 / (2 * math.pi * 100) * 7
+    # a foot of 2 mm radius on 10 mm: r' = √(1.6·2² + 10²) − 6.75 = 3.565; β 0.958 at a/b 2
+    hand = 3 * 1000 / (2 * math.pi * 100) * (1.3 * math.log(2 * 300 / (math.pi * 3.565)) + 0.958)
+    assert plate_stress(1000.0, 10.0, 300.0, 600.0, math.pi * 4) == pytest.approx(hand, rel=2e-3)
 
 
 def test_a_block_shorter_than_the_span_is_a_load_in_its_middle():
