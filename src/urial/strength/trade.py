@@ -282,18 +282,17 @@ def _bevels(job: Job, assembly: Assembly, worst: Check) -> Iterator[tuple[str, C
             continue
         if any(r.radius for r in how.runs) or j.key.endswith(".right"):
             continue
-        part = assembly.by_key[j.a]
         bead = how.runs[0]
         middle = times(minus(bead.a, times(bead.b, -1.0)), 0.5)
-        for point, normal in _faces(part, middle):
-            at = pick_at(
-                part, part.place.local(_onto(middle, point, normal)), part.place.local_vector(normal)
-            )
-            if at is not None:
-                pair = _paired(part) or j.key.endswith(".left")  # a part in the middle has its like beyond
-                alike = ", and its like on the right" if pair else ""
-                words = f"{j.name} bevelled from both sides and fused through{alike}"
-                yield f"bevel {j.family}", BevelOn(at=at, pair=pair), words, part.piece
+        pair = j.key.endswith(".left")
+        alike = ", and its like on the right" if pair else ""
+        words = f"{j.name} bevelled from both sides and fused through{alike}"
+        for part in (assembly.by_key[j.a], assembly.by_key[j.b]):
+            for point, normal in _faces(part, middle):
+                spot = part.place.local(_onto(middle, point, normal))
+                at = pick_at(part, spot, part.place.local_vector(normal))
+                if at is not None:
+                    yield f"bevel {j.family}", BevelOn(at=at, pair=pair), words, part.piece
 
 
 def _metal(part: Part) -> float:
