@@ -293,3 +293,17 @@ def test_what_leans_in_a_cradle_pushes_its_stop_and_turns_as_much_as_before(fy):
     assert turns[1] == pytest.approx(turns[0], abs=1e-6)
     level = {key: (10.0, 0.0, -900.0, 0.0, 0.0, 0.0)}
     assert duties.leant(level, points, a) == level
+
+
+def test_an_implement_that_drags_sideways_is_held_at_its_tip_and_weighs_what_it_weighs():
+    """250 kg: 0.3 of it across, 735.5 N, at the tip; all of it down, 2 451.7 N, at its middle."""
+    v = prove(families.new_job("three-point-carriage"))
+    side = next(c for c in v.cases if c.id.endswith(": side"))
+    (middle, down), (tip, across) = side.pulls
+    assert down == pytest.approx((0.0, 0.0, -250 * 9.80665)) and across == pytest.approx(
+        (0.0, 735.5, 0.0), abs=0.1
+    )
+    assert tip[0] < middle[0]
+    assert [sum(f[k] for f in side.loads.values()) for k in range(3)] == pytest.approx(
+        [0.0, 735.5, -2451.66], abs=0.1
+    )
