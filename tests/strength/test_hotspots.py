@@ -95,3 +95,12 @@ def test_a_foot_outside_the_formulas_is_said():
     thin = edit.put(edit.put(job, "stack.1.pad", "20x20x2"), "stack.1.rail", "60x100x5")
     said = [u.what for u in prove(thin).unchecked if "again and again" in u.what]
     assert said and "outside CIDECT 8" in said[0]
+
+
+def test_in_aluminium_a_hot_spot_bears_what_its_other_welds_do_of_steels():
+    """28 of 80 (EN 1999-1-3 beside EN 1993-1-9): 114.4 becomes 40.0."""
+    job = edit.put(families.new_job("two-wheeler"), "welding.electrode", "ER5356")
+    for path in ("stack.1.tube_material", "stack.1.plate_material"):
+        job = edit.put(job, path, "6061-T6")
+    c = next(c for c in prove(job).checks if c.id == "1/brace weld.left: hot spot")
+    assert c.available == pytest.approx(hotspots.category(16.0) * 28 / 80, rel=1e-3)
