@@ -508,6 +508,10 @@ def test_a_search_has_a_bound_and_says_so():
         way_out(t, [o for o in things if o is not t], X, budget)
     assert budget.spent
     assert fit(JOB, stopped=lambda: True).early
+    once = edit.put(JOB, "stack.1.chain_width_mm", 196.0)
+    assert fit(once, stopped=lambda: True).early  # and is not what is remembered of the job
+    whole = fit(once)
+    assert not whole.early and whole.steps and fit(once) is whole
 
 
 def test_the_steps_are_nearest_the_host_first_and_every_part_is_in_one():

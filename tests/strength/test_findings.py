@@ -296,9 +296,10 @@ def test_plates_on_tube_faces_by_hand():
 
 
 def test_a_gussets_edge_on_the_side_of_a_flat_tube_by_hand():
-    """4 × 3 × 5/16 lies flat: its upright side is 76.2 mm high, its design wall 7.38.  45 mm of gusset less the
-    round corner, 15.9, are β 0.382: 317·7.38²·(2 + 2.8·0.382)/√(1 − 0.9·0.382)/1.58.  The foot on the receiver,
-    63.5 mm wide, 5.53 thick, 50 long: 317·5.53²/(1 − 0.2)·(2·50/63.5 + 4 √0.8)/1.5."""
+    """4 × 3 × 5/16 lies flat: its upright side is 76.2 mm high, its design wall 7.38.  45 mm of gusset less
+    the round corner, 15.9, are β 0.382: 317·7.38²·(2 + 2.8·0.382)/√(1 − 0.9·0.382)/1.58.  The foot on the
+    receiver, 63.5 mm wide, 5.53 thick, 50 long: 317·5.53²/(1 − 0.2)·(2·50/63.5 + 4 √0.8)/1.5.
+    """
     v = prove(families.new_job("rear-receiver"))
     back, foot = check(v, "1/gusset back.1: wall"), check(v, "1/gusset foot.1: wall")
     t, beta = 0.93 * 7.9375, (45 - 2 * 7.9375) / 76.2
