@@ -310,6 +310,27 @@ def test_a_gussets_edge_on_the_side_of_a_flat_tube_by_hand():
     assert foot.available == pytest.approx(by_hand, rel=2e-3)
 
 
+def test_the_wall_under_a_receiver_on_a_flat_tube_by_hand():
+    """4 × 3 × 5/16 lying, t 7.38, R 15.875, a receiver of 63.5 along it.  Thrust: 2 Fy t (5 R + 63.5)/1.5.
+    Rolled: lesser of walls Fy t (101.6 − t)(63.5 + 5 t) and distortion
+    2 Fy t (63.5 t + √(101.6·76.2·t·177.8)), which governs here, /1.5; bent along: Fy t (63.5 + 5 t)²/2/1.5."""
+    said = {
+        line.what: line.numbers.replace("\u202f", "")
+        for line in check(prove(families.new_job("rear-receiver")), "1/receiver weld: wall").working()
+    }
+    fy, t, along = 317.0, 0.93 * 7.9375, 63.5
+    walls = fy * t * (101.6 - t) * (along + 5 * t)
+    distortion = 2 * fy * t * (along * t + math.sqrt(101.6 * 76.2 * t * (101.6 + 76.2)))
+    assert distortion < walls and distortion > fy * t * (76.2 - t) * (along + 5 * t)  # else walls
+
+    def of(what):
+        return float(said[what].split(" of ")[1].split()[0])
+
+    assert of("thrust") == pytest.approx(2 * fy * t * (5 * 15.875 + along) / 1.5, rel=2e-3)
+    assert of("moment across the tube") == pytest.approx(distortion / 1.5, rel=2e-3)
+    assert of("moment along the tube") == pytest.approx(0.5 * fy * t * (along + 5 * t) ** 2 / 1.5, rel=2e-3)
+
+
 def test_a_pin_bends_by_f11s_plastic_limit(job):
     d = 15.875
     assert pins.plastic_moment(655, d) == pytest.approx(
