@@ -312,8 +312,9 @@ def test_a_gussets_edge_on_the_side_of_a_flat_tube_by_hand():
 
 def test_the_wall_under_a_receiver_on_a_flat_tube_by_hand():
     """4 × 3 × 5/16 lying, t 7.38, R 15.875, a receiver of 63.5 along it.  Thrust: 2 Fy t (5 R + 63.5)/1.5.
-    Rolled: lesser of walls Fy t (101.6 − t)(63.5 + 5 t) and distortion
-    2 Fy t (63.5 t + √(101.6·76.2·t·177.8)), which governs here, /1.5; bent along: Fy t (63.5 + 5 t)²/2/1.5."""
+    Rolled: lesser of walls Fy t (101.6 − t)(63.5 + 5 t) and distortion 2 Fy t (63.5 t +
+    √(101.6·76.2·t·177.8)), which governs here, /1.5; bent along: Fy t (63.5 + 5 t)²/2/1.5.
+    """
     said = {
         line.what: line.numbers.replace("\u202f", "")
         for line in check(prove(families.new_job("rear-receiver")), "1/receiver weld: wall").working()
