@@ -333,7 +333,7 @@ def test_the_wall_under_a_receiver_on_a_flat_tube_by_hand():
 
 
 def test_the_wall_under_a_narrower_bar_by_hand():
-    """Beads 40 across and 60 along on 60 × 60 × 6 of S235: β 2/3, η 1: 235·36·(2/(1/3) + 4/√(1/3))/1.5 (K4-1)."""
+    """Beads 40 across and 60 along on 60 × 60 × 6 of S235: β 2/3, η 1: 235·36·(2·3 + 4·√3)/1.5 (K4-1)."""
     c = check(prove(families.new_job("ballast-rack")), "1/bar weld.left: wall")
     said = next(line.numbers for line in c.working() if line.numbers.count(" of ") == 1)
     available = float(said.replace("\u202f", "").split(" of ")[1].split()[0])
