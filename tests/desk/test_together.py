@@ -2,12 +2,15 @@
 played.
 """
 
+from threading import Event
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QCoreApplication, QPoint, Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from tests.desk.hands import click, shown
+from urial.desk import store
 from urial.desk.scene.findings import spots
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
@@ -210,3 +213,17 @@ def test_coming_off_without_tools_is_asked_with_a_tick(qtbot, window, together):
     assert any(f.id == "tools 1" for f in found.open)
     window.undo_action.trigger()
     assert window.store.job.tool_free == ()
+
+
+def test_what_is_still_being_worked_out_is_not_looked_at(qtbot, window, together, monkeypatch):
+    """A size that makes no part: until that is known the last shape stands, and is of another job."""
+    gate, derived = Event(), store.derived
+    monkeypatch.setattr(store, "derived", lambda *given: (gate.wait(60), derived(*given))[1])
+    monkeypatch.setattr(store.Store, "patience", 0.0)
+    window.store.put("stack.1.mouth_to_tube_mm", 800.0)
+    window.store.look_at_fit()
+    assert window.store.reckoning and not window.store._fitter.busy
+    gate.set()
+    qtbot.waitUntil(lambda: bool(window.store.refusal))
+    window.store.undo()
+    assert known(qtbot, window).clear  # and asked again by itself

@@ -518,8 +518,10 @@ class Store(QObject):
             self.look_at_fit()
 
     def look_at_fit(self) -> None:
-        """Find out now, off this thread; the newest question wins."""
-        if not (self.is_open and self.has_part) or self.refusal:
+        """Find out now, off this thread; the newest question wins.  While an edit is being worked out there
+        is nothing to look at: what comes of it asks again.
+        """
+        if not (self.is_open and self.has_part) or self.refusal or self.reckoning:
             return
         self._idle.stop()
         job, assembly, told = self.job, self.verdict.assembly, list[str]()
