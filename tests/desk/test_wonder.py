@@ -105,7 +105,7 @@ def test_the_most_it_may_carry_stands_with_its_caution(qtbot, window, panel, tmp
 def test_an_edit_asks_again_and_stopping_stops(qtbot, window, panel):
     choose(qtbot, panel, "stack.2.ball_plate_mm")
     first = panel.found
-    window.store.put("stack.2.ball_plate_width_mm", 120.0)
+    window.store.put("stack.2.ball_plate_width_mm", 118.0)
     qtbot.waitUntil(lambda: not panel._worker.busy, timeout=60_000)
     assert panel.found is not None and panel.found is not first
     box = panel.findChild(QComboBox, "swept")
