@@ -853,6 +853,7 @@ def test_the_plate_under_a_balls_flange_by_hand():
     v = prove(families.new_job("ball-mount"))
     c = next(c for c in v.checks if c.id == "2/ball seat: seat")
     along, _, down, *_ = next(case for case in v.cases if case.id == c.case).loads["2/ball"]
+    assert c.case == "brake, pitching"
     area = math.pi * (43.18**2 - 25.4**2) / 4
     modulus = math.pi * (43.18**4 - 25.4**4) / (32 * 43.18)
     assert (area, modulus) == pytest.approx((957.7, 6958), rel=1e-3)
