@@ -139,3 +139,24 @@ def test_of_what_pushes_sideways_only_the_share_that_counts_is_in_the_case_and_o
     assert case.loads["deck"] == pytest.approx((50.0, 100.0, -900.0, -20_000.0, 0.0, 0.0))
     assert case.pulls == ((at, (50.0, 100.0, -900.0)),)
     assert case.reason == "Brakes in a bend. 25 % of it counts here: the trailer slides."
+
+
+def test_what_is_used_is_what_is_asked_over_what_there_is(proved):
+    """Of every check, whatever it is of: the two figures that are shown make the third."""
+    for c in proved.checks:
+        if c.available:
+            assert c.demand / c.available == pytest.approx(c.utilisation, rel=1e-6, abs=1e-9), c.id
+
+
+@pytest.mark.parametrize(
+    ("family", "part", "hole"),
+    [
+        ("rear-receiver", "chain plate", "chain hole"),
+        ("clevis-tongue", "ear", "ear hole"),
+        ("ballast-rack", "outer ear", "outer ear hole"),
+    ],
+)
+def test_a_hole_that_is_an_eye_is_judged_as_one_and_not_as_a_net_section_too(family, part, hole):
+    checks = {c.id for c in prove(families.new_job(family)).checks}
+    assert any(hole in c and c.endswith(": eye") for c in checks)
+    assert not [c for c in checks if part in c and ": net" in c]
