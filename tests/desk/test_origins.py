@@ -62,6 +62,19 @@ def test_who_holds_the_tape_is_said(qtbot, fresh):
     assert fresh.store.job.origins["vehicle.left.0.height_mm"].words.startswith("measured by Ada, 20")
 
 
+def test_a_name_too_long_to_be_said_refuses_no_figure(qtbot, fresh):
+    """Three hundred letters in the field for who measures: every edit after it used to fail."""
+    click(qtbot, fresh, "page:Datum")
+    type_into(qtbot, field(qtbot, fresh, "survey.by").line, "a" * 300)
+    click(qtbot, fresh, "page:Holes")
+    type_into(qtbot, field(qtbot, fresh, "vehicle.left.0.height_mm").line, "611 mm")
+    assert fresh.store.job.vehicle.left[0].height_mm == 611
+    said = fresh.store.job.origins["vehicle.left.0.height_mm"]
+    assert said.how == "measured" and said.by == "a" * 119 + "…"
+    fresh.switch_units()
+    assert fresh.store.job.units == "inch"
+
+
 def test_the_right_side_copied_from_the_left_is_assumed(qtbot, fresh):
     for n in range(3):
         type_into(qtbot, field(qtbot, fresh, f"vehicle.left.{n}.height_mm").line, f"{611 + n} mm")

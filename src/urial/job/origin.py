@@ -10,9 +10,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from functools import lru_cache
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, BeforeValidator, Field
 
 from urial.job.fields import Value, spec
 
@@ -28,11 +28,20 @@ WORDS: dict[How, str] = {
 }
 
 
+LONGEST = 120
+"""So much of a name or a file's name says who it was."""
+
+
+def _short(name: object) -> object:
+    """However long a name somebody has, or gives a file: it refuses no figure."""
+    return name[: LONGEST - 1] + "…" if isinstance(name, str) and len(name) > LONGEST else name
+
+
 class Origin(Value):
     """How a figure came into the job, by whom or what, and when (ISO date)."""
 
     how: How = "typed"
-    by: str = Field("", max_length=120)
+    by: Annotated[str, BeforeValidator(_short)] = ""
     on: str = Field("", max_length=40)
 
     @property
