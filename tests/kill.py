@@ -153,7 +153,7 @@ def _window(folder: Path) -> None:
         (folder / "typed.part").replace(folder / "typed")  # whole or not at all
         if rng.random() < 0.2:
             window.store.save(folder / "mine.urial")
-        if rng.random() < 0.2:
+        if n > 1 and rng.random() < 0.2:  # what was there before the first is no edit of anybody's
             window.store.undo()
             window.store.redo()
         for _ in range(3):
