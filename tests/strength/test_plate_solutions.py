@@ -69,3 +69,17 @@ def test_a_wider_ball_plate_is_never_judged_worse():
     assert len(found) == 2
     for row in found.values():
         assert len(row) == 9 and all(b <= a + 1e-3 for a, b in pairwise(row))
+
+
+def test_beside_a_flange_a_wide_plate_bends_as_a_trunnion_bends_it():
+    """Both plates 200 mm wide: the flange of 43.18 mm bends π·43.18 = 135.7 mm of them at its hole, less the
+    hole: M (54 + t/2) and N on that."""
+    job = families.new_job("ball-mount")
+    for path in ("stack.2.drop_plate_width_mm", "stack.2.ball_plate_width_mm"):
+        job = edit.put(job, path, 200.0)
+    v = prove(job)
+    net = next(c for c in v.checks if c.id == "2/ball plate: net 1")
+    push = next(c for c in v.cases if c.id == net.case).loads["2/ball"][0]
+    left, t = math.pi * 43.18 - 26.2, 31.75
+    sigma = abs(push) * ((54 + t / 2) / (left * t * t / 6) + 1 / (left * t))
+    assert net.demand == pytest.approx(sigma, rel=0.02)

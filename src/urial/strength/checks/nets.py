@@ -13,7 +13,7 @@ import numpy as np
 
 from urial.assembly import facts
 from urial.assembly.mesh import SPREAD, Beam
-from urial.assembly.model import BuildError, Eye, Part
+from urial.assembly.model import BuildError, Eye, Part, Shank
 from urial.geometry import axis, folded
 from urial.geometry.outline import Outline, bounds
 from urial.geometry.place import Vec
@@ -107,13 +107,14 @@ def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam], judge:
     many, once = len(shape.holes) > 1, context.assembly.once
     for number, hole in holes:
         key, where = f"net {number}", f"hole {number}" if many else "its hole"
+        most = _bent_by_flange(context, part, hole)
         yield from _worst(
             context,
             part,
             (key, where, f"{hole[2]:.4g} mm hole"),
             steel,
             [
-                (b, once(("net", b.id, b.strip, number), partial(_strip_net, part, shape, b, hole)))
+                (b, once(("net", b.id, b.strip, number), partial(_strip_net, part, shape, b, hole, most)))
                 for b in beams
             ],
             judge,
@@ -184,8 +185,22 @@ def _between_bolts(b: Beam, f: float) -> float:
     return min(max(f, low), high) if low <= high else f
 
 
-def _strip_net(part: Part, shape: Plate, b: Beam, hole: tuple[float, float, float]) -> Passed | None:
-    """What a strip passes at a hole; None when it does not."""
+def _bent_by_flange(context: Context, part: Part, hole: tuple[float, float, float]) -> float:
+    """The width on which a flange that is turned round this hole bends the plate, mm: a stiff disc of radius
+    r bends a wide plate beside it by M/(2π r).  No bound where no flange stands.
+    """
+    for j in context.assembly.joints_of.get(part.key, ()):
+        if isinstance(j.how, Shank):
+            u, v, _ = facts.in_plate(part, j.place.o)
+            if np.hypot(hole[0] - u, hole[1] - v) < 1.0:
+                return math.pi * j.how.flange
+    return math.inf
+
+
+def _strip_net(
+    part: Part, shape: Plate, b: Beam, hole: tuple[float, float, float], most: float
+) -> Passed | None:
+    """What a strip passes at a hole, on no more than ``most`` mm of it; None when it does not."""
     strip = b.strip
     assert strip is not None
     d = strip.way
@@ -193,7 +208,7 @@ def _strip_net(part: Part, shape: Plate, b: Beam, hole: tuple[float, float, floa
     off = (hole[0] - strip.a[0]) * -d[1] + (hole[1] - strip.a[1]) * d[0]
     if not -hole[2] / 2 <= s <= b.size + hole[2] / 2:
         return None
-    found = _section(shape, b, s, (off - hole[2] / 2, off + hole[2] / 2), f"A {hole[2]:.4g} mm hole")
+    found = _section(shape, b, s, (off - hole[2] / 2, off + hole[2] / 2), f"A {hole[2]:.4g} mm hole", most)
     at = part.flat_place.point(folded.point_at(shape, hole[0], hole[1], shape.t / 2))
     return replace(found, at=at) if found else None
 
@@ -231,7 +246,9 @@ def _racking(legs: tuple[tuple[float, float], ...], length: float, t: float) -> 
     return max(w**3 / stiff * length / 2 / (t * w * w / 6) for w in wide)
 
 
-def _section(shape: Plate, b: Beam, s: float, opening: tuple[float, float], called: str) -> Passed | None:
+def _section(
+    shape: Plate, b: Beam, s: float, opening: tuple[float, float], called: str, most: float = math.inf
+) -> Passed | None:
     """What is left of a strip's section at ``s``; None where the opening (across the strip, mm) misses it."""
     strip = b.strip
     assert strip is not None
@@ -242,7 +259,7 @@ def _section(shape: Plate, b: Beam, s: float, opening: tuple[float, float], call
     ahead, back = (
         float(x) for x in facts.rays(corners, np.array([p, p]), np.array([across, (-across[0], -across[1])]))
     )
-    grow = strip.width / 2 + SPREAD * strip.from_ends(s)
+    grow = min(strip.width / 2 + SPREAD * strip.from_ends(s), most / 2)
     high, low = min(ahead, grow), min(back, grow)
     if opening[0] >= high - 1e-6 or opening[1] <= -low + 1e-6:
         return None
