@@ -637,3 +637,23 @@ def test_bodies_that_are_not_there_stop_nothing():
     assert Body("x", "x", "", "", "host", part_body(block("x", (0, 0, 0), (1, 1, 1))).solid).box
     assert Room(()).first_hit(part_body(block("x", (0, 0, 0), (1, 1, 1))).solid) is None
     assert along((0.0, 0.0, 0.0), X, 2.0) == (2.0, 0.0, 0.0)
+
+
+@pytest.mark.parametrize("middle", [15.0, 100.0, 215.0, 310.0])
+@pytest.mark.parametrize(("open_deg", "turns"), [(110.0, True), (20.0, False)])
+def test_a_spanner_turns_where_its_arm_has_a_flat_to_swing(middle, open_deg, turns):
+    """A lid over the head keeps a socket off; posts all round it but for one way out: thirty degrees of
+    swing want more than that and the arm's own width, and twenty are too few.
+    """
+    head = bolt("bolt", (0, 0, 17.5), (0, 0, -1), 40.0)
+    (f,) = fasteners((head, block("plate", (-40, -40, 0), (40, 40, 10), holes=((40, 40, 13.5),))))
+    lid = block("lid", (-60, -60, 40), (60, 60, 50))
+    posts = []
+    for k in range(0, 360, 4):
+        off = (k - middle + 180) % 360 - 180
+        if abs(off) > open_deg / 2:
+            x, y = 60 * math.cos(math.radians(k)), 60 * math.sin(math.radians(k))
+            posts.append(block(f"post {k}", (x - 2, y - 2, 0), (x + 2, y + 2, 38)))
+    room = Room(tuple(part_body(p) for p in (lid, *posts)))
+    held = access.reach_grip(room, f.head, frozenset())
+    assert held.turns is turns and held.by == ("spanner" if turns else "")

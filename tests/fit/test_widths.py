@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from tests.fit.test_fit import BARE, STEEL, block, bolt, nut
 from urial import families
 from urial.assembly.model import Assembly, Part
-from urial.fit import fit
+from urial.fit import fit, widths
 from urial.fit.model import Finding, never
-from urial.fit.widths import PIECES, filling, stacks, width_findings
+from urial.fit.widths import PIECES, Passed, Stack, filling, stacks, width_findings
 from urial.geometry.place import Place
 from urial.geometry.shape import Turned
 from urial.job import edit
@@ -108,3 +108,22 @@ def test_pins_and_balls_of_unlike_categories_are_bushed_or_refused():
 def test_no_kind_of_part_starts_with_a_gap_that_is_not_meant(name):
     job = families.new_job(name)
     assert [f for f in width_findings(job, families.build(job), never) if isinstance(f, Finding)] == []
+
+
+@pytest.mark.parametrize("tight", [True, False])
+def test_both_walls_of_a_tube_are_named_where_a_bolt_draws_them_together(tight):
+    """5 mm walls 40 mm apart: a bolt squeezes them, a pin does not."""
+    walls = (Passed("1/tube", "tube", "T", 0.0, 5.0), Passed("1/tube", "tube", "T", 45.0, 50.0))
+    round_ = two_plates(0.0).parts[2]
+    stack = Stack(round_, "bolt", (0.0, 0.0, 0.0), (0.0, 0.0, 1.0), 12.0, tight, walls)
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(widths, "stacks", lambda assembly: [stack])
+        said = [f for f in width_findings(BARE, two_plates(0.0), never) if isinstance(f, str)]
+    assert any("both walls of the tube, 40.0 mm apart" in f for f in said) is tight
+
+
+def test_more_than_four_pieces_are_a_tube_cut_to_length():
+    """Whatever the gap."""
+    for tenths in range(2, 600):
+        pieces = sum(int(n) for n in re.findall(r"(\d+) (?:washer|shim)", filling(tenths / 10, 12.0, 0.0)))
+        assert pieces <= 4

@@ -332,6 +332,22 @@ def test_the_wall_under_a_receiver_on_a_flat_tube_by_hand():
     assert of("moment along the tube") == pytest.approx(0.5 * fy * t * (along + 5 * t) ** 2 / 1.5, rel=2e-3)
 
 
+def test_only_what_is_pushed_in_cripples_the_walls(monkeypatch):
+    """4 x 4 x 1/4 under a receiver: a bump pulls it off from below, a rebound pushes it in.  No tube in stock
+    cripples before it yields, 2 Fy t (5 R + 63.5)/1.5, so walls that cripple at 60 kN (30 allowed) are made
+    up.  Both act by the same lever: by what the ball carries they differ only there.
+    """
+    monkeypatch.setattr(plates, "wall_crippling", lambda *_: 60_000.0)
+    v = prove(edit.put(families.new_job("rear-receiver"), "stack.1.cross_tube", "4x4x1/4"))
+    wall = check(v, "1/receiver weld: wall")
+    names = [c.id for c in v.forces.cases]
+    bump, rebound = (names.index(n) for n in ("bump", "rebound"))
+    down, up = (abs(v.forces.cases[k].loads["2/ball"][2]) for k in (bump, rebound))
+    outward = 2 * 317.0 * 0.93 * 6.35 * (5 * 2 * 6.35 + 63.5) / 1.5
+    apart = wall.by_case[rebound] / up - wall.by_case[bump] / down
+    assert apart == pytest.approx(1 / 30_000 - 1 / outward, rel=0.02)
+
+
 def test_the_wall_under_a_narrower_bar_by_hand():
     """Beads 40 across and 60 along on 60 × 60 × 6 of S235: β 2/3, η 1: 235·36·(2·3 + 4·√3)/1.5 (K4-1)."""
     c = check(prove(families.new_job("ballast-rack")), "1/bar weld.left: wall")

@@ -1,7 +1,9 @@
 """The second solver: every kind of part agrees with it, and a mistake is seen."""
 
 import dataclasses
+from types import SimpleNamespace
 
+import numpy as np
 import pytest
 
 from urial import families
@@ -91,3 +93,22 @@ def test_where_it_is_not_installed_it_is_said_how_to_add_it(monkeypatch):
 def test_it_can_be_stopped():
     v = prove(families.new_job("hook-plate"))
     assert recompute(v.forces, v.job.proof.foot, stopped=lambda: True).compared == 0
+
+
+@pytest.mark.parametrize("which", range(6))
+def test_of_three_forces_the_one_that_differs_most_is_named(which):
+    """A second program that has one figure of every member wrong by a tenth of the largest."""
+    first = prove(families.new_job("shackle-insert")).forces
+    frame, raw = frame_of(first.assembly, first.net), first.raw
+    off = np.zeros(6)
+    off[which] = 0.1 * np.abs(raw.end_forces[0, :, 3 * (which // 3) : 3 * (which // 3) + 3]).max()
+    other = SimpleNamespace(
+        frame=frame,
+        moved=lambda _: raw.displacements[0],
+        inside=lambda n, _: raw.end_forces[0, n, :6] + off,
+    )
+    pairs = second._of_case(other, raw, 0, 1000.0)
+    wrong = [p for p in pairs if p.apart > ALIKE]
+    assert len(wrong) == len(frame.members) and {p.what.split(",")[0] for p in wrong} == {
+        second.KINDS[which][0]
+    }

@@ -11,7 +11,7 @@ from urial.assembly.bodies import total_mass
 from urial.job import edit
 from urial.job.file import Document, load, save
 from urial.strength import sizing
-from urial.strength.sizing import Wish, choosable, gives, price_of, size, stocks, variables
+from urial.strength.sizing import Variable, Wish, choosable, gives, price_of, size, stocks, variables
 from urial.strength.verdict import prove
 
 ONLY = ("stack.1.plate", "stack.1.gusset")
@@ -189,3 +189,24 @@ def test_no_bar_on_offer_is_heavier_and_weaker_than_another():
         same = (a.width, a.height) == (76.2, 76.2) or (b.width, b.height) == (76.2, 76.2)
         assert same or not (a.area > b.area and a.Wply < b.Wply and a.Wplz < b.Wplz)
     assert math.isfinite(sum(s.area for s in offered))
+
+
+def test_what_helps_most_for_a_kilogram_is_worth_most():
+    """Two thicker plates: what each takes off all that is over, a kilogram it adds; what is lighter and
+    helps counts as a tenth of a kilogram, what helps nothing as nothing.
+    """
+    job = edit.put(families.new_job("rear-receiver"), "stack.1.cross_tube", "2 1/2x2 1/2x1/4")
+    wish = Wish()
+    one = Variable("stack.1.cross_tube", ("2 1/2x2 1/2x1/4", "2 1/2x2 1/2x5/16", "4x4x1/4"))
+    search = sizing._Search(job, (one,), wish, lambda: False, lambda _: None)
+    now = search.verdict((0,))
+
+    def over(v):
+        return sum(max(c.utilisation - 1.0, 0.0) for c in v.checks if c.kind != "rating")
+
+    for n in (1, 2):
+        v = search.verdict((n,))
+        kg = total_mass(v.assembly) - total_mass(now.assembly)
+        gain = over(now) - over(v)
+        assert kg > 0.1 and search._worth((n,), now)[1] == pytest.approx(max(gain, 0.0) / kg)
+    assert search._worth((0,), search.verdict((2,))) == (False, 0.0)

@@ -53,6 +53,17 @@ def test_the_slots_of_a_right_angle_by_hand():
     assert row.bead == pytest.approx(38 + 2 * 40 + math.pi * 6, abs=1e-6)
 
 
+@pytest.mark.parametrize(("radius", "goes"), [(98.8, False), (99.2, True)])
+def test_five_millimetres_between_two_slots_do_not_burn_away(radius, goes):
+    """23 slots of 3.2 mm on an arc 21 mm outside the middle line: (r + 21) pi/2 / 23 - 3.2 is 5 at 99.07."""
+    try:
+        slotted.slot_rows(hoop(radius=radius))
+    except ShapeError:
+        assert not goes
+    else:
+        assert goes
+
+
 @given(
     st.floats(1.0, 6.0),
     st.floats(26.0, 47.0),

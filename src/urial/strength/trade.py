@@ -26,7 +26,7 @@ from urial.job.model import Job
 from urial.pieces.spots import pick_at
 from urial.stock import catalogue
 from urial.strength.check import Check
-from urial.strength.size import candidates, levers, remedies
+from urial.strength.size import candidates, remedies
 from urial.strength.verdict import Verdict, prove
 
 LIGHT = 0.1
@@ -175,14 +175,21 @@ def _proposals(job: Job, now: Verdict, worst: Check, stays: Callable[[str], bool
 
 
 def _options(job: Job, now: Verdict, worst: Check) -> Iterator[tuple[str, object]]:
-    """Stronger choices: of the weak link's own parameters, and those that strengthen anything."""
+    """Other choices: how the weak link's own pieces are built (plates inside the rails bring the feet nearer,
+    a receiver through its tube welds all round), and what strengthens anything.
+    """
     table = all_specs(job)
-    mine = levers(job, now, worst)
+    pieces = {f"stack.{p.piece}." for p in _near(now.assembly, worst)}
     for path, spec in table.items():
-        last = path.rsplit(".", 1)[-1]
-        if spec.kind == "choice" and (last in STRONGER or (path in mine and path.startswith("stack."))):
+        if spec.kind != "choice":
+            continue
+        if path.rsplit(".", 1)[-1] in STRONGER:
             for value in candidates(job, path):
                 yield path, value
+        elif path.startswith(tuple(pieces)):
+            for value in spec.choices:
+                if value != get(job, path):
+                    yield path, value
 
 
 def _shorter(job: Job) -> Iterator[tuple[str, object]]:

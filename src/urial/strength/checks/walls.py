@@ -90,8 +90,8 @@ def wall_checks(context: Context, j: Joint) -> Iterator[Finding]:
     across = here.z if side else here.y
     along, wide = _extent(j.how, here.x), _extent(j.how, across)
     force, moment = context.forces.wrench(j, j.place.o)
-    if j.b == branch.key:
-        force, moment = -force, -moment  # what the branch brings
+    if j.a == branch.key:
+        force = -force  # what the branch brings; its moment counts either way
     if wide < 0.85 * face:
         yield _narrow(context, j, (chord, branch), (here, out, across), (face, along, wide), (force, moment))
         return
@@ -241,8 +241,6 @@ def _round(context: Context, j: Joint, chord: Part, branch: Part, here: Place) -
             context.link(j),
         )
     force, moment = context.forces.wrench(j, j.place.o)
-    if j.b == branch.key:
-        force, moment = -force, -moment
     flat = cross(way, here.x)
     plane = times(flat, 1 / max(norm(flat), 1e-9))
     axial = np.abs(force @ np.array(way))
