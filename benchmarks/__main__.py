@@ -77,7 +77,7 @@ def frame_against_pynite() -> None:
 def rear_receiver() -> Forces:
     """The starting part, solved."""
     from urial import families
-    from urial.strength.verdict import prove
+    from urial.prove.verdict import prove
 
     forces = prove(families.new_job("rear-receiver")).forces
     assert forces is not None
@@ -170,11 +170,11 @@ def edit_to_verdict() -> None:
     from urial.job import edit
     from urial.loads import towing
     from urial.loads.case import load_points
+    from urial.prove.verdict import prove
     from urial.strength.analysis import analyse
     from urial.strength.basis import basis_of
     from urial.strength.checks import judge
     from urial.strength.frame import stiffness_matrix
-    from urial.strength.verdict import prove
 
     job = families.new_job("rear-receiver")
     assembly = families.build(job)
@@ -531,8 +531,8 @@ def going_together() -> None:
 def sizes() -> None:
     """Size it over its whole choice against as many single checks."""
     from urial import families
-    from urial.strength import verdict
-    from urial.strength.sizing import Wish, size, variables
+    from urial.prove import verdict
+    from urial.prove.sizing import Wish, size, variables
 
     def check(job: Job) -> None:
         verdict._PROVED.cache_clear()  # nothing is remembered from the round before
@@ -557,12 +557,12 @@ def endurance_beside_the_rest() -> None:
     from urial import families
     from urial.loads.case import load_points
     from urial.loads.endurance import repeated
+    from urial.prove.verdict import prove
     from urial.strength.analysis import analyse
     from urial.strength.basis import basis_of
     from urial.strength.checks import judge
     from urial.strength.checks.common import Context
     from urial.strength.checks.endurance import endurance_checks, ranges_of
-    from urial.strength.verdict import prove
 
     for name in ("flat-trailer", "three-point-carriage", "two-wheeler"):
         job = families.new_job(name)

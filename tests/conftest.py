@@ -21,7 +21,7 @@ from hypothesis import HealthCheck, settings
 
 from urial import families
 from urial.job.model import Job
-from urial.strength.verdict import Verdict, prove
+from urial.prove.verdict import Verdict, prove
 
 # every run repeats the same examples, so that a red one is the change's own doing;
 # ./run explore tries new ones

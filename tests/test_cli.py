@@ -292,7 +292,7 @@ def test_the_frame_as_beams_gives_the_forces_of_the_verdict(made):
     """What ``urial frame`` writes, solved again as plain beams: the beams' end forces are those every
     check was made with.
     """
-    from urial.strength.verdict import prove
+    from urial.prove.verdict import prove
 
     v = prove(load(made).job)
     model = json.loads(run("frame", made).stdout)
@@ -370,6 +370,6 @@ def test_the_frame_is_recomputed_by_the_second_solver(tmp_path, capsys, monkeypa
     answer = json.loads(capsys.readouterr().out)
     assert answer["agrees"] and answer["compared"] == len(answer["pairs"]) > 20
     assert {"what", "case", "unit", "here", "there", "apart"} == set(answer["pairs"][0])
-    monkeypatch.setattr("urial.strength.second.available", lambda: False)
+    monkeypatch.setattr("urial.prove.second.available", lambda: False)
     assert main(["recompute", str(path)]) == 2
     assert "extra “second”" in capsys.readouterr().err

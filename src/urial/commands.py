@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from urial.job.file import Document
     from urial.job.model import Job
-    from urial.strength.verdict import Verdict
+    from urial.prove.verdict import Verdict
 
 
 def _print_json(value: Any) -> None:
@@ -36,7 +36,7 @@ def _load(path: Path) -> Document:
 
 def _prove(job: Job) -> Verdict:
     from urial.assembly.model import BuildError
-    from urial.strength.verdict import prove
+    from urial.prove.verdict import prove
     from urial.units import in_words
 
     try:
@@ -174,7 +174,7 @@ def _check(args: argparse.Namespace) -> int:
         _print_json(check_json(verdict, mass, args.workings))
     else:
         from urial.job.origin import assumed
-        from urial.strength.verdict import CAUTION
+        from urial.prove.verdict import CAUTION
 
         worst = verdict.weak_link
         print("It holds." if verdict.holds else f"Short in {len(verdict.short)} place(s).")
@@ -288,8 +288,8 @@ def _size(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
     from urial.job.edit import EditError, find_path, shown, spec_of
     from urial.job.file import Document, FileError
-    from urial.strength.sizing import Wish, size
-    from urial.strength.verdict import CAUTION
+    from urial.prove.sizing import Wish, size
+    from urial.prove.verdict import CAUTION
     from urial.units import in_words, parse
 
     document = _load(args.job)
@@ -340,7 +340,7 @@ def _size(args: argparse.Namespace) -> int:
 
 def _chance(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
-    from urial.strength.scatter import MOST, chance
+    from urial.prove.chance import MOST, chance
     from urial.units import in_words
 
     job = _load(args.job).job
@@ -357,7 +357,7 @@ def _chance(args: argparse.Namespace) -> int:
 
         _print_json(chance_json(found))
         return 0
-    from urial.strength.verdict import CAUTION
+    from urial.prove.verdict import CAUTION
 
     for words in found.words:
         print(words)
@@ -370,7 +370,7 @@ def _chance(args: argparse.Namespace) -> int:
 
 def _recompute(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
-    from urial.strength.second import recompute
+    from urial.prove.second import recompute
 
     verdict = _prove(_load(args.job).job)
     assert verdict.forces is not None
@@ -410,8 +410,8 @@ def _frame(args: argparse.Namespace) -> int:
 
 
 def _parts(args: argparse.Namespace) -> int:
+    from urial.making.parts import parts_list, torque_note
     from urial.papers.tables import parts_json
-    from urial.shop.parts import parts_list, torque_note
 
     verdict = _prove(_load(args.job).job)
     rows = parts_list(verdict.assembly)
@@ -482,7 +482,7 @@ def _bench(args: argparse.Namespace) -> int:
     import signal
     import time
 
-    from urial.bench.simulated import Simulated, angle_line, scale_line
+    from urial.services.simulated import Simulated, angle_line, scale_line
 
     # a shell that starts it in the background has it ignore Ctrl+C, which is what stops it
     signal.signal(signal.SIGINT, signal.default_int_handler)

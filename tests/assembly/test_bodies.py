@@ -15,7 +15,7 @@ from urial.geometry import outline, solids
 from urial.geometry.place import Place
 from urial.geometry.shape import Plate, Turned
 from urial.job import edit
-from urial.strength.verdict import host_bodies
+from urial.prove.verdict import host_bodies
 
 
 def test_every_piece_is_a_closed_solid_with_the_weight_of_steel(verdict):

@@ -24,7 +24,7 @@ from urial.geometry.shape import Plate
 from urial.job import edit
 from urial.loads import towing
 from urial.loads.case import load_points
-from urial.shop.parts import parts_list
+from urial.making.parts import parts_list
 from urial.strength.analysis import analyse
 from urial.strength.basis import AllowableStrength
 from urial.strength.checks import judge

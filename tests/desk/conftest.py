@@ -15,9 +15,9 @@ from urial.desk.start import demo_jobs
 from urial.desk.store import Store
 from urial.desk.theme import Theme, load_fonts
 from urial.desk.window import Window
-from urial.job.lately import Lately
 from urial.job.model import Job
 from urial.job.recovery import Recovery
+from urial.job.remembered import Remembered
 
 TESTS = iter(range(1, 10**9))
 THOROUGH = 30
@@ -37,7 +37,7 @@ def collected():
     gc.enable()
 
 
-OPENED: Lately[Job, store.Outcome] = Lately(6)
+OPENED: Remembered[Job, store.Outcome] = Remembered(6)
 
 
 def opened(job, early=lambda _: None, seen=None, *, reckon=store.derived):

@@ -9,7 +9,7 @@ from urial.assembly.bodies import corners, total_mass
 from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.job.file import Document, load, save
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 
 def press(qtbot, window, name):

@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButt
 from urial import families
 from urial.desk.start import demo_jobs
 from urial.job import edit
-from urial.strength.trade import weakest
-from urial.strength.verdict import prove
+from urial.prove.trade import weakest
+from urial.prove.verdict import prove
 
 KEEPS = ("stack.1.plate", "stack.1.gusset")
 
@@ -138,7 +138,7 @@ def test_the_frame_is_recomputed_by_a_second_solver_beside_the_first(qtbot, wind
     press(qtbot, window, "recompute")
     qtbot.waitUntil(lambda: "finds the same" in said.text(), timeout=30_000)
     assert said.isVisible() and said.text().count(" here, ") == 4 and "° here" in said.text()
-    monkeypatch.setattr("urial.strength.second.available", lambda: False)
+    monkeypatch.setattr("urial.prove.second.available", lambda: False)
     window.store.put("duty.trailer_mass_kg", 1500.0)
     qtbot.waitUntil(lambda: "extra “second”" in said.text(), timeout=10_000)
 

@@ -19,7 +19,7 @@ from urial.desk.stations.cut import Cut
 from urial.desk.widgets.fields import Field
 from urial.job import file
 from urial.job.recovery import leftovers
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 
 def field(window, path) -> Field:

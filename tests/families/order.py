@@ -1,8 +1,8 @@
 """Prints all that has an order in every family's verdict; test_every_family runs it with other hash seeds."""
 
 from urial import families
-from urial.shop.parts import parts_list
-from urial.strength.verdict import prove
+from urial.making.parts import parts_list
+from urial.prove.verdict import prove
 
 
 def said() -> str:

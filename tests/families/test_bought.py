@@ -9,7 +9,7 @@ from urial.assembly.model import BuildError
 from urial.families import _stack as stack
 from urial.job import edit
 from urial.job.change import Pick, PlateOn
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 
 def with_sizes(name, **sizes):

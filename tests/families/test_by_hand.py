@@ -11,7 +11,7 @@ from tests.assembly.trial import beyond
 from urial import families
 from urial.assembly import bodies
 from urial.job import edit
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 G = 9.80665
 

@@ -11,8 +11,8 @@ from tests.assembly.trial import beyond
 from urial import families
 from urial.assembly import bodies
 from urial.job import edit
-from urial.shop.parts import parts_list
-from urial.strength.verdict import prove
+from urial.making.parts import parts_list
+from urial.prove.verdict import prove
 
 G = 9.80665
 

@@ -26,11 +26,11 @@ from urial.geometry.shape import Plate
 from urial.job import edit
 from urial.job.fields import specs
 from urial.loads import duties, trailing
+from urial.making.parts import parts_list
 from urial.papers.dxf import plate_dxf
 from urial.papers.packet import packet
-from urial.shop.parts import parts_list
+from urial.prove.verdict import prove
 from urial.stock import catalogue
-from urial.strength.verdict import prove
 
 NAMES = list(families.families())
 

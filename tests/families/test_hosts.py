@@ -7,7 +7,7 @@ from urial.assembly.model import BuildError
 from urial.job import edit
 from urial.job.host import kinds, starting_host
 from urial.mates.host import host_socket, host_sockets
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 
 @pytest.mark.parametrize("kind", kinds())

@@ -5,8 +5,8 @@ from urial.assembly.model import BuildError
 from urial.geometry.shape import Bar, Plate
 from urial.job import edit
 from urial.job.file import load
-from urial.shop.parts import parts_list
-from urial.strength.verdict import prove
+from urial.making.parts import parts_list
+from urial.prove.verdict import prove
 
 
 def changed(job, **values):

@@ -8,8 +8,8 @@ from urial import families
 from urial.families import _shop as shop
 from urial.families import _stack as stack
 from urial.job import edit
-from urial.strength.offers import offers
-from urial.strength.verdict import prove
+from urial.prove.offers import offers
+from urial.prove.verdict import prove
 
 
 @pytest.fixture(autouse=True)

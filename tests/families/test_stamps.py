@@ -4,7 +4,7 @@ import pytest
 
 from urial import families
 from urial.job import edit
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 
 def changed(kind, **sizes):

@@ -17,7 +17,7 @@ from urial.job.file import Document, load, save
 from urial.job.model import Pinned
 from urial.job.survey import Block
 from urial.papers.together_page import known
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 JOB = families.new_job("rear-receiver")
 

@@ -14,7 +14,7 @@ from urial.job.survey import Block, Drum
 from urial.measure import keepout
 from urial.measure.keepout import clashes, cut_out, cut_plate, cuts
 from urial.papers.packet import packet
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 _NEW = families.new_job("rear-receiver")
 JOB = _NEW.with_values(

@@ -15,7 +15,7 @@ from urial.families import _stack as stack
 from urial.job import edit, formula
 from urial.job.formula import Amount, FormulaError, work_out
 from urial.job.model import Job
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 HIGH, WIDE = "stack.2.high_mm", "stack.2.wide_mm"
 

@@ -8,7 +8,7 @@ from urial.families.registry import families as kinds
 from urial.job import formula
 from urial.job.file import Document, FileError, from_bytes, to_bytes
 from urial.job.model import Follows
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 NAMES = sorted(kinds())
 

@@ -87,7 +87,7 @@ def test_another_kind_of_host_starts_assumed(job):
 
 
 def test_a_rating_says_it_is_assumed_until_it_is_typed(job):
-    from urial.strength.verdict import prove
+    from urial.prove.verdict import prove
 
     name = {c.id: c for c in prove(job).checks}["tongue limit"]
     assert name.name == "tongue limit (assumed)" and "assumed" in name.clause

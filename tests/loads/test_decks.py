@@ -12,8 +12,8 @@ from urial import families
 from urial.job import edit
 from urial.job.duty import Carrier, Item
 from urial.loads import decks
+from urial.prove.verdict import prove
 from urial.strength.checks.decking import plate_stress, under_block, under_wheel
-from urial.strength.verdict import prove
 
 G = 9.80665
 finite = st.floats(-2000.0, 2000.0)

@@ -11,7 +11,7 @@ from urial.job import edit
 from urial.job.duty import Anchor, Carrier, Implement, Item, Link, Recovery, Winch
 from urial.loads import duties
 from urial.loads.case import LoadPoint
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 G = 9.80665
 
@@ -221,8 +221,8 @@ def test_a_load_in_cradles_is_drawn_between_them():
 def test_the_packet_prints_duties_and_what_was_changed_from_the_policy(job):
     import pypdfium2
 
+    from urial.making.parts import parts_list
     from urial.papers.packet import packet_pdf
-    from urial.shop.parts import parts_list
 
     v = prove(
         on(

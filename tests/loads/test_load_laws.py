@@ -11,7 +11,7 @@ from urial import families
 from urial.job import edit
 from urial.loads import standing, towing
 from urial.loads.case import Case
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 NAMES = sorted(families.families())
 G = 9.80665

@@ -156,7 +156,7 @@ def test_a_part_inside_near_and_clear_of_a_keep_out_is_told_apart(job):
 
 
 def test_clashes_are_said_in_the_verdict_and_block_nothing(job):
-    from urial.strength.verdict import prove
+    from urial.prove.verdict import prove
 
     keep = Block(
         name="spare wheel", reason="hangs there", behind_mm=950, long_mm=200, height_mm=400, high_mm=200

@@ -236,7 +236,7 @@ def test_keep_outs_of_a_survey_without_a_part_still_make_sense():
 
 
 def families_empty(job):
-    from urial.strength.verdict import unproved
+    from urial.prove.verdict import unproved
 
     return unproved(job).assembly
 

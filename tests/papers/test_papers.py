@@ -18,10 +18,10 @@ from urial.geometry import outline
 from urial.geometry.shape import Plate
 from urial.job import edit
 from urial.job.file import FileError, load, read_job
+from urial.making.parts import parts_list
 from urial.measure.forgotten import forgotten
 from urial.papers import dxf, packet, templates
-from urial.shop.parts import parts_list
-from urial.strength.verdict import CAUTION, prove
+from urial.prove.verdict import CAUTION, prove
 
 DPI = 200
 
@@ -320,7 +320,7 @@ def test_the_packet_says_how_it_goes_together_and_what_is_lived_with(verdict, ro
 
 def test_what_endurance_counts_on_is_written_on_the_weld_plan(verdict):
     """Bevels are on the plan with their depth; ground toes only where they are counted on."""
-    from urial.shop.welds import weld_plan
+    from urial.making.welds import weld_plan
 
     row = next(r for r in weld_plan(verdict.assembly) if "ball plate" in r.what)
     assert row.kind == "bevel and fillet" and "15.9 mm each" in row.prep

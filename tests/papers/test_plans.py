@@ -13,11 +13,11 @@ from urial import families
 from urial.assembly.model import Plugs, Weld
 from urial.families import build
 from urial.geometry.shape import Bar, Plate
+from urial.making.buying import KERF, LENGTHS, TRIM, _packed, buying_list
+from urial.making.parts import parts_list
+from urial.making.welds import weld_plan
 from urial.papers import packet
-from urial.shop.buying import KERF, LENGTHS, TRIM, _packed, buying_list
-from urial.shop.parts import parts_list
-from urial.shop.welds import weld_plan
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 
 def words(pdf: bytes) -> str:

@@ -6,7 +6,7 @@ import pytest
 
 from urial import families
 from urial.papers.plate_chart import HIGH, WIDE, plate_chart
-from urial.strength.whatif import Envelope, ticks
+from urial.prove.whatif import Envelope, ticks
 
 VALUES = np.linspace(300.0, 900.0, 7)
 CURVE = Envelope("reach", "what it carries", "kg", VALUES, 60000.0 / VALUES, ("shank",) * 7, (600.0, 80.0))

@@ -35,12 +35,12 @@ from urial.job.change import (
     WindowIn,
 )
 from urial.job.model import Job
+from urial.making.parts import parts_list
+from urial.making.welds import weld_plan
 from urial.papers.dxf import plate_drawing
 from urial.pieces.changes import on_part, pick_at
-from urial.shop.parts import parts_list
-from urial.shop.welds import weld_plan
+from urial.prove.verdict import prove
 from urial.strength.checks import nets
-from urial.strength.verdict import prove
 
 BASE = Pick(part="base plate", along_mm=60.0, across_mm=90.0, face="front")
 
@@ -590,7 +590,7 @@ def test_what_is_no_edge_is_not_bevelled(family, pick, words):
 
 
 def test_the_trade_would_bevel_a_weak_root():
-    from urial.strength.trade import ways
+    from urial.prove.trade import ways
 
     job = edit.put(families.new_job("ball-mount"), "stack.2.bar_edge", "square")
     job = edit.put(job, "stack.2.weld_mm", 6.0)

@@ -14,11 +14,11 @@ from urial.geometry.outline import bounds
 from urial.geometry.place import dot, minus, norm
 from urial.job import edit
 from urial.job.change import BendIn, GussetIn, HoleIn, Pick, PlateOn, WindowIn
+from urial.making.parts import parts_list
 from urial.measure.snaps import snaps
 from urial.papers.packet import packet
 from urial.pieces.changes import on_part, pick_at
-from urial.shop.parts import parts_list
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 SIZES = {"rim_mm": 0.0, "high_mm": 420.0}
 BEND = BendIn(

@@ -9,8 +9,8 @@ from scipy.optimize import fsolve
 
 from urial import families
 from urial.job import edit
+from urial.prove.verdict import prove
 from urial.road.linkage import Linkage
-from urial.strength.verdict import prove
 
 USUAL = Linkage((-20.0, 380.0), (760.0, 420.0), (120.0, 780.0), (640.0, 880.0))
 

@@ -10,7 +10,7 @@ import pytest
 from urial import families
 from urial.assembly.bodies import total_mass
 from urial.job import edit
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 BEFORE = json.loads((Path(__file__).parents[1] / "families" / "before.json").read_text())
 SETS = [name for name, entry in BEFORE.items() if "set" in entry]

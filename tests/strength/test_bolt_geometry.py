@@ -18,10 +18,10 @@ from urial.geometry.outline import rectangle
 from urial.geometry.place import Place
 from urial.geometry.shape import Plate
 from urial.loads import classes
+from urial.prove.verdict import prove
 from urial.stock import catalogue
 from urial.strength import bolts
 from urial.strength.checks import bolts as checks
-from urial.strength.verdict import prove
 
 SQUARE = np.array([[0.0, 0.0], [300.0, 0.0], [300.0, 100.0], [0.0, 100.0]])
 

@@ -7,8 +7,8 @@ import pytest
 from urial import families
 from urial.fit.holes import rattle_words
 from urial.job import edit
+from urial.prove.verdict import prove
 from urial.strength.checks.droop import SHARE, rattle
-from urial.strength.verdict import prove
 
 
 def droop(v):

@@ -14,11 +14,11 @@ from urial.job import edit, file
 from urial.job.duty import Carrier, Item
 from urial.loads import towing
 from urial.loads.endurance import repeated
+from urial.prove.remedies import remedies
+from urial.prove.verdict import prove
 from urial.stock import catalogue
 from urial.strength import pins, throats
 from urial.strength.checks.endurance import toe_detail, together
-from urial.strength.size import remedies
-from urial.strength.verdict import prove
 
 
 @pytest.fixture(scope="module")

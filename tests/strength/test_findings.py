@@ -15,9 +15,9 @@ from urial.assembly import facts
 from urial.assembly.model import BuildError, Run, Weld
 from urial.job import edit
 from urial.job.fields import Spec
+from urial.prove.verdict import prove
 from urial.stock import catalogue
 from urial.strength import pins, plates, throats
-from urial.strength.verdict import prove
 
 G = 9.80665
 

@@ -8,9 +8,9 @@ from scipy.integrate import quad
 
 from urial import families
 from urial.job import edit
+from urial.prove.verdict import prove
 from urial.strength.checks.hooks import curved
 from urial.strength.checks.timber import embedment
-from urial.strength.verdict import prove
 
 
 @pytest.mark.parametrize("radius, deep, wide", [(17.0, 42.0, 38.1), (10.0, 60.0, 12.0), (80.0, 25.0, 50.0)])

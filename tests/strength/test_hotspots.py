@@ -10,8 +10,8 @@ import pytest
 
 from urial import families
 from urial.job import edit
+from urial.prove.verdict import prove
 from urial.strength.checks import hotspots
-from urial.strength.verdict import prove
 
 
 def test_the_curve_gives_114_at_16_mm_and_more_on_thin_walls_down_to_4():

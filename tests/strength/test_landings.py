@@ -8,10 +8,10 @@ import pytest
 from urial import families
 from urial.assembly.model import Weld
 from urial.job import edit
+from urial.prove.verdict import prove
 from urial.stock import catalogue
 from urial.strength import plates
 from urial.strength.checks.landing import even_runs, landing
-from urial.strength.verdict import prove
 
 
 def put(job, **values):

@@ -11,8 +11,8 @@ from urial.assembly.model import BuildError
 from urial.families.registry import families as kinds
 from urial.geometry.shape import Plate
 from urial.job import edit
+from urial.prove.verdict import prove
 from urial.stock import catalogue
-from urial.strength.verdict import prove
 
 NAMES = sorted(kinds())
 LESS = ("front axle", "rear axle", "steering", "1/coupler: nose")

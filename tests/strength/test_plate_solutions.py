@@ -9,8 +9,8 @@ from Pynite import FEModel3D
 
 from urial import families
 from urial.job import edit
+from urial.prove.verdict import prove
 from urial.strength.plates import bent_width
-from urial.strength.verdict import prove
 
 
 def test_the_endless_cantilever_plate_by_the_closed_forms():

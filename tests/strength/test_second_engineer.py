@@ -12,9 +12,10 @@ from urial.assembly import bodies, facts
 from urial.assembly.model import Bolts, BuildError
 from urial.geometry import path as paths
 from urial.geometry.axis import frame_at
-from urial.job import edit, lately
+from urial.job import edit, remembered
 from urial.job.duty import Implement
 from urial.loads import duties, endurance, towing
+from urial.prove.verdict import prove
 from urial.stock import catalogue, weldability
 from urial.strength import bolts, throats
 from urial.strength import checks as checks_
@@ -22,7 +23,6 @@ from urial.strength.checks import common, rails, silent
 from urial.strength.checks import endurance as again_
 from urial.strength.checks.bolts import bolt_tensions, prying_arms
 from urial.strength.checks.endurance import details, doubler_detail, toe_detail
-from urial.strength.verdict import prove
 
 G = 9.80665
 
@@ -702,7 +702,7 @@ def test_a_check_that_is_taken_away_is_missed(kind, name, monkeypatch):
     assert name in {f.__name__ for f in registered}
     family = next(f for f in families.families() if _carries(f, kind))
     monkeypatch.setitem(common._JUDGES, kind, [f for f in registered if f.__name__ != name])
-    monkeypatch.setattr(lately.Lately, "of", lambda self, key, make: make())
+    monkeypatch.setattr(remembered.Remembered, "of", lambda self, key, make: make())
     said = [u.what for u in prove(families.new_job(family)).unchecked]
     assert any(name in s or f"no check knows a {kind.__name__.lower()}" in s for s in said), said
 

@@ -20,12 +20,12 @@ from urial.geometry import path as paths
 from urial.geometry.path import Bent, ShapeError
 from urial.geometry.shape import Bar, Slots
 from urial.job import edit
+from urial.making.parts import parts_list
+from urial.making.welds import weld_plan
 from urial.papers.packet import packet, slot_pieces
-from urial.shop.parts import parts_list
-from urial.shop.welds import weld_plan
+from urial.prove.verdict import prove
 from urial.stock import catalogue
 from urial.strength.checks import slots
-from urial.strength.verdict import prove
 
 CUT = Slots(3.2, 46.0)
 TUBE = catalogue.bar("50x50x3")

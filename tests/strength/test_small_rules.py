@@ -8,13 +8,14 @@ import pytest
 from urial import families
 from urial.assembly.model import Plugs
 from urial.job import edit
+from urial.prove import whatif
+from urial.prove.chance import Chance, Share
+from urial.prove.second import Pair, Second
+from urial.prove.verdict import prove
 from urial.stock import catalogue
-from urial.strength import throats, whatif
+from urial.strength import throats
 from urial.strength.check import Check
 from urial.strength.checks import minima
-from urial.strength.scatter import Chance, Share
-from urial.strength.second import Pair, Second
-from urial.strength.verdict import prove
 
 
 def pair(unit, here, there=0.0, scale=100.0):

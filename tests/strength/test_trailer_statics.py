@@ -11,7 +11,7 @@ from urial.assembly import bodies
 from urial.job import edit
 from urial.job.duty import Carrier, Item
 from urial.loads import standing, trailing
-from urial.strength.verdict import prove
+from urial.prove.verdict import prove
 
 G = 9.80665
 BALL_TO_AXLE = 2350.0

@@ -8,9 +8,9 @@ from PySide6.QtCore import QObject
 
 from urial.desk.worker import Worker
 from urial.job.model import Job
+from urial.prove.remedies import Remedy, remedies
+from urial.prove.trade import Way, two_steps
 from urial.strength.check import Check
-from urial.strength.size import Remedy, remedies
-from urial.strength.trade import Way, two_steps
 
 WORTH = 0.95
 """Below so much used nothing needs mending."""

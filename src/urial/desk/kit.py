@@ -23,7 +23,7 @@ from urial.families import _shop as shop
 from urial.job import edit, recovery
 from urial.job.compare import differences
 from urial.job.file import Document, FileChanged, FileError, load, named
-from urial.strength.verdict import CAUTION
+from urial.prove.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Together, Prove, Cut)
 

@@ -102,19 +102,19 @@ def _sized(window: Window) -> None:
     _scrolled(station, station.sizer.open)
 
 
-def _wondered(window: Window) -> None:
+def _what_if(window: Window) -> None:
     """The most it may carry, 20 s at most."""
     from urial.desk.stations.prove import Prove
 
     station = window.stations[4]
     assert isinstance(station, Prove)
-    station.wonder.open.click()
+    station.what_if.open.click()
     for _ in range(400):
         _wait(50)
-        if station.wonder.found is not None:
+        if station.what_if.found is not None:
             break
     _wait(100)
-    _scrolled(station, station.wonder.open)
+    _scrolled(station, station.what_if.open)
 
 
 def _scrolled(station: Prove, top: QWidget) -> None:
@@ -229,7 +229,7 @@ class _Camera:
         self.shoot("short")
         window.open_demo(self.demos["generator-carrier"])
         window.go(4)
-        _wondered(window)
+        _what_if(window)
         self.shoot("what-if")
 
 

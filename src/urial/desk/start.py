@@ -22,7 +22,7 @@ from urial.job import host
 from urial.job.file import FileError, write_atomically
 from urial.job.recovery import Leftover, forget, leftovers
 from urial.journal import state_dir
-from urial.strength.verdict import CAUTION
+from urial.prove.verdict import CAUTION
 
 
 def demo_jobs() -> list[tuple[Path, str, str]]:

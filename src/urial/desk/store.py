@@ -32,9 +32,9 @@ from urial.job.origin import Origin
 from urial.job.recovery import Recovery
 from urial.loads.endurance import Repeated
 from urial.measure import photo, taken
+from urial.prove.sizing import Sized, Wish, size
+from urial.prove.verdict import Verdict, prove, unasked, unproved
 from urial.strength.check import Check
-from urial.strength.sizing import Sized, Wish, size
-from urial.strength.verdict import Verdict, prove, unasked, unproved
 
 log = logging.getLogger("urial")
 

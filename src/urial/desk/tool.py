@@ -13,7 +13,7 @@ from urial import units
 from urial.calc.registry import Answer
 from urial.desk.scene.canvas import Canvas
 from urial.job.model import Job
-from urial.strength.verdict import Verdict
+from urial.prove.verdict import Verdict
 from urial.units import Kind
 
 Values = Mapping[str, Any]

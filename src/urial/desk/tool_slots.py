@@ -14,8 +14,8 @@ from urial.desk.tool import Ask, Tool, Values, pen, room, shown
 from urial.geometry.path import Bent
 from urial.geometry.shape import Bar
 from urial.job.model import Job
+from urial.prove.verdict import Verdict
 from urial.stock import catalogue
-from urial.strength.verdict import Verdict
 
 
 def _bar_of(v: Verdict) -> Bar | None:

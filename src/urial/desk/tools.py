@@ -22,9 +22,9 @@ from urial.geometry import profile
 from urial.job.duty import Anchor
 from urial.job.host import Wheeled
 from urial.job.model import Job
+from urial.prove.verdict import Verdict, ball_overhang
 from urial.road.stance import stance
 from urial.stock import catalogue
-from urial.strength.verdict import Verdict, ball_overhang
 
 # ---- how much must the ball drop?
 

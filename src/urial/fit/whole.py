@@ -14,8 +14,8 @@ from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
 from urial.fit.room import Room, room_of, tools
 from urial.geometry.place import Vec
-from urial.job.lately import Lately
 from urial.job.model import ON_PAPER, Job
+from urial.job.remembered import Remembered
 
 RANK = {"clash": 0, "order": 1, "access": 2, "hole": 3, "stack": 4}
 """What stops a part from going on at all stands before what makes it hard."""
@@ -122,7 +122,7 @@ def fit(
     return _LOOKED.of((named_alike, moves), look, whole=lambda: not stopped())
 
 
-_LOOKED: Lately[tuple[Job, bool], Fit] = Lately(6)
+_LOOKED: Remembered[tuple[Job, bool], Fit] = Remembered(6)
 
 
 def _look(job: Job, made: Assembly, stopped: Stopped, moves: bool, tell: Callable[[str], None]) -> Fit:

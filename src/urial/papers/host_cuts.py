@@ -12,7 +12,7 @@ from urial.job.survey import Block, KeepOut
 from urial.measure import keepout
 from urial.papers.pdf import Pages
 from urial.papers.templates import SIDES, Lie
-from urial.strength.verdict import Verdict
+from urial.prove.verdict import Verdict
 
 FATES = {"off": "comes off to fit, back on after", "gone": "off for good", "cut": "cut"}
 FROM = {"under": "below", "top": "above"}

@@ -31,6 +31,9 @@ from urial.job.file import FileError, os_words, write_atomically
 from urial.job.model import Job
 from urial.loads import duties, towing
 from urial.loads.classes import reads_as
+from urial.making.buying import KERF, SCRAP, TRIM, buying_list
+from urial.making.parts import Row, parts_list, sold_as, torque_note
+from urial.making.welds import WeldRow, weld_plan
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
 from urial.papers.host_cuts import add_trims, cut_pieces
@@ -53,11 +56,8 @@ from urial.papers.pdf import (
 )
 from urial.papers.survey_sheet import add_survey, hatch
 from urial.papers.together_page import add_together, known
-from urial.shop.buying import KERF, SCRAP, TRIM, buying_list
-from urial.shop.parts import Row, parts_list, sold_as, torque_note
-from urial.shop.welds import WeldRow, weld_plan
-from urial.strength.prooftest import proof_tests
-from urial.strength.verdict import CAUTION, Verdict
+from urial.prove.prooftest import proof_tests
+from urial.prove.verdict import CAUTION, Verdict
 
 VIEW_TITLES: dict[View, str] = {"side": "Side, from the left", "rear": "Rear", "top": "Top"}
 

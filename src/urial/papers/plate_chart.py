@@ -10,8 +10,8 @@ from reportlab.pdfgen.canvas import Canvas
 from urial import units
 from urial.job.model import Job
 from urial.papers.pdf import BOLD, FONT, GREY, INK, MM, PALE, SLATE, _fonts, plain, wrapped
-from urial.strength.verdict import CAUTION
-from urial.strength.whatif import Envelope, ticks
+from urial.prove.verdict import CAUTION
+from urial.prove.whatif import Envelope, ticks
 
 WIDE, HIGH = 100.0, 80.0
 """Size of the plate, mm."""

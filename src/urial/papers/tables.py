@@ -9,11 +9,11 @@ from typing import Any
 from urial import units
 from urial.fit.model import Fit
 from urial.job import origin
-from urial.shop.parts import Row
-from urial.strength.scatter import Chance, Share
-from urial.strength.second import Second
-from urial.strength.sizing import Sized
-from urial.strength.verdict import CAUTION, Verdict
+from urial.making.parts import Row
+from urial.prove.chance import Chance, Share
+from urial.prove.second import Second
+from urial.prove.sizing import Sized
+from urial.prove.verdict import CAUTION, Verdict
 
 
 def check_json(verdict: Verdict, mass_kg: float, workings: bool = False) -> dict[str, Any]:

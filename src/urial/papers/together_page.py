@@ -6,7 +6,7 @@ from urial import units
 from urial.fit import Fit, fit
 from urial.fit.steps import drawn_apart
 from urial.papers.pdf import BRICK, Elevation, Pages
-from urial.strength.verdict import Verdict
+from urial.prove.verdict import Verdict
 
 PICTURE = 210.0
 """Height of the picture, points."""

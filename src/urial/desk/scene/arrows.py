@@ -11,7 +11,7 @@ from urial.desk.scene.camera import Camera
 from urial.desk.scene.canvas import lettered
 from urial.desk.theme import Theme, font
 from urial.loads.endurance import Repeated
-from urial.strength.verdict import Verdict
+from urial.prove.verdict import Verdict
 
 
 def paint_arrows(

@@ -14,7 +14,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from urial.assembly import bodies
 from urial.desk.scene.canvas import Canvas
 from urial.desk.theme import Theme, font
-from urial.strength.verdict import Verdict
+from urial.prove.verdict import Verdict
 
 
 class CasesView(Canvas):

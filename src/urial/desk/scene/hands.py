@@ -22,9 +22,9 @@ from urial.geometry.place import Vec
 from urial.geometry.shape import Bar
 from urial.job import edit
 from urial.job.model import Job
+from urial.making.buying import KERF, TRIM
+from urial.making.buying import LENGTHS as SOLD
 from urial.measure.snaps import Snap, even_lengths, nearest, snaps
-from urial.shop.buying import KERF, TRIM
-from urial.shop.buying import LENGTHS as SOLD
 
 
 def _vec(a: np.ndarray) -> Vec:

@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from urial.assembly.bodies import Mesh
 from urial.assembly.model import Part
+from urial.prove.verdict import Verdict
 from urial.strength.analysis import Forces
-from urial.strength.verdict import Verdict
 
 Array = NDArray[np.float64]
 

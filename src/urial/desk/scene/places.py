@@ -15,8 +15,8 @@ from urial.desk.scene.camera import Camera
 from urial.desk.scene.canvas import lettered
 from urial.desk.theme import Theme, font
 from urial.families._stack import Open
+from urial.prove.verdict import Verdict
 from urial.strength.restraint import Restraint
-from urial.strength.verdict import Verdict
 
 REACH = 16
 """Radius within which a click takes a place, pixels at scale 1."""

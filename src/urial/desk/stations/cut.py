@@ -28,10 +28,10 @@ from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
 from urial.desk.worker import Worker
 from urial.job.file import FileError
+from urial.making.parts import parts_list, sold_as, torque_note
 from urial.measure import agree
 from urial.papers.packet import earlier, packet, write_packet
-from urial.shop.parts import parts_list, sold_as, torque_note
-from urial.strength.verdict import CAUTION, Verdict
+from urial.prove.verdict import CAUTION, Verdict
 from urial.units import show_length
 
 log = logging.getLogger("urial")

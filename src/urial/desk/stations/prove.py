@@ -27,15 +27,15 @@ from urial.desk.widgets.marks import Mark
 from urial.desk.widgets.ranking import Ranking, Row
 from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
-from urial.desk.widgets.wonder import WhatIf
+from urial.desk.widgets.what_if import WhatIf
 from urial.job import edit
 from urial.job.model import Waiver
+from urial.prove.prooftest import proof_tests
+from urial.prove.remedies import Remedy
+from urial.prove.schools import side_by_side
+from urial.prove.second import recompute
+from urial.prove.verdict import CAUTION, Verdict
 from urial.strength.check import Check, figure
-from urial.strength.prooftest import proof_tests
-from urial.strength.second import recompute
-from urial.strength.sidebyside import side_by_side
-from urial.strength.size import Remedy
-from urial.strength.verdict import CAUTION, Verdict
 
 KINDS: dict[str, units.Kind] = {
     "N": "force",
@@ -157,8 +157,8 @@ class Prove(Station):
         self.column.addLayout(self.either)
         self.sizer = SizeIt(self.store, self.theme)
         self.column.addWidget(self.sizer)
-        self.wonder = WhatIf(self.store, self.theme)
-        self.column.addWidget(self.wonder)
+        self.what_if = WhatIf(self.store, self.theme)
+        self.column.addWidget(self.what_if)
         self.versions = Versions(self.store, self.theme)
         self.column.addWidget(self.versions)
         self.folds = [Told(self.store, *asked) for asked in (TEST, SECOND)]
@@ -246,7 +246,7 @@ class Prove(Station):
         self._waivers(check)
         self._suggest()
         self.sizer.refresh()
-        self.wonder.refresh()
+        self.what_if.refresh()
         self.versions.refresh()
         for fold in self.folds:
             fold.refresh()

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QPushButton, QToolTip, QWidget
 from urial.desk.store import Store
 from urial.desk.theme import Theme, font
 from urial.desk.widgets.marks import paint_mark
-from urial.strength.verdict import LinkState
+from urial.prove.verdict import LinkState
 
 WORDED = 70
 SLIM = 22

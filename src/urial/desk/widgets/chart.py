@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPol
 
 from urial.desk.scene.canvas import Canvas
 from urial.desk.theme import Theme, font
-from urial.strength.whatif import ticks
+from urial.prove.whatif import ticks
 
 Show = Callable[[float], str]
 

@@ -13,7 +13,7 @@ from urial.desk.store import Store
 from urial.desk.widgets.fields import label
 from urial.desk.widgets.plain import plain
 from urial.desk.worker import Worker
-from urial.strength.verdict import Verdict
+from urial.prove.verdict import Verdict
 
 Stale = Callable[[], bool]
 Tell = Callable[[str], None]

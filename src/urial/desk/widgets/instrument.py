@@ -9,11 +9,11 @@ from functools import partial
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from urial.bench.lines import SPEEDS, InstrumentError, LineFormat, LineReader, own_format, shapes
-from urial.bench.simulated import Simulated
 from urial.desk.widgets.fields import label
 from urial.desk.widgets.plain import plain
 from urial.job.origin import Origin
+from urial.services.lines import SPEEDS, InstrumentError, LineFormat, LineReader, own_format, shapes
+from urial.services.simulated import Simulated
 
 QUIET = 15  # polls without a line before it is said
 

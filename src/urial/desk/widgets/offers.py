@@ -18,7 +18,7 @@ from urial.desk.widgets.sketch import sketch, sketch_shop
 from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.job.model import Job
-from urial.strength.offers import Offer, offers
+from urial.prove.offers import Offer, offers
 
 
 class Offers(QWidget):

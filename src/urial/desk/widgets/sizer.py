@@ -26,8 +26,8 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.fold import Fold
 from urial.job import edit
-from urial.strength.sizing import Aim, Sized, Sizes, Wish, choosable
-from urial.strength.trade import Way
+from urial.prove.sizing import Aim, Sized, Sizes, Wish, choosable
+from urial.prove.trade import Way
 
 AIMS: tuple[tuple[Aim, str], ...] = (
     ("mass", "least mass"),

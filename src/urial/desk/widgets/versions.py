@@ -14,8 +14,8 @@ from urial.desk.widgets.fields import clear, label
 from urial.desk.worker import Worker
 from urial.job.file import FileError, load
 from urial.job.model import Job
-from urial.strength.verdict import Verdict
-from urial.strength.versions import Compared, compared
+from urial.prove.verdict import Verdict
+from urial.prove.versions import Compared, compared
 
 LISTED = 12
 """So many differences are listed."""

@@ -10,9 +10,9 @@ from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import form, label
 from urial.job.host import TwoWheeler, Vehicle
 from urial.job.model import Job
+from urial.prove.verdict import ball_overhang
 from urial.road import sway
 from urial.road.lean import SIDE_G, lean
-from urial.strength.verdict import ball_overhang
 
 SPEEDS = [float(s) for s in range(10, 151, 5)]
 MOVED = 500.0  # mm the cargo is moved back for the second curve

@@ -9,8 +9,6 @@ from datetime import date
 from PySide6.QtWidgets import QVBoxLayout
 
 from urial import units
-from urial.bench.lines import SCALE
-from urial.bench.simulated import Simulated, scale_line
 from urial.desk.scene.weigh_view import WeighView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
@@ -20,6 +18,8 @@ from urial.job.host import Post, Tractor
 from urial.job.model import Job
 from urial.job.origin import Origin
 from urial.road.weighing import weigh
+from urial.services.lines import SCALE
+from urial.services.simulated import Simulated, scale_line
 
 OF = {
     "jack": ("reading_kg", "jack_behind_mm", "axle_mm"),

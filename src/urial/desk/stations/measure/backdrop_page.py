@@ -17,7 +17,7 @@ from urial.job.origin import Origin
 from urial.job.survey import Backdrop, BodyBehind, Mark, Meet, OutlineBehind
 from urial.measure import backdrop, foreign
 from urial.measure.taken import BackdropError
-from urial.strength.verdict import Verdict
+from urial.prove.verdict import Verdict
 
 KINDS = "Bodies and outlines (*.step *.stp *.igs *.iges *.stl *.obj *.ply *.dxf);;All files (*)"
 FIELDS = (

@@ -10,8 +10,6 @@ from functools import partial
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from urial import units
-from urial.bench.lines import ANGLE_GAUGE
-from urial.bench.simulated import Simulated
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.instrument import LiveReading
@@ -23,6 +21,8 @@ from urial.measure import agree
 from urial.measure.places import Found, fixes, known_places
 from urial.measure.survey_photo import Found as Picked
 from urial.measure.survey_photo import as_hard_point
+from urial.services.lines import ANGLE_GAUGE
+from urial.services.simulated import Simulated
 
 
 def _fresh_mark(job: Job) -> Mark:
