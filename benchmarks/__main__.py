@@ -384,7 +384,7 @@ def turned_view() -> None:
     a, b, r = ratio(edit_seen, empty, rounds=5, repeat_mine=2, repeat_other=10)
     say("edit until it is seen, parts and picture anew / chain repaint", a, b, r, "instant")
     app.processEvents()
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
 
 
 def edit_of_every_kind() -> None:
@@ -420,7 +420,7 @@ def edit_of_every_kind() -> None:
     for path, _, _ in demo_jobs():
         if path.stem not in sizes:
             continue
-        store.saved_job = store.job  # so that nobody is asked
+        store.document.saved_job = store.job  # so that nobody is asked
         window.open_demo(path)
         window.go(2)
         app.processEvents()
@@ -449,7 +449,7 @@ def edit_of_every_kind() -> None:
             f"    seen after {1e3 * a:.0f} ms, judged after {1e3 * b:.0f} ms, "
             f"{len(store.verdict.checks)} checks"
         )
-    store.saved_job = store.job
+    store.document.saved_job = store.job
 
 
 def edit_get(job: Job, path: str) -> object:
@@ -499,7 +499,7 @@ def deck_drag() -> None:
     a, b, r = ratio(dragged, bare.repaint, rounds=7, repeat_mine=20, repeat_other=20)
     say("a block dragged, every figure and the picture / empty repaint", a, b, r, "within a frame")
     print(f"    {1e3 * a:.1f} ms a move: {'within' if a < 1 / 60 else 'over'} one frame of 1/60 s")
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
 
 
 def going_together() -> None:

@@ -132,7 +132,7 @@ class Hands:
             window.go(rng.randrange(len(window.stations)))
             return "stations"
         if over is None and what < 0.075:
-            window.store.saved_job = window.store.job
+            window.store.document.saved_job = window.store.job
             window.open_demo(rng.choice(self.demos))
             return "jobs opened"
         there = [

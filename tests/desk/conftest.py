@@ -9,7 +9,6 @@ from PySide6.QtCore import QCoreApplication, QEvent
 from PySide6.QtWidgets import QMessageBox
 
 from tests.desk.hands import HANGS_MS
-from urial.desk import store
 from urial.desk.scene import render
 from urial.desk.start import demo_jobs
 from urial.desk.store import Store
@@ -18,6 +17,7 @@ from urial.desk.window import Window
 from urial.job.model import Job
 from urial.job.recovery import Recovery
 from urial.job.remembered import Remembered
+from urial.session import asked
 
 TESTS = iter(range(1, 10**9))
 THOROUGH = 30
@@ -37,14 +37,14 @@ def collected():
     gc.enable()
 
 
-OPENED: Remembered[Job, store.Outcome] = Remembered(6)
+OPENED: Remembered[Job, asked.Outcome] = Remembered(6)
 
 
-def opened(job, early=lambda _: None, seen=None, *, reckon=store.derived):
+def opened(job, tell=asked.silent, seen=None, *, reckon=asked.derived):
     """A job that a test before has opened is not worked out anew: what follows from it is a value."""
     if seen is not None:  # edited, not opened
-        return reckon(job, early, seen)
-    return OPENED.of(job, lambda: reckon(job, early, seen))
+        return reckon(job, tell, seen)
+    return OPENED.of(job, lambda: reckon(job, tell, seen))
 
 
 KEPT: list[render.Renderer] = []
@@ -88,7 +88,7 @@ def window(qtbot, tmp_path, monkeypatch):
         "URIAL_STATE_DIR", str(tmp_path / "state")
     )  # what one test leaves to be remembered is not the next one's
     load_fonts()
-    monkeypatch.setattr(store, "derived", opened)
+    monkeypatch.setattr(asked, "derived", opened)
     monkeypatch.setattr(render, "Renderer", renderer)
     monkeypatch.setattr(
         Store, "patience", 60.0
@@ -100,7 +100,7 @@ def window(qtbot, tmp_path, monkeypatch):
     w.show()
     qtbot.waitExposed(w)
     yield w
-    w.store.saved_job = w.store.job
+    w.store.document.saved_job = w.store.job
     if isinstance(w.scene.renderer, Kept):
         KEPT.append(w.scene.renderer)
     w.close()

@@ -104,9 +104,9 @@ def test_its_corners_are_clicked_where_they_were_measured_and_set_it(qtbot, wind
         press(qtbot, page, "look at backdrop")
         page.which.setCurrentText(name)
         press(qtbot, page, "pick known")
-        assert window.store.question is not None
+        assert window.store.chosen.question is not None
         click(qtbot, window, backdrop.spot_on_host(backdrops(window)[0], corner))
-        assert window.store.question is None
+        assert window.store.chosen.question is None
         assert page.told.text() == f"{name}: a corner."
     b = backdrops(window)[0]
     assert [(m.x, m.y, m.z, m.to) for m in b.meets] == [(0, 0, 8, "L1"), (200, 0, 8, "R1")]
@@ -127,9 +127,9 @@ def test_a_click_beside_it_asks_again_and_escape_leaves(qtbot, window, page, pla
     press(qtbot, page, "look at backdrop")
     press(qtbot, page, "pick known")
     click(qtbot, window, backdrop.spot_on_host(backdrops(window)[0], (100.0, 160.0, 8.0)))
-    assert window.store.question is not None and "not under the pointer" in window.scene.told.text()
+    assert window.store.chosen.question is not None and "not under the pointer" in window.scene.told.text()
     qtbot.keyClick(window.scene, Qt.Key.Key_Escape)
-    assert window.store.question is None and not backdrops(window)[0].meets
+    assert window.store.chosen.question is None and not backdrops(window)[0].meets
 
 
 def test_a_place_of_it_becomes_a_mark_that_says_where_it_is_from(qtbot, window, page, plate):
@@ -188,7 +188,7 @@ def test_another_backdrop_is_asked_about_anew_and_a_hidden_one_is_not_picked_fro
     qtbot.waitUntil(lambda: fold.said.text() == first, timeout=30_000)
     page._replace(b.model_copy(update={"shown": False}), "hide")
     press(qtbot, page, "mark place")
-    assert window.store.question is None and "is not shown" in page.problem.text()
+    assert window.store.chosen.question is None and "is not shown" in page.problem.text()
 
 
 def test_a_broken_driver_leaves_the_lines(qtbot, window, page, plate):
@@ -223,6 +223,7 @@ def test_a_large_backdrop_of_a_file_is_read_while_the_window_goes_on(
     scan.write_bytes(foreign.stl(*rough(60)))
     take(qtbot, page, scan)
     window.store.save(file)
+    window.new_job("rail-cradle")  # which shows no backdrop
     backdrop._READ.clear()
     threads, real = [], backdrop._body
     monkeypatch.setattr(
@@ -244,10 +245,10 @@ def test_a_damaged_backdrop_is_said_and_leaves_the_others(qtbot, window, page, p
     take(qtbot, page, scan)
     take(qtbot, page, plate)
     first, second = backdrops(window)
-    data = bytearray(window.store.attachments[first.file])
+    data = bytearray(window.store.document.attachments[first.file])
     data[84 + 12 : 84 + 16] = b"\x00\x00\xc0\x7f"  # not a number
     backdrop._READ.clear()
-    window.store.attach(first.file, bytes(data))
+    window.store.document.attach(first.file, bytes(data))
     window.store.changed.emit()
     qtbot.wait(300)
     assert [b.file for _, b, _ in window.scene.behind.there(window.store)] == [second.file]

@@ -11,7 +11,9 @@ from PySide6.QtWidgets import QPushButton, QWidget
 from urial import families
 from urial.desk.scene import places
 from urial.desk.start import demo_jobs, new_parts
+from urial.desk.store import Store
 from urial.job import edit
+from urial.session import asked
 
 
 @pytest.fixture
@@ -101,10 +103,10 @@ def test_an_open_bore_glows_on_the_drawing_and_a_click_asks_what_fits(qtbot, win
     ring = seen.pixelColor(at + QPoint(window.theme.px(8), 0))
     assert ring.blue() > ring.red() + 60  # the touch colour
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=at)
-    assert window.store.place_chosen == place and build.offers.isVisible() and not build.sizes.isVisible()
+    assert window.store.chosen.place == place and build.offers.isVisible() and not build.sizes.isVisible()
     offered(qtbot, build)
     press(qtbot, window, "leave open")
-    assert window.store.place_chosen is None and build.sizes.isVisible()
+    assert window.store.chosen.place is None and build.sizes.isVisible()
 
 
 def test_a_piece_whose_sizes_disagree_is_said_over_the_last_shape(qtbot, window, build):
@@ -240,11 +242,9 @@ def test_edits_of_another_kind_of_part_are_undone_whole(qtbot, window):
 
 
 def test_an_edit_is_drawn_before_it_is_judged(qtbot, window, monkeypatch):
-    from urial.desk import store as stores
-
-    proved, gate = stores.prove, threading.Event()
-    monkeypatch.setattr(stores.Store, "patience", 0.01)
-    monkeypatch.setattr(stores, "prove", lambda job: (gate.wait(300), proved(job))[1])
+    proved, gate = asked.prove, threading.Event()
+    monkeypatch.setattr(Store, "patience", 0.01)
+    monkeypatch.setattr(asked, "prove", lambda job: (gate.wait(300), proved(job))[1])
     before = window.store.verdict
     window.store.put("stack.1.drop_mm", 150.0)
     qtbot.waitUntil(lambda: window.store.shape is not None, timeout=20_000)
@@ -264,7 +264,7 @@ def test_a_window_made_anew_has_its_open_places_still(qtbot, window, build):
     press(qtbot, window, "open:1/receiver")
     offered(qtbot, window.stations[2])
     window.bench_size()
-    assert window.store.place_chosen is not None
+    assert window.store.chosen.place is not None
 
 
 def test_a_cradle_is_moved_along_its_rail_by_a_click(qtbot, window):

@@ -55,7 +55,7 @@ def test_a_hole_is_put_where_somebody_clicks_changed_switched_off_taken_out_and_
     (hole,) = changes(window, "1")
     made = part(window, "1/base plate").shape.holes[-1]
     assert made[:2] == pytest.approx((-1100.0, 100.0), abs=2.0)
-    assert not window.scene.told.isVisible() and window.store.question is None
+    assert not window.scene.told.isVisible() and window.store.chosen.question is None
     size = next(f for f in build.changes.findChildren(Field) if f.path.endswith("0.diameter_mm"))
     size.line.setText("14 mm")
     size.commit()
@@ -84,9 +84,11 @@ def test_a_brace_is_put_between_two_clicks(qtbot, window, build):
 def test_escape_takes_the_question_back_and_a_click_beside_says_so(qtbot, window, build):
     press(qtbot, build, "add hole")
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(4, window.scene.height() - 6))
-    assert "no part under the pointer" in window.scene.told.text() and window.store.question is not None
+    assert (
+        "no part under the pointer" in window.scene.told.text() and window.store.chosen.question is not None
+    )
     qtbot.keyClick(window.scene, Qt.Key.Key_Escape)
-    assert window.store.question is None and changes(window, "1") == ()
+    assert window.store.chosen.question is None and changes(window, "1") == ()
 
 
 def test_hardware_and_plates_say_what_they_do_not_take(qtbot, window, build):
@@ -186,9 +188,11 @@ def test_every_kind_of_change_has_a_button_that_asks_and_escape_takes_it_back(qt
     assert len(kinds) == 13
     for name in kinds:
         press(qtbot, build, name)
-        assert window.store.question is not None and "Escape takes it back" in window.scene.told.text(), name
+        assert (
+            window.store.chosen.question is not None and "Escape takes it back" in window.scene.told.text()
+        ), name
         qtbot.keyClick(window.scene, Qt.Key.Key_Escape)
-        assert window.store.question is None and changes(window, "1") == ()
+        assert window.store.chosen.question is None and changes(window, "1") == ()
 
 
 @pytest.mark.parametrize(
@@ -368,7 +372,7 @@ def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot
     for _ in range(steps):
         window.undo_action.trigger()
     assert window.store.job == before
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.store.open(file)
     assert window.store.job == done and part(window, "2/plate").shape == made.shape
 

@@ -40,7 +40,7 @@ def panel(window):
 
 
 def wait(qtbot, panel):
-    qtbot.waitUntil(lambda: not panel._worker.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not panel.store.asking.busy("versions"), timeout=30_000)
 
 
 def test_with_a_file_the_other_is_listed_and_drawn_and_put_away(qtbot, window, panel, tmp_path, monkeypatch):
@@ -81,7 +81,7 @@ def test_with_what_was_saved_it_follows_every_edit(qtbot, window, panel):
         corners(a.by_key["1/receiver"])[0] for a in (panel.found.shape, window.store.verdict.assembly)
     )
     assert low[2] - here[2] == pytest.approx(30.0)
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "generator-carrier"))
     assert window.store.ghost is None and panel.other is None
 

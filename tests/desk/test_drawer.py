@@ -78,7 +78,7 @@ def test_the_ball_is_set_level_by_taking_and_putting(qtbot, window, drawer):
     assert drawer.values["hitch_height"]["coupler_mm"] == 520.0
     qtbot.mouseClick(drawer.findChild(QPushButton, "tool put"), Qt.MouseButton.LeftButton)
     assert abs(stance(window.store.job, window.store.verdict.assembly, []).drop_change_mm) < 1.0
-    assert window.store.history.undo_name == "ball mount's drop from the bench"
+    assert window.store.document.history.undo_name == "ball mount's drop from the bench"
 
 
 def test_the_drawer_speaks_the_jobs_units(qtbot, window, drawer):

@@ -203,7 +203,9 @@ def test_text_that_stands_in_a_field_of_one_job_is_not_written_into_the_next(qtb
     line.selectAll()
     qtbot.keyClicks(line, "633 mm")
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "first-idea"))
-    assert window.store.job.vehicle.left[0].height_mm != 633 and window.store.history.undo_name is None
+    assert (
+        window.store.job.vehicle.left[0].height_mm != 633 and window.store.document.history.undo_name is None
+    )
 
 
 @pytest.mark.parametrize("answer", ["Wait until it is there", "Stop writing it", "Cancel"])
@@ -234,7 +236,7 @@ def test_who_leaves_while_a_packet_is_written_is_asked(qtbot, window, tmp_path, 
 
     monkeypatch.setattr(QMessageBox, "exec", asked)
     monkeypatch.setattr(QMessageBox, "clickedButton", lambda box: seen["button"])
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.show_start()
     assert "being written into out" in seen["text"]
     if answer == "Cancel":

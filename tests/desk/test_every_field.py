@@ -45,7 +45,7 @@ def write(qtbot, field: Field, text: str) -> None:
 
 @pytest.fixture(params=["rescue-receiver", "weir-anchor", "hay-net-carriage"])
 def opened(request, window):
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.open_demo(JOBS[request.param])
     return window
 
@@ -127,7 +127,7 @@ def test_one_edit_moves_one_value_and_undo_brings_back_the_very_same_job(qtbot, 
 def test_every_choice_can_be_made_and_taken_back(qtbot, window):
     """A click on any option: the job has it, or a sentence says why not; undo restores the job."""
     seen, opened = 0, window
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.open_demo(JOBS["weir-anchor"])
     for page in pages(opened):
         choices = [f for f in opened.findChildren(Field) if f.isVisible() and len(f.buttons) > 1]
@@ -158,7 +158,7 @@ def test_every_choice_can_be_made_and_taken_back(qtbot, window):
 def test_a_field_that_was_made_before_the_job_was_opened_writes_into_the_one_that_is_open(qtbot, window):
     """Twice the same kind of job, one after the other: the page keeps its fields, and they still commit."""
     for size in (33.0, 37.0):
-        window.store.saved_job = window.store.job
+        window.store.document.saved_job = window.store.job
         window.open_demo(JOBS["rescue-receiver"])
         window.go(2)
         QApplication.processEvents()
@@ -175,8 +175,8 @@ def test_what_was_typed_for_one_job_never_reaches_the_next(qtbot, window):
     here = next(f for f in fields(window) if f.path == "stack.1.hole_edge_mm")
     here.line.setFocus()
     here.line.setText("44 mm")  # typed and not entered yet
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.open_demo(JOBS["first-idea"])
     here.commit()
-    assert window.store.job.stack[0].values.hole_edge_mm != 44 and not window.store.dirty
+    assert window.store.job.stack[0].values.hole_edge_mm != 44 and not window.store.document.dirty
     assert here.line.text() != "44 mm"

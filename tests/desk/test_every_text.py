@@ -92,7 +92,7 @@ def read(window, system: str) -> int:
     ["rescue-receiver", "first-idea", "medic-bike-hitch", "weir-anchor", "hay-net-carriage", "boat-cradles"],
 )
 def test_every_text_is_for_a_person_in_one_system_and_with_one_mark(window, stem):
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.open_demo(JOBS[stem])
     QApplication.processEvents()
     for system in ("metric", "inch"):

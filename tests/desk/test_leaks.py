@@ -55,7 +55,7 @@ def test_a_window_that_goes_takes_its_store_and_its_renderer_along(qtbot, tmp_pa
         window.go(4)
         window.scene.settle()
         assert alive() > before
-        window.store.saved_job = window.store.job
+        window.store.document.saved_job = window.store.job
         window.close()
         window.deleteLater()
         del window

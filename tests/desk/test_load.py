@@ -386,7 +386,7 @@ def test_the_legs_of_an_anchor_are_dragged_apart_until_a_link_is_over(qtbot, win
 @pytest.mark.parametrize("first", range(4))
 def test_every_demo_opens_on_every_page_of_load(qtbot, window, first):
     for path, _, _ in demo_jobs()[first::4]:
-        window.store.saved_job = window.store.job
+        window.store.document.saved_job = window.store.job
         window.open_demo(path)
         window.go(1)
         station = window.stations[1]

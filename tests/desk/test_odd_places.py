@@ -18,7 +18,7 @@ def opened(window, tmp_path):
     place.mkdir()
     path = place / "job.urial"
     save(path, Document(window.store.job))
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     assert window.open_file(path)
     window.store.put("stack.1.drop_mm", 131.0)
     return path
@@ -33,9 +33,9 @@ def said(monkeypatch):
 def test_a_folder_that_vanished_takes_no_work_with_it(window, opened, monkeypatch):
     shutil.rmtree(opened.parent)
     heard = said(monkeypatch)
-    assert not window.save() and window.store.dirty
+    assert not window.save() and window.store.document.dirty
     assert len(heard) == 1 and heard[0].endswith(".") and "\n" not in heard[0]
-    assert load(window.store.recovery._path).job == window.store.job
+    assert load(window.store.document.recovery._path).job == window.store.job
     opened.parent.mkdir()
     assert window.save() and load(opened).job == window.store.job
 
@@ -44,7 +44,7 @@ def test_a_file_made_read_only_is_left_and_the_work_kept(window, opened, monkeyp
     opened.chmod(0o444)
     before = opened.read_bytes()
     heard = said(monkeypatch)
-    assert not window.save() and window.store.dirty and opened.read_bytes() == before
+    assert not window.save() and window.store.document.dirty and opened.read_bytes() == before
     assert "read-only" in heard[0]
 
 
@@ -53,12 +53,12 @@ def test_a_folder_put_in_the_files_place_is_said(window, opened, monkeypatch):
     opened.mkdir()
     heard = said(monkeypatch)
     monkeypatch.setattr(QMessageBox, "clickedButton", lambda box: None)
-    assert not window.save() and window.store.dirty and heard
+    assert not window.save() and window.store.document.dirty and heard
 
 
 def test_a_clock_set_back_loses_no_recovery(window, opened, tmp_path):
     """Copies from the future are neither swept away nor left out."""
-    copy, note = window.store.recovery._path, window.store.recovery._note
+    copy, note = window.store.document.recovery._path, window.store.document.recovery._note
     lost = tmp_path / "lost"
     lost.mkdir()
     for kept in (copy, note):

@@ -24,7 +24,7 @@ def text_of(pdf: bytes) -> str:
 
 @pytest.fixture
 def fresh(window):
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.new_job("rear-receiver")
     window.go(0)
     return window
@@ -136,7 +136,7 @@ def test_every_later_page_says_that_it_rests_on_what_nobody_measured(fresh):
         page.get_textpage().get_text_range()
         for page in pypdfium2.PdfDocument(packet(fresh.store.verdict).files["packet.pdf"])
     ]
-    count = len(fresh.store.assumed)
+    count = len(fresh.store.document.assumed)
     assert len(pages) > 3
     assert all(f"{count} figures assumed, not measured: see page 1" in page for page in pages[1:])
 
@@ -150,16 +150,16 @@ def test_a_choice_nobody_made_is_assumed_until_it_is_clicked(qtbot, fresh):
     here = field(qtbot, fresh, "vehicle.soil")
     assert here.choices.property("origin") == "assumed" and "click the one" in here.choices.toolTip()
     click(qtbot, fresh, f"choice:vehicle.soil:{store.job.vehicle.soil}")  # right as it stands
-    assert here.choices.property("origin") == "" and not store.assumed
+    assert here.choices.property("origin") == "" and not store.document.assumed
     store.undo()
-    assert store.assumed == ("vehicle.soil",)
+    assert store.document.assumed == ("vehicle.soil",)
     other = next(o for o in here.buttons if o != store.job.vehicle.soil)
     click(qtbot, fresh, f"choice:vehicle.soil:{other}")
-    assert store.job.vehicle.soil == other and not store.assumed
+    assert store.job.vehicle.soil == other and not store.document.assumed
 
 
 def test_nothing_is_assumed_in_a_job_that_was_measured(window):
-    assert not window.store.assumed and "Assumed" not in text_of(
+    assert not window.store.document.assumed and "Assumed" not in text_of(
         packet(window.store.verdict).files["packet.pdf"]
     )
 

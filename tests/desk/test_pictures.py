@@ -123,7 +123,7 @@ def test_figures_on_the_drawing_cover_no_other_at_any_size(window):
 def test_every_page_fits_its_slate(window):
     """Nothing runs out of the column to the right, in millimetres or inches, at desk or bench size."""
     for path, *_ in (demo_jobs()[0], demo_jobs()[5]):
-        window.store.saved_job = window.store.job
+        window.store.document.saved_job = window.store.job
         window.open_demo(path)
         for change in (window.switch_units, window.bench_size):
             change()

@@ -52,7 +52,7 @@ def test_a_refusal_that_quotes_markup_is_a_sentence(qtbot, window, monkeypatch, 
     monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append((box.textFormat(), box.text())))
     path = tmp_path / "<img src=x>.urial"
     path.write_bytes(b"no job")
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     assert not window.open_file(path)
     assert said and said[0][0] == Qt.TextFormat.PlainText and "<img src=x>" in said[0][1]
 

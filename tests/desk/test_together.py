@@ -10,14 +10,15 @@ from PySide6.QtCore import QCoreApplication, QPoint, Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from tests.desk.hands import click, shown
-from urial.desk import store
 from urial.desk.scene.findings import spots
 from urial.desk.start import demo_jobs
+from urial.desk.store import Store
 from urial.desk.widgets.fields import Field
 from urial.fit import Fit
 from urial.job import edit
 from urial.job.file import load
 from urial.job.survey import Block
+from urial.session import asked
 
 RESCUE = {p.stem: p for p, _, _ in demo_jobs()}["rescue-receiver"]
 
@@ -73,7 +74,7 @@ def test_what_is_in_the_way_is_found_again_after_an_edit_marked_moved_and_undone
     window.scene.settle()
     at = spots(window.scene.camera, found.findings)[found.findings.index(row)]
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
-    assert window.store.finding_chosen == row.id
+    assert window.store.chosen.finding == row.id
     assert shown(qtbot, together, f"finding:{row.id}").isChecked()
     assert row.move is not None and "instead of" in row.move.words
     click(qtbot, together, f"move:{row.id}")
@@ -128,7 +129,6 @@ def test_the_order_is_played_and_stands_still_when_asked(qtbot, window, together
 def test_looking_can_be_stopped_and_begun_again(qtbot, window, together):
     window.store.look_at_fit()
     assert together.looking.isVisible() and "Looking at" in together.progress.text()
-    window.store.fit = None
     qtbot.mouseClick(
         together.findChild(QPushButton, "stop looking"), Qt.MouseButton.LeftButton
     )  # at once: else it is known already
@@ -140,7 +140,7 @@ def test_looking_can_be_stopped_and_begun_again(qtbot, window, together):
 def test_nothing_of_one_job_is_said_of_the_next(qtbot, window, together):
     window.store.choose_finding("something")
     window.open_demo({p.stem: p for p, _, _ in demo_jobs()}["river-post-mount"])
-    assert window.store.finding_chosen == ""
+    assert window.store.chosen.finding == ""
     found = known(qtbot, window)
     assert isinstance(found, Fit) and "Ball mount" not in together.order.text()
 
@@ -191,7 +191,7 @@ def test_what_is_done_with_a_thing_in_the_way_opens_its_own_fields(qtbot, window
     station = window.slates.currentWidget()
     station.show_page("In the way")
     click(qtbot, station, f"chosen:{n}")
-    assert window.store.keep_chosen == n
+    assert window.store.chosen.keep_out == n
 
     def fields():
         QCoreApplication.processEvents()
@@ -217,12 +217,12 @@ def test_coming_off_without_tools_is_asked_with_a_tick(qtbot, window, together):
 
 def test_what_is_still_being_worked_out_is_not_looked_at(qtbot, window, together, monkeypatch):
     """A size that makes no part: until that is known the last shape stands, and is of another job."""
-    gate, derived = Event(), store.derived
-    monkeypatch.setattr(store, "derived", lambda *given: (gate.wait(60), derived(*given))[1])
-    monkeypatch.setattr(store.Store, "patience", 0.0)
+    gate, derived = Event(), asked.derived
+    monkeypatch.setattr(asked, "derived", lambda *given: (gate.wait(60), derived(*given))[1])
+    monkeypatch.setattr(Store, "patience", 0.0)
     window.store.put("stack.1.mouth_to_tube_mm", 800.0)
     window.store.look_at_fit()
-    assert window.store.reckoning and not window.store._fitter.busy
+    assert window.store.reckoning and not window.store.asking.busy("fit")
     gate.set()
     qtbot.waitUntil(lambda: bool(window.store.refusal))
     window.store.undo()

@@ -101,7 +101,7 @@ def test_words_stand_clear_of_figures_and_of_each_other(window, monkeypatch):
     written = []
     monkeypatch.setattr(easel, "lettered", lambda p, theme, box, text, colour: written.append(box))
     for stem in ("rescue-receiver", "boat-cradles"):
-        window.store.saved_job = window.store.job
+        window.store.document.saved_job = window.store.job
         window.open_demo(JOBS[stem])
         window.go(0)
         for way in ("side", "rear", "top"):

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QMessageBox
 from urial import families
 from urial.job import edit
 from urial.job.compare import differences
-from urial.job.file import Document, FileError, load, save, write_atomically
+from urial.job.file import Document, FileError, fingerprint, load, save, write_atomically
 from urial.job.recovery import Recovery, leftovers
 
 
@@ -22,7 +22,7 @@ def shared(window, tmp_path):
     """A file open in the window that somebody else has changed meanwhile."""
     path = tmp_path / "shared.urial"
     save(path, Document(window.store.job))
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     assert window.open_file(path)
     window.store.put("stack.1.drop_mm", 131.0)
     theirs = edit.put(load(path).job, "stack.1.drop_mm", 125.0)
@@ -48,7 +48,7 @@ def answered(monkeypatch, words):
 def test_a_file_changed_meanwhile_is_not_written_over_unasked(window, shared, monkeypatch):
     before = shared.read_bytes()
     seen = answered(monkeypatch, "Cancel")
-    assert not window.save() and shared.read_bytes() == before and window.store.dirty
+    assert not window.save() and shared.read_bytes() == before and window.store.document.dirty
     assert "drop: 131 mm here, 125 mm on disk" in seen["details"]
 
 
@@ -57,7 +57,11 @@ def test_both_can_be_kept(window, shared, monkeypatch):
     answered(monkeypatch, "Keep both")
     assert window.save() and shared.read_bytes() == before
     beside = shared.with_name("shared (2).urial")
-    assert load(beside).job == window.store.job and window.store.path == beside and not window.store.dirty
+    assert (
+        load(beside).job == window.store.job
+        and window.store.document.path == beside
+        and not window.store.document.dirty
+    )
 
 
 def test_theirs_can_be_taken_or_written_over(window, shared, monkeypatch):
@@ -86,18 +90,18 @@ def test_one_on_disk_that_is_damaged_takes_nobodys_work_with_it(window, shared, 
     monkeypatch.setattr(QMessageBox, "clickedButton", lambda box: seen["button"])
     mine = window.store.job
     assert not window.save()
-    assert window.store.job == mine and window.store.dirty
+    assert window.store.job == mine and window.store.document.dirty
     assert "What you have here is kept" in said[-1]
-    assert load(window.store.recovery._path).job == mine
+    assert load(window.store.document.recovery._path).job == mine
 
 
 def test_recovered_work_is_not_written_over_what_somebody_saved_since(window, tmp_path, monkeypatch):
     path = tmp_path / "job.urial"
     save(path, Document(window.store.job))
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     assert window.open_file(path)
     window.store.put("stack.1.drop_mm", 131.0)
-    copy, note = window.store.recovery._path, window.store.recovery._note
+    copy, note = window.store.document.recovery._path, window.store.document.recovery._note
     lost = tmp_path / "lost"
     lost.mkdir()
     for kept in (copy, note):
@@ -107,7 +111,7 @@ def test_recovered_work_is_not_written_over_what_somebody_saved_since(window, tm
     time.sleep(0.02)
     save(path, Document(edit.put(load(path).job, "stack.1.drop_mm", 125.0)))  # a colleague, meanwhile
     (left,) = leftovers(lost)
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.recover(left)
     theirs = path.read_bytes()
     seen = answered(monkeypatch, "Cancel")
@@ -119,9 +123,9 @@ def test_recovered_work_is_not_written_over_what_somebody_saved_since(window, tm
 def test_recovered_work_is_saved_unasked_where_nobody_was_there(window, tmp_path):
     path = tmp_path / "job.urial"
     save(path, Document(window.store.job))
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     assert window.open_file(path)
-    disk = window.store._disk
+    disk = fingerprint(path)
     work = Document(edit.put(window.store.job, "stack.1.drop_mm", 131.0))
     window.store.take(work, path, saved=False, disk=disk)
     assert window.save() and edit.get(load(path).job, "stack.1.drop_mm") == 131.0
@@ -218,9 +222,9 @@ def test_the_only_copy_is_not_forgotten_while_another_cannot_be_kept(window, tmp
         raise FileError("the disk is full")
 
     monkeypatch.setattr(Recovery, "keep", full)
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.recover(left)
-    assert window.store.autosave_problem and copy.exists()
+    assert window.store.document.autosave_problem and copy.exists()
 
 
 @pytest.mark.parametrize("text", ["", "{}", "[5, null, {}]", '["\\u0000"]', "[" * 5000])
@@ -228,6 +232,6 @@ def test_an_odd_list_of_recent_files_stops_nothing(window, tmp_path, text):
     state = Path(os.environ["URIAL_STATE_DIR"])
     state.mkdir(parents=True, exist_ok=True)
     (state / "recent.json").write_text(text)
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.show_start()
     assert window.start.isVisible()

@@ -23,7 +23,7 @@ def choose(qtbot, panel, what):
     box = panel.findChild(QComboBox, "swept")
     box.setCurrentIndex(box.findData(what))
     box.activated.emit(box.currentIndex())
-    qtbot.waitUntil(lambda: not panel._worker.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not panel.store.asking.busy("what if"), timeout=60_000)
     return panel.findChild(QLabel, "swept said").text()
 
 
@@ -106,13 +106,13 @@ def test_an_edit_asks_again_and_stopping_stops(qtbot, window, panel):
     choose(qtbot, panel, "stack.2.ball_plate_mm")
     first = panel.found
     window.store.put("stack.2.ball_plate_width_mm", 118.0)
-    qtbot.waitUntil(lambda: not panel._worker.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not panel.store.asking.busy("what if"), timeout=60_000)
     assert panel.found is not None and panel.found is not first
     box = panel.findChild(QComboBox, "swept")
     box.setCurrentIndex(box.findData("*matters"))
     box.activated.emit(box.currentIndex())
     qtbot.mouseClick(panel.stop, Qt.MouseButton.LeftButton)
-    assert not panel._worker.busy and "Stopped" in panel.said.text() and panel.stop.isHidden()
+    assert not panel.store.asking.busy("what if") and "Stopped" in panel.said.text() and panel.stop.isHidden()
 
 
 def test_shut_it_asks_nothing(qtbot, window, panel):
@@ -120,4 +120,4 @@ def test_shut_it_asks_nothing(qtbot, window, panel):
     qtbot.mouseClick(panel.open, Qt.MouseButton.LeftButton)
     found = panel.found
     window.store.put("stack.2.ball_plate_width_mm", 121.0)
-    assert panel.found is found and not panel._worker.busy
+    assert panel.found is found and not panel.store.asking.busy("what if")

@@ -16,10 +16,12 @@ from PySide6.QtWidgets import QLineEdit, QListView, QMessageBox, QPushButton, QW
 
 from urial.desk.palette import Finder
 from urial.desk.stations.cut import Cut
+from urial.desk.store import Store
 from urial.desk.widgets.fields import Field
 from urial.job import file
 from urial.job.recovery import leftovers
 from urial.prove.verdict import prove
+from urial.session import asked
 
 
 def field(window, path) -> Field:
@@ -51,7 +53,7 @@ def test_the_start_page_opens_a_demo_job_with_one_click(qtbot, window):
 def test_a_new_job_starts_from_sizes_that_hold(qtbot, window):
     window.show_start()
     qtbot.mouseClick(window.start.findChild(QPushButton, "new:rear-receiver"), Qt.MouseButton.LeftButton)
-    assert window.store.verdict.holds and window.store.dirty
+    assert window.store.verdict.holds and window.store.document.dirty
 
 
 def test_number_keys_walk_the_stations(qtbot, window):
@@ -151,7 +153,11 @@ def test_a_job_whose_sizes_make_no_part_opens_where_they_are_mended(qtbot, windo
     broken = edits.put(window.store.job, "stack.2.bar", "square 3")
     file.save(tmp_path / "broken.urial", file.Document(broken))
     window.open_file(tmp_path / "broken.urial")
-    assert window.store.job == broken and "wider than" in window.store.refusal and not window.store.dirty
+    assert (
+        window.store.job == broken
+        and "wider than" in window.store.refusal
+        and not window.store.document.dirty
+    )
     qtbot.keyClick(window.scene, "3")
     build = window.slates.currentWidget()
     assert build.name == "Build"
@@ -161,9 +167,7 @@ def test_a_job_whose_sizes_make_no_part_opens_where_they_are_mended(qtbot, windo
 
 
 def test_the_window_does_not_wait_for_an_edit_and_the_newest_wins(qtbot, window, monkeypatch):
-    from urial.desk import store as stores
-
-    proved, gate, done = stores.derived, threading.Event(), []
+    proved, gate, done = asked.derived, threading.Event(), []
 
     def held_back(job, *_):
         gate.wait(300)
@@ -172,8 +176,8 @@ def test_the_window_does_not_wait_for_an_edit_and_the_newest_wins(qtbot, window,
         finally:
             done.append(job)
 
-    monkeypatch.setattr(stores.Store, "patience", 0.01)
-    monkeypatch.setattr(stores, "derived", held_back)
+    monkeypatch.setattr(Store, "patience", 0.01)
+    monkeypatch.setattr(asked, "derived", held_back)
     before = window.store.verdict
     window.store.put("stack.1.drop_mm", 125.0)  # comes back though nothing can be worked out yet
     assert not done and window.store.reckoning and window.store.verdict is before
@@ -245,7 +249,7 @@ def test_a_click_on_a_part_selects_it_and_opens_its_group(qtbot, window):
     ball = window.store.verdict.assembly.places["ball"]
     x, y = window.scene.camera.project(np.array([ball]))[0]
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(y)))
-    assert window.store.part == "X3"
+    assert window.store.chosen.part == "X3"
     assert window.slates.currentWidget().current == "Ball mount"
 
 
@@ -318,7 +322,7 @@ def test_brackets_walk_the_load_chain_and_a_click_opens_a_link(qtbot, window):
     names = [s.link.name for s in window.store.verdict.chain]
     box = window.chain._boxes()[names.index("pin")]
     qtbot.mouseClick(window.chain, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
-    assert window.store.shown_check().link == "2/pin" and window.store.part == "X2"
+    assert window.store.shown_check().link == "2/pin" and window.store.chosen.part == "X2"
 
 
 def test_the_working_of_a_check_opens_with_formula_and_numbers(qtbot, window):
@@ -463,13 +467,13 @@ def test_the_packet_is_written_from_the_window(qtbot, window, tmp_path):
 
 def test_save_close_and_reopen(qtbot, window, tmp_path, monkeypatch):
     window.store.put("stack.1.drop_mm", 131.0)
-    assert window.store.dirty and "*" in window.windowTitle()
+    assert window.store.document.dirty and "*" in window.windowTitle()
     monkeypatch.setattr(
         "urial.desk.files.QFileDialog.getSaveFileName", lambda *a, **k: (str(tmp_path / "mine"), "")
     )
     assert window.save()
     path = tmp_path / "mine.urial"
-    assert not window.store.dirty and "saved" in window.saved.text()
+    assert not window.store.document.dirty and "saved" in window.saved.text()
     assert leftovers(tmp_path / "recovery") == []
     window.store.put("stack.1.drop_mm", 132.0)
     assert window.open_file(path)
@@ -482,7 +486,7 @@ def test_a_damaged_file_is_refused_and_the_open_job_stays(qtbot, window, tmp_pat
     said = []
     monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text()))
     bad = tmp_path / "bad.urial"
-    bad.write_bytes(file.to_bytes(window.store.document())[:-100])
+    bad.write_bytes(file.to_bytes(window.store.document.as_file())[:-100])
     before = window.store.job
     assert not window.open_file(bad)
     assert window.store.job is before and "damaged" in said[0]
@@ -492,9 +496,9 @@ def test_a_save_that_fails_says_why_and_loses_nothing(qtbot, window, tmp_path, m
     said = []
     monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text()))
     window.store.put("stack.1.drop_mm", 133.0)
-    window.store.path = tmp_path / "gone" / "a.urial"
+    window.store.document.path = tmp_path / "gone" / "a.urial"
     assert not window.save()
-    assert "could not be saved" in said[0] and window.store.dirty
+    assert "could not be saved" in said[0] and window.store.document.dirty
     assert list((tmp_path / "recovery").glob("*.urial"))
 
 
@@ -531,7 +535,7 @@ def test_kill_recover_and_carry_on(qtbot, window, tmp_path, monkeypatch):
     page.recover.connect(window.recover)
     page.show()
     qtbot.mouseClick(page.findChild(QPushButton, "recover"), Qt.MouseButton.LeftButton)
-    assert window.store.job.piece("rear-receiver").values.drop_mm == 137 and window.store.dirty
+    assert window.store.job.piece("rear-receiver").values.drop_mm == 137 and window.store.document.dirty
     assert leftovers(state / "recovery") == []
 
 
@@ -578,7 +582,7 @@ def test_the_bent_shape_follows_the_frame(window):
 
 def test_reading_a_job_changes_nothing_on_disk(window, tmp_path):
     path = tmp_path / "a.urial"
-    file.save(path, window.store.document())
+    file.save(path, window.store.document.as_file())
     before = (path.read_bytes(), path.stat().st_mtime_ns)
     window.open_file(path)
     time.sleep(0.01)

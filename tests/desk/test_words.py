@@ -68,7 +68,7 @@ def test_finding_goes_where_it_says(qtbot, window):
 
     assert find("sway", "page of Load") == (1, "Sway")
     assert find("tapes", "page of Measure") == (0, "Tapes")
-    assert find("spare wheel", "keep-out") == (0, "In the way") and window.store.keep_chosen is not None
+    assert find("spare wheel", "keep-out") == (0, "In the way") and window.store.chosen.keep_out is not None
     assert find("trailer", "duty") == (1, "Duties")
     assert find("drop", "size")[0] == 2
 
@@ -116,7 +116,7 @@ def test_sizes_on_the_drawing_are_reached_by_keys(qtbot, window):
 def test_your_own_work_stands_before_the_demo_jobs_and_is_kept_up_to_date(qtbot, window, tmp_path):
     path = tmp_path / "mine.urial"
     save(path, Document(window.store.job))
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.show_start()
     assert not window.start.findChildren(QPushButton, "recent:mine.urial")
     remember(path)
@@ -131,12 +131,12 @@ def test_a_new_job_is_in_the_units_last_used(qtbot, window):
     demo(window, "rescue-receiver")
     window.switch_units()
     try:
-        window.store.saved_job = window.store.job
+        window.store.document.saved_job = window.store.job
         window.new_job("flat-carrier")
         assert window.store.job.units == "inch"
     finally:
         settings.remember("units", "metric")
-    window.store.saved_job = window.store.job
+    window.store.document.saved_job = window.store.job
     window.new_job("flat-carrier")
     assert window.store.job.units == "metric"
 

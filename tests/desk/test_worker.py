@@ -112,7 +112,7 @@ def test_an_edit_that_cannot_be_worked_out_says_so_and_loses_nothing(qtbot, tmp_
     before = store.verdict
     monkeypatch.setattr(Store, "patience", 30.0)
     monkeypatch.setattr(Store, "hasty", False)
-    monkeypatch.setattr("urial.desk.store.prove", lambda job: 1 / 0)
+    monkeypatch.setattr("urial.session.asked.prove", lambda job: 1 / 0)
     store.put("stack.1.drop_mm", 131.0)
     assert "could not be worked out" in store.refusal and store.verdict is before
     assert store.job.piece("rear-receiver").values.drop_mm == 131.0

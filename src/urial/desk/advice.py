@@ -1,83 +1,87 @@
-"""What would mend the check that is shown: one change, and where no one is enough two; off the GUI thread."""
+"""What would mend the check that is shown: one change, and where no one is enough two."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from PySide6.QtCore import QObject
-
-from urial.desk.worker import Worker
+from urial.desk.asking import Asking
 from urial.job.model import Job
-from urial.prove.remedies import Remedy, remedies
-from urial.prove.trade import Way, two_steps
+from urial.prove.remedies import Remedy
+from urial.prove.trade import Way
+from urial.session.questions import State
 from urial.strength.check import Check
 
 WORTH = 0.95
 """Below so much used nothing needs mending."""
 
 
-class Advice(QObject):
-    """``remedies`` (None while they are looked for) and ``pairs`` for the check last asked about; ``told`` is
-    called when either is known.
-    """
+class Advice:
+    """Two questions of a session in their order: “remedies”, and where none of them is enough “pairs”."""
 
-    def __init__(self, parent: QObject, told: Callable[[], None]) -> None:
-        super().__init__(parent)
-        self.remedies: list[Remedy] | None = None
-        self.pairs: list[Way] = []
-        self.pairing = False  # are two changes together still looked for?
-        self._told = told
-        self._about: tuple[Job, Check] | None = None
+    def __init__(self, asking: Asking) -> None:
+        self._asking = asking
+        self._about: State | None = None
+        self._needless = False
         self._wanted = False
-        self._single = Worker(self, self._found)
-        self._double = Worker(self, self._paired)
+        asking.answered.connect(self._answered)
+
+    @property
+    def remedies(self) -> list[Remedy] | None:
+        """One change each; None while they are looked for."""
+        if self._needless or self._asking.failed("remedies"):
+            return []
+        found = self._asking.answer("remedies")
+        return found if isinstance(found, list) else None
+
+    @property
+    def pairs(self) -> list[Way]:
+        """Two changes each, as far as they are known."""
+        found = self._asking.answer("pairs")
+        return found if isinstance(found, list) else []
+
+    @property
+    def pairing(self) -> bool:
+        """Are two changes together still looked for?"""
+        return self._asking.busy("pairs")
 
     def drop(self) -> None:
-        """What is known and looked for is of no use any more."""
-        self._single.drop()
-        self._double.drop()
-        self.pairs, self.pairing = [], False
+        """What is looked for is of no use any more."""
+        if self._asking.busy("remedies"):
+            self._asking.drop("remedies")
+        self._asking.drop("pairs")
 
     def forget(self) -> None:
         """Nothing is known of what will be shown next."""
-        self.drop()
-        self.remedies = None
+        self._asking.drop("remedies")
+        self._asking.drop("pairs")
+        self._about, self._needless = None, False
 
     def ask(self, job: Job, check: Check | None) -> None:
         """Look for what mends a check; nothing where it is None or has room to spare."""
-        self.drop()
+        self.forget()
         if check is None or check.utilisation < WORTH:
-            self.remedies, self._about = [], None
-            self._told()
+            self._needless = True
+            self._asking.answered.emit("remedies")
             return
-        self._about = (job, check)
-        self._single.ask(lambda stale: remedies(job, check, stopped=stale))
+        self._about = State(job, about=check)
+        self._asking.ask("remedies", self._about)
 
     def want_pairs(self, wanted: bool) -> None:
         """Somebody looks at it, or no longer: only then two changes together are looked for."""
         self._wanted = wanted
-        if not wanted:
-            self._double.drop()
-            self.pairing = False
-        elif self.remedies is not None and not self.pairs:
+        if not wanted and self.pairing:
+            self._asking.drop("pairs")
+        elif wanted and not self.pairs:
             self._look_for_pairs()
 
-    def _found(self, result: object) -> None:
-        self.remedies = list(result) if isinstance(result, list) else []
-        self._look_for_pairs()
-        self._told()
+    def _answered(self, name: str) -> None:
+        if name == "remedies":
+            self._look_for_pairs()
 
     def _look_for_pairs(self) -> None:
-        if not self._wanted or self._about is None or self.remedies is None:
+        if not self._wanted or self._about is None or self.remedies is None or self.pairing:
             return
-        job, check = self._about
-        if check.short and not any(r.worst < 1.0 for r in self.remedies):
-            self.pairing = True
-            self._double.ask(lambda stale: two_steps(job, check, stale))
-
-    def _paired(self, result: object) -> None:
-        self.pairs, self.pairing = list(result) if isinstance(result, list) else [], False
-        self._told()
+        check = self._about.about
+        if isinstance(check, Check) and check.short and not any(r.worst < 1.0 for r in self.remedies):
+            self._asking.ask("pairs", self._about)
 
 
 __all__ = ["Advice"]

@@ -98,13 +98,13 @@ class Commands(Files):
 
     def undo(self) -> None:
         """One step back, and say which."""
-        name = self.store.history.undo_name
+        name = self.store.document.history.undo_name
         self.store.undo()
         self.scene.tell(f"Undone: {name}" if name else "There is nothing to undo.")
 
     def redo(self) -> None:
         """One step forward, and say which."""
-        name = self.store.history.redo_name
+        name = self.store.document.history.redo_name
         self.store.redo()
         self.scene.tell(f"Done again: {name}" if name else "There is nothing to do again.")
 

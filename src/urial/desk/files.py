@@ -32,7 +32,7 @@ class Files(Shell):
         """Ask about a packet that is being written and about unsaved work; True when it is safe to go on."""
         if not self._packet_is_there():
             return False
-        if not (self.store.is_open and self.store.dirty):
+        if not (self.store.is_open and self.store.document.dirty):
             return True
         answer = ask(
             self,
@@ -137,7 +137,7 @@ class Files(Shell):
         if (
             self._may_leave()
             and self._take(left.document, left.origin, saved=False, disk=left.disk)
-            and not self.store.autosave_problem
+            and not self.store.document.autosave_problem
         ):
             self.kit.recovery.forget(left)  # only once another copy of it is safe
 
@@ -146,7 +146,7 @@ class Files(Shell):
         name, _ = QFileDialog.getOpenFileName(
             self,
             "Open a job",
-            str(self.store.path.parent if self.store.path else Path.home()),
+            str(self.store.document.path.parent if self.store.document.path else Path.home()),
             "Urial jobs (*.urial)",
         )
         if name:
@@ -154,13 +154,13 @@ class Files(Shell):
 
     def save(self) -> bool:
         """Save; asks for a name the first time."""
-        if self.store.path is None:
+        if self.store.document.path is None:
             return self.save_as()
-        return self._save_to(self.store.path)
+        return self._save_to(self.store.document.path)
 
     def save_as(self) -> bool:
         """Save under another name."""
-        start = self.store.path or Path.home() / f"{self.store.job.title}.urial"
+        start = self.store.document.path or Path.home() / f"{self.store.job.title}.urial"
         name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(start), "Urial jobs (*.urial)")
         target = self.kit.named(Path(name), ".urial") if name else None
         # the dialog has asked about the name that was typed; a longer one is asked about here

@@ -193,7 +193,7 @@ class _Camera:
             if name == "build-change":
                 _changed(window)
             self.shoot(name)
-            window.store.saved_job = window.store.job  # nobody is to be asked what becomes of it
+            window.store.document.saved_job = window.store.job  # nobody is to be asked what becomes of it
         window.open_demo(self.demos["river-rack"])
         window.scene.set_view("turned")
         window.go(3)
@@ -266,6 +266,6 @@ def render_all(folder: Path) -> int:
     except OSError as error:
         print(f"The pictures could not be written: {error}.", file=sys.stderr)
         return 2
-    window.store.recovery.drop()
+    window.store.document.recovery.drop()
     print("\n".join(str(folder / f"{name}.png") for name in camera.done))
     return 0

@@ -223,7 +223,7 @@ class Window(Commands):
         self.store.changed.disconnect()
         self.store.selected.disconnect()
         self.store.case_changed.disconnect()
-        self.store.suggested.disconnect()
+        self.store.answered.disconnect()
         self.store.pointed.disconnect()
         self.store.placed.disconnect()
         self.store.shaped.disconnect()
@@ -252,7 +252,7 @@ class Window(Commands):
         return " · ".join([job.vehicle.name, *(asked or ["survey"])])
 
     def _head(self) -> None:
-        job = self.store.job
+        job, document = self.store.job, self.store.document
         opened = self.store.is_open
         room = (
             min(self.theme.px(360), self.width() - self.theme.px(6 * 116 + 130))
@@ -282,13 +282,13 @@ class Window(Commands):
             tab.setChecked(n == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
-        state = self.store.autosave_problem or (
-            "not saved" if self.store.dirty else f"saved {strftime('%H:%M')}" if self.store.path else ""
+        state = document.autosave_problem or (
+            "not saved" if document.dirty else f"saved {strftime('%H:%M')}" if document.path else ""
         )
         self.saved.setText(state if opened else "")
-        name = self.store.path.name if self.store.path else job.title
-        self.setWindowTitle(f"{name}{' *' if self.store.dirty else ''} – Urial" if opened else "Urial")
-        undo, redo = self.store.history.undo_name, self.store.history.redo_name
+        name = document.path.name if document.path else job.title
+        self.setWindowTitle(f"{name}{' *' if document.dirty else ''} – Urial" if opened else "Urial")
+        undo, redo = document.history.undo_name, document.history.redo_name
         self.undo_action.setText(f"Undo: {undo}" if undo else "Undo")
         self.undo_action.setEnabled(undo is not None)
         self.redo_action.setText(f"Redo: {redo}" if redo else "Redo")
@@ -364,7 +364,7 @@ class Window(Commands):
         if not self.furnished:
             event.accept()
         elif self._may_leave():
-            self.store.recovery.drop()
+            self.store.document.recovery.drop()
             event.accept()
         else:
             event.ignore()

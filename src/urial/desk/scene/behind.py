@@ -53,7 +53,7 @@ class Behinds:
         """Those that are shown and can be: number, what the job says of it, its shape."""
         out, wanted = [], []
         for number, b in enumerate(store.job.survey.backdrops):
-            data = store.attachments.get(b.file)
+            data = store.document.attachments.get(b.file)
             if data is None or not b.shown or data in self._damaged:
                 continue  # its page says so
             shape = backdrop.at_hand(data, b.file)

@@ -63,7 +63,7 @@ class Hands(Board):
             self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._hover in paths:
             self.open_editor(*self._labels[paths.index(self._hover)])
-        elif event.key() == Qt.Key.Key_Escape and self.store.question is not None:
+        elif event.key() == Qt.Key.Key_Escape and self.store.chosen.question is not None:
             self.store.ask_spot("", None)
         else:
             super().keyPressEvent(event)
@@ -127,7 +127,7 @@ class Hands(Board):
         self.setFocus()
         self._press, self._moved = event.position(), False
         found = self.label_at(event.position())
-        free = event.button() == Qt.MouseButton.LeftButton and self.store.question is None
+        free = event.button() == Qt.MouseButton.LeftButton and self.store.chosen.question is None
         size = found[1] if found and free else None
         self._grab = (
             self._taken(size, event.position(), "")
@@ -142,7 +142,7 @@ class Hands(Board):
         if self._press is None or not event.buttons():
             found = self.label_at(event.position())
             hover = found[1].path if found else None
-            asked = self.store.question is not None
+            asked = self.store.chosen.question is not None
             end = None if asked or found else self.end_at(event.position())
             self.setCursor(
                 Qt.CursorShape.CrossCursor
@@ -182,7 +182,7 @@ class Hands(Board):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._press is not None and not self._moved:
             found = self.label_at(event.position())
-            if self.store.question is not None:
+            if self.store.chosen.question is not None:
                 self._answer(event.position())
             elif found:
                 self.open_editor(*found)
@@ -290,9 +290,9 @@ class Hands(Board):
 
     def _answer(self, pos: QPointF) -> None:
         """A place was asked for, and this is where somebody clicked."""
-        if self.store.question is None:
+        if self.store.chosen.question is None:
             return
-        _, answer = self.store.question
+        _, answer = self.store.chosen.question
         if isinstance(answer, tuple):
             number, take = answer
             found = self.behind.place_at(self.store, self.camera, number, pos, self.theme.px(GRIP))

@@ -59,7 +59,9 @@ def paint_flat(scene: Scene, p: QPainter) -> None:
         p.setPen(QPen(QColor(pal.ink), 1.2))
         used = worst.get(piece.mark, 0.0) if scene.show_paint else 0.0
         p.setBrush(
-            QColor(pal.touch) if piece.mark == scene.store.part else QColor.fromRgbF(*scene.theme.ramp(used))
+            QColor(pal.touch)
+            if piece.mark == scene.store.chosen.part
+            else QColor.fromRgbF(*scene.theme.ramp(used))
         )
         for ring in piece.polygons:
             p.drawPolygon(place(ring))

@@ -122,11 +122,15 @@ class Scene(Hands, TypesOver):
         store.selected.connect(lambda: self._invalidate("paint"))
         store.pointed.connect(self.update)
         store.placed.connect(self.update)
-        store.asked.connect(self._question)
+        store.spot.connect(self._question)
         store.looked.connect(self.look_at)
         store.shaped.connect(self._shaped)
-        store.fitting.connect(self.update)
+        store.answered.connect(self._answered)
         store.case_changed.connect(lambda: self._invalidate("geometry" if self.show_deflection else "none"))
+
+    def _answered(self, name: str) -> None:
+        if name == "fit":
+            self.update()
 
     def tell(self, words: str) -> None:
         """Say what has just been done, for three seconds."""
@@ -141,10 +145,10 @@ class Scene(Hands, TypesOver):
 
     def _question(self) -> None:
         """Ask for a place, and go on asking until it is clicked or taken back."""
-        if self.store.question is None:
+        if self.store.chosen.question is None:
             self.told.hide()
             return
-        self.tell(self.store.question[0])
+        self.tell(self.store.chosen.question[0])
         self._telling.stop()
         self.setFocus()
 
@@ -373,7 +377,7 @@ class Scene(Hands, TypesOver):
         rows = []
         for part in self.shown.parts:
             colour = np.array(self.theme.ramp(used.get(part.mark, 0.0) if self.show_paint else 0.0))
-            if part.mark in self._marks(self.store.part):
+            if part.mark in self._marks(self.store.chosen.part):
                 colour = 0.55 * colour + 0.45 * np.array(rgb(self.theme.palette.touch))
             rows.append(colour)
         return (255 * np.array(rows)[mesh.part_of_point]).astype(np.uint8)
@@ -421,7 +425,7 @@ class Scene(Hands, TypesOver):
         begun = (self.image is None or "image" in self._stale) and self._begin_image(fine=False)
         spent = time.perf_counter() - start
         self._paper(p, dragged)
-        chosen = self.store.keep_chosen if self.survey else None
+        chosen = self.store.chosen.keep_out if self.survey else None
         spun = dragged and self.camera.view == "turned"
         # words that whirl are read by nobody: they are back as soon as the view rests
         over = Easel(p, self.camera, t, job, spun, not spun)
@@ -443,7 +447,7 @@ class Scene(Hands, TypesOver):
         over.taken.extend(box for box, _ in self._labels)
         labels.paint_grip(self, p)
         if self.survey:
-            paint_survey(over, self.store.path_pointed)
+            paint_survey(over, self.store.chosen.field)
             self.behind.paint_known(over, self.store)
         over.letter()
         self._paint_results(p, over)
@@ -491,11 +495,11 @@ class Scene(Hands, TypesOver):
                 self.camera,
                 t,
                 self.store.places,
-                self.store.place_chosen,
+                self.store.chosen.place,
                 over.taken,
             )
         if self.findings and self.store.fit is not None and not self.off and not self.store.refusal:
-            rows, ident = self.store.fit.findings, self.store.finding_chosen
+            rows, ident = self.store.fit.findings, self.store.chosen.finding
             words = next((f.remedy or f.words for f in rows if f.id == ident), "")
             paint_findings(p, self.camera, t, rows, ident, self.store.said(words))
         if self.store.job.clearances and not (self.survey or self.off or self.store.refusal):

@@ -166,7 +166,7 @@ class Build(Station):
 
     def _asked(self) -> None:
         """An open place has been chosen, here or on the drawing."""
-        place = self.store.place_chosen
+        place = self.store.chosen.place
         if place is not None:
             self.offers.ask(
                 self.store.job,
@@ -237,16 +237,16 @@ class Build(Station):
         return next((p for p in (part.paths if part else ()) if p in table), "")
 
     def refresh(self) -> None:
-        if self.store.part != self._followed:
-            self._followed = self.store.part
-            path = self._group_of(self.store.part)
+        if self.store.chosen.part != self._followed:
+            self._followed = self.store.chosen.part
+            path = self._group_of(self.store.chosen.part)
             if path:
                 self.show_path(path)
         self._sizes()
         self.show_group(self.current)
-        if self.store.place_chosen is not None and self.store.place_chosen not in self.store.places:
+        if self.store.chosen.place is not None and self.store.chosen.place not in self.store.places:
             self.store.choose_place(None)
-        self._show_offers(self.offers.isVisibleTo(self) and self.store.place_chosen is not None)
+        self._show_offers(self.offers.isVisibleTo(self) and self.store.chosen.place is not None)
         self.tree.refresh(self.piece)
         self._say()
         said = (
@@ -294,7 +294,7 @@ class Build(Station):
         notes = set_up(job)
         self.notes.setText(self.store.said("\n".join(f"{n[0].upper()}{n[1:]}." for n in notes)))
         self.notes.setVisible(bool(notes))
-        mark = self.store.part
+        mark = self.store.chosen.part
         part = next((p for p in v.assembly.parts if p.mark == mark), None)
         worst = next((c for c in v.checks if c.part == mark), None)
         said = (

@@ -157,7 +157,7 @@ class Cut(Station):
             else ""
         )
         self.doubt.setVisible(off)
-        count = len(self.store.assumed)
+        count = len(self.store.document.assumed)
         self.guessed.setText(
             f"{count} figure{'' if count == 1 else 's'} it is reckoned from "
             f"{'is' if count == 1 else 'are'} assumed, not measured; the packet lists "
@@ -215,8 +215,8 @@ class Cut(Station):
     def ask_folder(self) -> None:
         """Ask where to, then write."""
         start = str(
-            self.store.path.parent
-            if self.store.path
+            self.store.document.path.parent
+            if self.store.document.path
             else Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation))
         )
         folder = QFileDialog.getExistingDirectory(self, "Folder for the packet", start)

@@ -195,7 +195,7 @@ class PagedStation(Station):
     @property
     def assumed(self) -> list[str]:
         """The facts of this station's pages that take part and that nobody has measured."""
-        return [p for p in self.store.assumed if p.startswith(self.branches)]
+        return [p for p in self.store.document.assumed if p.startswith(self.branches)]
 
     def refresh(self) -> None:
         if self.isVisible():

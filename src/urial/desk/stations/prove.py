@@ -4,8 +4,6 @@ one.
 
 from __future__ import annotations
 
-import math
-
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
@@ -22,7 +20,7 @@ from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import Field, clear, form, label
-from urial.desk.widgets.fold import Stale, Tell, Told
+from urial.desk.widgets.fold import Told
 from urial.desk.widgets.marks import Mark
 from urial.desk.widgets.ranking import Ranking, Row
 from urial.desk.widgets.sizer import SizeIt, way_button
@@ -30,11 +28,8 @@ from urial.desk.widgets.versions import Versions
 from urial.desk.widgets.what_if import WhatIf
 from urial.job import edit
 from urial.job.model import Waiver
-from urial.prove.prooftest import proof_tests
 from urial.prove.remedies import Remedy
-from urial.prove.schools import side_by_side
-from urial.prove.second import recompute
-from urial.prove.verdict import CAUTION, Verdict
+from urial.prove.verdict import CAUTION
 from urial.strength.check import Check, figure
 
 KINDS: dict[str, units.Kind] = {
@@ -55,52 +50,9 @@ def say(check: Check) -> tuple[str, str]:
     return headline, f"{where}{100 * check.utilisation:.0f} % used"
 
 
-def proof_test_words(v: Verdict, stale: Stale, tell: Tell) -> str:
-    """The test of each duty, in words."""
-    found = proof_tests(v)
-    tests = [
-        "\n".join([t.case.title[0].upper() + t.case.title[1:], *(f"· {x}" for x in t.loads)]) for t in found
-    ]
-    steps = "\n".join(f"{k}  {step}" for k, step in enumerate(found[0].steps, 1)) if found else ""
-    gauges = "\n".join(
-        f"{t.case.title}: {t.gauge.name} about {t.gauge.main[0]:.2f} mm {t.gauge.main[1]}, "
-        f"{t.limit_mm:.2f} mm may be left"
-        for t in found[1:]
-    )
-    return "\n\n".join(x for x in (*tests[:1], steps, *tests[1:], gauges) if x)
-
-
-def second_words(v: Verdict, stale: Stale, tell: Tell) -> str:
-    """What the second solver finds, and the figures that lie furthest apart."""
-    assert v.forces is not None
-    try:
-        found = recompute(v.forces, v.job.proof.foot, stale, tell)
-    except BuildError as error:
-        return str(error)
-    lines = [found.words]
-    for p in found.largest:
-        turn, unit = (57.29578, "°") if p.unit == "rad" else (1.0, f" {p.unit}")
-        here, there = (f"{figure(turn * x)}{unit}" for x in (p.here, p.there))
-        lines += ["", f"{p.what}, in “{p.case}”:", f"{here} here, {there} there"]
-    return "\n".join(lines)
-
-
-def beside_words(v: Verdict, stale: Stale, tell: Tell) -> str:
-    """Every value of every way of judging."""
-    ways = side_by_side(v.job, stale)
-    lines: list[str] = []
-    for n, way in enumerate(ways):
-        if n and way.path != ways[n - 1].path:
-            lines.append("")
-        used = f"{100 * way.utilisation:4.0f} %" if math.isfinite(way.utilisation) else "     –"
-        lines.append(f"{used}  {way.words}{', chosen' if way.own else ''}")
-        lines.append(f"        {way.governs}")
-    return "\n".join(lines)
-
-
 TEST = (
     ("Proof test…", "proof test", "How to try it before it is used: load, gauge, what may be left"),
-    proof_test_words,
+    "proof test",
     "",
 )
 SECOND = (
@@ -109,12 +61,12 @@ SECOND = (
         "recompute",
         "The frame once more by an independent program, both side by side",
     ),
-    second_words,
+    "second",
     "",
 )
 BESIDE = (
     ("Every way of judging, side by side", "side by side", "All bases, weld methods and feet at once"),
-    beside_words,
+    "schools",
     "mono",
 )
 
@@ -211,7 +163,7 @@ class Prove(Station):
         self.column.addWidget(self.folds[-1])
         self._lever_path = ""
         self._waivers_shown: tuple[object, ...] = ()
-        self.store.suggested.connect(self._suggest)
+        self.store.answered.connect(self._answered)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -331,6 +283,10 @@ class Prove(Station):
         more = (Waiver(finding=ident[:300], reason=reason),) if reason else ()
         words = "live with a least size" if reason else "take a least size up again"
         self.store.put_job(job.model_copy(update={"waived": (*rest, *more)}), "waived", words)
+
+    def _answered(self, name: str) -> None:
+        if name in ("remedies", "pairs"):
+            self._suggest()
 
     def _suggest(self) -> None:
         clear(self.either)

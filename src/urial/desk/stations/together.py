@@ -57,7 +57,7 @@ class Together(Station):
         row.addWidget(self.progress, 1)
         self.stop = QPushButton("Stop")
         self.stop.setObjectName("stop looking")
-        self.stop.clicked.connect(self.store.stop_fit)
+        self.stop.clicked.connect(lambda: self.store.asking.drop("fit"))
         row.addWidget(self.stop)
         self.column.addWidget(self.looking)
         self.again = QPushButton("Look again")
@@ -103,7 +103,7 @@ class Together(Station):
         self.timer.timeout.connect(self._tick)
         self._shown: object = None
         self._waiving = ""
-        self.store.fitting.connect(self._found)
+        self.store.answered.connect(self._found)
 
     # ---- seen or not
 
@@ -125,8 +125,8 @@ class Together(Station):
 
     # ---- what is shown
 
-    def _found(self) -> None:
-        if self.isVisible():
+    def _found(self, name: str) -> None:
+        if name == "fit" and self.isVisible():
             self.refresh()
 
     def refresh(self) -> None:
@@ -149,7 +149,7 @@ class Together(Station):
             n = len(found.open)
             self.verdict_line.setText(f"{n} thing{'s are' if n > 1 else ' is'} in the way.")
         self.clearances.refresh()
-        shown = (found, self.store.finding_chosen, self._waiving, self.store.job.units)
+        shown = (found, self.store.chosen.finding, self._waiving, self.store.job.units)
         if shown == self._shown:
             return
         self._shown = shown
@@ -195,7 +195,7 @@ class Together(Station):
         inner = QVBoxLayout(card)
         inner.setContentsMargins(10, 6, 10, 6)
         inner.setSpacing(self.theme.px(2))
-        chosen = f.id == self.store.finding_chosen
+        chosen = f.id == self.store.chosen.finding
         amount = (
             units.show(f.amount, "length", self.store.job.units, self.store.job.nearest)
             if f.amount is not None

@@ -101,7 +101,7 @@ class Field(QWidget):
         self._refused = False
         self._stocked = ""
         self.combo: QComboBox | None = None
-        self._opened = store.generation
+        self._opened = store.document.generation
         self._text = ""  # as it was last shown
         self.spec: Spec = edit.spec_of(store.job, path)
         self.setObjectName(f"field:{path}")
@@ -229,8 +229,10 @@ class Field(QWidget):
             self._late = True
             return
         self._late = False
-        if self._opened != self.store.generation:  # another document: what was typed for the one before goes
-            self._opened, force = self.store.generation, True
+        if (
+            self._opened != self.store.document.generation
+        ):  # another document: what was typed for the one before goes
+            self._opened, force = self.store.document.generation, True
         if self.name.text() != self.store.said(self.title or self.spec.title):
             self.name.setText(self.store.said(self.title or self.spec.title))
         try:
@@ -371,7 +373,7 @@ class Field(QWidget):
         """Take what somebody wrote here, into the job it was written for, or not at all."""
         assert self.line is not None
         text = self.line.text()
-        if self._opened != self.store.generation:
+        if self._opened != self.store.document.generation:
             return
         if not picked and text == self._text:  # nobody wrote anything
             if not self._refused:

@@ -9,14 +9,10 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
-from urial.desk.store import Store
+from urial.desk.store import LOST, Store
 from urial.desk.widgets.fields import label
 from urial.desk.widgets.plain import plain
-from urial.desk.worker import Worker
-from urial.prove.verdict import Verdict
-
-Stale = Callable[[], bool]
-Tell = Callable[[str], None]
+from urial.session.questions import State
 
 
 class Fold(QWidget):
@@ -44,55 +40,57 @@ class Fold(QWidget):
 
 
 class Told(Fold):
-    """Asks ``question`` of the verdict shown, off the window's thread, and says the answer; again when the
-    job has changed.
+    """Asks a question of the session whose answer is a text, and says it; again when the job has changed.
+    ``about``: what else it is about.
     """
 
     def __init__(
         self,
         store: Store,
         words: tuple[str, str, str],
-        question: Callable[[Verdict, Stale, Tell], str],
+        question: str,
         kind: str = "",
+        about: Callable[[], object] = lambda: None,
     ) -> None:
         title, name, tip = words
         super().__init__(title, name, tip)
-        self.store, self.question = store, question
+        self.store, self.question, self.about = store, question, about
         self.said = label("", kind, wrap=True)
         self.said.setObjectName(f"{name} said")
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.inner.addWidget(self.said)
-        self._worker = Worker(self, self._take, self._meanwhile)
-        self._told: list[str] = []
         self._of: object = None
+        store.answered.connect(self._answered)
 
     def refresh(self) -> None:
         """Ask, when it is open and the job another."""
         super().refresh()
         verdict = self.store.verdict
         if not self.open.isChecked():
-            self._worker.drop()
+            if self._of is not None:
+                self.store.asking.drop(self.question)
             self._of = None
             return
         if self._of is verdict or not self.store.has_part or self.store.refusal:
             return
-        self._of, self._told = verdict, []
-        told = self._told.append
+        self._of = verdict
         self.said.setText("Looking…")
-        self._worker.ask(lambda stale: (self.question(verdict, stale, told),))
+        self.store.asking.ask(self.question, State(self.store.job, about=self.about()))
 
     def ask_again(self) -> None:
         """What is asked about is another: its answer is not this one's."""
         self._of = None
         self.refresh()
 
-    def _meanwhile(self) -> None:
-        if self._told:
-            self.said.setText(f"Looking… {self._told[-1]}")
-
-    def _take(self, result: object) -> None:
-        text = result[0] if isinstance(result, tuple) else "It could not be worked out; the journal says why."
-        self.said.setText(self.store.said(str(text)))
+    def _answered(self, name: str) -> None:
+        if name != self.question or self._of is None:
+            return
+        asking = self.store.asking
+        if asking.busy(name):
+            words = asking.words(name)
+            self.said.setText(f"Looking… {words}" if words else "Looking…")
+        elif asking.about(name) is not None:
+            self.said.setText(self.store.said(str(asking.answer(name) or LOST)))
 
 
 __all__ = ["Fold", "Told"]

@@ -15,10 +15,10 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.plain import plain
 from urial.desk.widgets.sketch import sketch, sketch_shop
-from urial.desk.worker import Worker
 from urial.families import _stack as stack
 from urial.job.model import Job
-from urial.prove.offers import Offer, offers
+from urial.prove.offers import Offer
+from urial.session.questions import State
 
 
 class Offers(QWidget):
@@ -46,7 +46,7 @@ class Offers(QWidget):
         back.setObjectName("leave open")
         back.clicked.connect(lambda: self.leave())
         self.column.addWidget(back)
-        self._worker = Worker(self, self._arrived)
+        store.answered.connect(self._answered)
         self._what = ""
 
     def ask(self, job: Job, place: stack.Open, what: str) -> None:
@@ -57,7 +57,12 @@ class Offers(QWidget):
         self.title.setText(f"What goes {'on' if place.on == 'host' else 'into'} the {place.words}?")
         self.said.setText("Trying each kind of part there…")
         clear(self.rows)
-        self._worker.ask(lambda stale: offers(job, place, stale))
+        self.store.asking.ask("offers", State(job, about=place))
+
+    def _answered(self, name: str) -> None:
+        asking = self.store.asking
+        if name == "offers" and not asking.busy(name) and asking.about(name) is not None:
+            self._arrived(asking.answer(name))
 
     def _arrived(self, found: object) -> None:
         rows = found if isinstance(found, list) else []

@@ -107,7 +107,7 @@ class SizeIt(Fold):
         self.go.clicked.connect(self._ask)
         self.stop = QPushButton("Stop")
         self.stop.setObjectName("stop sizing")
-        self.stop.clicked.connect(self.store.stop_sizing)
+        self.stop.clicked.connect(lambda: self.store.asking.drop("size"))
         buttons.addWidget(self.go, 1)
         buttons.addWidget(self.stop)
         inner.addLayout(buttons)
@@ -119,7 +119,7 @@ class SizeIt(Fold):
         self.kept: set[str] = set()
         self._ticked: object = None
         self._told: object = None
-        self.store.sizing.connect(self.refresh)
+        self.store.answered.connect(self._answered)
         self.refresh()
 
     def refresh(self) -> None:
@@ -154,6 +154,10 @@ class SizeIt(Fold):
                 self.answers.addWidget(self._answer(n, s))
             if found is not None and found.ways and not found.found:
                 self._ways(found)
+
+    def _answered(self, name: str) -> None:
+        if name == "size":
+            self.refresh()
 
     def _tick(self) -> None:
         """A tick for every size that may be chosen."""

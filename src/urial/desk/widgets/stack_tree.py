@@ -45,7 +45,7 @@ class StackTree(QWidget):
             places,
             piece,
             tuple(sorted(masses.items())),
-            self.store.place_chosen,
+            self.store.chosen.place,
             job.units,
         )
         if shown == self._shown:
@@ -119,7 +119,7 @@ class StackTree(QWidget):
             lambda: self.opened.emit(place),
             "See what fits here",
         )
-        button.setChecked(self.store.place_chosen == place)
+        button.setChecked(self.store.chosen.place == place)
         button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         return button
 

@@ -7,15 +7,13 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
-from urial.assembly.model import BuildError
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
-from urial.desk.worker import Worker
 from urial.job.file import FileError, load
 from urial.job.model import Job
-from urial.prove.verdict import Verdict
-from urial.prove.versions import Compared, compared
+from urial.prove.versions import Compared
+from urial.session.questions import State
 
 LISTED = 12
 """So many differences are listed."""
@@ -53,7 +51,7 @@ class Versions(QWidget):
         self.away.setObjectName("compare away")
         self.away.clicked.connect(self.forget)
         column.addWidget(self.away)
-        self._worker = Worker(self, self._take)
+        store.answered.connect(self._answered)
         self.other: tuple[Job, str] | None = None
         self._of: Job | None = None
         self.found: Compared | None = None
@@ -62,7 +60,7 @@ class Versions(QWidget):
 
     def forget(self) -> None:
         """Put the other version away."""
-        self._worker.drop()
+        self.store.asking.drop("versions")
         self.other = self._of = self.found = None
         for w in (self.said, self.table, self.differs, self.away):
             w.hide()
@@ -71,7 +69,7 @@ class Versions(QWidget):
 
     def refresh(self) -> None:
         """The same comparison with the job as it is now."""
-        self.saved.setEnabled(self.store.saved_job is not None and self.store.dirty)
+        self.saved.setEnabled(self.store.document.saved_job is not None and self.store.document.dirty)
         if self.other is not None and self._of is not self.store.job and not self.store.refusal:
             self._begin(*self.other)
 
@@ -92,15 +90,19 @@ class Versions(QWidget):
         self._begin(job, f"in {path.stem}")
 
     def _with_saved(self) -> None:
-        if self.store.saved_job is not None:
-            self._begin(self.store.saved_job, "as saved")
+        if self.store.document.saved_job is not None:
+            self._begin(self.store.document.saved_job, "as saved")
 
     def _begin(self, job: Job, called: str) -> None:
         self.other, self._of = (job, called), self.store.job
-        verdict = self.store.verdict
         self.said.setText("Looking…")
         self.said.show()
-        self._worker.ask(lambda _: _compare(verdict, job, called))
+        self.store.asking.ask("versions", State(self.store.job, about=(job, called)))
+
+    def _answered(self, name: str) -> None:
+        asking = self.store.asking
+        if name == "versions" and not asking.busy(name) and asking.about(name) is not None:
+            self._take(asking.answer(name))
 
     def _take(self, result: object) -> None:
         if self.other is None:
@@ -133,10 +135,3 @@ class Versions(QWidget):
         for w in (self.table, self.differs, self.away):
             w.show()
         self.store.draw_over(result.shape)
-
-
-def _compare(verdict: Verdict, job: Job, called: str) -> Compared | str:
-    try:
-        return compared(verdict, job, called)
-    except BuildError as error:
-        return f"The other cannot be built: {error}"

@@ -16,15 +16,16 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.chart import Chart, Curve, Lever
 from urial.desk.widgets.fields import label
 from urial.desk.widgets.fold import Fold
-from urial.desk.worker import Worker
 from urial.job import edit
 from urial.job.file import FileError, named, os_words, write_atomically
 from urial.papers.plate_chart import plate_chart
-from urial.prove.chance import Chance, chance, rows
+from urial.prove.chance import Chance, rows
 from urial.prove.verdict import CAUTION
-from urial.prove.whatif import Bar, Envelope, Sweep, carried, envelope, span_of, sweep, sweepable, tornado
+from urial.prove.whatif import Bar, Envelope, Sweep, carried, span_of, sweepable
+from urial.session.asked import CHANCE, MATTERS, MOST
+from urial.session.questions import State
 
-MATTERS, MOST, CHANCE = "*matters", "*most", "*chance"
+QUESTION = "what if"
 SLIDES = 1000
 """Steps of the slider."""
 SHOWN = 9
@@ -88,8 +89,7 @@ class WhatIf(Fold):
         self.plate.clicked.connect(self._plate)
         self.plate.hide()
         inner.addWidget(self.plate)
-        self._worker = Worker(self, self._take, self._meanwhile)
-        self._told: list[str] = []
+        store.answered.connect(self._answered)
         self._asked: tuple[object, str] | None = None
         self._listed: object = None
         self.found: Sweep | Envelope | Chance | list[Bar] | None = None
@@ -98,7 +98,7 @@ class WhatIf(Fold):
         """Show what may be chosen; what was found of another job is found again."""
         super().refresh()
         if not self.open.isChecked() or not self.store.has_part or self.store.refusal:
-            self._worker.drop()
+            self._drop()
             return
         self._list()
         if self._asked is None or self._asked[0] is not self.store.job:
@@ -127,44 +127,50 @@ class WhatIf(Fold):
 
     def _ask(self) -> None:
         """Begin; the newest question wins."""
-        job, what, told = self.store.job, str(self.choice.currentData() or MOST), list[str]()
-        self._asked, self._told, self.found = (job, what), told, None
+        job, what = self.store.job, str(self.choice.currentData() or MOST)
+        self._asked, self.found = (job, what), None
         self.stop.show()
         self.more.setText("")
         self.more.setToolTip("")
         for w in (self.chart, self.plate, self.slide, self.here):
             w.hide()
         self.said.setText("Looking…")
-        if what.startswith(MOST):
-            which = what.partition(":")[2]
-            self._worker.ask(lambda stale: (envelope(job, stale, told.append, which),))
-        elif what == MATTERS:
-            self._worker.ask(lambda stale: (tornado(job, stale, told.append),))
-        elif what == CHANCE:
-            self._worker.ask(lambda stale: (chance(job, stopped=stale, tell=told.append),))
-        else:
-            self._worker.ask(lambda stale: (sweep(job, what, None, stale, told.append),))
+        self.store.asking.ask(QUESTION, State(job, about=what))
+
+    def _drop(self) -> None:
+        """Nobody waits for it any more."""
+        if self.store.asking.busy(QUESTION):
+            self.store.asking.drop(QUESTION)
 
     def _stop(self) -> None:
-        self._worker.drop()
+        self._drop()
         self.stop.hide()
         self.said.setText("Stopped before it was known.")
 
-    def _meanwhile(self) -> None:
-        if self._told:
-            self.said.setText(f"Looking… {self._told[-1]}")
+    def _answered(self, name: str) -> None:
+        if name != QUESTION:
+            return
+        asking = self.store.asking
+        if asking.busy(name):
+            words = asking.words(name)
+            self.said.setText(f"Looking… {words}" if words else "Looking…")
+        elif asking.about(name) is not None:
+            self._take(asking.answer(name))
 
-    def _take(self, result: object) -> None:
+    def _take(self, found: object) -> None:
         self.stop.hide()
-        found = result[0] if isinstance(result, tuple) else None
-        self.found = found
+        self.found = None
         if isinstance(found, Sweep):
+            self.found = found
             self._sweep(found)
         elif isinstance(found, Envelope):
+            self.found = found
             self._envelope(found)
         elif isinstance(found, Chance):
+            self.found = found
             self._chance(found)
         elif isinstance(found, list) and found:
+            self.found = found
             self._matters(found)
         else:
             self.said.setText("There is nothing here to sweep.")

@@ -205,5 +205,5 @@ class DeckPage(Page):
                 "coupler_height_mm": deck.coupling_mm,
             }
         )
-        guessed = any(p.startswith("deck.") for p in self.store.assumed)
+        guessed = any(p.startswith("deck.") for p in self.store.document.assumed)
         self.put("duty", new, "masses from the deck", "assumed" if guessed else "hand")

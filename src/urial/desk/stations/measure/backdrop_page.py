@@ -17,7 +17,8 @@ from urial.job.origin import Origin
 from urial.job.survey import Backdrop, BodyBehind, Mark, Meet, OutlineBehind
 from urial.measure import backdrop, foreign
 from urial.measure.taken import BackdropError
-from urial.prove.verdict import Verdict
+from urial.prove.verdict import prove
+from urial.session.questions import State, Stopped, Tell, register
 
 KINDS = "Bodies and outlines (*.step *.stp *.igs *.iges *.stl *.obj *.ply *.dxf);;All files (*)"
 FIELDS = (
@@ -35,6 +36,22 @@ FIELDS = (
 )
 FAR_OFF = 3.0
 """A known place is told in red from so many times what a tape is good to."""
+
+
+@register("backdrop nearness", key=lambda s: (s.job, s.about))
+def nearness_words(s: State, stopped: Stopped, tell: Tell) -> str:
+    """The air between a backdrop and each part, the least first."""
+    if not isinstance(s.about, tuple):
+        return "There is no backdrop now."
+    b, data = s.about
+    if data is None:
+        return "Its file is missing from the job."
+    try:
+        rows = backdrop.air(backdrop.load(data, b.file), b, prove(s.job).assembly, stopped)
+    except BackdropError as words:
+        return str(words)
+    lines = [f"{name}: " + ("shares room with it" if mm <= 0 else f"{mm:.1f} mm") for name, mm in rows[:6]]
+    return "\n".join(lines) or f"Nothing of the part comes nearer than {backdrop.FAR:.0f} mm."
 
 
 class BackdropPage(Page):
@@ -92,8 +109,9 @@ class BackdropPage(Page):
                 "backdrop nearness",
                 "The air between it and each part, least first",
             ),
-            self._near,
+            "backdrop nearness",
             "quiet",
+            self._about_nearness,
         )
         self.nearness.hide()
         self.column.addWidget(self.nearness)
@@ -201,7 +219,7 @@ class BackdropPage(Page):
 
     def _advice(self, b: Backdrop, known: dict[str, Vec]) -> str:
         """What is wrong with it, or what to do next."""
-        data = self.store.attachments.get(b.file)
+        data = self.store.document.attachments.get(b.file)
         if data is None:
             return f"What {b.title} showed is missing from the job; take the file in again."
         try:
@@ -267,7 +285,7 @@ class BackdropPage(Page):
         if isinstance(result, Failed) or not isinstance(result, foreign.Taken):
             self.say(f"{path.name} could not be read; the log says why.")
             return
-        self.store.attach(result.name, result.data)
+        self.store.document.attach(result.name, result.data)
         kind = OutlineBehind if result.kind == "outline" else BodyBehind
         host = self.store.job.vehicle
         new = kind(
@@ -341,33 +359,21 @@ class BackdropPage(Page):
     def look(self) -> None:
         """Fill the drawing with it."""
         b = self._open()
-        if b is None or b.file not in self.store.attachments:
+        if b is None or b.file not in self.store.document.attachments:
             return
         try:
-            shape = backdrop.load(self.store.attachments[b.file], b.file)
+            shape = backdrop.load(self.store.document.attachments[b.file], b.file)
         except BackdropError as words:
             self.say(str(words))
             return
         self.store.looked.emit(backdrop.box_on_host(b, shape))
 
-    def _near(self, verdict: Verdict, stale: Callable[[], bool], tell: Callable[[str], None]) -> str:
-        """Off the window's thread: which parts come nearest."""
-        every = verdict.job.survey.backdrops
-        number = self._asked
-        if not 0 <= number < len(every):
-            return "There is no backdrop now."
-        b = every[number]
-        data = self.store.attachments.get(b.file)
-        if data is None:
-            return "Its file is missing from the job."
-        try:
-            rows = backdrop.air(backdrop.load(data, b.file), b, verdict.assembly, stale)
-        except BackdropError as words:
-            return str(words)
-        lines = [
-            f"{name}: " + ("shares room with it" if mm <= 0 else f"{mm:.1f} mm") for name, mm in rows[:6]
-        ]
-        return "\n".join(lines) or f"Nothing of the part comes nearer than {backdrop.FAR:.0f} mm."
+    def _about_nearness(self) -> tuple[Backdrop, bytes | None] | None:
+        """The open backdrop and its file, as the question is about them."""
+        every = self.store.job.survey.backdrops
+        if not 0 <= self._asked < len(every):
+            return None
+        return every[self._asked], self.store.document.attachments.get(every[self._asked].file)
 
     def _shown(self) -> Backdrop | None:
         """The open one, if it can be clicked on; said where it cannot."""

@@ -175,16 +175,16 @@ class KeepOutPage(Page):
 
     def refresh(self) -> None:
         keeps = self.store.job.survey.keep_outs
-        if self.store.keep_chosen is not None and self.store.keep_chosen >= len(keeps):
-            self.store.keep_chosen = len(keeps) - 1 if keeps else None
-        shape = (tuple(k.name for k in keeps), self.store.keep_chosen)
+        if self.store.chosen.keep_out is not None and self.store.chosen.keep_out >= len(keeps):
+            self.store.chosen.keep_out = len(keeps) - 1 if keeps else None
+        shape = (tuple(k.name for k in keeps), self.store.chosen.keep_out)
         if shape != self._made:
             self._made = shape
             clear(self.list)
             for n, keep in enumerate(keeps):
                 button = QPushButton(f"{keep.name}  ·  {keep.reason}")
                 button.setCheckable(True)
-                button.setChecked(n == self.store.keep_chosen)
+                button.setChecked(n == self.store.chosen.keep_out)
                 button.setProperty("segment", True)
                 button.setObjectName(f"chosen:{n}")
                 button.setToolTip(plain(keep.reason))
@@ -192,8 +192,8 @@ class KeepOutPage(Page):
                 button.clicked.connect(lambda _=False, k=n: self._choose(k))
                 self.list.addWidget(button)
         opened = (
-            self.store.keep_chosen,
-            _form_of(keeps[self.store.keep_chosen]) if self.store.keep_chosen is not None else None,
+            self.store.chosen.keep_out,
+            _form_of(keeps[self.store.chosen.keep_out]) if self.store.chosen.keep_out is not None else None,
             len(keeps),
         )
         if opened != self._opened:
@@ -212,7 +212,7 @@ class KeepOutPage(Page):
 
     def _fields(self) -> None:
         clear(self.form)
-        n = self.store.keep_chosen
+        n = self.store.chosen.keep_out
         if n is None:
             return
         keep = self.store.job.survey.keep_outs[n]
@@ -236,26 +236,26 @@ class KeepOutPage(Page):
 
     def choose(self, n: int) -> None:
         """Show one of them."""
-        if n != self.store.keep_chosen:
+        if n != self.store.chosen.keep_out:
             self._choose(n)
 
     def _choose(self, n: int) -> None:
-        self.store.keep_chosen = None if n == self.store.keep_chosen else n
+        self.store.chosen.keep_out = None if n == self.store.chosen.keep_out else n
         self.refresh()
         self.store.pointed.emit()
 
     def _add(self, name: str) -> None:
         keeps = self.store.job.survey.keep_outs
-        self.store.keep_chosen = len(keeps)
+        self.store.chosen.keep_out = len(keeps)
         if not self.put(
             "survey.keep_outs",
             (*keeps, PRESETS[name](self.store.job.vehicle)),
             f"add keep-out {name.lower()}",
         ):
-            self.store.keep_chosen = None
+            self.store.chosen.keep_out = None
 
     def _drop(self, n: int) -> None:
         keeps = list(self.store.job.survey.keep_outs)
         gone = keeps.pop(n)
-        self.store.keep_chosen = None
+        self.store.chosen.keep_out = None
         self.put("survey.keep_outs", tuple(keeps), f"take away keep-out {gone.name}")

@@ -124,7 +124,7 @@ class PhotoPage(Page):
         file = shot.file if shot else ""
         if file != self._shown_file:
             self._shown_file = file
-            self.picture.show_picture(self.store.attachments.get(file))
+            self.picture.show_picture(self.store.document.attachments.get(file))
             self._mode("corners" if shot is None or len(shot.corners) < 4 else self.mode)
         self._overlay(shot)
 
@@ -245,7 +245,7 @@ class PhotoPage(Page):
         except PictureError as error:
             self.say(str(error))
             return
-        self.store.attach(kept.name, kept.data)
+        self.store.document.attach(kept.name, kept.data)
         photos = self.store.job.survey.photos
         host = self.store.job.vehicle
         new = Photo(
@@ -287,7 +287,7 @@ class PhotoPage(Page):
         if shot is None:
             return
         try:
-            grey = photo.grey(self.store.attachments[shot.file])
+            grey = photo.grey(self.store.document.attachments[shot.file])
             if not (0 <= x < grey.shape[1] and 0 <= y < grey.shape[0]):
                 raise PictureError("That place is outside the picture; click inside it.")
             if self.mode == "corners":
@@ -370,6 +370,5 @@ class PhotoPage(Page):
             self.say("No hole is picked yet: click in the holes first.")
             return
         points = tuple(sorted((as_hard_point(f) for f in found), key=lambda h: h.behind_mm))
-        self.put(
-            f"vehicle.{shot.face}", points, f"{shot.face} holes from photo", self.store.by_hand("vehicle")
-        )
+        hand = self.store.document.by_hand("vehicle")
+        self.put(f"vehicle.{shot.face}", points, f"{shot.face} holes from photo", hand)

@@ -245,7 +245,7 @@ class TapesPage(Page):
             f"vehicle.{side}",
             (*points, point),
             f"{side} hole from {found.fix.name}",
-            self.store.by_hand("vehicle"),
+            self.store.document.by_hand("vehicle"),
         )
 
     # ---- gauge
