@@ -422,7 +422,7 @@ def edit_of_every_kind() -> None:
             continue
         store.document.saved_job = store.job  # so that nobody is asked
         window.open_demo(path)
-        window.go(2)
+        window.go("Build")
         app.processEvents()
         where = next(
             f"stack.{q.id}.{sizes[path.stem]}" for q in store.job.stack if hasattr(q.values, sizes[path.stem])
@@ -479,10 +479,10 @@ def deck_drag() -> None:
     window.resize(1280, 800)
     window.show()
     window.open_demo(demo_jobs()[0][0])
-    window.go(1)
-    window.stations[1].show_page("Deck")
+    window.go("Load")
+    window.stations["Load"].show_page("Deck")
     app.processEvents()
-    page = window.stations[1].pages["Deck"]
+    page = window.stations["Load"].pages["Deck"]
     view = page.canvas
     bare = Empty(window.theme, "bare")
     bare.resize(view.size())

@@ -129,7 +129,7 @@ class Hands:
             QTest.keyClick(window, rng.choice([Qt.Key.Key_Z, Qt.Key.Key_Y]), CONTROL)
             return "undo and redo"
         if over is None and what < 0.07:
-            window.go(rng.randrange(len(window.stations)))
+            window.go(rng.choice(list(window.stations)))
             return "stations"
         if over is None and what < 0.075:
             window.store.document.saved_job = window.store.job

@@ -24,8 +24,8 @@ FACES = np.array(
 @pytest.fixture
 def page(window):
     """The page, with the demo job of the rear receiver."""
-    window.go(0)
-    station = window.paged(0)
+    window.go("Measure")
+    station = window.paged("Measure")
     station.show_page("Behind")
     return station.pages["Behind"]
 
@@ -73,8 +73,8 @@ def test_a_body_is_taken_in_shown_undone_saved_and_taken_away(qtbot, window, pag
     window.store.save(path)
     assert b.file in load(path).attachments
     window.store.open(path)
-    window.go(0)
-    station = window.paged(0)
+    window.go("Measure")
+    station = window.paged("Measure")
     station.show_page("Behind")
     page = station.pages["Behind"]
     assert page.pick.currentText() == "1  plate" and window.scene.behind.there(window.store)
@@ -230,7 +230,7 @@ def test_a_large_backdrop_of_a_file_is_read_while_the_window_goes_on(
         backdrop, "_body", lambda data: (threads.append(threading.current_thread().name), real(data))[1]
     )
     window.store.open(file)
-    window.go(0)
+    window.go("Measure")
     assert not window.scene.behind.there(window.store) and not window.scene.behind.boxes(window.store)
     qtbot.waitUntil(lambda: bool(window.scene.behind.there(window.store)), timeout=20_000)
     assert len(threads) == 1 and threads[0].startswith("urial")  # once, and not in the window's thread

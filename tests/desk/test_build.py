@@ -18,14 +18,14 @@ from urial.session import asked
 
 @pytest.fixture
 def build(window):
-    window.go(2)
-    return window.stations[2]
+    window.go("Build")
+    return window.stations["Build"]
 
 
 def press(qtbot, window, name):
     """Click a button of the Build slate by its name."""
-    button = window.stations[2].findChild(QPushButton, name)
-    assert button is not None, [b.objectName() for b in window.stations[2].findChildren(QPushButton)]
+    button = window.stations["Build"].findChild(QPushButton, name)
+    assert button is not None, [b.objectName() for b in window.stations["Build"].findChildren(QPushButton)]
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
 
 
@@ -51,7 +51,7 @@ def stands(window):
 
 def test_a_carrier_is_built_on_a_receiver_on_a_truck_by_clicking_sockets_and_undone(qtbot, window, build):
     window.new_survey("pickup")
-    window.go(2)
+    window.go("Build")
     start = window.store.job
     assert stands(window) == [] and [o.socket for o in window.store.places] == ["frame rails"]
     press(qtbot, window, "open:frame rails")
@@ -134,7 +134,7 @@ def test_the_sizes_shown_are_those_of_the_chosen_piece(qtbot, window, build):
 
 def test_a_fork_slid_to_its_worst_place_is_no_worse_than_was_said(qtbot, window, build):
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "hay-net-carriage"))
-    window.go(2)
+    window.go("Build")
     bar = lambda: next(c for c in window.store.verdict.checks if c.name.startswith("fork bar, combined"))  # noqa: E731
     said = bar().utilisation
     assert "forks apart" in bar().name
@@ -154,7 +154,7 @@ def test_how_it_is_held_is_said_and_the_softest_motion_swings(qtbot, window, bui
     press(qtbot, window, "swing")
     assert not window.scene.swing.isActive()
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "weir-anchor"))
-    window.go(2)
+    window.go("Build")
     assert "only while it is pressed on or pulled tight" in build.held.text()
 
 
@@ -186,8 +186,8 @@ def test_pages_that_make_no_sense_are_not_offered(qtbot, window):
         ("rear-receiver", {"Stance", "Swing", "Sway"}, set()),
     ):
         window.new_job(name)
-        window.go(1)
-        load = window.stations[1]
+        window.go("Load")
+        load = window.stations["Load"]
         visible = {n for n, b in load.tabs.buttons.items() if b.isVisible()}
         assert shown <= visible and not hidden & visible, name
         for page in visible:
@@ -204,7 +204,7 @@ def test_every_station_shows_every_family(qtbot, window):
     for k, name in enumerate(families.families()):
         window.new_job(name)
         assert window.store.has_part, name
-        for n, station in enumerate(window.stations):
+        for n, station in window.stations.items():
             if n == 3 and k % 5:
                 continue  # how it goes together is looked for in the background, which takes seconds each
             window.go(n)
@@ -259,17 +259,17 @@ def test_an_edit_is_drawn_before_it_is_judged(qtbot, window, monkeypatch):
 def test_a_window_made_anew_has_its_open_places_still(qtbot, window, build):
     window.bench_size()
     qtbot.wait(30)
-    window.go(2)
+    window.go("Build")
     press(qtbot, window, "off:2")
     press(qtbot, window, "open:1/receiver")
-    offered(qtbot, window.stations[2])
+    offered(qtbot, window.stations["Build"])
     window.bench_size()
     assert window.store.chosen.place is not None
 
 
 def test_a_cradle_is_moved_along_its_rail_by_a_click(qtbot, window):
     window.new_job("rail-cradle")
-    window.go(2)
+    window.go("Build")
     qtbot.wait(20)
     press(qtbot, window, "move:2:rearward")
     assert window.store.job.stack[1].values.along_mm == 2150.0
@@ -281,8 +281,8 @@ def test_a_cradle_is_moved_along_its_rail_by_a_click(qtbot, window):
 
 def test_a_duty_is_put_on_one_socket_of_several(qtbot, window):
     window.new_job("rail-cradle")
-    window.go(1)
-    load = window.stations[1]
+    window.go("Load")
+    load = window.stations["Load"]
     load.show_page("Duties")
     qtbot.wait(20)
     page = load.pages["Duties"]
@@ -301,7 +301,7 @@ def test_a_duty_is_put_on_one_socket_of_several(qtbot, window):
 
 def test_a_piece_that_is_off_already_is_neither_taken_off_nor_swapped(window):
     """The second half of a double click meets a row that is gone."""
-    station = window.stations[2]
+    station = window.stations["Build"]
     station.take_off("2")
     job = window.store.job
     station.take_off("2")

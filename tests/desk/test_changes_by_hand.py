@@ -20,8 +20,8 @@ FITTINGS = {p.stem: p for p, _, _ in demo_jobs()}["river-fittings"]
 def build(window):
     window.open_demo(FITTINGS)
     window.scene.set_view("turned")
-    window.go(2)
-    station = window.stations[2]
+    window.go("Build")
+    station = window.stations["Build"]
     station.changes.head.setChecked(True)
     return station
 
@@ -146,7 +146,7 @@ def label_of(window, path):
 
 def test_a_size_follows_the_hand_in_one_step_of_undo(qtbot, window):
     window.scene.set_view("side")
-    window.go(2)
+    window.go("Build")
     before = window.store.job
     path = "stack.1.mouth_to_tube_mm"
     box, _ = label_of(window, path)
@@ -163,7 +163,7 @@ def test_a_size_follows_the_hand_in_one_step_of_undo(qtbot, window):
 
 def test_pulled_back_to_where_it_was_nothing_has_happened_and_out_of_range_says_so(qtbot, window):
     window.scene.set_view("side")
-    window.go(2)
+    window.go("Build")
     before, undo = window.store.job, window.undo_action.text()
     path = "stack.1.mouth_to_pin_mm"
     box, _ = label_of(window, path)
@@ -174,7 +174,7 @@ def test_pulled_back_to_where_it_was_nothing_has_happened_and_out_of_range_says_
 
 def test_a_size_that_follows_a_formula_is_not_pulled_loose(qtbot, window):
     window.scene.set_view("side")
-    window.go(2)
+    window.go("Build")
     path = "stack.1.mouth_to_tube_mm"
     window.store.put_job(edit.write(window.store.job, path, "= receiver length / 2"), path)
     box, _ = label_of(window, path)
@@ -280,7 +280,7 @@ def pull_end(window, d, which, mm, keys=Qt.KeyboardModifier.NoModifier):
 
 def test_an_end_on_the_drawing_is_taken_hold_of_and_goes_where_the_hand_goes(qtbot, window):
     window.scene.set_view("side")
-    window.go(2)
+    window.go("Build")
     before = window.store.job
     d, which, grab = next(g for g in grips(window) if g[0].path == "stack.1.mouth_to_tube_mm")
     found = window.scene.end_at(
@@ -301,7 +301,7 @@ def test_an_end_on_the_drawing_is_taken_hold_of_and_goes_where_the_hand_goes(qtb
 def test_an_end_pulled_near_a_hole_is_level_with_it(qtbot, window):
     window.store.put("stack.1.receiver_length_mm", 380.0)  # room for the tube to go forward
     window.scene.set_view("side")
-    window.go(2)
+    window.go("Build")
     d, which, grab = next(g for g in grips(window) if g[0].path == "stack.1.mouth_to_tube_mm")
     k = "xyz".index(d.axis)
     here = getattr(d, which)[k]
@@ -317,7 +317,7 @@ def test_an_end_pulled_near_a_hole_is_level_with_it(qtbot, window):
 
 def test_the_end_that_stands_still_is_not_taken(qtbot, window):
     window.scene.set_view("side")
-    window.go(2)
+    window.go("Build")
     held = {(d.path, which) for d, which, _ in grips(window)}
     every = {(d.path, w) for _, d in window.scene._labels for w in ("a", "b") if d.path.startswith("stack.")}
     assert held and held < every
@@ -328,8 +328,8 @@ def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot
     a hole goes where the bent rim is clicked."""
     window.open_demo({p.stem: p for p, _, _ in demo_jobs()}["tool-plate"])
     window.scene.set_view("turned")
-    window.go(2)
-    station, number = window.stations[2], "2"
+    window.go("Build")
+    station, number = window.stations["Build"], "2"
     station.changes.head.setChecked(True)
     before = window.store.job
     for key, value in (("rim_mm", 0.0), ("high_mm", 420.0)):

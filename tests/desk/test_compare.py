@@ -34,7 +34,7 @@ def ghostly(window):
 
 @pytest.fixture
 def panel(window):
-    window.go(4)
+    window.go("Prove")
     window.scene.set_view("side")
     return window.slates.currentWidget().versions
 

@@ -19,9 +19,9 @@ from urial.job.file import load, named
 
 @pytest.fixture
 def cases(qtbot, window):
-    window.go(1)
+    window.go("Load")
     click(qtbot, window, "page:Cases")
-    return window.stations[1].pages["Cases"]
+    return window.stations["Load"].pages["Cases"]
 
 
 # ---- load cases
@@ -72,9 +72,9 @@ def test_a_factor_that_cannot_be_is_refused_in_words_and_the_old_one_kept(qtbot,
 
 
 def test_another_kind_of_host_says_what_goes_before_it_does(qtbot, window):
-    window.go(0)
+    window.go("Measure")
     click(qtbot, window, "page:Host")
-    page = window.stations[0].pages["Host"]
+    page = window.stations["Measure"].pages["Host"]
     before = window.store.job
     click(qtbot, window, "kind:tractor")
     assert (
@@ -128,8 +128,8 @@ def test_save_as_asks_before_it_writes_over_what_nobody_was_asked_about(window, 
 
 
 def test_a_packet_is_not_written_over_another_unasked(qtbot, window, tmp_path):
-    window.go(5)
-    cut = window.stations[5]
+    window.go("Cut")
+    cut = window.stations["Cut"]
     folder = tmp_path / "packet"
     cut.write_or_ask(folder)
     qtbot.waitUntil(lambda: "files written" in cut.said.text(), timeout=60_000)
@@ -180,23 +180,23 @@ def test_a_disk_that_fills_leaves_the_earlier_packet_whole(window, tmp_path, mon
 
 
 def test_nothing_of_a_job_stays_when_another_opens(qtbot, window):
-    window.go(1)
+    window.go("Load")
     click(qtbot, window, "page:Weigh")
-    window.stations[1].pages["Weigh"].say("something of the old job")
-    window.stations[5].said.setText("12 files written to somewhere")
+    window.stations["Load"].pages["Weigh"].say("something of the old job")
+    window.stations["Cut"].said.setText("12 files written to somewhere")
     window.chain.followed = window.store.verdict.loaded[0]
     window.scene.settle()
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "weir-anchor"))
-    window.go(1)
-    assert window.stations[1].current == "Duties" and "Weigh" not in window.stations[1].pages
-    assert window.stations[5].said.text() == "" and window.chain.followed == ""
+    window.go("Load")
+    assert window.stations["Load"].current == "Duties" and "Weigh" not in window.stations["Load"].pages
+    assert window.stations["Cut"].said.text() == "" and window.chain.followed == ""
     assert field(qtbot, window, "duties.0.pull_N").isVisible()
     window.open_demo(demo_jobs()[0][0])
-    assert window.stations[1].pages["Duties"].trailer is not None
+    assert window.stations["Load"].pages["Duties"].trailer is not None
 
 
 def test_text_that_stands_in_a_field_of_one_job_is_not_written_into_the_next(qtbot, window):
-    window.go(0)
+    window.go("Measure")
     click(qtbot, window, "page:Holes")
     line = field(qtbot, window, "vehicle.left.0.height_mm").line
     line.setFocus()
@@ -222,8 +222,8 @@ def test_who_leaves_while_a_packet_is_written_is_asked(qtbot, window, tmp_path, 
         return real(verdict, paper, step)
 
     monkeypatch.setattr(cut_, "packet", slow)
-    cut = window.stations[-1]
-    window.go(len(window.stations) - 1)
+    cut = window.stations["Cut"]
+    window.go("Cut")
     cut.write_to(tmp_path / "out")
     assert begun.wait(60) and cut.writing == tmp_path / "out"
     seen = {}

@@ -19,7 +19,7 @@ NONSENSE = ("twelve", "1 m)", "5'6'7", "--3", "12 parsec")
 
 def pages(window):
     """Every page that is offered for this job, shown."""
-    for number, station in enumerate(window.stations):
+    for number, station in window.stations.items():
         if not station.useful:
             continue
         window.go(number)
@@ -160,17 +160,17 @@ def test_a_field_that_was_made_before_the_job_was_opened_writes_into_the_one_tha
     for size in (33.0, 37.0):
         window.store.document.saved_job = window.store.job
         window.open_demo(JOBS["rescue-receiver"])
-        window.go(2)
+        window.go("Build")
         QApplication.processEvents()
         here = next(f for f in fields(window) if f.path == "stack.1.hole_edge_mm")
         write(qtbot, here, f"{size:.0f} mm")
         assert window.store.job.stack[0].values.hole_edge_mm == size
-        window.go(4)
+        window.go("Prove")
         QApplication.processEvents()
 
 
 def test_what_was_typed_for_one_job_never_reaches_the_next(qtbot, window):
-    window.go(2)
+    window.go("Build")
     QApplication.processEvents()
     here = next(f for f in fields(window) if f.path == "stack.1.hole_edge_mm")
     here.line.setFocus()

@@ -52,7 +52,7 @@ def test_a_window_that_goes_takes_its_store_and_its_renderer_along(qtbot, tmp_pa
         window = Window(Theme(), Store(Recovery(tmp_path / "recovery")))
         window.show()
         window.open_demo(demo_jobs()[0][0])
-        window.go(4)
+        window.go("Prove")
         window.scene.settle()
         assert alive() > before
         window.store.document.saved_job = window.store.job

@@ -26,8 +26,8 @@ DECK = Deck(
 @pytest.fixture
 def load(qtbot, window):
     window.store.put_job(edit.put(window.store.job, "deck", DECK), "deck", "deck", Origin(how="typed"))
-    qtbot.mouseClick(window.tabs[1], Qt.MouseButton.LeftButton)
-    return window.stations[1]
+    qtbot.mouseClick(window.tabs["Load"], Qt.MouseButton.LeftButton)
+    return window.stations["Load"]
 
 
 def type_into(qtbot, editor, text):
@@ -39,7 +39,7 @@ def type_into(qtbot, editor, text):
 
 def open_page(qtbot, window, name):
     click(qtbot, window, f"page:{name}")
-    return window.stations[1].pages[name]
+    return window.stations["Load"].pages[name]
 
 
 def drag(qtbot, view, start, stop):
@@ -197,9 +197,12 @@ def test_the_school_is_changed_and_kept_with_the_job(qtbot, window, load):
     page = open_page(qtbot, window, "Duties")
     assert "inside this school's 10–15 %" in page.trailer.advice.text()
     click(qtbot, window, "choice:duty.school:4-8")
-    assert "over this school's 8 %" in page.trailer.advice.text() and window.tabs[1].words == "tongue weight"
+    assert (
+        "over this school's 8 %" in page.trailer.advice.text()
+        and window.tabs["Load"].words == "tongue weight"
+    )
     window.undo_action.trigger()
-    assert window.tabs[1].words == "clear"
+    assert window.tabs["Load"].words == "clear"
 
 
 def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
@@ -230,7 +233,7 @@ def test_a_carrier_is_added_judged_and_shown_by_its_arrows(qtbot, window, load):
 
 def test_a_thing_set_on_wheels_gets_their_sizes_and_its_rolling_cases(qtbot, window, load):
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "milk-trailer"))
-    qtbot.mouseClick(window.tabs[1], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.tabs["Load"], Qt.MouseButton.LeftButton)
     click(qtbot, window, "chosen duty:0")
     assert not [
         f for f in window.findChildren(QWidget, "field:duties.0.items.0.wheelbase_mm") if f.isVisible()
@@ -262,10 +265,10 @@ def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, wi
         and page.trailer is None
     )
     assert len(window.store.verdict.assembly.parts) == parts and not window.store.has_part
-    assert not window.chain.isVisible() and not window.tabs[4].isVisible()
-    window.go(2)
-    assert "Nothing is asked of the part" in window.stations[2].warnings.text()
-    window.go(1)
+    assert not window.chain.isVisible() and not window.tabs["Prove"].isVisible()
+    window.go("Build")
+    assert "Nothing is asked of the part" in window.stations["Build"].warnings.text()
+    window.go("Load")
     click(qtbot, window, "duty:tow")
     assert (
         window.store.job.duty.towed
@@ -388,8 +391,8 @@ def test_every_demo_opens_on_every_page_of_load(qtbot, window, first):
     for path, _, _ in demo_jobs()[first::4]:
         window.store.document.saved_job = window.store.job
         window.open_demo(path)
-        window.go(1)
-        station = window.stations[1]
+        window.go("Load")
+        station = window.stations["Load"]
         for name, button in station.tabs.buttons.items():
             if button.isEnabled():
                 station.show_page(name)

@@ -25,12 +25,12 @@ def measure(qtbot, window):
     window.activateWindow()
     window.scene.setFocus()
     qtbot.keyClick(window.scene, "1")
-    return window.stations[0]
+    return window.stations["Measure"]
 
 
 def open_page(qtbot, window, name):
     click(qtbot, window, f"page:{name}")
-    return window.stations[0].pages[name]
+    return window.stations["Measure"].pages[name]
 
 
 def type_into(qtbot, editor, text, end=Qt.Key.Key_Return):
@@ -171,7 +171,7 @@ def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
     click(qtbot, window, "kind:tractor")
     click(qtbot, window, "change host")  # it says first what goes
     assert window.store.job.vehicle.kind == "tractor" and not window.store.has_part
-    assert [t.isVisible() for t in window.tabs] == [
+    assert [t.isVisible() for t in window.tabs.values()] == [
         True,
         True,
         True,
@@ -185,7 +185,11 @@ def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
     assert window.store.job.vehicle.lower_spread_mm == pytest.approx(685.8)
     window.undo_action.trigger()
     window.undo_action.trigger()
-    assert window.store.has_part and all(t.isVisible() for t in window.tabs) and window.chain.isVisible()
+    assert (
+        window.store.has_part
+        and all(t.isVisible() for t in window.tabs.values())
+        and window.chain.isVisible()
+    )
 
 
 def test_a_survey_becomes_a_job_by_starting_a_part_on_it(qtbot, window, measure):
@@ -202,8 +206,8 @@ def test_a_demo_of_every_kind_of_host_opens_on_every_page_in_every_view(qtbot, w
     assert len(kinds) >= 8
     for path in kinds.values():
         demo(window, path.stem)
-        window.go(0)
-        for name in window.stations[0].tabs.buttons:
+        window.go("Measure")
+        for name in window.stations["Measure"].tabs.buttons:
             open_page(qtbot, window, name)
             window.repaint()
         for view in ("side", "rear", "top", "turned"):
@@ -232,7 +236,7 @@ def test_a_wrong_check_tape_is_named_on_the_page_and_on_the_tab(qtbot, window, m
         f"{math.dist(at[here.start], at[here.end]) + 40:.1f}",
     )
     assert f"{here.start}" in page.verdict.text() and page.verdict.property("role") == "problem"
-    assert window.tabs[0].words == "contradicts itself"
+    assert window.tabs["Measure"].words == "contradicts itself"
     click(qtbot, window, f"drop:survey.tapes.{row}")
     assert "agree" in page.verdict.text()
 
@@ -312,7 +316,7 @@ def test_a_keep_out_is_added_chosen_changed_and_taken_away(qtbot, window, measur
     )
     for name, text in (("behind_mm", "1000"), ("long_mm", "200"), ("height_mm", "380"), ("high_mm", "120")):
         type_into(qtbot, field(qtbot, window, f"survey.keep_outs.{n}.{name}").line, text)
-    assert "cuts into “box”" in page.hits.text() and "in the way" in window.tabs[0].words
+    assert "cuts into “box”" in page.hits.text() and "in the way" in window.tabs["Measure"].words
     type_into(qtbot, field(qtbot, window, f"survey.keep_outs.{n}.margin_mm").line, "-4")
     assert "must be between" in field(qtbot, window, f"survey.keep_outs.{n}.margin_mm").note.text()
     click(qtbot, window, "drop keep-out")
@@ -337,16 +341,17 @@ def test_every_ready_made_keep_out_can_be_added_to_every_host(qtbot, window, mea
 
 def test_forgotten_things_are_answered_by_measuring(qtbot, window, measure):
     demo(window, "first-idea")
-    window.go(0)
+    window.go("Measure")
     page = open_page(qtbot, window, "Forgotten")
-    assert page.count.text().startswith("7 of 7 still open") and window.tabs[0].words == "4 assumed"
+    assert page.count.text().startswith("7 of 7 still open") and window.tabs["Measure"].words == "4 assumed"
     type_into(qtbot, field(qtbot, window, "survey.answers.bar_mouth_to_pin_mm").line, "3 in")
     assert "miss by" in page.lines["mouth to pin"][1].text() and any(
         "miss by" in w for w in window.store.verdict.warnings
     )
     type_into(qtbot, field(qtbot, window, "survey.answers.bar_mouth_to_pin_mm").line, "2 1/2")
     assert (
-        page.lines["mouth to pin"][1].text().startswith("Measured. ") and window.tabs[0].words == "4 assumed"
+        page.lines["mouth to pin"][1].text().startswith("Measured. ")
+        and window.tabs["Measure"].words == "4 assumed"
     )
 
 

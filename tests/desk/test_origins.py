@@ -26,14 +26,17 @@ def text_of(pdf: bytes) -> str:
 def fresh(window):
     window.store.document.saved_job = window.store.job
     window.new_job("rear-receiver")
-    window.go(0)
+    window.go("Measure")
     return window
 
 
 def test_starting_values_are_marked_and_counted_until_they_are_typed_or_kept(qtbot, fresh):
     store = fresh.store
-    count = len(fresh.stations[0].assumed)
-    assert fresh.tabs[0].words == f"{count} assumed" and str(count) in fresh.stations[0].unmeasured.text()
+    count = len(fresh.stations["Measure"].assumed)
+    assert (
+        fresh.tabs["Measure"].words == f"{count} assumed"
+        and str(count) in fresh.stations["Measure"].unmeasured.text()
+    )
     first, second = (field(qtbot, fresh, f"vehicle.left.{n}.height_mm") for n in (0, 1))
     assert first.line.property("origin") == "assumed" and "nobody measured" in first.line.toolTip()
     type_into(qtbot, first.line, "611 mm")
@@ -41,10 +44,10 @@ def test_starting_values_are_marked_and_counted_until_they_are_typed_or_kept(qtb
     second.line.setFocus()
     qtbot.keyClick(second.line, Qt.Key.Key_Return)  # right as it stands
     assert second.line.property("origin") == "" and store.job.origins["vehicle.left.1.height_mm"].on
-    assert fresh.tabs[0].words == f"{count - 2} assumed"
+    assert fresh.tabs["Measure"].words == f"{count - 2} assumed"
     fresh.undo_action.trigger()
     fresh.undo_action.trigger()
-    assert fresh.tabs[0].words == f"{count} assumed" and not store.job.origins
+    assert fresh.tabs["Measure"].words == f"{count} assumed" and not store.job.origins
 
 
 def test_leaving_a_field_untouched_measures_nothing(qtbot, fresh):
@@ -100,13 +103,13 @@ def test_the_drawing_says_which_sizes_are_assumed(qtbot, fresh, monkeypatch):
 def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qtbot, window, tmp_path):
     store = window.store
     tapes = store.job.survey.tapes
-    window.go(5)
-    cut = window.stations[5]
+    window.go("Cut")
+    cut = window.stations["Cut"]
     assert cut.write_button.isEnabled() and not cut.doubt.isVisible()
     store.put("survey.tapes.0.length_mm", tapes[0].length_mm + 45.0)
-    assert window.tabs[0].words == "contradicts itself" and window.tabs[0].needs
+    assert window.tabs["Measure"].words == "contradicts itself" and window.tabs["Measure"].needs
     assert (
-        window.tabs[5].words == "wait: survey"
+        window.tabs["Cut"].words == "wait: survey"
         and not cut.write_button.isEnabled()
         and "contradicts itself" in cut.doubt.text()
     )
@@ -115,7 +118,7 @@ def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qt
     first = text_of(packet(store.verdict).files["packet.pdf"])
     assert "The survey contradicts itself" in first.split("Load cases")[0]
     store.undo()
-    assert cut.write_button.isEnabled() and not cut.doubt.isVisible() and window.tabs[5].words == "ready"
+    assert cut.write_button.isEnabled() and not cut.doubt.isVisible() and window.tabs["Cut"].words == "ready"
 
 
 def test_the_packets_first_page_lists_what_is_assumed_and_simulated(fresh):
@@ -145,7 +148,7 @@ def test_a_choice_nobody_made_is_assumed_until_it_is_clicked(qtbot, fresh):
     fresh.open_demo(next(p for p, *_ in demo_jobs() if p.stem == "weir-anchor"))
     store = fresh.store
     store.put_job(origin.mark(store.job, ["vehicle.soil"], None), "vehicle", "forgotten", "assumed")
-    fresh.go(0)
+    fresh.go("Measure")
     click(qtbot, fresh, "page:Host")
     here = field(qtbot, fresh, "vehicle.soil")
     assert here.choices.property("origin") == "assumed" and "click the one" in here.choices.toolTip()
@@ -165,8 +168,8 @@ def test_nothing_is_assumed_in_a_job_that_was_measured(window):
 
 
 def test_deck_and_duty_that_differ_are_said_on_their_pages_and_in_the_warnings(qtbot, window):
-    window.go(1)
-    load = window.stations[1]
+    window.go("Load")
+    load = window.stations["Load"]
     assert not load.cannot.isVisible()
     window.store.put("duty.trailer_mass_kg", window.store.job.duty.trailer_mass_kg - 300)
     assert load.cannot.isVisible() and "one trailer cannot be both" in load.cannot.text()
@@ -177,21 +180,21 @@ def test_deck_and_duty_that_differ_are_said_on_their_pages_and_in_the_warnings(q
 
 
 def test_a_trailer_that_stands_in_the_vehicle_colours_the_tab(window):
-    window.go(1)
+    window.go("Load")
     in_the_way = Carrier(items=(Item(name="box", behind_mm=1800.0, above_mm=300.0),))
     window.store.put_job(
         window.store.job.model_copy(update={"duties": (in_the_way,)}), "duties", "carry a box"
     )
-    load = window.stations[1]
+    load = window.stations["Load"]
     assert (
-        window.tabs[1].words == "cannot be so"
-        and window.tabs[1].needs
+        window.tabs["Load"].words == "cannot be so"
+        and window.tabs["Load"].needs
         and "Straight behind the vehicle" in load.cannot.text()
     )
 
 
 def test_clicking_away_from_a_typed_dimension_keeps_it(qtbot, window):
-    window.go(2)
+    window.go("Build")
     window.scene.settle()
     window.scene.repaint()
     box, d = next((b, d) for b, d in window.scene._labels if d.path.endswith(".drop_mm"))
@@ -210,7 +213,7 @@ def test_clicking_away_from_a_typed_dimension_keeps_it(qtbot, window):
 
 
 def test_wrong_text_in_a_dimension_stays_when_clicking_away_and_escape_leaves_it(qtbot, window):
-    window.go(2)
+    window.go("Build")
     window.scene.settle()
     window.scene.repaint()
     box = next(b for b, d in window.scene._labels if d.path.endswith(".drop_mm"))

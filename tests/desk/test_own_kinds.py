@@ -16,8 +16,8 @@ PLATE = {p.stem: p for p, _, _ in demo_jobs()}["tool-plate"]
 @pytest.fixture
 def build(window):
     window.open_demo(PLATE)
-    window.go(2)
-    station = window.stations[2]
+    window.go("Build")
+    station = window.stations["Build"]
     station.show_path("stack.2.high_mm")
     return station
 

@@ -20,10 +20,10 @@ def pixels(widget) -> np.ndarray:
 
 
 def page(qtbot, window, name):
-    window.go(1)
-    window.stations[1].show_page(name)
+    window.go("Load")
+    window.stations["Load"].show_page(name)
     window.stage.currentWidget().repaint()
-    return window.stations[1].pages[name]
+    return window.stations["Load"].pages[name]
 
 
 def test_every_case_is_a_small_picture_and_a_click_chooses_it(qtbot, window):
@@ -76,7 +76,7 @@ def test_the_vehicle_sinks_on_the_stance_page_by_what_it_carries(qtbot, window):
 
 
 def test_a_host_is_a_soft_filled_silhouette_under_the_part(window):
-    window.go(0)
+    window.go("Measure")
     window.scene.settle()
     window.scene.repaint()
     host = window.store.job.vehicle
@@ -90,13 +90,13 @@ def test_a_host_is_a_soft_filled_silhouette_under_the_part(window):
 
 
 def test_keep_outs_are_faint_until_something_touches_them(window):
-    window.go(0)
+    window.go("Measure")
     assert not window.scene.touched
     keeps = window.store.job.survey.keep_outs
     n = next(k for k, keep in enumerate(keeps) if keep.name == "exhaust")
     window.store.put(f"survey.keep_outs.{n}.height_mm", 470.0)
     window.store.put(f"survey.keep_outs.{n}.across_mm", 0.0)
-    assert window.scene.touched == {"exhaust"} and window.tabs[0].words.endswith("in the way")
+    assert window.scene.touched == {"exhaust"} and window.tabs["Measure"].words.endswith("in the way")
 
 
 def test_figures_on_the_drawing_cover_no_other_at_any_size(window):
@@ -104,7 +104,7 @@ def test_figures_on_the_drawing_cover_no_other_at_any_size(window):
         from urial.desk.start import demo_jobs
 
         window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == stem))
-        for station in (0, 2):
+        for station in ("Measure", "Build"):
             window.go(station)
             for view in ("side", "rear", "top"):
                 window.scene.set_view(view)
@@ -127,7 +127,7 @@ def test_every_page_fits_its_slate(window):
         window.open_demo(path)
         for change in (window.switch_units, window.bench_size):
             change()
-            for number, station in enumerate(window.stations):
+            for number, station in window.stations.items():
                 window.go(number)
                 for name in station.pages if hasattr(station, "show_page") else (None,):
                     if name:

@@ -38,8 +38,8 @@ def test_a_title_that_is_markup_is_only_a_title(qtbot, window, monkeypatch):
     monkeypatch.setattr(QMessageBox, "exec", shown)
     assert not window._may_leave()
     assert asked[0][0] == Qt.TextFormat.PlainText and EVIL in asked[0][1]
-    for n in range(len(window.stations)):
-        window.go(n)
+    for name in window.stations:
+        window.go(name)
         for widget in window.findChildren(QWidget):
             tip = widget.toolTip()
             assert "<img" not in tip and "<b>" not in tip, tip
@@ -60,6 +60,6 @@ def test_a_refusal_that_quotes_markup_is_a_sentence(qtbot, window, monkeypatch, 
 def test_a_host_with_an_odd_name_has_plain_tips(qtbot, window):
     job = window.store.job
     window.store.put_job(edit.put(job, "vehicle.name", EVIL), "vehicle.name")
-    window.go(0)
+    window.go("Measure")
     for button in window.findChildren(QPushButton):
         assert "<img" not in button.toolTip()

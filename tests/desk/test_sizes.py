@@ -19,7 +19,7 @@ def press(qtbot, window, name):
 
 @pytest.fixture
 def sizer(qtbot, window):
-    window.go(4)
+    window.go("Prove")
     press(qtbot, window, "size it")
     press(qtbot, window, "what may change")
     station = window.slates.currentWidget()
@@ -89,13 +89,13 @@ def test_a_price_needs_prices(qtbot, window, sizer):
 
 
 def test_what_goes_to_and_fro_is_said_at_load_and_drawn_at_prove(qtbot, window):
-    window.go(1)
-    load = window.paged(1)
+    window.go("Load")
+    load = window.paged("Load")
     load.show_page("Cases")
     said = window.findChild(QLabel, "again and again")
     assert said.isVisible() and "2 million times" in said.text() and "±" in said.text()
     assert "R55" in said.toolTip()
-    window.go(4)
+    window.go("Prove")
     governing = window.store.shown_check()
     assert governing.kind == "fatigue"
     swing = window.store.shown_swing()
@@ -108,7 +108,7 @@ def test_what_goes_to_and_fro_is_said_at_load_and_drawn_at_prove(qtbot, window):
 
 
 def test_ground_toes_are_a_choice_under_how_it_is_judged(qtbot, window):
-    window.go(4)
+    window.go("Prove")
     toe = next(c for c in window.store.verdict.checks if ": toe on " in c.id)
     window.store.put("welding.toes", "ground")
     better = next(c for c in window.store.verdict.checks if c.id == toe.id)
@@ -120,7 +120,7 @@ def test_ground_toes_are_a_choice_under_how_it_is_judged(qtbot, window):
 
 
 def test_the_proof_test_is_said_on_a_click_and_follows_the_part(qtbot, window):
-    window.go(4)
+    window.go("Prove")
     said = window.findChild(QLabel, "proof test said")
     assert not said.isVisible()
     press(qtbot, window, "proof test")
@@ -133,7 +133,7 @@ def test_the_proof_test_is_said_on_a_click_and_follows_the_part(qtbot, window):
 
 
 def test_the_frame_is_recomputed_by_a_second_solver_beside_the_first(qtbot, window, monkeypatch):
-    window.go(4)
+    window.go("Prove")
     said = window.findChild(QLabel, "recompute said")
     press(qtbot, window, "recompute")
     qtbot.waitUntil(lambda: "finds the same" in said.text(), timeout=30_000)
@@ -144,7 +144,7 @@ def test_the_frame_is_recomputed_by_a_second_solver_beside_the_first(qtbot, wind
 
 
 def test_every_way_of_judging_stands_beside_the_others(qtbot, window):
-    window.go(4)
+    window.go("Prove")
     press(qtbot, window, "side by side")
     said = window.findChild(QLabel, "side by side said")
     qtbot.waitUntil(lambda: "chosen" in said.text(), timeout=30_000)
@@ -154,7 +154,7 @@ def test_every_way_of_judging_stands_beside_the_others(qtbot, window):
 
 
 def test_a_link_is_chosen_to_give_way_first_and_it_is_said_where_it_does_not(qtbot, window):
-    window.go(4)
+    window.go("Prove")
     box = window.findChild(QComboBox, "gives first")
     last = window.store.verdict.links[-3]
     box.setCurrentIndex(box.findData(last.id))
@@ -169,7 +169,7 @@ def test_two_changes_that_together_make_it_hold_are_offered_and_taken_in_one_ste
     job = families.new_job("recovery-point")
     job = edit.put(job, "duties.0.stuck_kg", 2 * edit.get(job, "duties.0.stuck_kg"))
     window.store.put_job(job, "duties.0.stuck_kg")
-    window.go(4)
+    window.go("Prove")
     window.store.select_check(weakest(window.store.verdict).id)  # not what the vehicle's maker limits
     qtbot.waitUntil(lambda: bool(window.store.advice.pairs), timeout=30_000)
     assert not window.store.verdict.holds
@@ -200,7 +200,7 @@ def test_where_no_size_holds_what_the_trade_would_do_is_offered(qtbot, window, s
 
 def test_the_droop_of_what_is_carried_is_shown_with_its_own_swing(qtbot, window):
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "generator-carrier"))
-    window.go(4)
+    window.go("Prove")
     check = next(c for c in window.store.verdict.checks if c.kind == "stiffness")
     window.store.select_check(check.id)
     assert window.store.shown_swing().id == check.case
@@ -211,7 +211,7 @@ def test_a_least_size_is_lived_with_for_a_reason_and_taken_up_again(qtbot, windo
     """A 2 mm bead on 12.7 mm plate: short at any load, until somebody writes down why it may stay."""
     store = window.store
     store.put("stack.1.weld_plate_mm", 2.0)
-    window.go(4)
+    window.go("Prove")
     station = window.slates.currentWidget()
     least = next(c for c in store.verdict.checks if c.kind == "minimum")
     assert least.short and not store.verdict.holds

@@ -32,9 +32,9 @@ def known(qtbot, window):
 def together(qtbot, window):
     window.open_demo(RESCUE)
     window.scene.set_view("turned")
-    window.go(3)
+    window.go("Together")
     known(qtbot, window)
-    return window.stations[3]
+    return window.stations["Together"]
 
 
 def something_in_the_way(window):
@@ -57,7 +57,7 @@ def something_in_the_way(window):
 
 
 def test_a_part_that_goes_together_says_so_with_its_order_and_what_it_takes(window, together):
-    assert together.verdict_line.text() == "It goes together." and window.tabs[3].words == "fits"
+    assert together.verdict_line.text() == "It goes together." and window.tabs["Together"].words == "fits"
     assert "1  Rear receiver" in together.order.text() and "2  Ball mount" in together.order.text()
     assert "6 bolts" in together.pieces.text() and "kg" in together.pieces.text()
     assert "weld receiver to cross tube" in together.facts.text()
@@ -69,7 +69,9 @@ def test_what_is_in_the_way_is_found_again_after_an_edit_marked_moved_and_undone
     assert window.store.fit is None  # what was found is of another shape
     found = known(qtbot, window)
     row = next(f for f in found.findings if "pipe" in f.parts)
-    assert "in the way" in together.verdict_line.text() and window.tabs[3].words.endswith("in the way")
+    assert "in the way" in together.verdict_line.text() and window.tabs["Together"].words.endswith(
+        "in the way"
+    )
     # its mark on the drawing is clicked, and its card lights up
     window.scene.settle()
     at = spots(window.scene.camera, found.findings)[found.findings.index(row)]
@@ -114,7 +116,7 @@ def test_it_is_taken_apart_by_the_slider_and_together_again_when_left(window, to
     moved = taken_off(window.store.verdict.assembly, steps, window.scene.off)
     assert np.linalg.norm(moved["2/bar"]) > 100 and np.linalg.norm(moved["1/cross tube"]) == 0
     assert moved["2/bar"][0] < 0  # rearward, out of the receiver
-    window.go(4)
+    window.go("Prove")
     assert window.scene.off == 0.0
 
 
@@ -147,14 +149,14 @@ def test_nothing_of_one_job_is_said_of_the_next(qtbot, window, together):
 
 def test_when_hands_rest_the_tab_knows_without_a_click(qtbot, window):
     window.open_demo(RESCUE)
-    assert window.station != 3 and window.store.fit is None
+    assert window.station != "Together" and window.store.fit is None
     window.store._idle.start(30)
     known(qtbot, window)
-    qtbot.waitUntil(lambda: window.tabs[3].words == "fits", timeout=4000)
+    qtbot.waitUntil(lambda: window.tabs["Together"].words == "fits", timeout=4000)
 
 
 def test_a_clearance_is_pinned_watched_and_taken_away(qtbot, window):
-    window.go(3)
+    window.go("Together")
     click(qtbot, window, "pin clearance")
     a, b = (window.findChild(QComboBox, f"clearance {k}") for k in "ab")
     a.setCurrentIndex(a.findData("2/drop plate"))
@@ -187,7 +189,7 @@ def test_what_is_done_with_a_thing_in_the_way_opens_its_own_fields(qtbot, window
     block = Block(name="skin", behind_mm=1300, wide_mm=1500, height_mm=430, high_mm=180)
     window.store.put("survey.keep_outs", (*keeps, block))
     n = len(keeps)
-    window.go(0)
+    window.go("Measure")
     station = window.slates.currentWidget()
     station.show_page("In the way")
     click(qtbot, station, f"chosen:{n}")

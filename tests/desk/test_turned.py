@@ -46,7 +46,7 @@ def test_no_face_is_inside_out(stem):
 @pytest.fixture
 def turned(window):
     window.scene.attach(Renderer())
-    window.go(0)
+    window.go("Measure")
     window.scene.set_view("turned")
     window.scene.settle()
     return window.scene
@@ -103,7 +103,7 @@ def test_words_stand_clear_of_figures_and_of_each_other(window, monkeypatch):
     for stem in ("rescue-receiver", "boat-cradles"):
         window.store.document.saved_job = window.store.job
         window.open_demo(JOBS[stem])
-        window.go(0)
+        window.go("Measure")
         for way in ("side", "rear", "top"):
             window.scene.set_view(way)
             written.clear()

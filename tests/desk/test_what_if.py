@@ -14,7 +14,7 @@ from urial.prove import whatif
 def panel(qtbot, window, monkeypatch):
     monkeypatch.setattr(whatif, "PLACES", 4)
     monkeypatch.setattr(whatif, "POINTS", 7)
-    window.go(4)
+    window.go("Prove")
     qtbot.mouseClick(window.findChild(QPushButton, "what if"), Qt.MouseButton.LeftButton)
     return window.slates.currentWidget().what_if
 
@@ -86,7 +86,7 @@ def test_the_chance_of_being_short_is_counted_and_drawn(qtbot, window, panel, mo
 
 def test_the_most_it_may_carry_stands_with_its_caution(qtbot, window, panel, tmp_path, monkeypatch):
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "generator-carrier"))
-    window.go(4)
+    window.go("Prove")
     said = choose(qtbot, panel, "*most")
     assert said.startswith("Carried: up to") and "Asked now" in said
     assert "Planning values" in panel.more.text()

@@ -62,7 +62,7 @@ def test_number_keys_walk_the_stations(qtbot, window):
     for n, name in enumerate(("Measure", "Load", "Build", "Together", "Prove", "Cut")):
         qtbot.keyClick(window.scene, str(n + 1))
         assert window.slates.currentWidget().name == name
-        assert window.tabs[n].isChecked()
+        assert window.tabs[name].isChecked()
 
 
 def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, window):
@@ -74,7 +74,7 @@ def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, win
     type_into(qtbot, field(window, "stack.1.cross_tube").line, "2 1/2 x 2 1/2 x 0.120")
     assert window.store.job.piece("rear-receiver").values.cross_tube == "2 1/2x2 1/2x0.120"
     assert not window.store.verdict.holds
-    assert "short" in window.tabs[4].words
+    assert "short" in window.tabs["Prove"].words
     assert window.undo_action.text() == "Undo: cross tube 2 1/2 × 2 1/2 × 0.120"
     window.undo_action.trigger()
     assert window.store.job == before and window.store.verdict.holds
@@ -592,8 +592,8 @@ def test_reading_a_job_changes_nothing_on_disk(window, tmp_path):
 
 
 def test_every_editor_has_a_name_for_those_who_cannot_see_it(qtbot, window):
-    for n in range(5):
-        window.go(n)
+    for name in window.stations:
+        window.go(name)
         for editor in window.slates.currentWidget().findChildren(Field):
             target = editor.combo or editor.line
             if target is not None:

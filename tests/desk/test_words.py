@@ -66,11 +66,14 @@ def test_finding_goes_where_it_says(qtbot, window):
         found[0].act()
         return window.station, getattr(window.stations[window.station], "current", "")
 
-    assert find("sway", "page of Load") == (1, "Sway")
-    assert find("tapes", "page of Measure") == (0, "Tapes")
-    assert find("spare wheel", "keep-out") == (0, "In the way") and window.store.chosen.keep_out is not None
-    assert find("trailer", "duty") == (1, "Duties")
-    assert find("drop", "size")[0] == 2
+    assert find("sway", "page of Load") == ("Load", "Sway")
+    assert find("tapes", "page of Measure") == ("Measure", "Tapes")
+    assert (
+        find("spare wheel", "keep-out") == ("Measure", "In the way")
+        and window.store.chosen.keep_out is not None
+    )
+    assert find("trailer", "duty") == ("Load", "Duties")
+    assert find("drop", "size")[0] == "Build"
 
 
 def test_undo_says_what_it_undid(qtbot, window):
@@ -87,7 +90,7 @@ def test_undo_says_what_it_undid(qtbot, window):
 
 def test_escape_puts_back_then_leaves_the_field(qtbot, window):
     window.activateWindow()
-    window.go(0)
+    window.go("Measure")
     line = field(qtbot, window, "vehicle.left.0.height_mm").line
     line.setFocus()
     before = line.text()
@@ -99,7 +102,7 @@ def test_escape_puts_back_then_leaves_the_field(qtbot, window):
 
 
 def test_sizes_on_the_drawing_are_reached_by_keys(qtbot, window):
-    window.go(2)
+    window.go("Build")
     window.scene.repaint()
     window.scene.setFocus()
     qtbot.keyClick(window.scene, Qt.Key.Key_Down)
@@ -198,7 +201,7 @@ def test_a_comma_stands_in_fields_and_papers_and_not_in_files(qtbot, window):
     try:
         window.switch_decimals()
         window.store.put("vehicle.left.0.height_mm", 611.5)
-        window.go(0)
+        window.go("Measure")
         here = field(qtbot, window, "vehicle.left.0.height_mm")
         assert here.line.text() == "611,5 mm" and settings.remembered("decimals") == ","
         type_into(qtbot, here.line, "612,5")

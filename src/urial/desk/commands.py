@@ -22,8 +22,6 @@ from urial.desk.theme import DAY, NIGHT
 if TYPE_CHECKING:
     from urial.desk.palette import Entry
 
-NAMES = ("Measure", "Load", "Build", "Together", "Prove", "Cut")
-
 
 class Commands(Files):
     """Menus, keys and what can be found."""
@@ -65,8 +63,8 @@ class Commands(Files):
         self._action("View", "Bent shape", "", lambda: self.scene.toggle_deflection())
         self._action("Help", "Keys and limits", "", self.about, needs_job=False)
         self._action("Help", "Explain what is under the pointer", "F1", self.explain, needs_job=False)
-        for n in range(len(NAMES)):
-            QShortcut(QKeySequence(str(n + 1)), self, activated=lambda k=n: self.go(k))  # type: ignore[call-overload]
+        for n, station in enumerate(self.kit.STATIONS, 1):
+            QShortcut(QKeySequence(str(n)), self, activated=partial(self.go, station.name))  # type: ignore[call-overload]
         for key, act in (
             ("Space", lambda: self.scene.next_view()),
             ("[", lambda: self.chain.walk(-1)),
@@ -78,7 +76,7 @@ class Commands(Files):
     def open_check(self, check_id: str) -> None:
         """Open a check in Prove."""
         self.store.select_check(check_id)
-        self.go([s.name for s in self.stations].index("Prove"))
+        self.go("Prove")
 
     def switch_units(self) -> None:
         """Inches or millimetres; not an edit that undo should take back, but it is kept with the job."""
@@ -160,8 +158,12 @@ class Commands(Files):
             for t in self.kit.TOOLS
         ]
         out += [
-            entry(p.name, f"page of {station.name}: {p.question}", partial(self._show_page, n, p.name))
-            for n, station in enumerate(self.stations)
+            entry(
+                p.name,
+                f"page of {station.name}: {p.question}",
+                partial(self._show_page, station.name, p.name),
+            )
+            for station in self.stations.values()
             for p in getattr(station, "PAGES", ())
             if p.fits(job)
         ]
@@ -185,10 +187,10 @@ class Commands(Files):
 
     def _show_part(self, mark: str) -> None:
         """Go to Build with a part chosen."""
-        self.go(NAMES.index("Build"))
+        self.go("Build")
         self.store.select_part(mark)
 
-    def _show_page(self, station: int, name: str) -> None:
+    def _show_page(self, station: str, name: str) -> None:
         """Go to a page of a station."""
         self.go(station)
         here = self.paged(station)
@@ -197,15 +199,15 @@ class Commands(Files):
 
     def _show_keep_out(self, number: int) -> None:
         """Open the page of what is in the way, on one of them."""
-        measure = self.paged(NAMES.index("Measure"))
+        measure = self.paged("Measure")
         assert measure is not None
-        self._show_page(0, self.kit.KeepOutPage.name)
+        self._show_page("Measure", self.kit.KeepOutPage.name)
         measure.pages[measure.current].choose_for(f"survey.keep_outs.{number}.name")
 
     def show_field(self, path: str) -> None:
         """Go to the field of a parameter and put the cursor in it."""
-        for n, station in enumerate(self.stations):
-            paged = self.paged(n)
+        for name, station in self.stations.items():
+            paged = self.paged(name)
             if paged is not None and (page := paged.page_of(path)):
                 paged.show_page(page)
                 paged.pages[paged.current].choose_for(path)
@@ -214,7 +216,7 @@ class Commands(Files):
             for field in station.findChildren(QWidget, f"field:{path}"):
                 if isinstance(station, self.kit.Prove) and path.startswith("stack."):
                     continue
-                self.go(n)
+                self.go(name)
                 editor = getattr(field, "combo", None) or getattr(field, "line", None)
                 station.ensureWidgetVisible(field)
                 if editor is not None:
@@ -240,7 +242,7 @@ class Commands(Files):
         QMessageBox.information(
             self,
             "Urial",
-            f"Urial {__version__}\n\n1–6 stations · Space turns the view · [ ] walk the load chain · "
-            "Ctrl+K find · Ctrl+U units · "
+            f"Urial {__version__}\n\n1–{len(self.stations)} stations · Space turns the view · "
+            "[ ] walk the load chain · Ctrl+K find · Ctrl+U units · "
             f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{self.kit.CAUTION}",
         )

@@ -49,7 +49,7 @@ class Files(Shell):
         """Nothing is being written, or it has been waited for, or stopped by whoever leaves; what came of it
         is said on the start page.
         """
-        cut = self.stations[-1] if self.stations else None
+        cut = self.stations.get("Cut")
         if not isinstance(cut, self.kit.Cut) or cut.writing is None:
             return True
         box = box_of(
@@ -78,7 +78,7 @@ class Files(Shell):
             return False
         self.pages.setCurrentWidget(self.work)
         if not self.stations[self.station].useful:
-            self.go(0)
+            self.go("Measure")
         self._head()
         self.scene.fit()
         return True
@@ -236,8 +236,8 @@ class Files(Shell):
 
     def write_packet(self) -> None:
         """Go to Cut and write the packet."""
-        self.go(len(self.stations) - 1)
-        cut = self.stations[-1]
+        self.go("Cut")
+        cut = self.stations["Cut"]
         assert isinstance(cut, self.kit.Cut)
         cut.ask_folder()
 

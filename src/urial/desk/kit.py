@@ -26,6 +26,7 @@ from urial.job.file import Document, FileChanged, FileError, load, named
 from urial.prove.verdict import CAUTION
 
 STATIONS = (Measure, Load, Build, Together, Prove, Cut)
+"""In the order of the work; nothing else lists them."""
 
 __all__ = [
     "CAUTION",

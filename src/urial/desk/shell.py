@@ -32,18 +32,19 @@ class Shell(QMainWindow):
     pages: QStackedWidget
     start: StartPage
     work: QWidget
-    stations: list[Station]
-    station: int
+    stations: dict[str, Station]
+    """By name, in the order of the work."""
+    station: str
 
-    def paged(self, station: int) -> PagedStation | None:
+    def paged(self, station: str) -> PagedStation | None:
         """A station that has pages."""
         from urial.desk.stations.page import PagedStation  # late: it brings the engineering core with it
 
         here = self.stations[station]
         return here if isinstance(here, PagedStation) else None
 
-    def go(self, station: int) -> None:
-        """Show a station."""
+    def go(self, station: str) -> None:
+        """Show a station, by its name."""
         raise NotImplementedError
 
     def _head(self) -> None:

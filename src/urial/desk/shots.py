@@ -31,7 +31,7 @@ def _changed(window: Window) -> None:
     from urial.job import edit
     from urial.job.change import GussetIn, HoleIn, NotchIn, Pick
 
-    station = window.stations[2]
+    station = window.stations["Build"]
     assert isinstance(station, Build)
     corner = Pick(part="base plate", along_mm=190.0, across_mm=200.0, face="front")
     changes = (
@@ -63,7 +63,7 @@ def _offered(window: Window) -> None:
     """Until every kind has been tried in the open place, 20 s at most."""
     from urial.desk.stations.build import Build
 
-    station = window.stations[2]
+    station = window.stations["Build"]
     assert isinstance(station, Build)
     for _ in range(400):
         _wait(50)
@@ -76,7 +76,7 @@ def _looked_at(window: Window) -> None:
     """It is known whether it goes together, 20 s at most; then it is half apart."""
     from urial.desk.stations.together import Together
 
-    station = window.stations[3]
+    station = window.stations["Together"]
     assert isinstance(station, Together)
     for _ in range(400):
         _wait(50)
@@ -90,7 +90,7 @@ def _sized(window: Window) -> None:
     """Sizes are looked for and shown, two minutes at most."""
     from urial.desk.stations.prove import Prove
 
-    station = window.stations[4]
+    station = window.stations["Prove"]
     assert isinstance(station, Prove)
     station.sizer.open.click()
     station.sizer.go.click()
@@ -106,7 +106,7 @@ def _what_if(window: Window) -> None:
     """The most it may carry, 20 s at most."""
     from urial.desk.stations.prove import Prove
 
-    station = window.stations[4]
+    station = window.stations["Prove"]
     assert isinstance(station, Prove)
     station.what_if.open.click()
     for _ in range(400):
@@ -153,15 +153,15 @@ class _Camera:
     def stations(self) -> None:
         self.shoot("start")
         self.window.open_demo(self.jobs[0][0])
-        for n, name in ((0, "measure"), (1, "load"), (2, "build"), (4, "prove"), (5, "cut")):
-            self.window.go(n)
-            self.shoot(name)
+        for station in ("Measure", "Load", "Build", "Prove", "Cut"):
+            self.window.go(station)
+            self.shoot(station.lower())
 
     def measure(self) -> None:
         window = self.window
-        pages = window.paged(0)
+        pages = window.paged("Measure")
         assert pages is not None
-        window.go(0)
+        window.go("Measure")
         pages.show_page("Tapes")
         self.shoot("measure-tapes")
         for name, stem, page in (
@@ -186,7 +186,7 @@ class _Camera:
         ):
             window.open_demo(self.demos[stem])
             window.scene.set_view(view)
-            window.go(2)
+            window.go("Build")
             if name == "build-front":
                 window.store.choose_place(next(o for o in window.store.places if o.kind == "receiver"))
                 _offered(window)
@@ -196,7 +196,7 @@ class _Camera:
             window.store.document.saved_job = window.store.job  # nobody is to be asked what becomes of it
         window.open_demo(self.demos["river-rack"])
         window.scene.set_view("turned")
-        window.go(3)
+        window.go("Together")
         _looked_at(window)
         self.shoot("together")
         window.scene.set_view("side")
@@ -206,9 +206,9 @@ class _Camera:
 
         window = self.window
         window.open_demo(self.jobs[0][0])
-        pages = window.paged(1)
+        pages = window.paged("Load")
         assert pages is not None
-        window.go(1)
+        window.go("Load")
         for page in ("Cases", "Deck", "Sway"):
             pages.show_page(page)
             sway = pages.pages[page]
@@ -219,16 +219,16 @@ class _Camera:
 
     def answers(self) -> None:
         window = self.window
-        window.go(2)
+        window.go("Build")
         window.show_tool("strap_anchor")
         self.shoot("drawer")
         window.open_demo(self.jobs[1][0])
         window.scene.set_view("side")
-        window.go(4)
+        window.go("Prove")
         _sized(window)
         self.shoot("short")
         window.open_demo(self.demos["generator-carrier"])
-        window.go(4)
+        window.go("Prove")
         _what_if(window)
         self.shoot("what-if")
 

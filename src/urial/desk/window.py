@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from urial.desk.commands import NAMES, Commands
+from urial.desk.commands import Commands
 from urial.desk.theme import Theme, font, stylesheet
 from urial.desk.widgets.plain import plain
 from urial.desk.widgets.tab import Tab
@@ -46,7 +46,7 @@ class Window(Commands):
         self.setWindowTitle("Urial")
         self.resize(1280, 800)
         self.setMinimumSize(900, 600)
-        self.station = 0
+        self.station = ""
         self._painted = self.furnished = False
         self._store = store
         self._loader = Worker(self, self._attach)
@@ -112,7 +112,7 @@ class Window(Commands):
         self.pages.addWidget(self.work)
         self.store.opened.connect(self._forget)
         self.setCentralWidget(page)
-        self.go(self.station)
+        self.go(self.station or next(iter(self.stations)))
         self.pages.setCurrentWidget(self.work if self.store.is_open else self.start)
         self._head()
 
@@ -127,16 +127,17 @@ class Window(Commands):
         names.addWidget(self.subtitle)
         head.addLayout(names)
         head.addSpacing(px(16))
-        self.tabs: list[Tab] = []
-        for n, name in enumerate(NAMES):
-            tab = Tab(self.theme, n + 1, name)
+        self.tabs: dict[str, Tab] = {}
+        for n, station in enumerate(self.kit.STATIONS, 1):
+            name = station.name
+            tab = Tab(self.theme, n, name)
             tab.setCheckable(True)
             tab.setObjectName(f"tab:{name}")
             tab.setMinimumWidth(px(104))
             tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            tab.clicked.connect(lambda _=False, k=n: self.go(k))
+            tab.clicked.connect(lambda _=False, k=name: self.go(k))
             head.addWidget(tab)
-            self.tabs.append(tab)
+            self.tabs[name] = tab
         head.addStretch(1)
         right = QVBoxLayout()
         right.setSpacing(px(2))
@@ -186,8 +187,8 @@ class Window(Commands):
         inner.setContentsMargins(0, 0, 0, 0)
         self.slates = QStackedWidget()
         inner.addWidget(self.slates)
-        self.stations = [station(self.store, self.theme) for station in self.kit.STATIONS]
-        for s in self.stations:
+        self.stations = {station.name: station(self.store, self.theme) for station in self.kit.STATIONS}
+        for s in self.stations.values():
             self.slates.addWidget(s)
             if isinstance(s, self.kit.Build):
                 s.swing.toggled.connect(lambda on, b=s: self.scene.show_swing(b.softest() if on else None))
@@ -241,7 +242,7 @@ class Window(Commands):
         self.scene.show_swing(None)
         self.chain.followed = ""
         self.stage.setCurrentWidget(self.scene)
-        for station in self.stations:
+        for station in self.stations.values():
             station.forget()
 
     def _about(self, job: Job) -> str:
@@ -272,22 +273,23 @@ class Window(Commands):
             line.setToolTip(plain(text))
         self.chain.setVisible(opened and self.store.has_part)
         if opened and not self.stations[self.station].useful:
-            self.go(0)
+            self.go("Measure")
             return
-        for n, (tab, station) in enumerate(zip(self.tabs, self.stations, strict=True)):
+        for name, station in self.stations.items():
+            tab = self.tabs[name]
             useful = opened and station.useful
             if not self.store.reckoning:  # until then there is nothing new to say
                 tab.say(*(station.open_words() if useful else ("", False)))
             tab.setVisible(useful)
-            tab.setChecked(n == self.station)
+            tab.setChecked(name == self.station)
         self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
         self.unit_button.setVisible(opened)
         state = document.autosave_problem or (
             "not saved" if document.dirty else f"saved {strftime('%H:%M')}" if document.path else ""
         )
         self.saved.setText(state if opened else "")
-        name = document.path.name if document.path else job.title
-        self.setWindowTitle(f"{name}{' *' if document.dirty else ''} – Urial" if opened else "Urial")
+        title = document.path.name if document.path else job.title
+        self.setWindowTitle(f"{title}{' *' if document.dirty else ''} – Urial" if opened else "Urial")
         undo, redo = document.history.undo_name, document.history.redo_name
         self.undo_action.setText(f"Undo: {undo}" if undo else "Undo")
         self.undo_action.setEnabled(undo is not None)
@@ -297,14 +299,14 @@ class Window(Commands):
             if action not in (self.undo_action, self.redo_action):
                 action.setEnabled(opened)
 
-    def go(self, station: int) -> None:
-        """Show a station; those that judge a part are not there without one."""
+    def go(self, station: str) -> None:
+        """Show a station, by its name; those that judge a part are not there without one."""
         if self.store.is_open and not self.stations[station].useful:
             return
         self.station = station
         self.drawer.hide()
         self.slate.show()
-        self.slates.setCurrentIndex(station)
+        self.slates.setCurrentWidget(self.stations[station])
         here = self.stations[station]
         self.scene.arrows, self.scene.marks, self.scene.survey, self.scene.sockets = (
             here.arrows,
