@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
+from dataclasses import replace
 
 from common import HERE
 from further import more_parts
@@ -32,7 +34,7 @@ def measured(document: Document, guessed: tuple[str, ...] = ()) -> Document:
     ):
         mine = [p for p in origin.facts(job) if p.split(".")[0] in branches and p not in guessed]
         job = origin.mark(job, mine, Origin(how=how, by="Tallow Creek", on="2026-09-18"))
-    return Document(origin.mark(job, guessed, None), document.attachments)
+    return replace(document, job=origin.mark(job, guessed, None))
 
 
 def main() -> None:
@@ -41,7 +43,9 @@ def main() -> None:
     surveys = {file: document for file, _, _, document in made}
     for file, title, about, document in (*made[:3], *parts(surveys), *more_parts(surveys), *made[3:]):
         edit.all_specs(document.job)
-        save(HERE / file, measured(document, GUESSED if file == "first-idea.urial" else ()))
+        ready = measured(document, GUESSED if file == "first-idea.urial" else ())
+        own = hashlib.sha256(f"Tallow Creek: {file}".encode()).hexdigest()[:32]
+        save(HERE / file, replace(ready, job=ready.job.model_copy(update={"id": own})))
         index.append({"file": file, "title": title, "about": about})
     (HERE / "index.json").write_text(json.dumps(index, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import io
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 
 import numpy as np
@@ -60,7 +60,7 @@ from urial.measure.survey_photo import as_hard_point, picks_on_host, rectangle
 def first_idea() -> Document:
     """The same job from the scrap rack: short, and stays so."""
     document = load(HERE / "first-idea.urial")
-    return Document(sized(document.job, weld_chain_mm=9.525), document.attachments)
+    return replace(document, job=sized(document.job, weld_chain_mm=9.525))
 
 
 def rescue(path: str) -> Document:
@@ -476,7 +476,8 @@ def van() -> Document:
         ),
     )
     return Document(
-        job.model_copy(update={"survey": survey, "duty": duty}), MappingProxyType({kept.name: kept.data})
+        job.model_copy(update={"survey": survey, "duty": duty}),
+        attachments=MappingProxyType({kept.name: kept.data}),
     )
 
 
@@ -1150,7 +1151,7 @@ def parts(surveys: dict[str, Document]) -> list[tuple[str, str, str, Document]]:
             "the wheelchair-ramp carrier.",
             Document(
                 edit.put(ramp, "survey.backdrops", (beam,)),
-                MappingProxyType({beam.file: beam_data}),
+                attachments=MappingProxyType({beam.file: beam_data}),
             ),
         ),
         (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sys
+from dataclasses import replace
 
 from urial.arguments import HOLDS, SHORT, Refused, a_path
 
@@ -115,7 +116,7 @@ def _new(args: argparse.Namespace) -> int:
         job = follow(start, job, Origin(how="typed", on=date.today().isoformat()))
         if job.has_part:
             build(job)
-        _put(args.output, Document(job), args.over)
+        _put(args.output, Document(job).numbered(), args.over)
     except (BuildError, EditError, FileError, _shop.ShopError) as error:
         raise Refused(str(error)) from None
     return 0
@@ -287,7 +288,7 @@ def _size(args: argparse.Namespace) -> int:
 
     from urial.assembly.model import BuildError
     from urial.job.edit import EditError, find_path, shown, spec_of
-    from urial.job.file import Document, FileError
+    from urial.job.file import FileError
     from urial.prove.sizing import Wish, size
     from urial.prove.verdict import CAUTION
     from urial.units import in_words, parse
@@ -307,7 +308,7 @@ def _size(args: argparse.Namespace) -> int:
         raise Refused(in_words(str(error), job.units, job.nearest)) from None
     if args.output and found.found:
         try:
-            _put(args.output, Document(found.found[0].job, document.attachments), args.over)
+            _put(args.output, replace(document, job=found.found[0].job), args.over)
         except FileError as error:
             raise Refused(str(error)) from None
     if args.json:
@@ -452,7 +453,7 @@ def _sheet(args: argparse.Namespace) -> int:
 
 
 def _survey(args: argparse.Namespace) -> int:
-    from urial.job.file import Document, FileError, save, write_atomically
+    from urial.job.file import FileError, save, write_atomically
     from urial.measure.table import TableError, read_csv, write_csv
     from urial.papers.survey_sheet import survey_pdf
 
@@ -467,7 +468,7 @@ def _survey(args: argparse.Namespace) -> int:
                 raise Refused(f"{args.read} cannot be read: {os_words(error)}.") from None
             except UnicodeDecodeError:
                 raise Refused(f"{args.read} is not UTF-8 text; save it as CSV in UTF-8.") from None
-            document = Document(read_csv(document.job, text), document.attachments)
+            document = replace(document, job=read_csv(document.job, text))
             save(args.output or args.job, document)
         if args.blank:
             write_atomically(args.blank, survey_pdf(document.job, args.paper))

@@ -76,9 +76,9 @@ def test_a_file_with_spoiled_bytes_opens_or_is_refused_in_one_line(seed, cut):
         b"\xff\xfe",
         b"",
         b"null",
-        b'{"format":3,"title":"\\ud800"}',
+        b'{"format":4,"title":"\\ud800"}',
         b'{"format":' + b"9" * 5000 + b"}",
-        b'{"format":3,"origins":{"a":{"how":"sworn"}}}',
+        b'{"format":4,"origins":{"a":{"how":"sworn"}}}',
     ],
 )
 def test_a_document_that_is_none_is_refused_in_one_line(text):

@@ -1,10 +1,14 @@
 """A document is edited, saved and kept safe without a window."""
 
+import json
+from dataclasses import replace
+
 import pytest
 
 from urial import families
-from urial.job import edit
+from urial.job import edit, recovery
 from urial.job.file import Document, FileChanged, load, save
+from urial.job.log import Entry
 from urial.job.origin import Origin
 from urial.job.recovery import Recovery, leftovers
 from urial.session.document import OpenDocument
@@ -86,3 +90,72 @@ def test_another_document_counts_on_and_forgets_the_one_before(document):
     document.take(Document(families.new_job("pintle")), None, saved=False)
     assert document.generation == first + 1 and document.history.undo_name is None
     assert document.path is None and document.dirty
+
+
+def leave(folder):
+    """As a window that was killed leaves its copy: nobody is its owner any more."""
+    (note,) = folder.glob("*.json")
+    note.write_text(json.dumps({**json.loads(note.read_text()), "pid": 2**22, "started": "0"}))
+
+
+def test_a_large_attachment_is_written_once_however_often_the_job_changes(document, tmp_path, monkeypatch):
+    folder, big = tmp_path / "recovery", bytes(range(256)) * 40_000
+    document.attach("notes.bin", big)
+    written = []
+    real = recovery.write_atomically
+    monkeypatch.setattr(
+        recovery, "write_atomically", lambda p, data, **k: (written.append(len(data)), real(p, data, **k))
+    )
+    for mm in (131.0, 132.0, 133.0):
+        document.put(edit.put(document.job, "stack.1.drop_mm", mm), "stack.1.drop_mm")
+        document.keep()
+    assert sum(n >= len(big) for n in written) == 1 and sum(written) < len(big) + 1_000_000
+    leave(folder)
+    (left,) = leftovers(folder)
+    assert dict(left.document.attachments) == {"notes.bin": big} and left.document.job == document.job
+    assert float(left.size.split()[0]) > len(big) / 1000
+    recovery.forget(left)
+    assert list(folder.iterdir()) == []
+
+
+def test_a_copy_whose_attachment_is_damaged_comes_back_without_it(document, tmp_path):
+    folder = tmp_path / "recovery"
+    document.attach("notes.txt", b"kept")
+    document.attach("more.txt", b"kept too")
+    document.keep()
+    leave(folder)
+    for file in (next(folder.glob("*.files"))).iterdir():
+        if file.read_bytes() == b"kept":
+            file.write_bytes(b"kep")
+    (left,) = leftovers(folder)
+    assert dict(left.document.attachments) == {"more.txt": b"kept too"}
+
+
+def test_another_attachment_of_the_same_name_is_the_one_that_comes_back(document, tmp_path):
+    for data in (b"first", b"second"):
+        document.attach("notes.txt", data)
+        document.keep()
+    leave(tmp_path / "recovery")
+    (left,) = leftovers(tmp_path / "recovery")
+    assert left.document.attachments["notes.txt"] == b"second"
+
+
+def done(ident):
+    return Entry(id=ident, step="A|saw|ends", at=f"2026-09-18T14:0{ident}:00+02:00")
+
+
+def test_what_was_done_stays_done_here_and_on_disk(document, tmp_path):
+    path = tmp_path / "shared.urial"
+    start = Document(document.job, (done("1"),)).numbered()
+    start = replace(start, log=(done("1"),))
+    save(path, start)
+    document.take(load(path), path, saved=True)
+    document.log = (*document.log, done("2"))
+    save(path, replace(start, log=(done("1"), done("3"))))  # a colleague, meanwhile
+    document.take(load(path), path, saved=True)  # the one on disk
+    assert [e.id for e in document.log] == ["1", "2", "3"]
+    save(path, replace(start, log=(done("1"), done("4"))))
+    document.save(over=True)
+    assert [e.id for e in load(path).log] == ["1", "2", "3", "4"]
+    document.take(Document(families.new_job("pintle")), None, saved=False)  # another job
+    assert document.log == ()

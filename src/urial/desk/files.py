@@ -114,7 +114,7 @@ class Files(Shell):
         """A copy of a demo job."""
         if self._may_leave():
             try:
-                self._take(self.kit.load(path), None, saved=True)
+                self._take(self.kit.load(path).duplicate(), None, saved=True)
             except self.kit.FileError as error:
                 self._refuse(str(error))
 

@@ -139,6 +139,7 @@ class Store(QObject):
         disk: Fingerprint | Literal["now"] | None = "now",
     ) -> None:
         """Show a document.  ``disk``: what its file was like when it was read, where that is not just now."""
+        document = document.numbered()
         outcome = self._outcome_of(document.job)
         self.document.take(document, path, saved, disk)
         self.chosen, self.shape = Selection(), None

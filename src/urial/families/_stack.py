@@ -90,16 +90,24 @@ def host_place(s: HostSocket) -> Vec:
     return s.place.o
 
 
+MOST_PIECES = 9999
+
+
 def put_on(job: Job, name: str, on: str, socket: str) -> Job:
     """A piece of a family, with its starting sizes, in an open place.  BuildError when there is no such
     family.
     """
     family = _family(name)
-    number = str(max((int(p.id) for p in job.stack), default=0) + 1)
+    number = job.next_free
+    if number > MOST_PIECES:
+        raise BuildError(
+            f"This job has had {MOST_PIECES} pieces, and no number is given twice; begin a new job."
+        )
     piece = Piece(
-        id=number, on=on, socket=family.on if on == "host" else socket, values=family.design(family=name)
+        id=str(number), on=on, socket=family.on if on == "host" else socket, values=family.design(family=name)
     )
-    return _asked(job.model_copy(update={"stack": (*job.stack, piece)}), family)
+    stack = (*job.stack, piece)
+    return _asked(job.model_copy(update={"stack": stack, "next_piece": number + 1}), family)
 
 
 def take_off(job: Job, number: str) -> Job:
@@ -108,7 +116,8 @@ def take_off(job: Job, number: str) -> Job:
     for p in job.stack:  # a piece stands on one before it
         if p.on in gone:
             gone.add(p.id)
-    return job.model_copy(update={"stack": tuple(p for p in job.stack if p.id not in gone)})
+    left = tuple(p for p in job.stack if p.id not in gone)
+    return job.model_copy(update={"stack": left, "next_piece": job.next_free})
 
 
 def _family(name: str) -> Family:

@@ -17,7 +17,7 @@ def _walk(mine: Any, theirs: Any, path: str, called: str, job: Job, there: str) 
         return
     if isinstance(mine, BaseModel) and type(mine) is type(theirs):
         for name, info in type(mine).model_fields.items():
-            if name in ("origins", "marks"):
+            if name in ("origins", "marks", "id", "next_piece"):
                 continue
             here, other = getattr(mine, name), getattr(theirs, name)
             if here == other:

@@ -1,11 +1,12 @@
-"""The ``.urial`` file: an open zip of ``job.json`` and ``attachments/``, written atomically, the same
-bytes each time.
+"""The ``.urial`` file: an open zip of ``job.json``, ``log.jsonl`` and ``attachments/``, written atomically,
+the same bytes each time.
 """
 
 from __future__ import annotations
 
 import contextlib
 import errno
+import hashlib
 import io
 import json
 import lzma
@@ -15,16 +16,18 @@ import tempfile
 import zipfile
 import zlib
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any
+from uuid import uuid4
 
 from pydantic import ValidationError
 
 from urial.complaints import complaint
 from urial.job.fields import Value, specs
 from urial.job.host import starting_host
+from urial.job.log import Entry, lines, read_lines
 from urial.job.model import FORMAT, Job
 from urial.job.origin import told_apart
 from urial.stock.catalogue import StockError, find
@@ -34,6 +37,8 @@ LARGEST = 300 * 1024 * 1024
 """A job file, bytes."""
 DOCUMENT, ATTACHMENT, ATTACHMENTS = 8 * 1024 * 1024, 64 * 1024 * 1024, 256 * 1024 * 1024
 """job.json, one attachment and all of them together, bytes as unpacked."""
+LOG = 32 * 1024 * 1024
+"""log.jsonl, bytes as unpacked."""
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
@@ -45,10 +50,21 @@ class FileError(Complaint):
 
 @dataclass(frozen=True)
 class Document:
-    """A job and the files attached to it (name → bytes)."""
+    """A job, the log of what was done to its steel, and the files attached to it (name → bytes)."""
 
     job: Job
+    log: tuple[Entry, ...] = ()
     attachments: Mapping[str, bytes] = field(default_factory=lambda: MappingProxyType({}))
+
+    def duplicate(self) -> Document:
+        """Another job that begins as this one: it gets a number of its own, and nothing was done to its
+        steel.
+        """
+        return replace(self, job=self.job.model_copy(update={"id": uuid4().hex}), log=())
+
+    def numbered(self) -> Document:
+        """The same, with a number where it has none yet."""
+        return self if self.job.id else self.duplicate()
 
 
 def _kinds_of_host(raw: dict[str, Any]) -> dict[str, Any]:
@@ -108,7 +124,22 @@ def _stack_of_pieces(raw: dict[str, Any]) -> dict[str, Any]:
     return out
 
 
-UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _kinds_of_host, 2: _stack_of_pieces}
+def _a_number_of_its_own(raw: dict[str, Any]) -> dict[str, Any]:
+    """3 → 4: a job has a number of its own; that of one from before follows from what is in it, so that two
+    copies of a file are one job."""
+    return {**raw, "id": _number_of(raw)}
+
+
+def _number_of(raw: dict[str, Any]) -> str:
+    text = json.dumps({k: v for k, v in raw.items() if k not in ("format", "id")}, sort_keys=True)
+    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()[:32]
+
+
+UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _kinds_of_host,
+    2: _stack_of_pieces,
+    3: _a_number_of_its_own,
+}
 """Format version → function that lifts a job's raw data to the next version."""
 
 
@@ -152,14 +183,21 @@ def job_bytes(job: Job, indent: int | None = 1) -> bytes:
     return (json.dumps(job.model_dump(mode="json"), ensure_ascii=False, indent=indent) + "\n").encode()
 
 
-def to_bytes(document: Document, indent: int | None = 1) -> bytes:
+NOTHING: Mapping[str, bytes] = MappingProxyType({})
+
+
+def to_bytes(document: Document, indent: int | None = 1, more: Mapping[str, bytes] = NOTHING) -> bytes:
     """The whole file.  Members are stored uncompressed with a fixed date: open, save is byte-stable.
-    ``indent`` None writes the job in one line, which is ten times as quick.
+    ``indent`` None writes the job in one line, which is ten times as quick.  ``more``: further members, which
+    nobody reads that opens the file.
     """
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
         members = {"job.json": job_bytes(document.job, indent)}
+        if document.log:
+            members["log.jsonl"] = lines(document.log)
         members.update({f"attachments/{name}": data for name, data in sorted(document.attachments.items())})
+        members.update(more)
         for name, data in members.items():
             info = zipfile.ZipInfo(name, _EPOCH)
             info.external_attr = 0o644 << 16
@@ -189,6 +227,11 @@ def from_bytes(data: bytes, name: str = "The file") -> Document:
                     "smaller and attach them again."
                 )
             text = archive.read("job.json")  # no more is unpacked than the sizes above say
+            if "log.jsonl" in archive.namelist() and archive.getinfo("log.jsonl").file_size > LOG:
+                raise FileError(
+                    f"{name} holds a log of more than 32 MB, which no job has; open another file."
+                )
+            log = archive.read("log.jsonl") if "log.jsonl" in archive.namelist() else b""
             attachments = {info.filename.removeprefix("attachments/"): archive.read(info) for info in kept}
     except KeyError:
         raise FileError(f"{name} holds no job.json, so it is not a Urial job; open another file.") from None
@@ -209,7 +252,11 @@ def from_bytes(data: bytes, name: str = "The file") -> Document:
         raise FileError(
             f"{name} is damaged or cut short and cannot be read; take an earlier copy. It was left as it is."
         ) from None
-    return Document(read_job(text, name), MappingProxyType(attachments))
+    try:
+        done = read_lines(log)
+    except ValueError as words:
+        raise FileError(f"{name} is damaged: {words}; take an earlier copy. It was left as it is.") from None
+    return Document(read_job(text, name), done, MappingProxyType(attachments))
 
 
 def _safe(name: str) -> bool:

@@ -16,7 +16,7 @@ from urial.job.host import AnyHost, Host, Vehicle
 from urial.job.origin import Origin
 from urial.job.survey import Survey
 
-FORMAT: Literal[3] = 3
+FORMAT: Literal[4] = 4
 
 
 class Towing(Value):
@@ -293,8 +293,8 @@ class Pinned(Value):
     wanted_mm: float = length(10.0, "air wanted", lo=0, hi=5000)
 
 
-ON_PAPER = ("title", "customer", "revision", "date", "drawn", "checked", "notes")
-"""What a job says of itself: the papers carry it, and no part depends on it."""
+ON_PAPER = ("id", "title", "customer", "revision", "date", "drawn", "checked", "notes")
+"""What a job says of itself: no part depends on it."""
 
 
 def _mark(text: str) -> str:
@@ -312,7 +312,16 @@ class Job(Value):
     is a survey.
     """
 
-    format: Literal[3] = FORMAT
+    format: Literal[4] = FORMAT
+    id: str = Field(
+        "",
+        pattern=r"^([0-9a-f]{32})?$",
+        title="job's own number",
+        description="Given once: under another name it is the same job; a duplicate gets another.",
+    )
+    next_piece: int = Field(
+        1, ge=1, le=10_000, title="next piece", description="No piece is numbered lower that was not before."
+    )
     title: str = text("New job", "title", group="Job")
     customer: str = text("", "for", group="Job")
     revision: str = text("", "revision", "A letter or number; the papers carry it.", group="Job")
@@ -397,6 +406,11 @@ class Job(Value):
                 )
             }
         )
+
+    @property
+    def next_free(self) -> int:
+        """The number of the next piece: one that no piece of this job has or had."""
+        return max((self.next_piece, *(int(p.id) + 1 for p in self.stack)))
 
     @field_validator("nearest", mode="before")
     @classmethod

@@ -5,16 +5,25 @@ closed.
 from __future__ import annotations
 
 import contextlib
+import io
 import json
 import os
+import re
+import shutil
 import time
-from dataclasses import dataclass
+import zipfile
+from dataclasses import dataclass, replace
 from datetime import datetime
+from hashlib import sha256
 from pathlib import Path
 from uuid import uuid4
 
 from urial.job.file import Document, FileError, Fingerprint, from_bytes, to_bytes, write_atomically
 from urial.journal import state_dir
+
+KEPT = "kept.json"
+"""Member of a copy that says under which hash each attachment lies beside it."""
+KINDS = (".json", ".urial", ".files")
 
 
 @dataclass(frozen=True)
@@ -38,7 +47,9 @@ class Leftover:
     def size(self) -> str:
         """How large the copy is."""
         try:
-            return f"{max(self.path.stat().st_size / 1000, 1):.0f} kB"
+            beside = self.path.with_suffix(".files")
+            files = [self.path, *(beside.iterdir() if beside.is_dir() else ())]
+            return f"{max(sum(f.stat().st_size for f in files) / 1000, 1):.0f} kB"
         except OSError:
             return "size unknown"
 
@@ -51,6 +62,9 @@ class Recovery:
         self._stem = uuid4().hex
         self._path = self.folder / f"{self._stem}.urial"
         self._note = self.folder / f"{self._stem}.json"
+        self._files = self.folder / f"{self._stem}.files"
+        self._hashed: dict[str, tuple[bytes, str]] = {}
+        self._there: set[str] = set()
         self._noted: tuple[str, Fingerprint | None] | None = None  # what the note says, once it is written
 
     def keep(self, document: Document, origin: Path | None, disk: Fingerprint | None = None) -> None:
@@ -68,13 +82,48 @@ class Recovery:
             }
             write_atomically(self._note, json.dumps(note).encode(), durable=False)
             self._noted = where, disk
-        write_atomically(self._path, to_bytes(document, indent=None), durable=False)
+        kept = {name: self._kept(name, data) for name, data in document.attachments.items()}
+        bare = replace(document, attachments={})
+        copy = to_bytes(bare, indent=None, more={KEPT: json.dumps(kept).encode()})
+        write_atomically(self._path, copy, durable=False)
+
+    def _kept(self, name: str, data: bytes) -> str:
+        """An attachment lies beside the copy under its hash, written once however often the job changes."""
+        before = self._hashed.get(name)
+        if before is None or before[0] is not data:
+            self._hashed[name] = before = data, sha256(data).hexdigest()
+        if before[1] not in self._there:
+            self._files.mkdir(parents=True, exist_ok=True)
+            write_atomically(self._files / before[1], data, durable=False)
+            self._there.add(before[1])
+        return before[1]
 
     def drop(self) -> None:
         """The document is safely saved, or closed on purpose."""
         for path in (self._path, self._note):
             with contextlib.suppress(OSError):
                 path.unlink()
+        shutil.rmtree(self._files, ignore_errors=True)
+        self._there.clear()
+
+
+def _read(copy: Path) -> Document:
+    """A copy with the attachments that lie beside it; one that is gone or damaged is missing from it.
+    FileError, OSError, ValueError for what is no copy.
+    """
+    data = copy.read_bytes()
+    document = from_bytes(data, copy.name)
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        named = json.loads(archive.read(KEPT)) if KEPT in archive.namelist() else {}
+    found: dict[str, bytes] = {}
+    for name, digest in named.items() if isinstance(named, dict) else ():
+        if not isinstance(digest, str) or not re.fullmatch("[0-9a-f]{64}", digest):
+            continue
+        with contextlib.suppress(OSError):
+            file = (copy.with_suffix(".files") / digest).read_bytes()
+            if sha256(file).hexdigest() == digest:
+                found[name] = file
+    return replace(document, attachments={**document.attachments, **found}) if found else document
 
 
 def _started(pid: int) -> str | None:
@@ -98,7 +147,7 @@ def leftovers(folder: Path | None = None) -> list[Leftover]:
             note = json.loads(note_path.read_text())
             if _started(int(note["pid"])) is not None and _started(int(note["pid"])) == note["started"]:
                 continue
-            document = from_bytes(copy.read_bytes(), copy.name)
+            document = _read(copy)
             origin = Path(note["origin"]) if isinstance(note.get("origin"), str) and note["origin"] else None
         except (
             OSError,
@@ -139,10 +188,13 @@ def _sweep(folder: Path) -> None:
     now = time.time()
     for path in every:
         other = path.with_suffix(".json" if path.suffix == ".urial" else ".urial")
-        alone = path.name.startswith(".") or (path.suffix in (".json", ".urial") and not other.exists())
+        alone = path.name.startswith(".") or (path.suffix in KINDS and not other.exists())
         with contextlib.suppress(OSError):
             if alone and now - path.stat().st_mtime > OLD_S:
-                path.unlink()
+                if path.is_dir():
+                    shutil.rmtree(path, ignore_errors=True)
+                else:
+                    path.unlink()
 
 
 def forget(leftover: Leftover) -> None:
@@ -150,3 +202,4 @@ def forget(leftover: Leftover) -> None:
     for path in (leftover.path, leftover.path.with_suffix(".json")):
         with contextlib.suppress(OSError):
             path.unlink()
+    shutil.rmtree(leftover.path.with_suffix(".files"), ignore_errors=True)

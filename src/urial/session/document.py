@@ -13,8 +13,9 @@ from types import MappingProxyType
 from typing import Literal
 
 from urial.job import edit, origin
-from urial.job.file import Document, FileChanged, FileError, Fingerprint, fingerprint, save
+from urial.job.file import Document, FileChanged, FileError, Fingerprint, fingerprint, load, save
 from urial.job.history import History
+from urial.job.log import Entry, union
 from urial.job.model import Job
 from urial.job.origin import Origin
 from urial.job.recovery import Recovery
@@ -33,6 +34,7 @@ class OpenDocument:
 
     def __init__(self, job: Job, recovery: Recovery | None = None) -> None:
         self.history = History(job)
+        self.log: tuple[Entry, ...] = ()
         self.attachments: Mapping[str, bytes] = MappingProxyType({})
         self.path: Path | None = None
         self.saved_job: Job | None = job
@@ -62,7 +64,7 @@ class OpenDocument:
         survey = self.job.survey
         shown = {p.file for p in survey.photos} | {b.file for b in survey.backdrops}
         kept = {k: v for k, v in self.attachments.items() if not k.startswith(SHOWN) or k in shown}
-        return Document(self.job, MappingProxyType(kept))
+        return Document(self.job, self.log, MappingProxyType(kept))
 
     def attach(self, name: str, data: bytes) -> None:
         """Keep a file with the job; it is saved when the job refers to it."""
@@ -76,8 +78,11 @@ class OpenDocument:
         disk: Fingerprint | Literal["now"] | None = "now",
     ) -> None:
         """Put another document in this one's place.  ``disk``: what its file was like when it was read,
-        where that is not just now.
+        where that is not just now.  Of the same job what was done stays done, here or there.
         """
+        same = document.job.id == self.job.id != ""
+        document = document.numbered()
+        self.log = union(self.log, document.log) if same else document.log
         self.recovery.drop()
         self.recovery = Recovery(self.recovery.folder)
         self.generation += 1
@@ -95,10 +100,21 @@ class OpenDocument:
         now = fingerprint(target)
         if not over and target == self.path and now is not None and now != self._disk:
             raise FileChanged(f"{target.name} has been changed on disk since it was opened here.")
+        if over:
+            self._with_what_was_done_there(target)
         save(target, self.as_file())
         self.path, self.saved_job = target, self.job
         self._disk = fingerprint(target)
         self.recovery.drop()
+
+    def _with_what_was_done_there(self, path: Path) -> None:
+        """A file that is written over may hold more of what was done to this job's steel: it stays done."""
+        try:
+            there = load(path)
+        except FileError:
+            return
+        if there.job.id == self.job.id:
+            self.log = union(self.log, there.log)
 
     def keep(self) -> None:
         """Renew the safety copy; ``autosave_problem`` says why it could not be."""
