@@ -20,14 +20,15 @@ from urial import families
 from urial.job import edit, recovery
 from urial.job.file import Document, load, save
 from urial.job.model import Job
-from urial.papers.packet import Packet, write_packet
+from urial.papers.packet import Packet
+from urial.papers.packet_folder import write_packet
 
 LONGEST_S = 0.03
 WINDOW_S = 3.0
 """A window is killed at the latest so long after somebody began to type."""
 ROUNDS = 100_000
 
-SIZE = "stack.2.high_mm"
+SIZE = "stack.3.high_mm"
 FIRST: Job = families.new_job("rear-receiver")
 
 

@@ -7,8 +7,8 @@ import sys
 from pathlib import Path
 
 from tests.kill import _packet
-from urial.papers import packet
-from urial.papers.packet import write_packet
+from urial.papers import packet_folder
+from urial.papers.packet_folder import write_packet
 
 ROOT = Path(__file__).parent.parent
 
@@ -63,13 +63,13 @@ def test_the_folder_somebody_stands_in_stays_the_same_folder(tmp_path, monkeypat
 def test_what_somebody_puts_into_the_folder_while_a_packet_is_written_stays(tmp_path, monkeypatch):
     folder = tmp_path / "shop [1]"
     write_packet(_packet(7), folder)
-    real = packet._exchange
+    real = packet_folder._exchange
 
     def meanwhile(one, other):
         (folder / "notes.txt").write_text("mine")
         return real(one, other)
 
-    monkeypatch.setattr(packet, "_exchange", meanwhile)
+    monkeypatch.setattr(packet_folder, "_exchange", meanwhile)
     write_packet(_packet(3), folder)
     assert (folder / "notes.txt").read_text() == "mine"
     assert {p.name for p in folder.iterdir()} == {"notes.txt", *_packet(3).files}

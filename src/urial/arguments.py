@@ -111,6 +111,12 @@ def _sheet(c: Command) -> None:
     _over(c)
     c.add_argument("-o", "--output", metavar="DIR", type=a_path, required=True)
     c.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    c.add_argument(
+        "--pages",
+        metavar="NAMES",
+        default="",
+        help="the pages of the packet's PDF by name, with commas between: cover,parts,welds; else all",
+    )
 
 
 def _size(c: Command) -> None:

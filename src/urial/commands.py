@@ -434,10 +434,17 @@ def _parts(args: argparse.Namespace) -> int:
 
 def _sheet(args: argparse.Namespace) -> int:
     from urial.job.file import FileError
-    from urial.papers.packet import packet, somebody_elses, write_packet
+    from urial.papers.packet import packet
+    from urial.papers.packet_folder import somebody_elses, write_packet
+    from urial.papers.section import sections
 
+    pages = [name.strip() for name in args.pages.split(",") if name.strip()]
+    there = [s.name for s in sections()]
+    unknown = next((name for name in pages if name not in there), None)
+    if unknown is not None:
+        raise Refused(f"The packet has no pages called “{unknown}”; it has {', '.join(there)}.")
     verdict = _prove(_load(args.job).job)
-    made = packet(verdict, args.paper)
+    made = packet(verdict, args.paper, pages=pages)
     taken = somebody_elses(made, args.output)
     if taken and not args.over:
         raise Refused(

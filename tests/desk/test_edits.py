@@ -155,22 +155,22 @@ def test_a_packet_is_not_written_over_another_unasked(qtbot, window, tmp_path):
 
 def test_a_disk_that_fills_leaves_the_earlier_packet_whole(window, tmp_path, monkeypatch):
     from urial.job.file import FileError
-    from urial.papers import packet
+    from urial.papers import packet, packet_folder
 
     made = packet.Packet({"packet.pdf": b"new", "results.json": b"new"})
-    old = packet.write_packet(
+    old = packet_folder.write_packet(
         packet.Packet({"packet.pdf": b"old", "results.json": b"old", "plate-A.dxf": b"old"}), tmp_path
     )
-    real = packet.write_atomically
+    real = packet_folder.write_atomically
 
     def full(path, data, **_):
         if path.name == "results.json":
             raise FileError("the disk is full")
         real(path, data)
 
-    monkeypatch.setattr(packet, "write_atomically", full)
+    monkeypatch.setattr(packet_folder, "write_atomically", full)
     with pytest.raises(FileError):
-        packet.write_packet(made, tmp_path)
+        packet_folder.write_packet(made, tmp_path)
     assert [p.read_bytes() for p in old] == [b"old"] * 3 and sorted(
         p.name for p in tmp_path.iterdir()
     ) == sorted(p.name for p in old)

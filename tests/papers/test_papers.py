@@ -20,7 +20,7 @@ from urial.job import edit
 from urial.job.file import FileError, load, read_job
 from urial.making.parts import parts_list
 from urial.measure.forgotten import forgotten
-from urial.papers import dxf, packet, templates
+from urial.papers import dxf, packet, packet_folder, templates
 from urial.prove.verdict import CAUTION, prove
 
 DPI = 200
@@ -200,7 +200,7 @@ def test_a_full_folder_is_reported_and_nothing_is_half_written(verdict, tmp_path
     blocked = tmp_path / "taken"
     blocked.write_text("a file in the way")
     with pytest.raises(file.FileError, match="folder"):
-        packet.write_packet(made, blocked)
+        packet_folder.write_packet(made, blocked)
     assert blocked.read_text() == "a file in the way"
     assert families.families()
 

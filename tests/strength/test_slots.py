@@ -22,7 +22,8 @@ from urial.geometry.shape import Bar, Slots
 from urial.job import edit
 from urial.making.parts import parts_list
 from urial.making.welds import weld_plan
-from urial.papers.packet import packet, slot_pieces
+from urial.papers.packet import packet
+from urial.papers.pieces_to_cut import slot_pieces
 from urial.prove.verdict import prove
 from urial.stock import catalogue
 from urial.strength.checks import slots

@@ -30,7 +30,8 @@ from urial.desk.worker import Worker
 from urial.job.file import FileError
 from urial.making.parts import parts_list, sold_as, torque_note
 from urial.measure import agree
-from urial.papers.packet import earlier, packet, write_packet
+from urial.papers.packet import packet
+from urial.papers.packet_folder import earlier, write_packet
 from urial.prove.verdict import CAUTION, Verdict
 from urial.units import show_length
 

@@ -1,0 +1,1 @@
+"""The packet's sections, a file each; found by themselves."""
