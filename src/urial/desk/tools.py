@@ -22,7 +22,8 @@ from urial.geometry import profile
 from urial.job.duty import Anchor
 from urial.job.host import Wheeled
 from urial.job.model import Job
-from urial.prove.verdict import Verdict, ball_overhang
+from urial.prove.ratings import ball_overhang
+from urial.prove.verdict import Verdict
 from urial.road.stance import stance
 from urial.stock import catalogue
 
@@ -447,7 +448,7 @@ TOOLS: tuple[Tool, ...] = (
                 "ball behind the rear axle",
                 "length",
                 1300.0,
-                lambda v: ball_overhang(v.job, v.assembly) if v.assembly.parts else None,
+                lambda v: ball_overhang(v.assembly) if v.assembly.parts else None,
             ),
             Ask("front_kg", "front axle, empty", "mass", 1100.0, lambda v: _host(v, "front_kg")),
             Ask("rear_kg", "rear axle, empty", "mass", 900.0, lambda v: _host(v, "rear_kg")),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -16,7 +15,6 @@ from urial.assembly.chain import VEHICLE, ChainLink, chain
 from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Joint, Plugs, Unasked, Weld
 from urial.families import build, states
 from urial.geometry.place import dot, minus, norm, times
-from urial.job.duty import Carrier, Implement
 from urial.job.formula import applied
 from urial.job.host import Post
 from urial.job.model import ON_PAPER, Job
@@ -24,14 +22,13 @@ from urial.job.remembered import Remembered
 from urial.loads import duties, towing, trailing
 from urial.loads.case import Case, LoadPoint, apart, load_points
 from urial.loads.endurance import Repeated, repeated
-from urial.loads.ratings import SHELF, Asked, Rating, on_wheels, ratings, standing
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
+from urial.prove.ratings import rating_checks
 from urial.road.rig import masses_words
-from urial.stock import catalogue
 from urial.strength.analysis import Forces, analyse
 from urial.strength.basis import Basis, basis_of
-from urial.strength.check import APART, Check, Line, Unchecked, Working
+from urial.strength.check import APART, Check, Unchecked
 from urial.strength.checks import judge
 from urial.strength.checks.bolts import bolt_warnings
 from urial.strength.checks.clamps import plug_warnings
@@ -341,48 +338,6 @@ def ground_words(assembly: Assembly) -> list[str]:
     ]
 
 
-CLASS = "SAE J684: the heaviest trailer of the class such bores are made for"
-
-
-def rating_check(r: Rating, case: str, basis: Basis, cases: Sequence[Case], mark: str, link: str) -> Check:
-    """Somebody else's limit as a check: kg against kg."""
-    used = r.demand / r.limit
-
-    def work() -> Working:
-        return (
-            Line(
-                r.name,
-                "what is asked / what is allowed",
-                f"{r.demand:.5g} kg / {r.limit:.5g} kg",
-                f"{used:.2f}",
-            ),
-            Line("source", r.source, "", ""),
-        )
-
-    return Check(
-        r.id,
-        r.name,
-        mark,
-        r.link if r.link != "ball" else link,
-        "rating",
-        case,
-        r.demand,
-        r.limit,
-        "kg",
-        used,
-        basis.name,
-        r.source,
-        np.full(len(cases), used),
-        work,
-        path=r.path,
-    )
-
-
-def ball_overhang(job: Job, assembly: Assembly) -> float:
-    """Ball behind the rear axle, mm; the mouth where there is no ball."""
-    return -(assembly.places.get("ball") or assembly.places.get("mouth") or (0.0, 0.0, 0.0))[0]
-
-
 def rank(checks: Sequence[Check]) -> tuple[Check, ...]:
     """Largest utilisation first; equals keep the order of the chain."""
     return tuple(sorted(checks, key=lambda c: -c.utilisation))
@@ -497,7 +452,7 @@ def _prove(job: Job, make: Making) -> Verdict:
     minima = [*minimum_checks(context), *(c for c in checks if c.kind == "minimum")]
     checks = [c for c in checks if c.kind != "minimum"] + [c for c in minima if c.id not in written]
     waived = tuple((c, written[c.id]) for c in minima if c.id in written)
-    limits, silent = _ratings(job, assembly, basis, cases)
+    limits, silent = rating_checks(job, assembly, basis, cases)
     checks += limits
     unchecked += silent
     if not checks:
@@ -505,173 +460,3 @@ def _prove(job: Job, make: Making) -> Verdict:
     return Verdict(
         job, assembly, cases, forces, rank(checks), basis, tuple(unchecked), repeated=swung, waived=waived
     )
-
-
-def _stamped(
-    job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case], hung: Sequence[tuple[float, float]]
-) -> list[Check]:
-    """What a bought receiver or hook is stamped for: the trailer it may tow, and what may rest on it."""
-    out = []
-    whole = max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg) if job.duty.towed else 0.0
-    down = (job.duty.tongue_mass_kg if job.duty.towed else 0.0) + sum(kg for kg, _ in hung)
-    for s in assembly.sockets:
-        held = assembly.by_key[s.part]
-        if s.kind == "receiver" and s.key not in assembly.occupied:
-            continue
-        rows = []
-        if s.kind in ("receiver", "hook") and s.rating_kg and whole:
-            rows.append((f"{s.key}: stamp", f"{held.name}, stamped", whole, s.rating_kg))
-        if s.down_kg and down and s.kind not in ("coupler", "coupled"):
-            rows.append((f"{s.key}: resting", f"{held.name}, what rests on it", down, s.down_kg))
-        for id, name, demand, limit in rows:
-            stamped = Rating(id, name, "ball", demand, limit, s.path, SHELF)
-            out.append(rating_check(stamped, "standing", basis, cases, held.mark, held.family))
-    return out
-
-
-def _coupler(job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]) -> list[Check]:
-    """A trailer's own half of the coupling against its stamps: the trailer's mass, D, what rests on it."""
-    half = next((s for s in assembly.sockets if s.kind in ("coupler", "coupled")), None)
-    if not job.duty.towed or half is None:
-        return []
-    own = half.kind == "coupled"
-    c = trailing.coupling(job, assembly) if own else towing.coupling(job)
-    rows = []
-    if half.rating_kg and not own:  # a whole trailer's is held to what is built
-        whole = max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg)
-        rows.append(("rating", "coupler, stamped", whole, half.rating_kg))
-    if half.along_N:
-        asked, most = (v / units.STANDARD_GRAVITY for v in (1000 * c.D, half.along_N))
-        rows.append(("D", "coupler, stamped D", asked, most))
-    if half.down_kg:
-        rows.append(("S", "coupler, stamped S", max(1000 * c.S / units.STANDARD_GRAVITY, 0.0), half.down_kg))
-    held = assembly.by_key[half.part]
-    return [
-        rating_check(
-            Rating(f"{half.key}: {id}", name, "ball", kg, most, half.path, SHELF),
-            "standing",
-            basis,
-            cases,
-            held.mark,
-            held.family,
-        )
-        for id, name, kg, most in rows
-    ]
-
-
-def _ratings(
-    job: Job, assembly: Assembly, basis: Basis, cases: Sequence[Case]
-) -> tuple[list[Check], list[Unchecked]]:
-    """The limits of the host's maker and the stamp on the ball; what no maker gives a figure for."""
-    socket = next((s for s in assembly.sockets if s.kind == "ball"), None)
-    ball = (socket.rating_kg, socket.path) if socket and socket.rating_kg else None
-    part = assembly.by_key[socket.part] if socket else None
-    placed = duties.hung(job, assembly)
-    hung = [(kg, -at[0]) for kg, at in placed]
-    asked = Asked(ball_overhang(job, assembly), ball, hung, standing(assembly, placed))
-    rows, silent = ratings(job.vehicle, job, asked)
-    out = []
-    for r in rows:
-        own = r.link == "ball" and part is not None
-        out.append(
-            rating_check(
-                r,
-                "standing",
-                basis,
-                cases,
-                part.mark if own and part else "vehicle",
-                part.family if own and part else VEHICLE,
-            )
-        )
-    for bore in assembly.sockets:
-        towed = (
-            catalogue.receiver(bore.size).towed
-            if bore.kind == "receiver" and bore.key in assembly.occupied
-            else None
-        )
-        if job.duty.towed and towed:
-            tube = assembly.by_key[bore.part]
-            out.append(
-                rating_check(
-                    Rating(
-                        f"{bore.key}: class",
-                        f"class of a {bore.size} in receiver",
-                        "ball",
-                        job.duty.trailer_mass_kg,
-                        towed,
-                        bore.path,
-                        CLASS,
-                    ),
-                    "standing",
-                    basis,
-                    cases,
-                    tube.mark,
-                    tube.family,
-                )
-            )
-    out += _stamped(job, assembly, basis, cases, hung)
-    out += _coupler(job, assembly, basis, cases)
-    for r in on_wheels(assembly, placed):
-        held = assembly.by_key[assembly.socket_by_key[r.id.split(": ")[0]].part]
-        out.append(rating_check(r, "standing", basis, cases, held.mark, held.family))
-    for ring in assembly.sockets:
-        if ring.kind not in duties.HOLDS_A_ROPE or not ring.rating_kg:
-            continue
-        pulls = [math.hypot(*c.loads[ring.key][:3]) for c in cases if ring.key in c.loads]
-        held = assembly.by_key[ring.part]
-        if pulls and max(pulls) > 0:
-            stamped = Rating(
-                f"{ring.key}: stamp",
-                f"{held.name}, stamped working load",
-                "ball",
-                max(pulls) / units.STANDARD_GRAVITY,
-                ring.rating_kg,
-                ring.path,
-                SHELF,
-            )
-            out.append(rating_check(stamped, "hardest pull", basis, cases, held.mark, held.family))
-    for tie in (s for s in assembly.sockets if s.kind == "tie" and s.rating_kg):
-        up = max((c.loads[tie.key][2] for c in cases if tie.key in c.loads), default=0.0)
-        if up > 0 and tie.rating_kg:
-            held = assembly.by_key[tie.part]
-            kg = up / units.STANDARD_GRAVITY
-            name = f"strap over the load, at the {held.name}"
-            row = Rating(f"{tie.key}: strap", name, "ball", kg, tie.rating_kg, tie.path, SHELF)
-            out.append(rating_check(row, "hardest pull", basis, cases, held.mark, held.family))
-    carried = sum(i.kg for d in job.duties if isinstance(d, Carrier) for i in d.items)
-    for deck in assembly.sockets:
-        if deck.kind == "deck" and deck.rating_kg and carried:
-            held = assembly.by_key[deck.part]
-            stamped = Rating(
-                f"{deck.key}: stamp",
-                f"{held.name}, stamped load",
-                "ball",
-                carried,
-                deck.rating_kg,
-                deck.path,
-                SHELF,
-            )
-            out.append(rating_check(stamped, "standing", basis, cases, held.mark, held.family))
-    forks = [s for s in assembly.sockets if s.kind == "fork" and s.rating_kg]
-    payload = sum(d.kg + d.payload_kg for d in job.duties if isinstance(d, Implement))
-    if forks and payload:
-        fork = assembly.by_key[forks[0].part]
-        limit, words = sum(s.rating_kg or 0.0 for s in forks), "forks, stamped rating"
-        out_of_centre = duties.past_centre(job, forks[0])
-        if out_of_centre > 1.0:
-            limit /= out_of_centre
-            words += (
-                f" at {forks[0].centre:.0f} mm, the load's middle {out_of_centre * forks[0].centre:.0f} mm "
-                "from the heel"
-            )
-        out.append(
-            rating_check(
-                Rating("fork rating", words, "ball", payload, limit, forks[0].path, SHELF),
-                "standing",
-                basis,
-                cases,
-                fork.mark,
-                fork.family,
-            )
-        )
-    return out, [Unchecked("vehicle", words, VEHICLE) for words in silent]

@@ -10,7 +10,7 @@ from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import form, label
 from urial.job.host import TwoWheeler, Vehicle
 from urial.job.model import Job
-from urial.prove.verdict import ball_overhang
+from urial.prove.ratings import ball_overhang
 from urial.road import sway
 from urial.road.lean import SIDE_G, lean
 
@@ -94,7 +94,7 @@ class SwayPage(Page):
         if not modelled:
             self._without()
             return
-        over = ball_overhang(job, self.store.verdict.assembly)
+        over = ball_overhang(self.store.verdict.assembly)
         rig = sway.rig_of(job, over)
         asked = (rig, job.deck)
         if asked != self._asked:
@@ -154,7 +154,7 @@ class SwayPage(Page):
     def start_jerk(self, held_at_s: float | None = None) -> None:
         """Play the jerk, or show it held at a moment."""
         job = self.store.job
-        rig = sway.rig_of(job, ball_overhang(job, self.store.verdict.assembly))
+        rig = sway.rig_of(job, ball_overhang(self.store.verdict.assembly))
         self.picture.play(rig, sway.jerk(rig, job.running.speed_kmh, job.running.jerk_deg))
         if held_at_s is not None:
             self.picture.stop()
