@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import logging
 import os
-import sys
 from pathlib import Path
-from types import TracebackType
 
 
 class NoDisplay(Exception):
@@ -21,10 +18,6 @@ def has_display() -> bool:
     return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
 
 
-def _caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-    logging.getLogger("urial").error("unexpected", exc_info=(kind, error, trace))
-
-
 def run(path: Path | None, demo: bool = False) -> int:
     """Open the window, on a file or on the first demo job, and stay until it is closed."""
     if not has_display():
@@ -36,11 +29,11 @@ def run(path: Path | None, demo: bool = False) -> int:
     from urial import units
     from urial.desk import settings
     from urial.desk.theme import load_fonts
+    from urial.desk.unexpected import watch
     from urial.desk.window import Window
     from urial.journal import start_log
 
     start_log()
-    sys.excepthook = _caught
     app = QApplication.instance() or QApplication(["urial"])
     assert isinstance(app, QApplication)
     app.setApplicationName("urial")
@@ -54,6 +47,7 @@ def run(path: Path | None, demo: bool = False) -> int:
     pixmap.loadFromData((files("urial.desk.theme") / "urial.png").read_bytes())
     app.setWindowIcon(QIcon(pixmap))
     window = Window(furnished=False)
+    watch(window)
 
     def begin() -> None:
         from urial.desk.start import demo_jobs

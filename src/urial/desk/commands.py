@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
-from PySide6.QtGui import QAction, QKeySequence, QShortcut
+from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QMessageBox,
@@ -16,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from urial import units
+from urial.desk.actions import ACTS, MENUS, keys_in_words, of_stations
 from urial.desk.files import Files
 from urial.desk.theme import DAY, NIGHT
 
@@ -26,52 +26,37 @@ if TYPE_CHECKING:
 class Commands(Files):
     """Menus, keys and what can be found."""
 
-    def _action(
-        self, menu: str, words: str, keys: str, act: Callable[[], object], needs_job: bool = True
-    ) -> QAction:
-        action = QAction(words, self)
-        if keys:
-            action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(act)
-        self._menus[menu].addAction(action)
-        self.addAction(action)
-        if needs_job:
-            self.job_actions.append(action)
-        return action
-
     def _actions(self) -> None:
-        self.job_actions: list[QAction] = []
-        self._menus = {name: self.menuBar().addMenu(name) for name in ("Job", "Edit", "View", "Help")}
-        self._action("Job", "Start page", "", self.show_start, needs_job=False)
-        self._action("Job", "Open…", "Ctrl+O", self.ask_open, needs_job=False)
-        self._action("Job", "Save", "Ctrl+S", self.save)
-        self._action("Job", "Save as…", "Ctrl+Shift+S", self.save_as)
-        self._action("Job", "Write the packet…", "Ctrl+P", self.write_packet)
-        self._action("Job", "Name, customer, revision, notes…", "Ctrl+I", self.job_card)
-        self._action("Job", "Leave", "Ctrl+Q", self.close, needs_job=False)
-        self.undo_action = self._action("Edit", "Undo", "Ctrl+Z", self.undo)
-        self.redo_action = self._action("Edit", "Redo", "Ctrl+Shift+Z", self.redo)
-        self._action("Edit", "Find…", "Ctrl+K", self.look_up)
-        self._action("View", "Inches or millimetres", "Ctrl+U", self.switch_units)
-        self._action("View", "Decimal point or comma", "", self.switch_decimals, needs_job=False)
-        self._action("View", "Bench size", "Ctrl+B", self.bench_size, needs_job=False)
-        self._action("View", "Night or day", "Ctrl+D", self.night, needs_job=False)
-        self._action("View", "Turn the view", "", lambda: self.scene.next_view())
-        self._action("View", "Bench calculators", "F9", self.toggle_drawer)
-        self._action("View", "Whole part", "", lambda: self.scene.fit())
-        self._action("View", "Paint by utilisation", "", lambda: self.scene.toggle_paint())
-        self._action("View", "Bent shape", "", lambda: self.scene.toggle_deflection())
-        self._action("Help", "Keys and limits", "", self.about, needs_job=False)
-        self._action("Help", "Explain what is under the pointer", "F1", self.explain, needs_job=False)
-        for n, station in enumerate(self.kit.STATIONS, 1):
-            QShortcut(QKeySequence(str(n)), self, activated=partial(self.go, station.name))  # type: ignore[call-overload]
-        for key, act in (
-            ("Space", lambda: self.scene.next_view()),
-            ("[", lambda: self.chain.walk(-1)),
-            ("]", lambda: self.chain.walk(1)),
-            ("Ctrl+Y", self.redo),
-        ):
-            QShortcut(QKeySequence(key), self, activated=act)  # type: ignore[call-overload]
+        """Make menus and keys of what is declared."""
+        self._menus = {name: self.menuBar().addMenu(name) for name in MENUS}
+        self.acts = (*ACTS, *of_stations(s.name for s in self.kit.STATIONS))
+        self.actions_by_name: dict[str, QAction] = {}
+        for act in self.acts:
+            action = QAction(act.words, self)
+            action.setShortcuts([QKeySequence(k) for k in act.keys])
+            action.triggered.connect(partial(self._do, act.do))
+            self._menus[act.menu].addAction(action)
+            self.addAction(action)
+            self.actions_by_name[act.name] = action
+        self.undo_action, self.redo_action = self.actions_by_name["undo"], self.actions_by_name["redo"]
+
+    def _do(self, what: str, checked: bool = False) -> None:
+        """Carry out an action as it is declared."""
+        way, _, given = what.partition(":")
+        target: Any = self
+        for part in way.split("."):
+            target = getattr(target, part)
+        target(*([int(given) if given.lstrip("-").isdigit() else given] if given else []))
+
+    def _enable(self, opened: bool) -> None:
+        """What needs a job is there with one; a station where it is of use."""
+        history = self.store.document.history
+        may = {"undo": history.undo_name is not None, "redo": history.redo_name is not None}
+        for act in self.acts:
+            station = self.stations.get(act.do.partition(":")[2]) if act.do.startswith("go:") else None
+            useful = station is None or (opened and station.useful)
+            action = self.actions_by_name[act.name]
+            action.setEnabled(may.get(act.name, useful and (opened or not act.needs_job)))
 
     def open_check(self, check_id: str) -> None:
         """Open a check in Prove."""
@@ -239,10 +224,5 @@ class Commands(Files):
         """Keys and limits."""
         from urial import __version__
 
-        QMessageBox.information(
-            self,
-            "Urial",
-            f"Urial {__version__}\n\n1–{len(self.stations)} stations · Space turns the view · "
-            "[ ] walk the load chain · Ctrl+K find · Ctrl+U units · "
-            f"Ctrl+B bench size · Ctrl+D night · F1 explains\n\n{self.kit.CAUTION}",
-        )
+        words = f"Urial {__version__}\n\n{keys_in_words(self.acts)}\n\n{self.kit.CAUTION}"
+        QMessageBox.information(self, "Urial", words)

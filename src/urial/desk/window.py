@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 
 from urial.desk.commands import Commands
 from urial.desk.theme import Theme, font, stylesheet
+from urial.desk.unexpected import Alarm
 from urial.desk.widgets.plain import plain
 from urial.desk.widgets.tab import Tab
 from urial.desk.worker import Worker
@@ -104,6 +105,8 @@ class Window(Commands):
         outer.setContentsMargins(px(14), px(8), px(14), px(10))
         outer.setSpacing(px(8))
         outer.addLayout(self._header())
+        self.alarm = Alarm()
+        outer.addWidget(self.alarm)
         self.pages = QStackedWidget()
         outer.addWidget(self.pages, 1)
         self.work = self._bench()
@@ -292,12 +295,8 @@ class Window(Commands):
         self.setWindowTitle(f"{title}{' *' if document.dirty else ''} – Urial" if opened else "Urial")
         undo, redo = document.history.undo_name, document.history.redo_name
         self.undo_action.setText(f"Undo: {undo}" if undo else "Undo")
-        self.undo_action.setEnabled(undo is not None)
         self.redo_action.setText(f"Redo: {redo}" if redo else "Redo")
-        self.redo_action.setEnabled(redo is not None)
-        for action in self.job_actions:
-            if action not in (self.undo_action, self.redo_action):
-                action.setEnabled(opened)
+        self._enable(opened)
 
     def go(self, station: str) -> None:
         """Show a station, by its name; those that judge a part are not there without one."""
