@@ -116,7 +116,7 @@ def _new(args: argparse.Namespace) -> int:
         job = follow(start, job, Origin(how="typed", on=date.today().isoformat()))
         if job.has_part:
             build(job)
-        _put(args.output, Document(job).numbered(), args.over)
+        _put(args.output, Document(job).numbered(str(args.output.absolute())), args.over)
     except (BuildError, EditError, FileError, _shop.ShopError) as error:
         raise Refused(str(error)) from None
     return 0
@@ -291,7 +291,7 @@ def _size(args: argparse.Namespace) -> int:
     from urial.job.file import FileError
     from urial.prove.sizing import Wish, size
     from urial.prove.verdict import CAUTION
-    from urial.units import in_words, parse
+    from urial.units import in_words, parse, show
 
     document = _load(args.job)
     job = document.job
@@ -318,10 +318,12 @@ def _size(args: argparse.Namespace) -> int:
         return HOLDS if found.found else SHORT
     if not found.found:
         print(in_words(found.why, job.units, job.nearest))
-    for n, s in enumerate(found.found, 1):
+    near = [found.nearest] if found.nearest is not None else []
+    for n, s in enumerate([*found.found, *near], 1):
         price = f", price {s.price:.2f}" if s.price is not None else ""
+        head = f"{n}." if found.found else "Nearest, and still short:"
         print(
-            f"{n}. {s.mass_kg:.1f} kg{price}, {s.stocks} different stocks; "
+            f"{head} {show(s.mass_kg, 'mass', job.units)}{price}, {s.stocks} different stocks; "
             f"{100 * s.utilisation:.0f} % used: {in_words(s.words, job.units, job.nearest)}"
         )
         if s.also:

@@ -81,7 +81,7 @@ def test_a_carrier_is_built_on_a_receiver_on_a_truck_by_clicking_sockets_and_und
     fits, _ = offered(qtbot, build)
     press(qtbot, window, "offer:ball-mount")
     assert stands(window) == ["rear-receiver", "ball-mount"]
-    press(qtbot, window, "off:2")
+    press(qtbot, window, "off:3")  # another piece than the carrier was
     assert stands(window) == ["rear-receiver"]
     for expected in (
         ["rear-receiver", "ball-mount"],

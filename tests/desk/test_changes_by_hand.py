@@ -329,7 +329,7 @@ def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot
     window.open_demo({p.stem: p for p, _, _ in demo_jobs()}["tool-plate"])
     window.scene.set_view("turned")
     window.go("Build")
-    station, number = window.stations["Build"], "2"
+    station, number = window.stations["Build"], "3"
     station.changes.head.setChecked(True)
     before = window.store.job
     for key, value in (("rim_mm", 0.0), ("high_mm", 420.0)):
@@ -337,22 +337,22 @@ def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot
     steps = 2
     window.scene.camera.azimuth, window.scene.camera.elevation = 30.0, 20.0
     window.scene.fit()
-    plate = part(window, "2/plate")
+    plate = part(window, "3/plate")
     top = max(v for _, v, _ in plate.shape.outline)
     press(qtbot, station, "add bend")
     click(qtbot, window, plate.flat_place.point((-150.0, top - 80.0, 0.0)))
     assert [c.kind for c in changes(window, number)] == ["bend"], station.changes.said.text()
     steps += 1
-    bent = part(window, "2/plate")
+    bent = part(window, "3/plate")
     (fold,) = bent.shape.folds
     radius = next(f for f in station.changes.findChildren(Field) if f.path.endswith("0.inside_mm"))
     radius.line.setText("much")
     radius.commit()
-    assert part(window, "2/plate").shape.folds == (fold,)  # refused, nothing lost
+    assert part(window, "3/plate").shape.folds == (fold,)  # refused, nothing lost
     radius.line.setText("12 mm")
     radius.commit()
     steps += 1
-    bent = part(window, "2/plate")
+    bent = part(window, "3/plate")
     assert bent.shape.folds[0].inside == 12.0
     u = min(x for x, _, _ in bent.shape.outline) + 80.0
     rim = max(v for _, v, _ in bent.shape.outline) - 25.0
@@ -364,7 +364,7 @@ def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot
     click(qtbot, window, there.point((u, rim, seen)))
     assert [c.kind for c in changes(window, number)] == ["bend", "hole"], station.changes.said.text()
     steps += 1
-    made = part(window, "2/plate")
+    made = part(window, "3/plate")
     assert made.shape.holes[-1][1] == pytest.approx(rim, abs=3.0)
     done = window.store.job
     file = tmp_path / "bent.urial"
@@ -374,7 +374,7 @@ def test_a_rim_is_bent_and_drilled_by_clicks_undone_saved_and_opened_again(qtbot
     assert window.store.job == before
     window.store.document.saved_job = window.store.job
     window.store.open(file)
-    assert window.store.job == done and part(window, "2/plate").shape == made.shape
+    assert window.store.job == done and part(window, "3/plate").shape == made.shape
 
 
 def test_a_weld_is_bevelled_by_a_click_beside_its_bead(qtbot, window, build):

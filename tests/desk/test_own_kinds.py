@@ -18,7 +18,7 @@ def build(window):
     window.open_demo(PLATE)
     window.go("Build")
     station = window.stations["Build"]
-    station.show_path("stack.2.high_mm")
+    station.show_path("stack.3.high_mm")
     return station
 
 
@@ -35,13 +35,13 @@ def type_into(qtbot, window, box, text):
 
 
 def test_a_formula_typed_into_a_field_is_worked_out_shown_and_undone(qtbot, window, build):
-    high = field(build, "stack.2.high_mm")
+    high = field(build, "stack.3.high_mm")
     before = window.store.job
     type_into(qtbot, window, high, "= wide / 2 - 60 mm")
-    assert edit.get(window.store.job, "stack.2.high_mm") == pytest.approx(190.0)
+    assert edit.get(window.store.job, "stack.3.high_mm") == pytest.approx(190.0)
     assert high.note.text() == "= wide / 2 - 60 mm" and high.line.text() == "190 mm"
-    type_into(qtbot, window, field(build, "stack.2.wide_mm"), "480")
-    assert edit.get(window.store.job, "stack.2.high_mm") == pytest.approx(180.0)
+    type_into(qtbot, window, field(build, "stack.3.wide_mm"), "480")
+    assert edit.get(window.store.job, "stack.3.high_mm") == pytest.approx(180.0)
     assert high.line.text() == "180 mm"
     type_into(qtbot, window, high, "= high")
     assert "circle" in high.note.text() and bool(high.line.property("wrong"))
@@ -52,7 +52,7 @@ def test_a_formula_typed_into_a_field_is_worked_out_shown_and_undone(qtbot, wind
 
 
 def test_looking_at_a_formula_changes_nothing(qtbot, window, build):
-    high = field(build, "stack.2.high_mm")
+    high = field(build, "stack.3.high_mm")
     type_into(qtbot, window, high, "= wide / 2 - 60 mm")
     job = window.store.job
     high.show_formula()
@@ -64,7 +64,7 @@ def test_looking_at_a_formula_changes_nothing(qtbot, window, build):
 def test_a_piece_is_kept_as_the_shops_own_offered_shared_forgotten_and_taken_in(
     qtbot, window, build, tmp_path, monkeypatch
 ):
-    build.show_piece("2")
+    build.show_piece("3")
     click(qtbot, build, "shop kinds")
     click(qtbot, build, "keep kind")
     assert "name first" in build.own.said.text()
@@ -82,7 +82,7 @@ def test_a_piece_is_kept_as_the_shops_own_offered_shared_forgotten_and_taken_in(
     assert "is on the shelf" in build.own.said.text()
     click(qtbot, build, "take kind in")
     assert "here already" in build.own.said.text()
-    build.offer_swap("2")
+    build.offer_swap("3")
     qtbot.waitUntil(lambda: "kinds go there" in build.offers.said.text(), timeout=60_000)
     click(qtbot, build, "offer:Saw plate")
     assert window.store.job.stack[-1].family == "flat-carrier"
@@ -93,8 +93,8 @@ def test_a_piece_is_kept_as_the_shops_own_offered_shared_forgotten_and_taken_in(
 
 
 def test_a_new_job_starts_with_one_of_the_shops_own(qtbot, window, build):
-    window.store.put("stack.2.wide_mm", 420.0)
-    shop.keep(shop.kind_of(window.store.job, "2", "Saw plate"))
+    window.store.put("stack.3.wide_mm", 420.0)
+    shop.keep(shop.kind_of(window.store.job, "3", "Saw plate"))
     window.store.undo()
     start = window.start
     window.pages.setCurrentWidget(start)
@@ -103,5 +103,5 @@ def test_a_new_job_starts_with_one_of_the_shops_own(qtbot, window, build):
     button = start.findChild(QPushButton, "new:shop:saw-plate")
     assert button is not None and button.accessibleName() == "Start a saw plate"
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert window.store.job.title == "Saw plate" and edit.get(window.store.job, "stack.2.wide_mm") == 420.0
+    assert window.store.job.title == "Saw plate" and edit.get(window.store.job, "stack.3.wide_mm") == 420.0
     assert window.store.verdict.checks

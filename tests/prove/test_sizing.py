@@ -8,6 +8,7 @@ import pytest
 
 from urial import cli, families
 from urial.assembly.bodies import total_mass
+from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.job.file import Document, load, save
 from urial.prove import sizing
@@ -210,3 +211,51 @@ def test_what_helps_most_for_a_kilogram_is_worth_most():
         gain = over(now) - over(v)
         assert kg > 0.1 and search._worth((n,), now)[1] == pytest.approx(max(gain, 0.0) / kg)
     assert search._worth((0,), search.verdict((2,))) == (False, 0.0)
+
+
+def test_two_sizes_that_only_go_together_are_found():
+    """The front receiver's tube 4 x 2 x 0.120 wants a larger bead: either alone does not hold, both do and
+    weigh a fifth less; so no search may leave it out.
+    """
+    start = job = load(next(p for p, _, _ in demo_jobs() if p.stem == "ramp-front-receiver")).job
+    lighter = {"stack.1.plate": "7 ga", "stack.1.outrigger": "7 ga", "stack.1.gusset": "7 ga"}
+    for path, value in lighter.items():
+        job = edit.put(job, path, value)
+    tube = edit.put(job, "stack.1.cross_tube", "4x2x0.120")
+    both = edit.put(tube, "stack.1.weld_receiver_mm", 8.0)
+    kg = total_mass(families.build(both))
+    assert prove(both).holds and kg < 0.85 * total_mass(families.build(job))
+    found = size(start)
+    assert found.found[0].mass_kg <= kg + 0.05 and prove(found.found[0].job).holds
+
+
+def test_what_is_foretold_of_two_sizes_is_near_what_they_do():
+    """Every pair of one size up and one down about the rear receiver: what is foretold of it from each alone
+    lies within a tenth of what is proved, where both can be built alone.
+    """
+    job = families.new_job("rear-receiver")
+    paths = ("stack.1.cross_tube", "stack.1.plate", "stack.1.weld_receiver_mm", "stack.1.chain_plate")
+    wish = Wish(only=paths)
+    search = sizing._Search(job, variables(job, wish), wish, lambda: False, lambda _: None)
+    here, tried = search.start(), 0
+    for there in itertools.islice(search.near(here, two=True), 0, None, 2):
+        said = search.foretold(there, here)
+        v = search.verdict(there)
+        if v is None or not 0 < said < 10:
+            continue
+        tried += 1
+        assert said == pytest.approx(max(c.utilisation for c in v.checks if c.kind != "rating"), rel=0.1)
+    assert tried >= 4
+
+
+def test_where_nothing_holds_what_came_nearest_is_said(tmp_path, capsys):
+    job = load(next(p for p, _, _ in demo_jobs() if p.stem == "first-idea")).job
+    found = size(job, deep=0)
+    before = prove(job).governing.utilisation
+    assert not found.found and found.nearest is not None
+    assert 1.0 < found.nearest.utilisation < before
+    assert prove(found.nearest.job).governing.utilisation == pytest.approx(found.nearest.utilisation)
+    save(tmp_path / "idea.urial", Document(job))
+    args = ["size", str(tmp_path / "idea.urial"), "--only", "chain_plate"]
+    assert cli.main([*args, "--json"]) == 1
+    assert "nearest" in json.loads(capsys.readouterr().out)

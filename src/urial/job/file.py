@@ -62,9 +62,16 @@ class Document:
         """
         return replace(self, job=self.job.model_copy(update={"id": uuid4().hex}), log=())
 
-    def numbered(self) -> Document:
-        """The same, with a number where it has none yet."""
-        return self if self.job.id else self.duplicate()
+    def numbered(self, place: str = "") -> Document:
+        """The same, with a number where it has none yet: any, or what follows from it and from where it is
+        written, so that a command said twice writes the same.
+        """
+        if self.job.id:
+            return self
+        if not place:
+            return self.duplicate()
+        own = _number_of({"place": place, "job": self.job.model_dump(mode="json")})
+        return replace(self, job=self.job.model_copy(update={"id": own}))
 
 
 def _kinds_of_host(raw: dict[str, Any]) -> dict[str, Any]:

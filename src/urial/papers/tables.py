@@ -12,7 +12,7 @@ from urial.job import origin
 from urial.making.parts import Row
 from urial.prove.chance import Chance, Share
 from urial.prove.second import Second
-from urial.prove.sizing import Sized
+from urial.prove.sizing import Sized, Sizes
 from urial.prove.verdict import CAUTION, Verdict
 
 
@@ -178,19 +178,21 @@ def parts_csv(rows: list[Row]) -> bytes:
 
 def size_json(found: Sized) -> dict[str, Any]:
     """Sizes that hold, the best first: changes by key, in core units."""
+
+    def one(s: Sizes) -> dict[str, Any]:
+        return {
+            "changes": {k: v for k, v in s.changes.items() if not k.endswith(".changes")},
+            "mass_kg": s.mass_kg,
+            "price": s.price,
+            "stocks": s.stocks,
+            "utilisation": s.utilisation,
+            "governing": s.governing,
+            "also": s.also,
+        }
+
     return {
-        "found": [
-            {
-                "changes": {k: v for k, v in s.changes.items() if not k.endswith(".changes")},
-                "mass_kg": s.mass_kg,
-                "price": s.price,
-                "stocks": s.stocks,
-                "utilisation": s.utilisation,
-                "governing": s.governing,
-                "also": s.also,
-            }
-            for s in found.found
-        ],
+        "found": [one(s) for s in found.found],
+        "nearest": one(found.nearest) if found.nearest is not None else None,
         "tried": found.tried,
         "why": found.why,
         "ways": [

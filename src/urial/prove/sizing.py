@@ -11,7 +11,7 @@ doubler, a brace, a shorter lever, the one that saves most for a kilogram.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import product
 from typing import Literal
@@ -30,14 +30,21 @@ from urial.prove.trade import Way, ways
 from urial.prove.trade import plain as _plain
 from urial.prove.verdict import Verdict, prove
 from urial.stock import catalogue
+from urial.strength.check import Check
 
 Aim = Literal["mass", "price", "fewest"]
 WHOLE = 1200
 """So many combinations are all tried."""
 STEPS = 60
 """So often a search may go on from where it stands."""
-AHEAD = 12
-"""So many larger values of a size are tried at a step."""
+AHEAD = (1, 2, 3, 5, 8, 12)
+"""So many values larger a size is tried at a step."""
+CLEAR = 0.05
+"""What is foretold to be over by more than this is not proved."""
+NEARLY = 0.005
+"""What a place costs is foretold to this share."""
+FAINT = 0.02
+"""What is used less tells nothing of how it changes."""
 LIGHT = 0.1
 """A change that weighs less counts as so much, kg: a bead is not free."""
 LEGS = {
@@ -75,13 +82,14 @@ class Sizes:
 @dataclass(frozen=True)
 class Sized:
     """The best, three at most; how many were tried; why there are none; what the trade would do where sizes
-    alone do not hold, the most for a kilogram first.
+    alone do not hold, the most for a kilogram first; where nothing holds, what came nearest.
     """
 
     found: tuple[Sizes, ...]
     tried: int
     why: str = ""
     ways: tuple[Way, ...] = ()
+    nearest: Sizes | None = None
 
 
 @dataclass(frozen=True)
@@ -101,12 +109,22 @@ class Wish:
     softer: float = 1.5
 
 
+Built = dict[tuple[str, object], Assembly]
+"""What was built with one size changed: its path and value, and what came of it."""
+Used = Mapping[str, float]
+"""How far each check is used that sizes decide, by its id."""
+
+
+def _used(v: Verdict) -> Used:
+    return {c.id: c.utilisation for c in v.checks if c.kind != "rating"}
+
+
 # ---- what may be chosen
 
 
-def variables(job: Job, wish: Wish | None = None) -> list[Variable]:
+def variables(job: Job, wish: Wish | None = None, seen: Built | None = None) -> list[Variable]:
     """Every size of the job's pieces that may be chosen, with its values; what only one value of can be
-    built is left out.
+    built is left out.  ``seen`` gets what was built for it.
     """
     wish = wish or Wish()
     out = []
@@ -117,6 +135,8 @@ def variables(job: Job, wish: Wish | None = None) -> list[Variable]:
         kinds = {(tuple(a.parts), tuple(a.joints)) for a in built.values()}
         if len(kinds) > 1:  # else nothing of the part follows it
             out.append(Variable(path, tuple(built)))
+            if seen is not None:
+                seen.update({(path, v): a for v, a in built.items()})
     return out
 
 
@@ -252,12 +272,16 @@ class _Search:
         wish: Wish,
         stopped: Callable[[], bool],
         tell: Callable[[str], None],
+        seen: Built | None = None,
     ) -> None:
+        self.seen = seen if seen is not None else {}
+        self.alone: dict[tuple[int, int], tuple[float, ...] | None] = {}
         self.job, self.vars, self.wish, self.stopped, self.tell = job, list(found), wish, stopped, tell
         self.built: dict[tuple[int, ...], tuple[Job, Assembly, tuple[float, ...]] | None] = {}
         self.proved: dict[tuple[int, ...], Verdict | None] = {}
         self.minds: set[str] = set()
         self.gives = math.inf
+        self.changed: dict[tuple[int, int, int], tuple[Used, Used | None, bool]] = {}
 
     def start(self) -> tuple[int, ...]:
         """Where the job stands."""
@@ -307,23 +331,90 @@ class _Search:
         v = self.verdict(where)
         if v is None:
             return False
-        worst = max((c.utilisation for c in v.checks if c.kind != "rating"), default=0.0)
-        return (
-            worst < 1.0
-            and worst <= self.wish.target + 1e-12
-            and gives(v) <= self.gives
-            and not {_plain(w) for w in v.warnings} - self.minds
-        )
+        worst = max(_used(v).values(), default=0.0)
+        return worst < 1.0 and worst <= self.wish.target + 1e-12 and not self.bars(v)
 
-    def first(self, places: Iterable[tuple[int, ...]], below: tuple[float, ...]) -> tuple[int, ...] | None:
-        """The cheapest of some places that holds and costs less than ``below``."""
-        priced = [(found[2], w) for w in places if not self.stopped() and (found := self.at(w)) is not None]
-        for cost, where in sorted(priced):
-            if cost >= below or self.stopped():
+    def bars(self, v: Verdict) -> bool:
+        """Is it too soft, or does it bring something new to mind?"""
+        return gives(v) > self.gives or bool({_plain(w) for w in v.warnings} - self.minds)
+
+    def better(self, here: tuple[int, ...], two: bool) -> tuple[int, ...] | None:
+        """The cheapest change of one size, or of two, that holds and costs less than ``here``."""
+        now = self.at(here)
+        assert now is not None
+        for cost, there in sorted((c, w) for w in self.near(here, two) if (c := self.cost_near(w, here))):
+            if self.stopped() or cost[0] >= now[2][0] + NEARLY * abs(now[2][0]):
                 return None
-            if self.holds(where):
-                return where
+            if self.foretold(there, here) > self.wish.target + CLEAR:
+                continue
+            found = self.at(there)
+            if found is not None and found[2] < now[2] and self.holds_beside(there, here):
+                return there
         return None
+
+    # ---- what is foretold: what a size has done before it does again
+
+    def holds_beside(self, there: tuple[int, ...], here: tuple[int, ...]) -> bool:
+        """Does a place hold?  What one size does to every check is remembered."""
+        held = self.holds(there)
+        steps = [k for k, (a, b) in enumerate(zip(here, there, strict=True)) if a != b]
+        v, base = self.verdict(there), self.verdict(here)
+        if len(steps) == 1 and base is not None:
+            (k,) = steps
+            barred = v is None or self.bars(v)
+            self.changed[k, here[k], there[k]] = _used(base), _used(v) if v is not None else None, barred
+        return held
+
+    def foretold(self, there: tuple[int, ...], here: tuple[int, ...]) -> float:
+        """What is used most at a place, as each of its sizes alone changed every check when it was tried,
+        here or elsewhere; 0 where nobody knows.
+        """
+        if there in self.proved:
+            return 0.0
+        v = self.verdict(here)
+        steps = [k for k, (a, b) in enumerate(zip(here, there, strict=True)) if a != b]
+        if v is None:
+            return 0.0
+        used = dict(_used(v))
+        for k in steps:
+            key = k, here[k], there[k]
+            if key not in self.changed:
+                if len(steps) == 1:
+                    return 0.0
+                self.holds_beside((*here[:k], there[k], *here[k + 1 :]), here)
+            before, after, barred = self.changed[key]
+            if barred and len(steps) == 1:
+                return math.inf
+            if after is None:  # what cannot be built alone may be with another
+                return 0.0
+            for ident, u in after.items():
+                was = before.get(ident, 0.0)
+                used[ident] = used[ident] * u / was if was > FAINT and ident in used else u
+        return max(used.values(), default=0.0)
+
+    def cost_near(self, there: tuple[int, ...], here: tuple[int, ...]) -> tuple[float, ...] | None:
+        """What a place costs, about: each size adds what it adds where the job stands.  None where it cannot
+        be built.
+        """
+        now = self.at(here)
+        steps = [k for k, (a, b) in enumerate(zip(here, there, strict=True)) if a != b]
+        rows = [(self._cost_alone(k, there[k]), self._cost_alone(k, here[k])) for k in steps]
+        if now is None or self.wish.aim == "fewest" or any(a is None or b is None for a, b in rows):
+            found = self.at(there)  # different stocks do not add up
+            return found[2] if found is not None else None
+        return tuple(c + sum(a[n] - b[n] for a, b in rows if a and b) for n, c in enumerate(now[2]))
+
+    def _cost_alone(self, k: int, n: int) -> tuple[float, ...] | None:
+        """What the job costs with one size changed."""
+        if (k, n) not in self.alone:
+            var = self.vars[k]
+            built = self.seen.get((var.path, var.values[n]))
+            if built is None:
+                start = self.start()
+                found = self.at((*start[:k], n, *start[k + 1 :]))
+                built = found[1] if found is not None else None
+            self.alone[k, n] = self.cost(built) if built is not None else None
+        return self.alone[k, n]
 
     def near(self, where: tuple[int, ...], two: bool) -> Iterator[tuple[int, ...]]:
         """Every change of one size; or one up a step and another down one or two."""
@@ -349,20 +440,25 @@ class _Search:
                 return None
             if self.holds(where):
                 return where
-            helps = [(self._worth(there, v), there) for there in self._heavier(where, v)]
-            if not helps or max(helps)[0][1] <= 0.0:
+            over = [c for c in v.checks if c.kind != "rating" and c.utilisation > self.wish.target]
+            ends: list[Check | None] = [*over] or [None]
+            for short in ends:  # the weakest link first; where nothing mends it, the next
+                helps = [(self._worth(there, v), there) for there in self._heavier(where, v, short)]
+                if helps and max(helps)[0][1] > 0.0:
+                    where = max(helps)[1]
+                    break
+            else:
                 return None
-            where = max(helps)[1]
         return None
 
-    def _heavier(self, where: tuple[int, ...], v: Verdict) -> Iterator[tuple[int, ...]]:
-        """Places where one size that may mend the weakest link is larger."""
-        short = next((c for c in v.checks if c.kind != "rating" and c.utilisation > self.wish.target), None)
+    def _heavier(self, where: tuple[int, ...], v: Verdict, short: Check | None) -> Iterator[tuple[int, ...]]:
+        """Places where one size that may mend a short check is larger."""
         mends = levers(v.job, v, short) if short else [x.path for x in self.vars]
         for k, var in enumerate(self.vars):
             if var.path in mends:
-                for n in range(where[k] + 1, min(where[k] + 1 + AHEAD, len(var.values))):
-                    yield (*where[:k], n, *where[k + 1 :])
+                for n in (where[k] + ahead for ahead in AHEAD):
+                    if n < len(var.values):
+                        yield (*where[:k], n, *where[k + 1 :])
 
     def _worth(self, there: tuple[int, ...], v: Verdict) -> tuple[bool, float]:
         """Does a place bring nothing new to mind, and what does it take off what is over for a kilogram?"""
@@ -372,6 +468,12 @@ class _Search:
             return False, 0.0
         heavier = total_mass(other.assembly) - total_mass(v.assembly)
         return not {_plain(w) for w in other.warnings} - self.minds, gain / max(heavier, LIGHT)
+
+    def nearest(self) -> Sizes | None:
+        """What came nearest of all that was proved; None where that is how the job stands."""
+        used = {w: max(_used(v).values(), default=0.0) for w, v in self.proved.items() if v is not None}
+        best = min(used, key=lambda w: used[w], default=self.start())
+        return self.answer(best) if best != self.start() else None
 
     def answer(self, where: tuple[int, ...]) -> Sizes:
         """A place as an answer."""
@@ -419,7 +521,8 @@ def size(
         how = "is short" if limit.short else f"is {100 * limit.utilisation:.0f} % used"
         return Sized((), 1, f"No size mends what somebody else limits: {limit.name} {how}.")
     tell("what may be chosen")
-    search = _Search(job, variables(job, wish), wish, stopped, tell)
+    seen: Built = {}
+    search = _Search(job, variables(job, wish, seen), wish, stopped, tell, seen)
     if not search.vars:
         return Sized((), 1, "There is no size to choose: everything stays as it is.")
     search.gives = wish.softer * gives(now)
@@ -428,7 +531,7 @@ def size(
     if places:
         return Sized(tuple(search.answer(w) for w in places), len(search.proved))
     found = ways(job, now, None, lambda path: _stays(path, wish), stopped, tell)
-    tried = len(search.proved)
+    tried, nearest = len(search.proved), search.nearest()
     for way in found[:BEST] if deep else ():
         if stopped():
             break
@@ -440,10 +543,17 @@ def size(
                 for s in after.found
             )
             return Sized(both, tried, ways=tuple(found))
+        if after.nearest is not None and (nearest is None or after.nearest.utilisation < nearest.utilisation):
+            s = after.nearest
+            nearest = replace(s, changes={**dict(way.changes), **s.changes}, also=_also(way, s))
     worst = next((c for c in now.checks if c.kind != "rating"), None)
     what = f"; {worst.name} stays short" if worst is not None and worst.short else ""
     return Sized(
-        (), tried, f"No sizes from stock hold{what}. Change its shape, or ask less of it.", tuple(found)
+        (),
+        tried,
+        f"No sizes from stock hold{what}. Change its shape, or ask less of it.",
+        tuple(found),
+        nearest,
     )
 
 
@@ -472,10 +582,7 @@ def _walk(search: _Search) -> list[tuple[int, ...]]:
     if where is None:
         return []
     for _ in range(STEPS):
-        found = search.at(where)
-        assert found is not None
-        better = search.first(search.near(where, two=False), found[2])
-        better = better or search.first(search.near(where, two=True), found[2])
+        better = search.better(where, two=False) or search.better(where, two=True)
         if better is None or search.stopped():
             break
         where = better

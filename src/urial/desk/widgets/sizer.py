@@ -152,8 +152,12 @@ class SizeIt(Fold):
             clear(self.answers)
             for n, s in enumerate(found.found if found else ()):
                 self.answers.addWidget(self._answer(n, s))
-            if found is not None and found.ways and not found.found:
-                self._ways(found)
+            if found is not None and not found.found:
+                if found.nearest is not None:
+                    self.answers.addWidget(label("This comes nearest, and is still short:", "", wrap=True))
+                    self.answers.addWidget(self._answer(0, found.nearest))
+                if found.ways:
+                    self._ways(found)
 
     def _answered(self, name: str) -> None:
         if name == "size":
