@@ -17,6 +17,7 @@ from urial.assembly.model import BuildError
 from urial.calc.registry import CalcError, answer, find
 from urial.geometry import flat, slotted
 from urial.geometry import path as paths
+from urial.geometry.outline import bounds
 from urial.geometry.path import Bent, ShapeError
 from urial.geometry.shape import Bar, Slots
 from urial.job import edit
@@ -52,6 +53,15 @@ def test_the_slots_of_a_right_angle_by_hand():
     assert flat.cut_length(hoop()) == pytest.approx(280 + 221.482 + 280, abs=1e-3)
     # round the face and down both sides, over corners of 6 mm
     assert row.bead == pytest.approx(38 + 2 * 40 + math.pi * 6, abs=1e-6)
+
+
+def test_the_paper_has_each_slot_as_wide_as_the_blade_and_a_pitch_from_the_next():
+    ((_, sheet),) = flat.slot_papers(hoop())
+    rows = [bounds(w) for w in sheet.windows]
+    assert len(rows) == 23 and [r[2] - r[0] for r in rows] == pytest.approx([3.2] * 23)
+    assert np.diff([(r[0] + r[2]) / 2 for r in rows]) == pytest.approx([221.482 / 23] * 22, abs=1e-3)
+    middle = (rows[0][0] + rows[-1][2]) / 2
+    assert any(a == c == pytest.approx(middle) for a, _, c, _ in sheet.centre_lines)
 
 
 @pytest.mark.parametrize(("radius", "goes"), [(98.8, False), (99.2, True)])
