@@ -103,5 +103,5 @@ def test_a_new_job_starts_with_one_of_the_shops_own(qtbot, window, build):
     button = start.findChild(QPushButton, "new:shop:saw-plate")
     assert button is not None and button.accessibleName() == "Start a saw plate"
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert window.store.job.title == "Saw plate" and edit.get(window.store.job, "stack.3.wide_mm") == 420.0
+    assert window.store.job.title == "Saw plate" and edit.get(window.store.job, "stack.2.wide_mm") == 420.0
     assert window.store.verdict.checks
