@@ -365,3 +365,17 @@ def test_a_job_begun_in_inches_has_legs_in_sixteenths_and_still_holds(name):
                 assert off < 1e-6 or (leg == old and off > 0.1)
     before, after = prove(metric), prove(job)
     assert after.verdict == "holds" and len(after.warnings) <= len(before.warnings)
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_a_bar_of_a_kind_the_part_is_not_made_for_is_refused_by_name(name):
+    """A hollow square is no pin, a round no shank, however it was written into the job."""
+    job = families.new_job(name)
+    own = next(p for p in job.stack if p.family == name)
+    for path, spec in edit.all_specs(job).items():
+        if not path.startswith(f"stack.{own.id}.") or spec.shelf != "bar" or not spec.only:
+            continue
+        other = next(b for b in catalogue.bars().values() if not b.is_of(spec.only))
+        with pytest.raises(BuildError, match=r"is not an? .*; choose one that is\."):
+            families.build(edit.put(job, path, other.name))
+        assert catalogue.bar(edit.get(job, path)).is_of(spec.only)

@@ -81,25 +81,17 @@ def _piece(
     return b
 
 
-SHAPES = {
-    "rect_tube": "a square or rectangular tube",
-    "round_tube": "a round tube",
-    "angle": "an angle",
-    "rect_bar": "a flat or square bar",
-}
-"""Shapes of stock that a size may ask for, in words."""
-
-
 def _right_shapes(values: Design) -> None:
-    """BuildError when a bar of another shape is chosen than the piece is made for."""
+    """BuildError when a bar of another kind is chosen than the piece is made for."""
     for path, spec in specs(type(values)).items():
-        if spec.shelf == "bar" and spec.only in SHAPES:
-            bar = catalogue.bar(getattr(values, path))
-            if bar.shape != spec.only:
-                raise BuildError(
-                    f"{spec.title[0].upper()}{spec.title[1:]} {bar.title} is not {SHAPES[spec.only]}; "
-                    "choose one that is."
-                )
+        if spec.shelf != "bar" or not spec.only or not getattr(values, path):
+            continue
+        bar = catalogue.bar(getattr(values, path))
+        if not bar.is_of(spec.only):
+            kinds = " or ".join(catalogue.KINDS_OF_BAR[k] for k in spec.only.split(","))
+            raise BuildError(
+                f"{spec.title[0].upper()}{spec.title[1:]} {bar.title} is not {kinds}; choose one that is."
+            )
 
 
 def no_part(job: Job) -> BuildError:

@@ -115,6 +115,10 @@ Used = Mapping[str, float]
 """How far each check is used that sizes decide, by its id."""
 
 
+def _most(v: Verdict) -> float:
+    return max(_used(v).values(), default=0.0)
+
+
 def _used(v: Verdict) -> Used:
     return {c.id: c.utilisation for c in v.checks if c.kind != "rating"}
 
@@ -331,7 +335,7 @@ class _Search:
         v = self.verdict(where)
         if v is None:
             return False
-        worst = max(_used(v).values(), default=0.0)
+        worst = _most(v)
         return worst < 1.0 and worst <= self.wish.target + 1e-12 and not self.bars(v)
 
     def bars(self, v: Verdict) -> bool:
@@ -446,6 +450,9 @@ class _Search:
                 helps = [(self._worth(there, v), there) for there in self._heavier(where, v, short)]
                 if helps and max(helps)[0][1] > 0.0:
                     where = max(helps)[1]
+                    nearer = self.verdict(where)
+                    assert nearer is not None
+                    self.tell(f"{len(self.proved)} tried, the nearest {100 * _most(nearer):.0f} % used")
                     break
             else:
                 return None
@@ -471,7 +478,7 @@ class _Search:
 
     def nearest(self) -> Sizes | None:
         """What came nearest of all that was proved; None where that is how the job stands."""
-        used = {w: max(_used(v).values(), default=0.0) for w, v in self.proved.items() if v is not None}
+        used = {w: _most(v) for w, v in self.proved.items() if v is not None}
         best = min(used, key=lambda w: used[w], default=self.start())
         return self.answer(best) if best != self.start() else None
 
@@ -532,7 +539,7 @@ def size(
         return Sized(tuple(search.answer(w) for w in places), len(search.proved))
     found = ways(job, now, None, lambda path: _stays(path, wish), stopped, tell)
     tried, nearest = len(search.proved), search.nearest()
-    for way in found[:BEST] if deep else ():
+    for way in found[: BEST if deep > 1 else 1] if deep else ():
         if stopped():
             break
         after = size(way.job, wish, stopped, tell, deep - 1)

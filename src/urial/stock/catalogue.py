@@ -75,6 +75,18 @@ OVER_16 = {"S235": 225.0, "S275": 265.0, "S355": 345.0}
 """Yield over 16 mm, MPa (EN 10025-2:2019 table 7)."""
 
 
+KINDS_OF_BAR = {
+    "rect_tube": "a square or rectangular tube",
+    "round_tube": "a round tube",
+    "angle": "an angle",
+    "channel": "a channel",
+    "rect_bar": "a flat or square bar",
+    "square": "a square bar",
+    "round_bar": "a round bar",
+}
+"""Kinds of bar that a size may ask for, in words: shapes, and how a bar's name begins."""
+
+
 @dataclass(frozen=True)
 class StockSection:
     """A bar as sold: nominal sizes in mm, before any design-wall rule."""
@@ -87,6 +99,13 @@ class StockSection:
     wall: float
     extra: float | None  # outer corner radius of a tube, flange thickness of a channel
     source: str
+
+    def is_of(self, kinds: str) -> bool:
+        """Is it of one of some kinds (`KINDS_OF_BAR`, with commas between)?  Of any, where none is asked
+        for.
+        """
+        wanted = kinds.split(",") if kinds else [self.shape]
+        return self.shape in wanted or any(self.name.startswith(w) for w in wanted)
 
     def section(self, wall_factor: float = 1.0) -> Section:
         """Properties with the wall multiplied by ``wall_factor`` (outer sizes unchanged)."""

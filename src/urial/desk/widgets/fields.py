@@ -212,8 +212,7 @@ class Field(QWidget):
         if self.spec.shelf == "material":  # wood and webbing are for parts that say so themselves
             rows = [r for r in rows if r.kind == "metal"]
         if self.spec.only:
-            wanted = self.spec.only.split(",")
-            rows = [r for r in rows if r.shape in wanted or any(r.name.startswith(w) for w in wanted)]
+            rows = [r for r in rows if r.is_of(self.spec.only)]
         system = self.store.job.units
         rows.sort(key=lambda r: getattr(r, "system", system) != system)
         none = [("", "")] if self.spec.optional else []
