@@ -115,6 +115,18 @@ Used = Mapping[str, float]
 """How far each check is used that sizes decide, by its id."""
 
 
+@dataclass(frozen=True)
+class Tried:
+    """What one size did where it was tried: the place it was changed at, every check there and then (None
+    where it could not be built), and the parameters that mend what was short.
+    """
+
+    where: tuple[int, ...]
+    before: Used
+    after: Used | None
+    mends: frozenset[str]
+
+
 def _most(v: Verdict) -> float:
     return max(_used(v).values(), default=0.0)
 
@@ -285,7 +297,7 @@ class _Search:
         self.proved: dict[tuple[int, ...], Verdict | None] = {}
         self.minds: set[str] = set()
         self.gives = math.inf
-        self.changed: dict[tuple[int, int, int], tuple[Used, Used | None, bool]] = {}
+        self.changed: dict[tuple[int, int, int], Tried] = {}
 
     def start(self) -> tuple[int, ...]:
         """Where the job stands."""
@@ -365,8 +377,13 @@ class _Search:
         v, base = self.verdict(there), self.verdict(here)
         if len(steps) == 1 and base is not None:
             (k,) = steps
-            barred = v is None or self.bars(v)
-            self.changed[k, here[k], there[k]] = _used(base), _used(v) if v is not None else None, barred
+            over = [c for c in v.checks if c.utilisation > self.wish.target] if v is not None else []
+            self.changed[k, here[k], there[k]] = Tried(
+                here,
+                _used(base),
+                _used(v) if v is not None else None,
+                frozenset(c.path for c in over if c.path),
+            )
         return held
 
     def foretold(self, there: tuple[int, ...], here: tuple[int, ...]) -> float:
@@ -386,14 +403,20 @@ class _Search:
                 if len(steps) == 1:
                     return 0.0
                 self.holds_beside((*here[:k], there[k], *here[k + 1 :]), here)
-            before, after, barred = self.changed[key]
-            if barred and len(steps) == 1:
-                return math.inf
-            if after is None:  # what cannot be built alone may be with another
+            tried = self.changed[key]
+            moved = {
+                self.vars[n].path
+                for n, (was, goes) in enumerate(zip(tried.where, there, strict=True))
+                if was != goes and n != k
+            }
+            if tried.after is None or moved & tried.mends:  # it may be built, or hold, with the other size
                 return 0.0
-            for ident, u in after.items():
-                was = before.get(ident, 0.0)
-                used[ident] = used[ident] * u / was if was > FAINT and ident in used else u
+            for ident, u in tried.after.items():
+                was = tried.before.get(ident, 0.0)
+                if was <= FAINT or ident not in used:
+                    used[ident] = u
+                else:
+                    used[ident] *= u / was
         return max(used.values(), default=0.0)
 
     def cost_near(self, there: tuple[int, ...], here: tuple[int, ...]) -> tuple[float, ...] | None:
