@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButt
 from urial import families
 from urial.desk.start import demo_jobs
 from urial.job import edit
+from urial.prove import sizing
 from urial.prove.trade import weakest
 from urial.prove.verdict import prove
 
@@ -233,3 +234,28 @@ def test_a_least_size_is_lived_with_for_a_reason_and_taken_up_again(qtbot, windo
     assert not store.job.waived and least.id in {c.id for c in store.verdict.checks}
     window.undo_action.trigger()
     assert [w.finding for w in store.job.waived] == [least.id]
+
+
+def test_where_nothing_holds_what_comes_nearest_is_shown_and_can_be_taken(qtbot, window, monkeypatch):
+    """The first idea: no sizes hold, and one click takes those that come nearest; another takes them back."""
+    monkeypatch.setattr(sizing, "ways", lambda *_: [])  # what the trade would do takes its time
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "first-idea"))
+    window.go("Prove")
+    before, short = window.store.job, window.store.verdict.governing.utilisation
+    press(qtbot, window, "size it")
+    press(qtbot, window, "what may change")
+    sizer = window.slates.currentWidget().sizer
+    for box in window.slates.currentWidget().findChildren(QCheckBox):
+        path = box.objectName().removeprefix("size:")
+        if box.objectName().startswith("size:") and path not in ("stack.1.cross_tube", "stack.2.weld_mm"):
+            box.click()
+    press(qtbot, window, "find sizes")
+    wait(qtbot, window)
+    assert not window.store.sized.found and window.store.sized.nearest is not None
+    assert "comes nearest" in sizer.answers.itemAt(0).widget().text()
+    card = sizer.answers.itemAt(1).widget()
+    assert any("% used" in t.text() for t in card.findChildren(QLabel))
+    press(qtbot, window, "sizes:0")
+    assert 1.0 < window.store.verdict.governing.utilisation < short
+    window.undo_action.trigger()
+    assert window.store.job == before

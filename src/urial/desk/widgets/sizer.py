@@ -155,7 +155,7 @@ class SizeIt(Fold):
             if found is not None and not found.found:
                 if found.nearest is not None:
                     self.answers.addWidget(label("This comes nearest, and is still short:", "", wrap=True))
-                    self.answers.addWidget(self._answer(0, found.nearest))
+                    self.answers.addWidget(self._answer(0, found.nearest, ""))
                 if found.ways:
                     self._ways(found)
 
@@ -195,7 +195,8 @@ class SizeIt(Fold):
             self.kept.discard(path)
         self._tick()
 
-    def _answer(self, n: int, s: Sizes) -> QFrame:
+    def _answer(self, n: int, s: Sizes, head: str | None = None) -> QFrame:
+        head = f"{n + 1}   " if head is None else head
         now = total_mass(self.store.verdict.assembly)
         price = f", price {QLocale().toString(s.price, 'f', 2)}" if s.price is not None else ""
         change = units.figure(s.mass_kg - now, 1, True)
@@ -213,7 +214,7 @@ class SizeIt(Fold):
         inner.setContentsMargins(10, 6, 10, 6)
         inner.setSpacing(self.theme.px(2))
         said = self.store.said
-        inner.addWidget(label(said(f"{n + 1}   {weight}{price}, {s.stocks} stocks"), "strong", wrap=True))
+        inner.addWidget(label(said(f"{head}{weight}{price}, {s.stocks} stocks"), "strong", wrap=True))
         inner.addWidget(label(said(f"{100 * s.utilisation:.0f} % used, {s.words}"), "quiet", wrap=True))
         inner.addWidget(label("\n".join(rows or ["as it is"]), "", wrap=True))
         if s.changes:
