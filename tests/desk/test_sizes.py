@@ -259,3 +259,19 @@ def test_where_nothing_holds_what_comes_nearest_is_shown_and_can_be_taken(qtbot,
     assert 1.0 < window.store.verdict.governing.utilisation < short
     window.undo_action.trigger()
     assert window.store.job == before
+
+
+def test_what_else_is_looked_for_waits_while_sizes_are_and_goes_on_then(qtbot, window, monkeypatch):
+    """One search at a time: what would mend the weak link is found after the sizes were, or were stopped."""
+    monkeypatch.setattr(sizing, "ways", lambda *_: [])
+    window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "first-idea"))
+    window.go("Prove")
+    press(qtbot, window, "size it")
+    press(qtbot, window, "find sizes")
+    assert window.store.sizes_looking and not window.store.asking.busy("remedies")
+    press(qtbot, window, "stop sizing")
+    assert not window.store.sizes_looking
+    qtbot.waitUntil(lambda: bool(window.store.advice.remedies))
+    press(qtbot, window, "find sizes")
+    window.new_job("shackle-insert")  # what was looked for belongs to a job that is closed
+    assert not window.store.sizes_looking and window.store.sized is None

@@ -44,6 +44,7 @@ class Advice:
 
     def drop(self) -> None:
         """What is looked for is of no use any more."""
+        self._about = None
         if self._asking.busy("remedies"):
             self._asking.drop("remedies")
         self._asking.drop("pairs")
@@ -72,11 +73,26 @@ class Advice:
         elif wanted and not self.pairs:
             self._look_for_pairs()
 
+    def give_way(self) -> None:
+        """Sizes are looked for: what else is looked for waits until those are known, for each would halve the
+        other's pace.
+        """
+        for name in ("remedies", "pairs"):
+            if self._asking.busy(name):
+                self._asking.drop(name)
+
     def _answered(self, name: str) -> None:
-        if name == "remedies":
+        if name == "size" and not self._asking.busy("size") and self._about is not None:
+            if self.remedies is None:
+                self._asking.ask("remedies", self._about)
+            elif not self.pairs:
+                self._look_for_pairs()
+        elif name == "remedies":
             self._look_for_pairs()
 
     def _look_for_pairs(self) -> None:
+        if self._asking.busy("size"):
+            return
         if not self._wanted or self._about is None or self.remedies is None or self.pairing:
             return
         check = self._about.about

@@ -145,7 +145,9 @@ class Store(QObject):
         self.chosen, self.shape = Selection(), None
         self.opened.emit()
         self.is_open = True
-        self.asking.drop("verdict")  # whatever is still being worked out belongs to another job
+        self.advice.drop()
+        for name in ("verdict", "size"):  # whatever is still being worked out belongs to another job
+            self.asking.drop(name)
         if isinstance(outcome, BuildError):
             self._verdict = unproved(document.job)
         self._take(outcome, "")
@@ -399,6 +401,7 @@ class Store(QObject):
         """Look for sizes that hold; an edit, another question or stopping ends it."""
         if self._stands:
             self.asking.ask("size", State(self.job, about=wish))
+            self.advice.give_way()
 
     def _suggest(self) -> None:
         self.advice.ask(self.job, self.shown_check() if self._stands else None)

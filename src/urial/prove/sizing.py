@@ -33,7 +33,7 @@ from urial.stock import catalogue
 from urial.strength.check import Check
 
 Aim = Literal["mass", "price", "fewest"]
-WHOLE = 1200
+WHOLE = 100
 """So many combinations are all tried."""
 STEPS = 60
 """So often a search may go on from where it stands."""
