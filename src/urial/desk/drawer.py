@@ -26,6 +26,7 @@ from urial.desk.theme import Theme
 from urial.desk.tool import Tool
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.plain import plain
 from urial.desk.widgets.segments import Segments
 from urial.job import edit
@@ -140,7 +141,7 @@ class Drawer(QFrame):
             self.grid.addWidget(label(ask.title), n, 0)
             editor: QLineEdit | QComboBox
             if ask.shelf:
-                editor = QComboBox()
+                editor = Picker()
                 rows = [
                     r
                     for r in catalogue.SHELVES[ask.shelf]().values()

@@ -7,7 +7,6 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
-    QComboBox,
     QFrame,
     QHBoxLayout,
     QLineEdit,
@@ -22,6 +21,7 @@ from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.fold import Told
 from urial.desk.widgets.marks import Mark
+from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.ranking import Ranking, Row
 from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
@@ -152,7 +152,7 @@ class Prove(Station):
                 "How it is judged",
             )
         )
-        self.fuse = QComboBox()
+        self.fuse = Picker()
         self.fuse.setObjectName("gives first")
         self.fuse.setAccessibleName("what is meant to give way first")
         self.fuse.setToolTip("A link that is meant to give way before the rest, so that the vehicle does not")

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QSizePolicy,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 from urial import units
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.pickers import Slider
 from urial.desk.widgets.pins import Clearances
 from urial.desk.widgets.plain import plain
 from urial.fit import Finding
@@ -76,7 +76,7 @@ class Together(Station):
         self.play_row = QWidget()
         play = QHBoxLayout(self.play_row)
         play.setContentsMargins(0, 0, 0, 0)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = Slider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("take apart")
         self.slider.setAccessibleName("take apart")
         self.slider.setToolTip("Takes it apart on the drawing, the last thing on first")

@@ -6,7 +6,7 @@ import logging
 import re
 from collections.abc import Iterable
 
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.store import Store
+from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.plain import plain
 from urial.job import datum, edit, formula, origin
 from urial.job.fields import Spec
@@ -160,7 +161,7 @@ class Field(QWidget):
         if self.spec.kind == "choice":
             return self._segments()
         if self.spec.kind == "stock":
-            self.combo = QComboBox()
+            self.combo = Picker()
             self.combo.setEditable(True)
             self.combo.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
             self.combo.setMinimumContentsLength(8)
@@ -168,7 +169,6 @@ class Field(QWidget):
             self.line = _Escaping(self)
             self.combo.setLineEdit(self.line)
             self.combo.activated.connect(lambda _: self.commit(picked=True))
-            self.combo.installEventFilter(self)
         else:
             self.line = _Escaping(self)
         if self.spec.optional:
@@ -201,10 +201,6 @@ class Field(QWidget):
                 row.addWidget(button)
             self.buttons[option] = button
         return holder
-
-    def eventFilter(self, _: object, event: QEvent) -> bool:
-        # a wheel over a picker must not change a part while the slate is scrolled
-        return event.type() == QEvent.Type.Wheel and self.combo is not None and not self.combo.hasFocus()
 
     def _options(self) -> list[tuple[str, str]]:
         """Names and labels of the stock to pick from: the job's system first."""

@@ -10,6 +10,7 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from urial.desk.widgets.fields import label
+from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.plain import plain
 from urial.job.origin import Origin
 from urial.services.lines import SPEEDS, InstrumentError, LineFormat, LineReader, own_format, shapes
@@ -70,7 +71,7 @@ class LiveReading(QWidget):
             button.clicked.connect(slot)
             row.addWidget(button)
             self.buttons[words] = button
-        self.sends, self.baud = QComboBox(), QComboBox()
+        self.sends, self.baud = Picker(), Picker()
         for words, shape in shapes(how).items():
             self.sends.addItem(words, shape)
         for speed in SPEEDS:

@@ -8,6 +8,7 @@ from urial import units
 from urial.desk.store import Store
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.fold import Fold
+from urial.desk.widgets.pickers import Picker
 from urial.fit.clearance import gaps, things
 from urial.job.model import Pinned
 
@@ -28,7 +29,7 @@ class Clearances(Fold):
         for name, words in (("clearance a", "between"), ("clearance b", "and")):
             row = QHBoxLayout()
             row.addWidget(label(words))
-            box = QComboBox()
+            box = Picker()
             box.setObjectName(name)
             box.setAccessibleName(words)
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)

@@ -9,7 +9,6 @@ import math
 from PySide6.QtCore import QLocale
 from PySide6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -25,6 +24,7 @@ from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.fold import Fold
+from urial.desk.widgets.pickers import Picker
 from urial.job import edit
 from urial.prove.sizing import Aim, Sized, Sizes, Wish, choosable
 from urial.prove.trade import Way
@@ -59,7 +59,7 @@ class SizeIt(Fold):
         self.store, self.theme = store, theme
         inner = self.inner
         top = QGridLayout()
-        self.aim = QComboBox()
+        self.aim = Picker()
         self.aim.setObjectName("size for")
         self.aim.setAccessibleName("what is to be least")
         for key, words in AIMS:

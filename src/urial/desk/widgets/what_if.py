@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QSlider, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QWidget
 
 from urial import units
 from urial.assembly.model import BuildError
@@ -16,6 +16,7 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.chart import Chart, Curve, Lever
 from urial.desk.widgets.fields import label
 from urial.desk.widgets.fold import Fold
+from urial.desk.widgets.pickers import Picker, Slider
 from urial.job import edit
 from urial.job.file import FileError, named, os_words, write_atomically
 from urial.papers.plate_chart import plate_chart
@@ -43,7 +44,7 @@ class WhatIf(Fold):
         )
         self.store, self.theme = store, theme
         inner = self.inner
-        self.choice = QComboBox()
+        self.choice = Picker()
         self.choice.setObjectName("swept")
         self.choice.setAccessibleName("what is changed")
         self.choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -63,7 +64,7 @@ class WhatIf(Fold):
         self.slide = QWidget()
         slide = QHBoxLayout(self.slide)
         slide.setContentsMargins(0, 0, 0, 0)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = Slider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("sweep slider")
         self.slider.setAccessibleName("the figure that is swept")
         self.slider.setRange(0, SLIDES)

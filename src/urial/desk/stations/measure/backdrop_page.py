@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, 
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.fold import Told
+from urial.desk.widgets.pickers import Picker
 from urial.desk.worker import Failed, Worker
 from urial.geometry.place import Vec
 from urial.job.origin import Origin
@@ -70,7 +71,7 @@ class BackdropPage(Page):
             )
         )
         row = QHBoxLayout()
-        self.pick = QComboBox()
+        self.pick = Picker()
         self.pick.setObjectName("backdrop")
         self.pick.setAccessibleName("backdrop")
         self.pick.setMinimumContentsLength(8)
@@ -192,7 +193,7 @@ class BackdropPage(Page):
             line.addWidget(away)
             self.places.addLayout(line)
         line = QHBoxLayout()
-        self.which = QComboBox()
+        self.which = Picker()
         self.which.setObjectName("known place")
         self.which.setAccessibleName("measured place")
         taken = {name for name, _ in rows}

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton
 from urial import units
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import form, label
+from urial.desk.widgets.pickers import Picker
 from urial.job import datum
 from urial.job.survey import Datum
 from urial.measure import squaring
@@ -23,7 +24,7 @@ class DatumPage(Page):
         self.where = label("", "", wrap=True)
         self.column.addWidget(self.where)
         row = QHBoxLayout()
-        self.pick = QComboBox()
+        self.pick = Picker()
         self.pick.setObjectName("datum place")
         self.pick.setMinimumContentsLength(8)
         self.pick.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)

@@ -11,6 +11,7 @@ from urial import units
 from urial.desk.scene.photo_view import PhotoView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.segments import Segments
 from urial.job.file import os_words
 from urial.job.survey import Corner, Photo, Pick
@@ -42,7 +43,7 @@ class PhotoPage(Page):
             )
         )
         row = QHBoxLayout()
-        self.pick = QComboBox()
+        self.pick = Picker()
         self.pick.setObjectName("photo")
         self.pick.setMinimumContentsLength(8)
         self.pick.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
