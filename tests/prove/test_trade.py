@@ -1,5 +1,7 @@
 """What the trade would do: every way is what proving says, ranked by what it saves for a kilogram."""
 
+import math
+
 import pytest
 
 from urial import families
@@ -114,3 +116,15 @@ def test_a_weld_that_has_its_like_on_the_other_side_is_bevelled_on_both(family, 
     assert [True, True] in fused
     round_ = next(c for c in v.checks if c.id == "1/receiver weld: root")
     assert not list(trade._bevels(job, v.assembly, round_))
+
+
+def test_another_way_to_build_a_piece_leaves_the_ball_where_the_trailer_needs_it():
+    """A drop mount without its drop carries the ball elsewhere: no way.  Plates inside the rails do not."""
+    job = families.new_job("ball-mount")
+    now = prove(job)
+    ball = now.points["2/ball"].at
+    straight = prove(edit.put(job, "stack.2.shape", "straight"))
+    assert trade._moved(now, straight)
+    assert math.dist(straight.points["2/ball"].at, ball) > 20.0
+    inside = prove(edit.put(job, "stack.1.plates_on", "inside"))
+    assert not trade._moved(now, inside)

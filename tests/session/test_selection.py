@@ -1,7 +1,10 @@
 """What is chosen is ids and marks; what they mean is read off the verdict that stands."""
 
+from dataclasses import replace
+
 from urial import families
 from urial.fit import fit
+from urial.fit.model import Finding
 from urial.prove.verdict import prove
 from urial.session.selection import Selection
 
@@ -36,8 +39,12 @@ def test_a_check_that_is_gone_is_not_open():
 
 
 def test_a_finding_brings_a_part_that_is_drawn():
-    job = families.new_job("rear-receiver")
-    found = fit(job, moves=False)
+    part = V.assembly.parts[0]
+    one = Finding("clash 1", "clash", ("a keep-out", part.mark), (0.0, 0.0, 0.0), 3.0, "3 mm into it.")
+    found = replace(fit(families.new_job("rear-receiver"), moves=False), findings=(one,))
+    chosen = Selection()
+    assert chosen.open_finding(V, found, "clash 1")
+    assert chosen.finding == "clash 1" and chosen.part == part.mark  # a keep-out has no mark on the list
     chosen = Selection()
     assert not chosen.open_finding(V, found, "no such finding") and chosen.part is None
     assert not chosen.open_finding(V, None, "nobody has looked")

@@ -358,8 +358,9 @@ class _Search:
         """The cheapest change of one size, or of two, that holds and costs less than ``here``."""
         now = self.at(here)
         assert now is not None
+        dear = now[2] if self.wish.aim == "fewest" else (now[2][0] + NEARLY * abs(now[2][0]),)
         for cost, there in sorted((c, w) for w in self.near(here, two) if (c := self.cost_near(w, here))):
-            if self.stopped() or cost[0] >= now[2][0] + NEARLY * abs(now[2][0]):
+            if self.stopped() or cost >= dear:
                 return None
             if self.foretold(there, here) > self.wish.target + CLEAR:
                 continue

@@ -112,6 +112,7 @@ def ways(
     if check is None:
         return []
     minds = {plain(w) for w in now.warnings}
+    chosen = {path for path, spec in all_specs(job).items() if spec.kind == "choice"}
     worst, mass = _worst(now), total_mass(now.assembly)
     best: dict[str, Way] = {}
     for n, (kind, words, other, changed) in enumerate(_proposals(job, now, check, stays), 1):
@@ -128,11 +129,29 @@ def ways(
         fresh = {plain(w) for w in v.warnings} - minds
         if used > check.utilisation - LEAST or _worst(v) > worst + 1e-6 or fresh:
             continue
+        if kind in chosen and _moved(now, v):
+            continue
         kg = total_mass(v.assembly) - mass
         way = Way(words, other, changed, used, _worst(v), check.utilisation - used, kg)
         if kind not in best or _rank(way) > _rank(best[kind]):
             best[kind] = way
     return sorted(best.values(), key=_rank, reverse=True)[:BEST]
+
+
+STAYS_MM = 1.0
+"""What is loaded counts as where it was."""
+
+
+def _moved(now: Verdict, then: Verdict) -> bool:
+    """Does something that is loaded now stand elsewhere, or nowhere?  Another way to build a piece leaves the
+    ball where the trailer needs it, and leaves nothing out that was asked for.
+    """
+    before, after = (
+        {name: v.points[name].at for case in v.cases for name in case.loads} for v in (now, then)
+    )
+    return set(before) != set(after) or any(
+        norm(minus(at, after[name])) > STAYS_MM for name, at in before.items()
+    )
 
 
 def _worst(v: Verdict) -> float:
