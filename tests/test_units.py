@@ -1,3 +1,5 @@
+from threading import Event, Thread
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -254,3 +256,51 @@ def test_with_a_comma_sentences_have_it_and_clauses_keep_their_point(comma):
     assert units.in_words("it lacks 1.5 kg", "inch") == "it lacks 3\u00a0lb"
     assert units.in_words("it lacks 1,5 kg", "inch") == "it lacks 3\u00a0lb"
     assert units.in_words("leg 12.5 mm", "inch", beside=True) == 'leg 12,5 mm (1/2")'
+
+
+def test_a_thread_that_writes_for_machines_leaves_the_windows_mark_alone():
+    units.write_decimals(",")
+    inside, go_on = Event(), Event()
+
+    def machine():
+        with units.for_machines():
+            inside.set()
+            go_on.wait(5)
+            written.append(units.figure(1.5, 1))
+
+    written: list[str] = []
+    worker = Thread(target=machine)
+    try:
+        worker.start()
+        inside.wait(5)
+        assert units.figure(1.5, 1) == "1,5"
+    finally:
+        go_on.set()
+        worker.join()
+        units.write_decimals(".")
+    assert written == ["1.5"]
+
+
+@pytest.mark.parametrize(
+    ("metric", "inch"),
+    [
+        ("it runs 1 mm into the tank", 'it runs 1/16" into the tank'),  # 0.039 in: a length, not a play
+        ("a bead of 6 mm", 'a bead of 1/4"'),
+        ("legs of 10 mm", 'legs of 3/8"'),
+        ("a play of 0.8 mm", 'a play of 0.031"'),
+        ("a coat of 0.1 mm", 'a coat of 0.004"'),
+        ("1098 mm apart", '43 1/4" apart'),
+    ],
+)
+def test_a_length_is_said_in_fractions_and_a_play_as_finely_as_it_was_reckoned(metric, inch):
+    assert units.in_words(metric, "inch") == inch
+
+
+def test_what_a_person_called_a_thing_is_never_read_as_a_size():
+    said = units.in_words("50 mm strap carries 4.45 kN, 50 mm of it", "inch", names=("50 mm strap",))
+    assert said == '50 mm strap carries 1000\u00a0lbf, 1 15/16" of it'
+    units.write_decimals(",")
+    try:
+        assert units.in_words("1.5 t net: 2.5 kN", "metric", names=("1.5 t net",)) == "1.5 t net: 2,5 kN"
+    finally:
+        units.write_decimals(".")

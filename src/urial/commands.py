@@ -37,13 +37,13 @@ def _load(path: Path) -> Document:
 
 def _prove(job: Job) -> Verdict:
     from urial.assembly.model import BuildError
+    from urial.job.speech import said
     from urial.prove.verdict import prove
-    from urial.units import in_words
 
     try:
         return prove(job)
     except BuildError as error:
-        raise Refused(in_words(str(error), job.units, job.nearest)) from None
+        raise Refused(said(job, str(error))) from None
 
 
 def _families(_: argparse.Namespace) -> int:
@@ -209,13 +209,13 @@ def _fit(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
     from urial.families import build
     from urial.fit import fit
-    from urial.units import in_words
+    from urial.job.speech import said
 
     job = _load(args.job).job
     try:
         assembly = build(job)
     except BuildError as error:
-        raise Refused(in_words(str(error), job.units, job.nearest)) from None
+        raise Refused(said(job, str(error))) from None
     if not args.seconds > 0:
         raise Refused("The seconds to look for must be more than 0.")
     end = time.monotonic() + args.seconds
@@ -231,24 +231,21 @@ def _fit(args: argparse.Namespace) -> int:
         _print_json(fit_json(found))
         return HOLDS if found.clear else SHORT
 
-    def said(text: str) -> str:
-        return in_words(text, job.units, job.nearest)
-
     n = len(found.open)
     print("It goes together." if found.clear else f"{n} thing{'s are' if n > 1 else ' is'} in the way.")
     for f in found.findings:
         why = f" Waived: {f.waived}" if f.waived else ""
-        print(f"{'waived' if f.waived else f.kind:7} {said(f.words)}{why}")
+        print(f"{'waived' if f.waived else f.kind:7} {said(job, f.words)}{why}")
         if f.remedy and not f.waived:
-            print(f"        {said(f.remedy)}")
+            print(f"        {said(job, f.remedy)}")
     if found.steps:
         print("\nOn, in this order:")
         for k, step in enumerate(found.steps, 1):
-            print(f"{k:3}. {said(step.words)}")
+            print(f"{k:3}. {said(job, step.words)}")
     for words in (*(p.words for p in found.pieces), *found.facts):
-        print(said(words))
+        print(said(job, words))
     for words in found.early:
-        print(f"Mind: {words}")
+        print(f"Mind: {said(job, words)}")
     return HOLDS if found.clear else SHORT
 
 
@@ -289,9 +286,10 @@ def _size(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
     from urial.job.edit import EditError, find_path, shown, spec_of
     from urial.job.file import FileError
+    from urial.job.speech import said
     from urial.prove.sizing import Wish, size
     from urial.prove.verdict import CAUTION
-    from urial.units import in_words, parse, show
+    from urial.units import parse, show
 
     document = _load(args.job)
     job = document.job
@@ -305,7 +303,7 @@ def _size(args: argparse.Namespace) -> int:
         wish = Wish(args.aim, args.target, tuple(keep), tuple(only), _prices(args.prices), leg)
         found = size(job, wish)
     except (BuildError, EditError, ValueError) as error:
-        raise Refused(in_words(str(error), job.units, job.nearest)) from None
+        raise Refused(said(job, str(error))) from None
     if args.output and found.found:
         try:
             _put(args.output, replace(document, job=found.found[0].job), args.over)
@@ -317,17 +315,17 @@ def _size(args: argparse.Namespace) -> int:
         _print_json(size_json(found))
         return HOLDS if found.found else SHORT
     if not found.found:
-        print(in_words(found.why, job.units, job.nearest))
+        print(said(job, found.why))
     near = [found.nearest] if found.nearest is not None else []
     for n, s in enumerate([*found.found, *near], 1):
         price = f", price {s.price:.2f}" if s.price is not None else ""
         head = f"{n}." if found.found else "Nearest, and still short:"
         print(
             f"{head} {show(s.mass_kg, 'mass', job.units)}{price}, {s.stocks} different stocks; "
-            f"{100 * s.utilisation:.0f} % used: {in_words(s.words, job.units, job.nearest)}"
+            f"{100 * s.utilisation:.0f} % used: {said(job, s.words)}"
         )
         if s.also:
-            print(f"     as the trade would: {in_words(s.also, job.units, job.nearest)}")
+            print(f"     as the trade would: {said(job, s.also)}")
         for path in (p for p in s.changes if not p.endswith(".changes")):
             print(f"     {spec_of(s.job, path).title}: {shown(job, path)} → {shown(s.job, path)}  ({path})")
         if not s.changes:
@@ -335,7 +333,7 @@ def _size(args: argparse.Namespace) -> int:
     for w in found.ways if not found.found else ():
         then = "gone" if w.utilisation <= 0 else f"{100 * w.utilisation:.0f} % used"
         used = f"{then} then, weakest {100 * w.worst:.0f} %, {w.kg:+.1f} kg"
-        print(f"  what the trade would do: {in_words(f'{w.words}: {used}', job.units, job.nearest)}")
+        print(f"  what the trade would do: {said(job, f'{w.words}: {used}')}")
     if found.found or found.ways:
         print(f"\n{CAUTION}")
     return HOLDS if found.found else SHORT
@@ -343,8 +341,8 @@ def _size(args: argparse.Namespace) -> int:
 
 def _chance(args: argparse.Namespace) -> int:
     from urial.assembly.model import BuildError
+    from urial.job.speech import said
     from urial.prove.chance import MOST, chance
-    from urial.units import in_words
 
     job = _load(args.job).job
     if not 1 <= args.samples <= MOST:
@@ -354,7 +352,7 @@ def _chance(args: argparse.Namespace) -> int:
     try:
         found = chance(job, args.samples, args.seed, args.dask)
     except BuildError as error:
-        raise Refused(in_words(str(error), job.units, job.nearest)) from None
+        raise Refused(said(job, str(error))) from None
     if args.json:
         from urial.papers.tables import chance_json
 
@@ -366,7 +364,7 @@ def _chance(args: argparse.Namespace) -> int:
         print(words)
     for share in (found.hard, found.again):
         for name, count in share.governs[:3] if share else ():
-            print(f"  weakest in {count}: {in_words(name, job.units, job.nearest)}")
+            print(f"  weakest in {count}: {said(job, name)}")
     print(f"\n{CAUTION}")
     return 0
 

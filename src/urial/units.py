@@ -9,8 +9,9 @@ text holds a unit beyond inches, feet, millimetres and kilograms, because it is 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
@@ -43,6 +44,7 @@ N_PER_LBF = KG_PER_POUND * STANDARD_GRAVITY
 
 
 _mark = "."
+_by_machine: ContextVar[bool] = ContextVar("_by_machine", default=False)
 
 
 def write_decimals(mark: str) -> None:
@@ -56,18 +58,17 @@ def write_decimals(mark: str) -> None:
 
 @contextmanager
 def for_machines() -> Iterator[None]:
-    """Write with the point meanwhile."""
-    mark = _mark
-    write_decimals(".")
+    """Write with the point meanwhile, in this thread alone: what a window shows beside it keeps its mark."""
+    before = _by_machine.set(True)
     try:
         yield
     finally:
-        write_decimals(mark)
+        _by_machine.reset(before)
 
 
 def decimal_mark() -> str:
     """What stands before the decimals now."""
-    return _mark
+    return "." if _by_machine.get() else _mark
 
 
 class UnitError(Complaint):
@@ -271,7 +272,7 @@ def _two_readings(text: str, original: str, kind: str) -> None:
             f"“{original}” can be read two ways, {found[1]} feet {int(found[2])} inches or "
             f"{found[1]}{found[2]}. Write {found[1]}' {int(found[2])}\" or {found[1]}{found[2]}."
         )
-    found = re.match(rf"^[-+]?(\d{{1,3}})[{_mark}](000)(?!\d)", text)
+    found = re.match(rf"^[-+]?(\d{{1,3}})[{decimal_mark()}](000)(?!\d)", text)
     if found:
         raise UnitError(
             f"“{original}” can be read two ways, {found[1]} or {found[1]}000. Write the one that is meant."
@@ -299,10 +300,10 @@ def _decimal(text: str) -> float:
 def _amount(match: re.Match[str], original: str, spec: _Kind) -> float:
     if match["dec"] is not None:
         text = match["dec"]
-        foreign = "." if _mark == "," else ","
+        foreign = "." if decimal_mark() == "," else ","
         if re.fullmatch(rf"\d{{1,3}}[{foreign}]\d{{3}}", text):
             raise UnitError(
-                f"“{original}” can be read two ways, {text.replace(foreign, _mark)} or "
+                f"“{original}” can be read two ways, {text.replace(foreign, decimal_mark())} or "
                 f"{text.replace(foreign, '')}. Write one of them, like {spec.example}."
             )
         value = _decimal(text)
@@ -329,12 +330,12 @@ def _spaced(text: str) -> str:
     head, dot, tail = digits.partition(".")
     if len(head) > 4:
         head = f"{int(head):,}".replace(",", "\u202f")
-    return sign + head + dot.replace(".", _mark) + tail
+    return sign + head + dot.replace(".", decimal_mark()) + tail
 
 
 def figure(value: float, places: int, sign: bool = False) -> str:
     """A bare figure for a person: decimals kept, so that columns stand; ``sign``: also when it is plus."""
-    return f"{value:{'+' if sign else ''}.{places}f}".replace(".", _mark)
+    return f"{value:{'+' if sign else ''}.{places}f}".replace(".", decimal_mark())
 
 
 FINE_BELOW = 12.0
@@ -355,12 +356,20 @@ def show_length(value_mm: float, system: System, nearest: int = 16, feet: bool =
     if system == "metric":
         return f"{_spaced(_trim(value_mm, 1))} mm"
     whole, part = fraction_of_inch(value_mm, nearest)
-    if abs(value_mm) < FINE_BELOW and abs(abs(value_mm) / MM_PER_INCH - float(whole + part)) > OFF_FRACTION:
+    off = abs(abs(value_mm) / MM_PER_INCH - float(whole + part))
+    if abs(value_mm) < FINE_BELOW and (off > OFF_FRACTION or (not (whole or part) and off >= 0.001)):
         return f'{_spaced(_trim(value_mm / MM_PER_INCH, 3))}"'  # 0.135" is no 1/8"
     sign = "-" if value_mm < 0 and (whole or part) else ""
     if feet and whole >= 12:
         return f"{sign}{whole // 12}' {_inches(whole % 12, part)}"
     return sign + _inches(whole, part)
+
+
+def _nearest(value_mm: float, nearest: int) -> str:
+    """A length to the nearest fraction of an inch, finer where that would be nothing."""
+    while value_mm and nearest < 128 and not any(fraction_of_inch(value_mm, nearest)):
+        nearest *= 2
+    return _inches(*fraction_of_inch(value_mm, nearest))
 
 
 def _inches(whole: int, part: Fraction) -> str:
@@ -410,14 +419,30 @@ _SAID = re.compile(
 )
 
 
-def in_words(text: str, system: System, nearest: int = 16, beside: bool = False) -> str:
+def holds_figure(text: str) -> bool:
+    """Is there a size with a unit in it, that :func:`in_words` would write anew?"""
+    return _SAID.search(text) is not None or _FIGURE.search(text) is not None
+
+
+def in_words(
+    text: str, system: System, nearest: int = 16, beside: bool = False, names: Sequence[str] = ()
+) -> str:
     """A sentence with every metric figure in it as an inch shop writes it; ``beside``: added in brackets,
     the metric kept (a working is reckoned in mm, N and MPa and must be followed as it stands). A metric
-    job's is left alone but for the decimal mark."""
+    job's is left alone but for the decimal mark. ``names`` are what a person called things: they stay as
+    they were written. A length said in whole millimetres is a length, to the nearest fraction; one with
+    decimals (a play, a sum of tolerances) is written as finely as it was reckoned.
+    """
+    if names and (kept := [n for n in names if n in text]):
+        rows = re.split("(" + "|".join(map(re.escape, kept)) + ")", text)
+        return "".join(row if n % 2 else in_words(row, system, nearest, beside) for n, row in enumerate(rows))
     if system == "metric":
         return _marked(text)
 
     def other(found: re.Match[str]) -> str:
+        if found["unit"] == "mm" and found["size"].isdecimal():
+            whole = _nearest(float(found["size"]), nearest)
+            return f"{found[0]} ({whole})" if beside else whole
         raw = found["size"].replace("\u202f", "").replace("−", "-").replace(" ", "").replace(",", ".")
         sign, size = (raw[0], float(raw[1:])) if raw[0] in "+±-" else ("", float(raw))
         unit = found["unit"]
@@ -442,7 +467,7 @@ _FIGURE = re.compile(
 
 def _marked(text: str) -> str:
     """Decimal points of figures that have a unit, as the place writes them; clauses and marks have none."""
-    return text if _mark == "." else _FIGURE.sub(r"\1,\2", text)
+    return text if decimal_mark() == "." else _FIGURE.sub(r"\1,\2", text)
 
 
 def kinds() -> tuple[str, ...]:

@@ -10,13 +10,13 @@ from typing import Literal
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from urial import families, units
+from urial import families
 from urial.assembly.model import Assembly, BuildError
 from urial.desk.advice import Advice
 from urial.desk.asking import Asking
 from urial.families import _stack as stack
 from urial.fit import Fit
-from urial.job import edit
+from urial.job import edit, speech
 from urial.job.file import Document, Fingerprint, load
 from urial.job.model import Job
 from urial.job.recovery import Recovery
@@ -165,7 +165,7 @@ class Store(QObject):
 
     def said(self, text: str, beside: bool = False) -> str:
         """A sentence with its figures in the job's units."""
-        return units.in_words(text, self.job.units, self.job.nearest, beside)
+        return speech.said(self.job, text, beside)
 
     # ---- edits
 

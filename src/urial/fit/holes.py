@@ -63,8 +63,9 @@ def hole_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
         worst, usual = sum(terms), math.sqrt(sum(x * x for x in terms))
         names = ", ".join(j.name for j in same)
         sums = (
-            f"{own:.2f} mm of play each way; measuring {t['tape']:g}, drilling {t['drilled']:g}, welding "
-            f"{draw:.1f}, paint {t['paint']:g} mm add up to {worst:.2f} at worst, {usual:.2f} usually."
+            f"{own:.2f} mm of play each way; measuring {t['tape']:.1f} mm, drilling {t['drilled']:.1f} mm, "
+            f"welding {draw:.1f} mm, paint {t['paint']:.1f} mm add up to {worst:.2f} mm at worst, "
+            f"{usual:.2f} mm usually."
         )
         yield f"{names[0].upper()}{names[1:]}: {sums}"
         if usual > own + 0.05:
@@ -109,8 +110,8 @@ def bores_findings(assembly: Assembly) -> Iterator[Finding | str]:
         name = assembly.titles.get(piece, "piece")
         said = (
             f"The two bars of the {name} are {apart:.0f} mm apart with {own:.1f} mm of play between them; "
-            f"layout {t['tape']:g}, cutting {t['drilled']:g} and welding {draw:.1f} mm come to {usual:.2f} "
-            f"usually, {sum(terms):.2f} at worst. They may lean {lean:.1f}° to each other."
+            f"layout {t['tape']:.1f} mm, cutting {t['drilled']:.1f} mm and welding {draw:.1f} mm come to "
+            f"{usual:.2f} mm usually, {sum(terms):.2f} mm at worst. They may lean {lean:.1f}° to each other."
         )
         yield said
         if usual > own + 0.05:

@@ -253,9 +253,9 @@ def _gap(s: Stack, one: Passed, other: Passed, at: tuple[float, Vec], name: str)
 
 
 def _words(s: Stack) -> str:
-    rows = ", ".join(f"{p.name} {p.high - p.low:.1f}" for p in s.passed)
+    rows = ", ".join(f"{p.name} {p.high - p.low:.1f} mm" for p in s.passed)
     play = sum(gap for one, other, gap in s.gaps if one.key != other.key and gap <= LOOSE)
-    return f"The {s.name} passes {rows} mm" + (f"; {play:.1f} mm of play along it." if play else ".")
+    return f"The {s.name} passes {rows}" + (f"; {play:.1f} mm of play along it." if play else ".")
 
 
 # ---- the eyes of a three-point linkage

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from urial.geometry.shape import Plate
-from urial.job import origin
+from urial.job import origin, speech
 from urial.job.model import Job
 from urial.making.parts import Row, parts_list
 from urial.measure import agree
@@ -59,6 +59,7 @@ def packet_pdf(
         PAPERS[paper],
         when or datetime.now(),
         flag=_flag(v.job),
+        names=speech.names(v.job),
     )
     shown = Shown(v, rows)
     for found in chosen(pages):
@@ -75,6 +76,7 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
         v.job.nearest,
         PAPERS[paper],
         flag=_flag(v.job).replace("page 1", "the packet's page 1"),
+        names=speech.names(v.job),
     )
     p.heading("True-size templates")
     p.paragraph(

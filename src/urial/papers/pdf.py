@@ -66,7 +66,8 @@ def wrapped(text: str, font: str, size: float, wide: float) -> tuple[str, ...]:
 @dataclass
 class Pages:
     """A PDF in the making: a cursor that runs down the page, with header, footer and page numbers.  ``flag``:
-    what stands in red at the head of every page but the first, which says it at length.
+    what stands in red at the head of every page but the first, which says it at length.  ``names``: what a
+    person called things, which are never read as sizes.
     """
 
     title: str
@@ -76,6 +77,7 @@ class Pages:
     size: tuple[float, float] = A4
     when: datetime = field(default_factory=datetime.now)
     flag: str = ""
+    names: Sequence[str] = ()
     buffer: io.BytesIO = field(default_factory=io.BytesIO)
 
     def __post_init__(self) -> None:
@@ -130,7 +132,7 @@ class Pages:
 
     def said(self, text: str, beside: bool = False) -> str:
         """A text with its figures in the job's units."""
-        return in_words(text, self.system, self.nearest, beside)
+        return in_words(text, self.system, self.nearest, beside, self.names)
 
     def paragraph(
         self,

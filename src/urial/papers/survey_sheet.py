@@ -8,7 +8,7 @@ import numpy as np
 
 from urial.assembly.bodies import view_axes
 from urial.assembly.model import Assembly, View
-from urial.job import datum, edit, origin
+from urial.job import datum, edit, origin, speech
 from urial.job.host import SIDES
 from urial.job.model import Job
 from urial.measure import agree, drawing, forgotten, keepout, sides, squaring
@@ -131,7 +131,9 @@ def survey_pdf(job: Job, paper: str = "A4") -> bytes:
     goes.
     """
     host = job.vehicle
-    p = Pages(f"Survey sheet: {host.name}", SAFE, job.units, job.nearest, PAPERS[paper])
+    p = Pages(
+        f"Survey sheet: {host.name}", SAFE, job.units, job.nearest, PAPERS[paper], names=speech.names(job)
+    )
     p.heading(f"Survey sheet: {host.name}", 16)
     unit = "inches" if job.units == "inch" else "mm"
     p.paragraph(

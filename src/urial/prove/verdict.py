@@ -9,12 +9,12 @@ from typing import Literal
 
 import numpy as np
 
-from urial import units
 from urial.assembly import bodies, facts
 from urial.assembly.chain import VEHICLE, ChainLink, chain
 from urial.assembly.model import HOST, Assembly, Bolts, BuildError, Contact, Joint, Plugs, Unasked, Weld
 from urial.families import build, states
 from urial.geometry.place import dot, minus, norm, times
+from urial.job import speech
 from urial.job.formula import applied
 from urial.job.host import Post
 from urial.job.model import ON_PAPER, Job
@@ -205,7 +205,7 @@ class Verdict:
         units.
         """
         said = (*self._warned, *(w for w in (masses_words(self.job),) if w))
-        return tuple(dict.fromkeys(units.in_words(w, self.job.units, self.job.nearest) for w in said))
+        return tuple(dict.fromkeys(speech.said(self.job, w) for w in said))
 
     @cached_property
     def _warned(self) -> tuple[str, ...]:
