@@ -24,7 +24,7 @@ from urial.measure.places import hard_points, places
 def measure(qtbot, window):
     window.activateWindow()
     window.scene.setFocus()
-    qtbot.keyClick(window.scene, "1")
+    qtbot.keyClick(window.scene, "1", Qt.KeyboardModifier.AltModifier)
     return window.stations["Measure"]
 
 
@@ -179,7 +179,7 @@ def test_another_kind_of_host_is_one_click_and_one_undo(qtbot, window, measure):
         False,
         False,
     ] and not window.chain.isVisible()
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "5", Qt.KeyboardModifier.AltModifier)
     assert window.slates.currentWidget() is measure
     type_into(qtbot, field(qtbot, window, "vehicle.lower_spread_mm").line, "27 in")
     assert window.store.job.vehicle.lower_spread_mm == pytest.approx(685.8)
@@ -197,7 +197,7 @@ def test_a_survey_becomes_a_job_by_starting_a_part_on_it(qtbot, window, measure)
     open_page(qtbot, window, "Host")
     click(qtbot, window, "start:rear-receiver")
     assert window.store.has_part and window.store.verdict.checks
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "5", Qt.KeyboardModifier.AltModifier)
     assert window.slates.currentWidget().name == "Prove"
 
 

@@ -60,13 +60,13 @@ def test_number_keys_walk_the_stations(qtbot, window):
     window.activateWindow()
     window.scene.setFocus()
     for n, name in enumerate(("Measure", "Load", "Build", "Together", "Prove", "Cut")):
-        qtbot.keyClick(window.scene, str(n + 1))
+        qtbot.keyClick(window.scene, str(n + 1), Qt.KeyboardModifier.AltModifier)
         assert window.slates.currentWidget().name == name
         assert window.tabs[name].isChecked()
 
 
 def test_changing_the_tube_changes_the_verdict_and_undo_takes_it_back(qtbot, window):
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     station = window.slates.currentWidget()
     station.show_group("Cross tube")
     before = window.store.job
@@ -97,7 +97,7 @@ WRONG = [
 def test_wrong_text_stays_marked_with_its_reason_and_the_old_value_keeps_working(qtbot, window):
     before = window.store.job
     for station, group, path, wrong, reason in WRONG:
-        qtbot.keyClick(window.scene, station)
+        qtbot.keyClick(window.scene, station, Qt.KeyboardModifier.AltModifier)
         if group:
             here = window.slates.currentWidget()
             here.show_page(group) if station == "1" else here.show_group(group)
@@ -115,7 +115,7 @@ def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_s
     """A bar too wide for its receiver, then a receiver that takes it: two edits that only together make a
     part.
     """
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     build = window.slates.currentWidget()
     build.show_group("Ball mount")
     shape = window.store.verdict.assembly
@@ -134,9 +134,9 @@ def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_s
         != bright
         or not window.scene._mesh().triangles.size
     )
-    qtbot.keyClick(window.scene, "6")
+    qtbot.keyClick(window.scene, "6", Qt.KeyboardModifier.AltModifier)
     assert not window.slates.currentWidget().write_button.isEnabled()
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     build.show_group("Receiver")
     type_into(qtbot, field(window, "stack.1.receiver").line, "2 1/2")
     assert window.store.refusal == "" and window.store.verdict.assembly is not shape
@@ -158,7 +158,7 @@ def test_a_job_whose_sizes_make_no_part_opens_where_they_are_mended(qtbot, windo
         and "wider than" in window.store.refusal
         and not window.store.document.dirty
     )
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     build = window.slates.currentWidget()
     assert build.name == "Build"
     build.show_group("Ball mount")
@@ -195,7 +195,7 @@ def test_the_window_does_not_wait_for_an_edit_and_the_newest_wins(qtbot, window,
 
 
 def test_a_field_takes_the_other_unit_and_says_what_it_understood(qtbot, window):
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     window.slates.currentWidget().show_group("Receiver")
     editor = field(window, "stack.1.drop_mm")
     type_into(qtbot, editor.line, '4 11/16"')
@@ -207,7 +207,7 @@ def test_a_field_takes_the_other_unit_and_says_what_it_understood(qtbot, window)
 def test_units_switch_everywhere_at_any_time(qtbot, window):
     qtbot.mouseClick(window.unit_button, Qt.MouseButton.LeftButton)
     assert window.store.job.units == "inch"
-    qtbot.keyClick(window.scene, "1")
+    qtbot.keyClick(window.scene, "1", Qt.KeyboardModifier.AltModifier)
     window.slates.currentWidget().show_page("Host")
     assert field(window, "vehicle.rail_spacing_mm").line.text() == '37 13/16"'
     type_into(qtbot, field(window, "vehicle.rail_spacing_mm").line, "38")
@@ -218,7 +218,7 @@ def test_units_switch_everywhere_at_any_time(qtbot, window):
 
 
 def test_a_dimension_on_the_drawing_can_be_clicked_and_typed_over(qtbot, window):
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     box, _ = shown_dimension(window, "stack.2.pin_to_ball_mm")
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     editor = window.scene.editor
@@ -235,7 +235,7 @@ def test_a_dimension_on_the_drawing_can_be_clicked_and_typed_over(qtbot, window)
 
 
 def test_the_survey_can_be_typed_into_the_drawing(qtbot, window):
-    qtbot.keyClick(window.scene, "1")
+    qtbot.keyClick(window.scene, "1", Qt.KeyboardModifier.AltModifier)
     box, d = shown_dimension(window, "vehicle.rear_overhang_mm")
     assert d.survey
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
@@ -245,7 +245,7 @@ def test_the_survey_can_be_typed_into_the_drawing(qtbot, window):
 
 
 def test_a_click_on_a_part_selects_it_and_opens_its_group(qtbot, window):
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     ball = window.store.verdict.assembly.places["ball"]
     x, y = window.scene.camera.project(np.array([ball]))[0]
     qtbot.mouseClick(window.scene, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(y)))
@@ -254,7 +254,8 @@ def test_a_click_on_a_part_selects_it_and_opens_its_group(qtbot, window):
 
 
 def test_space_turns_the_view_and_every_dimension_agrees_with_the_part(qtbot, window):
-    qtbot.keyClick(window.scene, "3")
+    qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
+    window.scene.setFocus()
     seen = []
     for _ in range(4):
         seen.append(window.scene.camera.view)
@@ -312,8 +313,9 @@ def _wheel(at, turn):
 
 
 def test_brackets_walk_the_load_chain_and_a_click_opens_a_link(qtbot, window):
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "5", Qt.KeyboardModifier.AltModifier)
     first = window.store.shown_check().link
+    window.scene.setFocus()
     qtbot.keyClick(window.scene, "]")
     second = window.store.shown_check().link
     assert second != first
@@ -326,7 +328,7 @@ def test_brackets_walk_the_load_chain_and_a_click_opens_a_link(qtbot, window):
 
 
 def test_the_working_of_a_check_opens_with_formula_and_numbers(qtbot, window):
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "5", Qt.KeyboardModifier.AltModifier)
     window.open_check("1/cross tube: forces")
     prove_station = window.slates.currentWidget()
     assert not prove_station.working.isVisible()
@@ -340,7 +342,7 @@ def test_the_working_of_a_check_opens_with_formula_and_numbers(qtbot, window):
 
 def test_a_short_part_is_mended_by_a_click_on_a_suggestion(qtbot, short_window):
     w = short_window
-    qtbot.keyClick(w.scene, "5")
+    qtbot.keyClick(w.scene, "5", Qt.KeyboardModifier.AltModifier)
     assert "Short in" in w.slates.currentWidget().verdict_line.text()
     qtbot.waitUntil(
         lambda: w.store.advice.remedies is not None and len(w.store.advice.remedies) > 0, timeout=30_000
@@ -355,7 +357,7 @@ def test_a_short_part_is_mended_by_a_click_on_a_suggestion(qtbot, short_window):
 
 
 def test_the_list_of_checks_is_ranked_and_opens_a_check(qtbot, window):
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "5", Qt.KeyboardModifier.AltModifier)
     rows = window.slates.currentWidget().findChild(QListView, "checks")
     assert rows.model().rowCount() == len(window.store.verdict.checks)
     rows.scrollTo(rows.model().index(7, 0))
@@ -366,7 +368,7 @@ def test_the_list_of_checks_is_ranked_and_opens_a_check(qtbot, window):
 
 
 def test_a_case_is_picked_in_load_and_its_factor_changed(qtbot, window):
-    qtbot.keyClick(window.scene, "2")
+    qtbot.keyClick(window.scene, "2", Qt.KeyboardModifier.AltModifier)
     station = window.slates.currentWidget()
     station.show_page("Cases")
     page = station.pages["Cases"]
@@ -389,7 +391,7 @@ def test_a_case_is_picked_in_load_and_its_factor_changed(qtbot, window):
 
 
 def test_holes_are_added_and_taken_away_on_one_side(qtbot, window):
-    qtbot.keyClick(window.scene, "1")
+    qtbot.keyClick(window.scene, "1", Qt.KeyboardModifier.AltModifier)
     for _ in range(2):  # the tow hook's, then the last one the plate bolts to
         qtbot.mouseClick(window.findChild(QPushButton, "−left"), Qt.MouseButton.LeftButton)
     assert (len(window.store.job.vehicle.left), len(window.store.job.vehicle.right)) == (2, 3)
@@ -415,7 +417,7 @@ def test_ctrl_k_finds_parts_checks_sizes_and_commands(qtbot, window):
 
 
 def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):
-    qtbot.keyClick(window.scene, "5")
+    qtbot.keyClick(window.scene, "5", Qt.KeyboardModifier.AltModifier)
     height = window.chain.height()
     window.bench_size()
     assert window.chain.height() > 1.4 * height and window.slates.currentWidget().name == "Prove"
@@ -452,7 +454,7 @@ def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):
 
 
 def test_the_packet_is_written_from_the_window(qtbot, window, tmp_path):
-    qtbot.keyClick(window.scene, "6")
+    qtbot.keyClick(window.scene, "6", Qt.KeyboardModifier.AltModifier)
     cut = window.slates.currentWidget()
     assert isinstance(cut, Cut)
     cut.write_to(tmp_path / "papers")

@@ -8,12 +8,14 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 MENUS = ("Job", "Edit", "View", "Help")
+DRAWN = ("scene", "chain")
 
 
 @dataclass(frozen=True)
 class Act:
     """``do``: the window's method, with a dot for one of what it holds, after a colon what it is called with;
-    ``keys``: the first stands in the menu; ``needs_job``: not without an open job.
+    ``keys``: the first stands in the menu; ``needs_job``: not without an open job; ``within``: the keys count
+    only while one of these, named as the window holds them, has the focus (plain keys belong to typing).
     """
 
     name: str
@@ -22,6 +24,7 @@ class Act:
     do: str
     keys: tuple[str, ...] = ()
     needs_job: bool = True
+    within: tuple[str, ...] = ()
 
 
 ACTS = (
@@ -39,13 +42,13 @@ ACTS = (
     Act("decimals", "View", "Decimal point or comma", "switch_decimals", needs_job=False),
     Act("bench size", "View", "Bench size", "bench_size", ("Ctrl+B",), needs_job=False),
     Act("night", "View", "Night or day", "night", ("Ctrl+D",), needs_job=False),
-    Act("turn", "View", "Turn the view", "scene.next_view", ("Space",)),
+    Act("turn", "View", "Turn the view", "scene.next_view", ("Space",), within=DRAWN),
     Act("calculators", "View", "Bench calculators", "toggle_drawer", ("F9",)),
     Act("whole part", "View", "Whole part", "scene.fit"),
     Act("paint", "View", "Paint by utilisation", "scene.toggle_paint"),
     Act("bent shape", "View", "Bent shape", "scene.toggle_deflection"),
-    Act("chain back", "View", "Load chain: the link before", "chain.walk:-1", ("[",)),
-    Act("chain on", "View", "Load chain: the next link", "chain.walk:1", ("]",)),
+    Act("chain back", "View", "Load chain: the link before", "chain.walk:-1", ("[",), within=DRAWN),
+    Act("chain on", "View", "Load chain: the next link", "chain.walk:1", ("]",), within=DRAWN),
     Act("about", "Help", "Keys and limits", "about", needs_job=False),
     Act("explain", "Help", "Explain what is under the pointer", "explain", ("F1",), needs_job=False),
 )
@@ -54,13 +57,18 @@ ACTS = (
 def of_stations(names: Iterable[str]) -> tuple[Act, ...]:
     """To each station by its number."""
     return tuple(
-        Act(f"go {name}", "View", f"Go to {name}", f"go:{name}", (str(n),)) for n, name in enumerate(names, 1)
+        Act(f"go {name}", "View", f"Go to {name}", f"go:{name}", (f"Alt+{n}",))
+        for n, name in enumerate(names, 1)
     )
 
 
 def keys_in_words(acts: Iterable[Act]) -> str:
     """Every key and what it does, a line each."""
-    return "\n".join(f"{' or '.join(a.keys)}   {a.words.removesuffix('…')}" for a in acts if a.keys)
+    return "\n".join(
+        f"{' or '.join(a.keys)}   {a.words.removesuffix('…')}{' (in the drawing)' if a.within else ''}"
+        for a in acts
+        if a.keys
+    )
 
 
 __all__ = ["ACTS", "MENUS", "Act", "keys_in_words", "of_stations"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
@@ -36,9 +37,18 @@ class Commands(Files):
             action.setShortcuts([QKeySequence(k) for k in act.keys])
             action.triggered.connect(partial(self._do, act.do))
             self._menus[act.menu].addAction(action)
-            self.addAction(action)
+            if act.within:
+                action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            else:
+                self.addAction(action)
             self.actions_by_name[act.name] = action
         self.undo_action, self.redo_action = self.actions_by_name["undo"], self.actions_by_name["redo"]
+
+    def _keys_within(self) -> None:
+        """Give keys that count in one place alone to that place."""
+        for act in self.acts:
+            for name in act.within:
+                getattr(self, name).addAction(self.actions_by_name[act.name])
 
     def _do(self, what: str, checked: bool = False) -> None:
         """Carry out an action as it is declared."""

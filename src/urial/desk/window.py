@@ -115,6 +115,7 @@ class Window(Commands):
         self.pages.addWidget(self.work)
         self.store.opened.connect(self._forget)
         self.setCentralWidget(page)
+        self._keys_within()
         self.go(self.station or next(iter(self.stations)))
         self.pages.setCurrentWidget(self.work if self.store.is_open else self.start)
         self._head()

@@ -22,24 +22,29 @@ def names(job: Job) -> tuple[str, ...]:
     """What a person wrote in this job that holds a size with a unit, the longest first."""
 
     def reckon() -> tuple[str, ...]:
-        return tuple(sorted(filter(units.holds_figure, set(_texts(job))), key=lambda t: (-len(t), t)))
+        return tuple(sorted(filter(units.holds_figure, set(_names(job))), key=lambda t: (-len(t), t)))
 
     return _KNOWN.of(job, reckon)
 
 
-def _texts(value: object) -> Iterator[str]:
+def _names(value: object) -> Iterator[str]:
+    """Texts that a person wrote freely, anywhere below; names of stock are the trade's."""
     match value:
-        case str():
-            yield value
         case BaseModel():
-            for name in type(value).model_fields:
-                yield from _texts(getattr(value, name))
+            for name, info in type(value).model_fields.items():
+                inner = getattr(value, name)
+                if isinstance(inner, str):
+                    extra = info.json_schema_extra
+                    if isinstance(extra, dict) and extra.get("kind") == "text":
+                        yield inner
+                else:
+                    yield from _names(inner)
         case dict():
             for one in value.values():
-                yield from _texts(one)
+                yield from _names(one)
         case tuple() | list():
             for one in value:
-                yield from _texts(one)
+                yield from _names(one)
         case _:
             return
 

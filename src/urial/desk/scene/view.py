@@ -453,7 +453,7 @@ class Scene(Hands, TypesOver):
         self._paint_results(p, over)
         labels.paint_title(self, p)
         labels.paint_refusal(self, p)
-        p.setPen(QPen(QColor(t.palette.line), 1))
+        p.setPen(QPen(QColor(t.palette.touch if self.hasFocus() else t.palette.line), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(self.rect().adjusted(0, 0, -1, -1))
         self.store.drawn()

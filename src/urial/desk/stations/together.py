@@ -102,7 +102,7 @@ class Together(Station):
         self.timer.setInterval(PLAY_MS)
         self.timer.timeout.connect(self._tick)
         self._shown: object = None
-        self._waiving = ""
+        self._waiving, self._why = "", ""
         self.store.answered.connect(self._found)
 
     # ---- seen or not
@@ -235,6 +235,8 @@ class Together(Station):
             why.setPlaceholderText("why it may stay")
             why.setAccessibleName("why it may stay")
             why.setMaxLength(300)
+            why.setText(self._why)  # what was begun, where an answer came while it was written
+            why.textEdited.connect(self._keep_why)
             why.returnPressed.connect(lambda i=f.id, w=why: self._waive(i, w.text()))
             keep = QPushButton("Keep")
             keep.setObjectName("waive keep")
@@ -252,6 +254,9 @@ class Together(Station):
         inner.addLayout(buttons)
         return card
 
+    def _keep_why(self, text: str) -> None:
+        self._why = text
+
     # ---- what is done
 
     def _move(self, f: Finding) -> None:
@@ -262,7 +267,7 @@ class Together(Station):
         )
 
     def _ask_why(self, ident: str) -> None:
-        self._waiving = ident
+        self._waiving, self._why = ident, ""
         self.refresh()
 
     def _waive(self, ident: str, why: str) -> None:

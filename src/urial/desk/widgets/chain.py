@@ -171,7 +171,7 @@ class LoadChain(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         px, pal = t.px, t.palette
-        p.setPen(QPen(QColor(pal.line), 1))
+        p.setPen(QPen(QColor(pal.touch if self.hasFocus() else pal.line), 1))
         p.setBrush(QColor(pal.card))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), px(3), px(3))
         p.setPen(QColor(pal.ink))

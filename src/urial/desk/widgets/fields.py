@@ -69,6 +69,14 @@ def _restyle(widget: QWidget) -> None:
         widget.style().polish(widget)
 
 
+BY_KEYS = (
+    Qt.FocusReason.TabFocusReason,
+    Qt.FocusReason.BacktabFocusReason,
+    Qt.FocusReason.ShortcutFocusReason,
+    Qt.FocusReason.OtherFocusReason,
+)
+
+
 class _Escaping(QLineEdit):
     """A line edit whose Escape puts the old value back."""
 
@@ -79,6 +87,8 @@ class _Escaping(QLineEdit):
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
         self.owner.show_formula()
+        if event.reason() in BY_KEYS:
+            self.selectAll()  # however one came here without pointing at a letter: typing replaces
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
@@ -86,7 +96,7 @@ class _Escaping(QLineEdit):
             self.owner.refresh(force=True)
             if changed:
                 self.selectAll()
-            else:  # nothing to take back: leave the field, so that number keys walk the stations again
+            else:  # nothing to take back: leave the field
                 self.clearFocus()
             return
         super().keyPressEvent(event)
@@ -217,8 +227,8 @@ class Field(QWidget):
         ]
 
     def refresh(self, force: bool = False) -> None:
-        """Show the job's value; wrong text that is being mended stays.  A hidden field waits until it is
-        seen.
+        """Show the job's value; wrong text that is being mended stays, and so does what is being written.  A
+        hidden field waits until it is seen.
         """
         if not force and not self.isVisible():
             self._late = True
@@ -244,6 +254,9 @@ class Field(QWidget):
         assert self.line is not None
         if self.line.property("wrong") and not force and not self._refused:
             return
+        if self.line.hasFocus() and not force and self._in_hand(text):
+            self._show_origin()
+            return
         if self.combo is not None:
             self._stock()
             self.combo.blockSignals(True)
@@ -251,9 +264,19 @@ class Field(QWidget):
             self.combo.blockSignals(False)
         self.line.setText(text)
         self._text = text
-        self.line.setCursorPosition(0)
+        if self.line.hasFocus():
+            self.line.selectAll()  # what is typed now replaces it, as after a Tab
+        else:
+            self.line.setCursorPosition(0)
         self._show_origin()
         self._show_refusal()
+
+    def _in_hand(self, text: str) -> bool:
+        """Somebody is in this field, and has begun to write, or would be shown what stands there already."""
+        assert self.line is not None
+        return (
+            self.line.text() != self._text or text == self._text or formula.is_formula(self._text)
+        ) and not self._refused
 
     def _confirm(self) -> None:
         """Enter in a starting value that is right as it stands: somebody has looked."""

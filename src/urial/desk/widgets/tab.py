@@ -28,7 +28,7 @@ class Tab(QPushButton):
         """What is open here."""
         self.words, self.needs = words, needs
         self.setAccessibleName(f"{self.name}, {words}")
-        self.setToolTip(plain(f"{self.name} ({self.number}): {words}"))
+        self.setToolTip(plain(f"{self.name} (Alt+{self.number}): {words}"))
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -52,13 +52,17 @@ class Tab(QPushButton):
         p.drawPolygon(shape)
         ink = QColor(pal.on_dark if on else pal.ink)
         p.setPen(ink)
-        p.setFont(font(t, 11))
-        p.drawText(QPointF(px(9), px(19)), str(self.number))
         p.setFont(font(t, 15, bold=True))
-        p.drawText(QPointF(px(22), px(20)), self.name)
+        p.drawText(QPointF(px(9), px(20)), self.name)
+        wide = p.fontMetrics().horizontalAdvance(self.name)
+        key = f"Alt {self.number}"
+        p.setFont(font(t, 9.5))
+        if px(9) + wide + px(6) + p.fontMetrics().horizontalAdvance(key) < self.width() - px(4):
+            p.setPen(QColor(pal.on_dark if on else pal.quiet))
+            p.drawText(QPointF(px(9) + wide + px(6), px(19)), key)
         p.setFont(font(t, 11.5))
         quiet = QColor(pal.on_dark if on else pal.quiet)
         p.setPen(QColor(warning_on(pal) if on else pal.brick) if self.needs else quiet)
         p.drawText(
-            QRectF(px(22), px(24), self.width() - px(24), px(18)), Qt.AlignmentFlag.AlignLeft, self.words
+            QRectF(px(9), px(24), self.width() - px(11), px(18)), Qt.AlignmentFlag.AlignLeft, self.words
         )

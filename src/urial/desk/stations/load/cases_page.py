@@ -154,8 +154,10 @@ class CasesPage(Page):
                 self.grid.addWidget(editor, n, 1)
                 self.grid.addWidget(label(f"policy {policy:g}", "quiet"), n, 2)
         for name, editor in self.editors.items():
-            if not editor.property("wrong"):
-                editor.setText(f"{own.get(f'{row.id}/{name}', row.factors[name]):g}")
+            text = f"{own.get(f'{row.id}/{name}', row.factors[name]):g}"
+            writing = editor.hasFocus() and (editor.isModified() or editor.text() == text)
+            if not editor.property("wrong") and not writing:
+                editor.setText(text)
         self.back.setEnabled(any(k.startswith(f"{row.id}/") for k in own))
 
     def _picked(self, row: int) -> None:
