@@ -229,3 +229,32 @@ def test_wrong_text_in_a_dimension_stays_when_clicking_away_and_escape_leaves_it
     assert window.scene.editor is not None and window.scene.problem.isVisible() and window.store.job is before
     qtbot.keyClick(window.scene.editor, Qt.Key.Key_Escape)
     assert window.scene.editor is None and window.store.job is before
+
+
+def test_the_same_figure_written_once_more_is_right(qtbot, fresh):
+    here = field(qtbot, fresh, "vehicle.left.0.height_mm")
+    shown = here.line.text()
+    type_into(qtbot, here.line, shown.split("\u00a0")[0].split(" ")[0])  # without its unit, in the job's
+    assert here.line.text() == shown and here.line.property("origin") == ""
+    assert fresh.store.job.origins["vehicle.left.0.height_mm"].how == "typed"
+
+
+def test_another_of_the_same_kind_makes_every_figure_of_it_assumed_again(qtbot, fresh):
+    store = fresh.store
+    fresh.stations["Measure"].show_page("Host")
+    page = fresh.stations["Measure"].pages["Host"]
+    assert not page.another.isVisible()  # nothing is known of this one
+    count = len(fresh.stations["Measure"].assumed)
+    store.write("vehicle.left.0.height_mm", "611 mm")
+    store.write("duty.trailer_mass_kg", "1500 kg")
+    assert page.another.isVisible() and len(fresh.stations["Measure"].assumed) == count - 1
+    kind = store.job.vehicle.kind
+    click(qtbot, page, f"kind:{kind}")
+    assert "another vehicle" in page.warned.text() and "1 figure" in page.warned.text()
+    part = store.job.stack
+    click(qtbot, page, "another host")
+    assert len(fresh.stations["Measure"].assumed) == count and store.job.stack == part
+    assert store.job.vehicle.left[0].height_mm == 611.0  # a starting value like the others
+    assert store.job.origins["duty.trailer_mass_kg"].how == "typed"  # the trailer is the same
+    fresh.undo_action.trigger()
+    assert store.job.origins["vehicle.left.0.height_mm"].how == "typed"

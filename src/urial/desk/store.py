@@ -170,8 +170,11 @@ class Store(QObject):
     # ---- edits
 
     def write(self, path: str, text: str) -> None:
-        """Edit by what a person wrote.  EditError refuses it and keeps the old value."""
+        """Edit by what a person wrote; the starting value written once more is right.  EditError refuses it
+        and keeps the old value.
+        """
         self.put_job(edit.write(self.job, path, text), path)
+        self.confirm(path)
 
     def put(self, path: str, value: object) -> None:
         """Edit with a core value."""

@@ -258,6 +258,19 @@ def mark(job: Job, paths: Iterable[str], origin: Origin | None) -> Job:
     return job.model_copy(update={"origins": origins})
 
 
+def on_another(job: Job) -> Job:
+    """The same part on another host of the same kind: every figure of host and survey is assumed again, and
+    what was read on the one before (marks, tapes, levels, answers, photos) goes.
+    """
+    empty = {
+        name: type(job.survey).model_fields[name].get_default(call_default_factory=True)
+        for name in ("marks", "tapes", "levels", "fixes", "answers", "photos")
+    }
+    keep = {p: o for p, o in job.origins.items() if not p.startswith((*HOSTS, "survey", "weighings"))}
+    survey = job.survey.model_copy(update=empty)
+    return job.model_copy(update={"origins": keep, "survey": survey, "weighings": ()})
+
+
 def told_apart(job: Job, starting: Job) -> Job:
     """A job from before origins were kept: what differs from its kind's starting values was typed by
     somebody.

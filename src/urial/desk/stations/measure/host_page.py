@@ -10,7 +10,7 @@ from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, form, label
 from urial.desk.widgets.segments import Segments
 from urial.families import families, fitting, start_part
-from urial.job import edit
+from urial.job import edit, origin
 from urial.job.host import kinds, title
 
 
@@ -40,9 +40,16 @@ class HostPage(Page):
         self.keep = QPushButton()
         self.keep.setObjectName("keep host")
         self.keep.clicked.connect(self._keep)
-        for button in (self.change, self.keep):
+        self.another = QPushButton()
+        self.another.setObjectName("another host")
+        self.another.setToolTip(
+            "The same part for the next one that comes in: its figures stand as starting values until they "
+            "are measured. What was read on the one before goes; undo brings it back"
+        )
+        self.another.clicked.connect(self._another)
+        for button in (self.change, self.keep, self.another):
             self.column.addWidget(button)
-        self._wanted = ""
+        self._wanted, self._asked_again = "", False
         self.start_holder = QVBoxLayout()
         self.column.addLayout(self.start_holder)
         self.place = QVBoxLayout()
@@ -50,7 +57,9 @@ class HostPage(Page):
         self._made: object = None
 
     def _choose(self, kind: str) -> None:
-        self._wanted = "" if kind == getattr(self.store.job.vehicle, "kind", "") else kind
+        again = kind == getattr(self.store.job.vehicle, "kind", "")
+        self._asked_again = again and bool(self._known())
+        self._wanted = "" if again else kind
         if self._wanted and not self._dropped(kind):
             self._change()
         self.refresh()
@@ -78,8 +87,20 @@ class HostPage(Page):
         )
         self.refresh()
 
+    def _known(self) -> list[str]:
+        """What is known of this host: paths of what somebody measured or typed of it."""
+        return [p for p in self.store.job.origins if p.startswith((*origin.HOSTS, "survey"))]
+
+    def _another(self) -> None:
+        self._asked_again = False
+        job = self.store.job
+        self.store.put_job(
+            origin.on_another(job), "vehicle", f"another {job.vehicle.words}, same part", "assumed"
+        )
+        self.refresh()
+
     def _keep(self) -> None:
-        self._wanted = ""
+        self._wanted, self._asked_again = "", False
         self.refresh()
 
     def _start(self, family: str) -> None:
@@ -93,8 +114,20 @@ class HostPage(Page):
     def refresh(self) -> None:
         job = self.store.job
         self.kinds.choose(self._wanted or getattr(job.vehicle, "kind", ""))
-        for widget in (self.warned, self.change, self.keep):
-            widget.setVisible(bool(self._wanted))
+        known = len(self._known())
+        self._asked_again = self._asked_again and known > 0
+        for widget in (self.warned, self.keep):
+            widget.setVisible(bool(self._wanted) or self._asked_again)
+        self.change.setVisible(bool(self._wanted))
+        self.another.setVisible(known > 0 and job.has_part and not self._wanted)
+        self.another.setText(f"Another {job.vehicle.words}, same part")
+        if self._asked_again:
+            one = known == 1
+            self.warned.setText(
+                f"Is it another {job.vehicle.words}? Then {known} figure{'' if one else 's'} that "
+                f"{'was' if one else 'were'} measured or typed count{'s' if one else ''} as assumed again."
+            )
+            self.keep.setText(f"It is the same {job.vehicle.words}")
         if self._wanted:
             self.warned.setText(
                 f"With a {title(self._wanted).lower()} these go: "
