@@ -271,7 +271,9 @@ def test_what_else_is_looked_for_waits_while_sizes_are_and_goes_on_then(qtbot, w
     assert window.store.sizes_looking and not window.store.asking.busy("remedies")
     press(qtbot, window, "stop sizing")
     assert not window.store.sizes_looking
-    qtbot.waitUntil(lambda: bool(window.store.advice.remedies))
+    qtbot.waitUntil(
+        lambda: window.store.advice.remedies is not None and bool(window.store.advice.remedies.found)
+    )
     press(qtbot, window, "find sizes")
     window.new_job("shackle-insert")  # what was looked for belongs to a job that is closed
     assert not window.store.sizes_looking and window.store.sized is None

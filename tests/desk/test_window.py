@@ -345,7 +345,7 @@ def test_a_short_part_is_mended_by_a_click_on_a_suggestion(qtbot, short_window):
     qtbot.keyClick(w.scene, "5", Qt.KeyboardModifier.AltModifier)
     assert "Short in" in w.slates.currentWidget().verdict_line.text()
     qtbot.waitUntil(
-        lambda: w.store.advice.remedies is not None and len(w.store.advice.remedies) > 0, timeout=30_000
+        lambda: w.store.advice.remedies is not None and len(w.store.advice.remedies.found) > 0, timeout=30_000
     )
     short_id = w.store.shown_check().id
     station = w.slates.currentWidget()

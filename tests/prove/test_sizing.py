@@ -12,6 +12,7 @@ from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.job.file import Document, load, save
 from urial.prove import sizing
+from urial.prove.costs import alike
 from urial.prove.sizing import Variable, Wish, choosable, gives, price_of, size, stocks, variables
 from urial.prove.verdict import prove
 
@@ -27,7 +28,7 @@ def job():
 def everything(job):
     """Every combination of two sizes that holds, by hand: values, mass."""
     now, out = prove(job), []
-    soft, minds = 1.5 * gives(now), {sizing._plain(w) for w in now.warnings}
+    soft, minds = 1.5 * gives(now), {alike(w) for w in now.warnings}
     found = variables(job, Wish(only=ONLY))
     assert [v.path for v in found] == list(ONLY)
     for values in itertools.product(*(v.values for v in found)):
@@ -38,7 +39,7 @@ def everything(job):
             v = prove(other)
         except families.BuildError:
             continue
-        if v.holds and gives(v) <= soft and not {sizing._plain(w) for w in v.warnings} - minds:
+        if v.holds and gives(v) <= soft and not {alike(w) for w in v.warnings} - minds:
             out.append((total_mass(v.assembly), len(stocks(v.assembly)), v.governing.utilisation, values))
     return out
 

@@ -9,6 +9,7 @@ from urial.assembly.bodies import total_mass
 from urial.job import edit
 from urial.job.change import BraceTo, DoublerOn, GussetIn
 from urial.prove import trade
+from urial.prove.costs import alike
 from urial.prove.remedies import remedies
 from urial.prove.sizing import Wish, size
 from urial.prove.trade import two_steps, ways, weakest
@@ -46,14 +47,14 @@ def test_a_way_is_what_proving_says_and_the_most_for_a_kilogram_comes_first(name
         assert any(added in kinds(w) for w in found)
     worth = [(w.worst < 1, w.utilisation < 1, w.worth) for w in found]
     assert worth == sorted(worth, reverse=True)
-    warned = {trade.plain(w) for w in now.warnings}
+    warned = {alike(w) for w in now.warnings}
     for w in found:
         v = prove(w.job)
         used = next((c.utilisation for c in v.checks if c.id == check.id), 0.0)
         assert w.utilisation == used == pytest.approx(check.utilisation - w.saved)
         assert w.worst == weakest(v).utilisation <= check.utilisation + 1e-6
         assert w.kg == pytest.approx(total_mass(v.assembly) - total_mass(now.assembly))
-        assert {trade.plain(x) for x in v.warnings} <= warned
+        assert {alike(x) for x in v.warnings} <= warned
         job_again = job
         for path, value in w.changes:
             job_again = edit.put(job_again, path, value)
@@ -81,7 +82,7 @@ def test_what_no_single_change_mends_is_mended_by_two_that_are_named():
     winch = families.new_job("winch-cradle")
     job = winch.model_copy(update={"duties": (winch.duties[0].model_copy(update={"rated_N": 15_600.0}),)})
     check = weakest(prove(job))
-    assert check.short and not [r for r in remedies(job, check) if r.worst < 1.0]
+    assert check.short and not [r for r in remedies(job, check).found if r.worst < 1.0]
     found = two_steps(job, check)
     assert found and [w.kg for w in found] == sorted(w.kg for w in found)
     for w in found:

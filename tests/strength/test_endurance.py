@@ -308,7 +308,7 @@ def test_what_is_short_is_mended_and_the_mend_is_tried(job):
     v = prove(short)
     c = v.governing
     assert c.kind == "fatigue" and not v.holds and c.id == "2/ball plate weld: root"
-    found = {r.path: r for r in remedies(short, c)}
+    found = {r.path: r for r in remedies(short, c).found}
     mend = found["stack.2.ball_plate_edge"]
     assert prove(edit.put(short, mend.path, mend.value)).holds and mend.worst < 1
 

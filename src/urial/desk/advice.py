@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from urial.desk.asking import Asking
 from urial.job.model import Job
-from urial.prove.remedies import Remedy
+from urial.prove.remedies import Remedies
 from urial.prove.trade import Way
 from urial.session.questions import State
 from urial.strength.check import Check
@@ -24,12 +24,12 @@ class Advice:
         asking.answered.connect(self._answered)
 
     @property
-    def remedies(self) -> list[Remedy] | None:
+    def remedies(self) -> Remedies | None:
         """One change each; None while they are looked for."""
         if self._needless or self._asking.failed("remedies"):
-            return []
+            return Remedies()
         found = self._asking.answer("remedies")
-        return found if isinstance(found, list) else None
+        return found if isinstance(found, Remedies) else None
 
     @property
     def pairs(self) -> list[Way]:
@@ -96,7 +96,7 @@ class Advice:
         if not self._wanted or self._about is None or self.remedies is None or self.pairing:
             return
         check = self._about.about
-        if isinstance(check, Check) and check.short and not any(r.worst < 1.0 for r in self.remedies):
+        if isinstance(check, Check) and check.short and not any(r.worst < 1.0 for r in self.remedies.found):
             self._asking.ask("pairs", self._about)
 
 

@@ -5,15 +5,14 @@ tried.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
-from urial.assembly.bodies import total_mass
 from urial.assembly.facts import thickness
 from urial.assembly.model import HOST, Assembly, BuildError, Weld
-from urial.families import build
 from urial.job.edit import EditError, all_specs, get, put, shown, spec_of
 from urial.job.model import Job
+from urial.prove.costs import cost, no_change_helps
 from urial.prove.verdict import Verdict, prove
 from urial.stock import catalogue
 from urial.strength.check import Check
@@ -21,7 +20,9 @@ from urial.strength.check import Check
 
 @dataclass(frozen=True)
 class Remedy:
-    """One edit: parameter, value, what it is called, and where the check and the whole part then stand."""
+    """One edit: parameter, value, what it is called, where the check and the whole part then stand, and what
+    it costs.
+    """
 
     path: str
     value: object
@@ -29,9 +30,29 @@ class Remedy:
     utilisation: float
     worst: float
     mass_change_kg: float
+    worse: tuple[str, ...] = ()
 
 
-RATED = ("duty.trailer_mass_kg", "duty.tongue_mass_kg")
+@dataclass(frozen=True)
+class Remedies:
+    """What mends a check, best first; what asks less of it, which nobody does unasked; and the single change
+    that came nearest where none does.
+    """
+
+    found: tuple[Remedy, ...] = ()
+    less: tuple[Remedy, ...] = ()
+    nearest: Remedy | None = None
+
+    def why_none(self, check: Check) -> str:
+        """Why nothing mends it and what shops do then, in a sentence or two; empty where something does."""
+        if self.found:
+            return ""
+        near = self.nearest
+        return no_change_helps(check, near.words if near else "", near.utilisation if near else math.inf)
+
+
+ASKED = ("duty.trailer_mass_kg", "duty.tongue_mass_kg")
+"""What the customer asks: changed only where somebody asks how much less it would have to be."""
 GROWS = ("weld", "plate", "spacing", "margin", "edge", "gusset", "past")
 """Sizes whose names hold one of these are tried larger; the others smaller: they are levers."""
 
@@ -55,7 +76,7 @@ def levers(job: Job, verdict: Verdict, check: Check) -> list[str]:
             if j.family == check.link or check.link == HOST:
                 out += [p for part in ends for p in part.paths]
     if check.kind == "rating":
-        out += RATED
+        out += ASKED
     if check.kind == "fatigue" and ": toe on " in check.id:
         out.append("welding.toes")
     table = all_specs(job)
@@ -119,16 +140,12 @@ def candidates(job: Job, path: str) -> Iterator[object]:
             for b in catalogue.bolts().values()
             if b.system == here.system and b.diameter > here.diameter
         )
-    elif field.shelf in ("receiver", "ball"):
-        rows = list(catalogue.SHELVES[field.shelf]().values())
+    elif field.shelf == "receiver":
+        yield from (r.name for r in catalogue.receivers().values() if r.bar > catalogue.receiver(value).bar)
+    elif field.shelf == "ball":  # the coupler says which ball; only its shank and its stamp are ours
+        ball = catalogue.ball(value)
         yield from (
-            r.name
-            for r in rows
-            if (getattr(r, "bar", 0), getattr(r, "rated_kg", 0))
-            > (
-                getattr(catalogue.find(field.shelf, value), "bar", 0),
-                getattr(catalogue.find(field.shelf, value), "rated_kg", 0),
-            )
+            r.name for r in catalogue.balls().values() if r.ball == ball.ball and r.rated_kg > ball.rated_kg
         )
     elif field.choices == ("yes", "no"):
         yield not value
@@ -156,24 +173,21 @@ def leg_limit(assembly: Assembly, path: str) -> float:
     return max(legs, default=math.inf)
 
 
-def _size(job: Job) -> float:
-    return total_mass(build(job))
-
-
 def remedies(
     job: Job, check: Check, target: float = 1.0, stopped: Callable[[], bool] = lambda: False
-) -> list[Remedy]:
-    """For a check, the least change of each parameter that brings it under ``target``; best first.  Empty
-    if none does.
+) -> Remedies:
+    """For a check, the least change of each parameter that brings it under ``target``; best first.  What
+    came nearest is kept where none does.
     """
     out: list[Remedy] = []
+    nearest: Remedy | None = None
     now = prove(job)
-    before, here = total_mass(now.assembly), now.governing.utilisation
+    here = now.governing.utilisation
     for path in levers(job, now, check):
         most = leg_limit(now.assembly, path)
         for value in candidates(job, path):
             if stopped():
-                return out
+                return _ranked(out, nearest)
             if isinstance(value, float) and value > most + 0.01:
                 break
             try:
@@ -182,10 +196,25 @@ def remedies(
             except (EditError, BuildError):
                 continue
             same = next((c for c in verdict.checks if c.id == check.id), None)
-            if (same is None or same.utilisation < target) and verdict.governing.utilisation <= here + 1e-6:
-                used = same.utilisation if same else 0.0
-                words = f"{spec_of(tried, path).title} {shown(tried, path)}"
-                worst = max((c.utilisation for c in verdict.checks if c.id != check.id), default=0.0)
-                out.append(Remedy(path, value, words, used, max(worst, used), _size(tried) - before))
+            used = same.utilisation if same else 0.0
+            no_worse = verdict.governing.utilisation <= here + 1e-6
+            mends = used < target and no_worse
+            if not mends and (not no_worse or (nearest is not None and used >= nearest.utilisation)):
+                continue
+            words = f"{spec_of(tried, path).title} {shown(tried, path)}"
+            worst = max((c.utilisation for c in verdict.checks if c.id != check.id), default=0.0)
+            price = cost(now, verdict)
+            remedy = Remedy(path, value, words, used, max(worst, used), price.kg, price.worse)
+            if mends:
+                out.append(remedy)
                 break
-    return sorted(out, key=lambda r: (r.worst >= 1, abs(r.mass_change_kg)))
+            if path not in ASKED:
+                nearest = remedy
+    return _ranked(out, nearest)
+
+
+def _ranked(out: Iterable[Remedy], nearest: Remedy | None) -> Remedies:
+    ranked = sorted(out, key=lambda r: (r.worst >= 1, len(r.worse), abs(r.mass_change_kg)))
+    return Remedies(
+        tuple(r for r in ranked if r.path not in ASKED), tuple(r for r in ranked if r.path in ASKED), nearest
+    )

@@ -25,9 +25,9 @@ from urial.geometry.shape import Bar, Plate
 from urial.job.edit import EditError, all_specs, get, put
 from urial.job.fields import Spec
 from urial.job.model import Job
+from urial.prove.costs import alike
 from urial.prove.remedies import levers
 from urial.prove.trade import Way, ways
-from urial.prove.trade import plain as _plain
 from urial.prove.verdict import Verdict, prove
 from urial.stock import catalogue
 from urial.strength.check import Check
@@ -352,7 +352,7 @@ class _Search:
 
     def bars(self, v: Verdict) -> bool:
         """Is it too soft, or does it bring something new to mind?"""
-        return gives(v) > self.gives or bool({_plain(w) for w in v.warnings} - self.minds)
+        return gives(v) > self.gives or bool({alike(w) for w in v.warnings} - self.minds)
 
     def better(self, here: tuple[int, ...], two: bool) -> tuple[int, ...] | None:
         """The cheapest change of one size, or of two, that holds and costs less than ``here``."""
@@ -498,7 +498,7 @@ class _Search:
         if other is None or gain < 1e-6:
             return False, 0.0
         heavier = total_mass(other.assembly) - total_mass(v.assembly)
-        return not {_plain(w) for w in other.warnings} - self.minds, gain / max(heavier, LIGHT)
+        return not {alike(w) for w in other.warnings} - self.minds, gain / max(heavier, LIGHT)
 
     def nearest(self) -> Sizes | None:
         """What came nearest of all that was proved; None where that is how the job stands."""
@@ -557,7 +557,7 @@ def size(
     if not search.vars:
         return Sized((), 1, "There is no size to choose: everything stays as it is.")
     search.gives = wish.softer * gives(now)
-    search.minds = {_plain(w) for w in now.warnings}
+    search.minds = {alike(w) for w in now.warnings}
     places = _whole(search) if math.prod(len(v.values) for v in search.vars) <= WHOLE else _walk(search)
     if places:
         return Sized(tuple(search.answer(w) for w in places), len(search.proved))

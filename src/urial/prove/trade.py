@@ -7,7 +7,6 @@ needs two steps is named as two.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import product
@@ -24,6 +23,7 @@ from urial.job.change import BevelOn, BraceTo, Change, DoublerOn, GussetIn
 from urial.job.edit import EditError, all_specs, get, put, shown, spec_of
 from urial.job.model import Job
 from urial.pieces.spots import pick_at
+from urial.prove.costs import alike
 from urial.prove.remedies import candidates, remedies
 from urial.prove.verdict import Verdict, prove
 from urial.stock import catalogue
@@ -92,11 +92,6 @@ def weakest(v: Verdict) -> Check | None:
     return next((c for c in v.checks if c.kind != "rating"), None)
 
 
-def plain(warning: str) -> str:
-    """A warning without its figures, to tell a new one from an old."""
-    return re.sub(r"[\d.,]+", "#", warning)
-
-
 def ways(
     job: Job,
     now: Verdict,
@@ -111,7 +106,7 @@ def ways(
     check = check or weakest(now)
     if check is None:
         return []
-    minds = {plain(w) for w in now.warnings}
+    minds = {alike(w) for w in now.warnings}
     chosen = {path for path, spec in all_specs(job).items() if spec.kind == "choice"}
     worst, mass = _worst(now), total_mass(now.assembly)
     best: dict[str, Way] = {}
@@ -126,7 +121,7 @@ def ways(
         except BuildError:
             continue
         used = next((c.utilisation for c in v.checks if c.id == check.id), 0.0)
-        fresh = {plain(w) for w in v.warnings} - minds
+        fresh = {alike(w) for w in v.warnings} - minds
         if used > check.utilisation - LEAST or _worst(v) > worst + 1e-6 or fresh:
             continue
         if kind in chosen and _moved(now, v):
@@ -461,7 +456,9 @@ def two_steps(
     """
     now = prove(job)
     mass = total_mass(now.assembly)
-    singles: list[Step] = [(r.words, ((r.path, r.value),)) for r in remedies(job, check, stopped=stopped)]
+    singles: list[Step] = [
+        (r.words, ((r.path, r.value),)) for r in remedies(job, check, stopped=stopped).found
+    ]
     found = [
         w
         for w in ways(job, now, check, stopped=stopped, tell=tell)
@@ -490,7 +487,7 @@ def two_steps(
 
 def _seconds(job: Job, v: Verdict, left: Check, stopped: Callable[[], bool]) -> list[Step]:
     """What makes the whole hold after a first step."""
-    sizes = [r for r in remedies(job, left, stopped=stopped) if r.worst < 1.0][:3]
+    sizes = [r for r in remedies(job, left, stopped=stopped).found if r.worst < 1.0][:3]
     more = [w for w in ways(job, v, left, stopped=stopped) if w.worst < 1.0][:2]
     return [*((r.words, ((r.path, r.value),)) for r in sizes), *((w.words, w.changes) for w in more)]
 
@@ -501,4 +498,4 @@ def _with(job: Job, changed: tuple[tuple[str, object], ...]) -> Job:
     return job
 
 
-__all__ = ["Way", "plain", "two_steps", "ways", "weakest"]
+__all__ = ["Way", "two_steps", "ways", "weakest"]

@@ -1,8 +1,8 @@
 """The questions of a session, each registered by its name.
 
 verdict: what follows from the job · fit: does it go together · size: sizes that hold · remedies, pairs: what
-would mend a check · what if: a sweep, the most, the chance · offers: what goes into a place · versions: two
-jobs beside each other · proof test, second, schools: in words.
+would mend a check · moves: what a way out of a clash costs · what if: a sweep, the most, the chance ·
+offers: what goes into a place · versions: two jobs beside each other · proof test, second, schools: in words.
 """
 
 from __future__ import annotations
@@ -16,9 +16,11 @@ from urial.families import _stack as stack
 from urial.families import build
 from urial.fit import Fit, fit
 from urial.fit.clearance import gaps
+from urial.job.edit import EditError, put
 from urial.job.model import Job
+from urial.prove.costs import Cost, cost
 from urial.prove.offers import Offer, offers
-from urial.prove.remedies import Remedy, remedies
+from urial.prove.remedies import Remedies, remedies
 from urial.prove.sizing import Sized, Wish, size
 from urial.prove.trade import Way, two_steps
 from urial.prove.verdict import Verdict, prove, unasked, unproved
@@ -93,8 +95,22 @@ def _of_check(s: State) -> tuple[Job, str]:
 
 
 @register("remedies", key=_of_check)
-def _remedies(s: State, stopped: Stopped, tell: Tell) -> list[Remedy]:
+def _remedies(s: State, stopped: Stopped, tell: Tell) -> Remedies:
     return remedies(s.job, cast(Check, s.about), stopped=stopped)
+
+
+@register("moves", key=lambda s: (s.job, s.about))
+def _moves(s: State, stopped: Stopped, tell: Tell) -> dict[tuple[str, float], Cost]:
+    """What each move that clears a finding would cost in strength, before anybody makes it."""
+    now, out = prove(s.job), {}
+    for path, value in cast(tuple[tuple[str, float], ...], s.about):
+        if stopped():
+            break
+        try:
+            out[path, value] = cost(now, prove(put(s.job, path, value)))
+        except (EditError, BuildError):
+            continue
+    return out
 
 
 @register("pairs", key=_of_check)

@@ -4,6 +4,8 @@ one.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
@@ -11,17 +13,20 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
 from urial import units
 from urial.assembly.model import BuildError
+from urial.desk.advice import WORTH
 from urial.desk.stations.base import Station
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.fold import Told
 from urial.desk.widgets.marks import Mark
 from urial.desk.widgets.pickers import Picker
+from urial.desk.widgets.plain import plain
 from urial.desk.widgets.ranking import Ranking, Row
 from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
@@ -32,6 +37,8 @@ from urial.prove.remedies import Remedy
 from urial.prove.verdict import CAUTION
 from urial.strength.check import Check, figure
 
+ROOM = 4 * 42
+"""What four mends take, at the bench scale."""
 KINDS: dict[str, units.Kind] = {
     "N": "force",
     "N/mm": "line_force",
@@ -104,9 +111,16 @@ class Prove(Station):
         self.column.addWidget(self.waiver)
         self.either_head = label("", "quiet", wrap=True)
         self.column.addWidget(self.either_head)
+        self.mends = QWidget()  # its room is there before what goes in it: nothing appears under a pointer
+        held = QVBoxLayout(self.mends)
+        held.setContentsMargins(0, 0, 0, 0)
+        held.setSpacing(0)
         self.either = QVBoxLayout()
         self.either.setSpacing(0)
-        self.column.addLayout(self.either)
+        held.addLayout(self.either)
+        held.addStretch(1)
+        self.column.addWidget(self.mends)
+        self._asks_less = False
         self.sizer = SizeIt(self.store, self.theme)
         self.column.addWidget(self.sizer)
         self.what_if = WhatIf(self.store, self.theme)
@@ -293,11 +307,13 @@ class Prove(Station):
         if not self.store.has_part:
             return
         found, pairs = self.store.advice.remedies, self.store.advice.pairs
+        check = self.store.shown_check()
+        self.mends.setMinimumHeight(self.theme.px(ROOM) if check.utilisation >= WORTH else 0)
         if found is None:
             self.either_head.setText("Looking for what would mend it…")
-        elif found:
+        elif found.found:
             self.either_head.setText("Any one of these mends it:")
-            for r in found[:4]:
+            for r in found.found[:4]:
                 self.either.addWidget(self._remedy(r))
         elif self.store.advice.pairing:
             self.either_head.setText("No single change mends this; looking for two…")
@@ -305,15 +321,32 @@ class Prove(Station):
             self.either_head.setText("No single change mends this.")
         else:
             self.either_head.setText(
-                ""
-                if self.store.shown_check().utilisation < 0.95
-                else "Neither one change nor two of those tried mend this: another shape, or ask less."
+                "" if check.utilisation < WORTH else self.store.said(found.why_none(check))
             )
         if pairs:
             self.either.addWidget(label("Any of these two together make the part hold:", "quiet", wrap=True))
         for n, pair in enumerate(pairs):
             self.either.addWidget(way_button(self.store, pair, f"two:{n}"))
+        if found is not None and found.less:
+            self._less(found.less)
         self.either_head.setVisible(bool(self.either_head.text()))
+
+    def _less(self, less: Sequence[Remedy]) -> None:
+        """What the customer gave is changed only by who asks how much less it would have to be."""
+        ask = QPushButton("How much less would it have to be asked?")
+        ask.setObjectName("ask less")
+        ask.setProperty("segment", True)
+        ask.setCheckable(True)
+        ask.setChecked(self._asks_less)
+        ask.toggled.connect(self._show_less)
+        self.either.addWidget(ask)
+        if self._asks_less:
+            for r in less:
+                self.either.addWidget(self._remedy(r))
+
+    def _show_less(self, shown: bool) -> None:
+        self._asks_less = shown
+        self._suggest()
 
     def _remedy(self, r: Remedy) -> QPushButton:
         spare = f"{100 * (1 - r.utilisation):.0f} % to spare"
@@ -322,10 +355,15 @@ class Prove(Station):
             if abs(r.mass_change_kg) < 0.05
             else self.store.said(f", {units.figure(r.mass_change_kg, 1, True)} kg")
         )
-        rest = "" if r.worst < 1 else f"; next weakest {100 * r.worst:.0f} %"
-        button = QPushButton(f"{self.store.said(r.words)}\n{spare}{weight}{rest}")
+        worse = "".join(f"; {w}" for w in r.worse[:1]) or ("; nothing gets worse" if r.worst < 1 else "")
+        rest = "" if r.worst < 1 or r.worse else f"; next weakest {100 * r.worst:.0f} %"
+        button = QPushButton(
+            f"{self.store.said(r.words)}\n{self.store.said(f'{spare}{weight}{worse}{rest}')}"
+        )
         button.setProperty("flat", True)
-        button.setToolTip("Click to make this change")
+        button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        costs = ". ".join(self.store.said(w).rstrip(".") for w in r.worse)
+        button.setToolTip(plain(f"{button.text()}\n{costs}\nClick to make this change; undo takes it back"))
         button.clicked.connect(lambda: self._take(r))
         return button
 

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import (
     QCheckBox,
     QFrame,
     QHBoxLayout,
+    QLabel,
     QLineEdit,
     QPushButton,
     QSizePolicy,
@@ -19,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from urial import units
 from urial.desk.stations.base import Station
+from urial.desk.stations.page import tone
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.pickers import Slider
 from urial.desk.widgets.pins import Clearances
@@ -26,6 +28,7 @@ from urial.desk.widgets.plain import plain
 from urial.fit import Finding
 from urial.job import edit
 from urial.job.model import Waiver
+from urial.session.questions import State
 
 KINDS = {
     "clash": "runs into",
@@ -103,6 +106,7 @@ class Together(Station):
         self.timer.timeout.connect(self._tick)
         self._shown: object = None
         self._waiving, self._why = "", ""
+        self._prices: dict[tuple[str, float], QLabel] = {}
         self.store.answered.connect(self._found)
 
     # ---- seen or not
@@ -128,6 +132,33 @@ class Together(Station):
     def _found(self, name: str) -> None:
         if name == "fit" and self.isVisible():
             self.refresh()
+            self._price()
+        elif name == "moves" and self.isVisible():
+            self._say_prices()
+
+    def _price(self) -> None:
+        """Ask what the moves would cost in strength."""
+        found = self.store.fit
+        moves = tuple(
+            dict.fromkeys((f.move.path, f.move.value) for f in (found.open if found else ()) if f.move)
+        )
+        if moves:
+            self.store.asking.ask("moves", State(self.store.job, about=moves))
+
+    def _say_prices(self) -> None:
+        """Under each move what it costs, as soon as that is known."""
+        known = self.store.asking.answer("moves")
+        about = self.store.asking.about("moves")
+        if not isinstance(known, dict) or about is None or about.job is not self.store.job:
+            return
+        for (path, value), words in self._prices.items():
+            price = known.get((path, value))
+            if price is None:
+                continue
+            said = "; ".join(price.worse) if price.worse else "nothing gets worse"
+            kg = units.figure(price.kg, 1, True) if abs(price.kg) >= 0.05 else ""
+            words.setText(self.store.said(f"Then {f'{kg} kg; ' if kg else ''}{said}."))
+            tone(words, "problem" if price.breaks else "quiet")
 
     def refresh(self) -> None:
         found, looking = self.store.fit, self.store.fit_looking
@@ -154,6 +185,7 @@ class Together(Station):
             return
         self._shown = shown
         clear(self.rows)
+        self._prices = {}
         for n, f in enumerate(found.findings if found else (), 1):
             self.rows.addWidget(self._row(n, f))
         said = self.store.said
@@ -162,6 +194,7 @@ class Together(Station):
             w.setVisible(bool(steps))
         self.play_row.setVisible(len(steps) > 0)
         self.order.setText("\n".join(f"{n}  {said(s.words)}" for n, s in enumerate(steps, 1)))
+        self._say_prices()
         self.slider.setRange(0, 100 * len(steps))
         rows = [said(p.words) for p in found.pieces] if found else []
         self.pieces_head.setVisible(bool(rows))
@@ -222,6 +255,10 @@ class Together(Station):
             do.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             do.clicked.connect(lambda _=False, x=f: self._move(x))
             inner.addWidget(do)
+            price = label("What it costs is being looked at…", "quiet", wrap=True)
+            price.setObjectName(f"costs:{f.id}")
+            self._prices[f.move.path, f.move.value] = price
+            inner.addWidget(price)
         elif f.advice and not f.waived:
             inner.addWidget(label(self.store.said(f.advice), "strong", wrap=True))
         if f.waived:
