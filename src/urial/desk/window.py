@@ -137,7 +137,7 @@ class Window(Commands):
             tab = Tab(self.theme, n, name)
             tab.setCheckable(True)
             tab.setObjectName(f"tab:{name}")
-            tab.setMinimumWidth(px(104))
+            tab.setMinimumWidth(max(px(104), tab.wanted()))
             tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             tab.clicked.connect(lambda _=False, k=name: self.go(k))
             head.addWidget(tab)

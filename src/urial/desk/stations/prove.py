@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QPushButton,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -31,6 +30,7 @@ from urial.desk.widgets.ranking import Ranking, Row
 from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
 from urial.desk.widgets.what_if import WhatIf
+from urial.desk.widgets.word_button import WordButton
 from urial.job import edit
 from urial.job.model import Waiver
 from urial.prove.remedies import Remedy
@@ -348,7 +348,7 @@ class Prove(Station):
         self._asks_less = shown
         self._suggest()
 
-    def _remedy(self, r: Remedy) -> QPushButton:
+    def _remedy(self, r: Remedy) -> WordButton:
         spare = f"{100 * (1 - r.utilisation):.0f} % to spare"
         weight = (
             ""
@@ -357,11 +357,8 @@ class Prove(Station):
         )
         worse = "".join(f"; {w}" for w in r.worse[:1]) or ("; nothing gets worse" if r.worst < 1 else "")
         rest = "" if r.worst < 1 or r.worse else f"; next weakest {100 * r.worst:.0f} %"
-        button = QPushButton(
-            f"{self.store.said(r.words)}\n{self.store.said(f'{spare}{weight}{worse}{rest}')}"
-        )
+        button = WordButton(f"{self.store.said(r.words)}\n{self.store.said(f'{spare}{weight}{worse}{rest}')}")
         button.setProperty("flat", True)
-        button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         costs = ". ".join(self.store.said(w).rstrip(".") for w in r.worse)
         button.setToolTip(plain(f"{button.text()}\n{costs}\nClick to make this change; undo takes it back"))
         button.clicked.connect(lambda: self._take(r))

@@ -25,6 +25,7 @@ from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.pickers import Slider
 from urial.desk.widgets.pins import Clearances
 from urial.desk.widgets.plain import plain
+from urial.desk.widgets.word_button import WordButton
 from urial.fit import Finding
 from urial.job import edit
 from urial.job.model import Waiver
@@ -249,10 +250,9 @@ class Together(Station):
             inner.addWidget(label(f"Lived with: {f.waived}", "quiet", wrap=True))
         buttons = QHBoxLayout()
         if f.move is not None and not f.waived:
-            do = QPushButton(self.store.said(f.move.words))
+            do = WordButton(self.store.said(f.move.words))
             do.setObjectName(f"move:{f.id}")
             do.setToolTip(plain(f"{do.text()}. One step of undo takes it back"))
-            do.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             do.clicked.connect(lambda _=False, x=f: self._move(x))
             inner.addWidget(do)
             price = label("What it costs is being looked at…", "quiet", wrap=True)

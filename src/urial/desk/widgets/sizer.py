@@ -25,6 +25,7 @@ from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.fold import Fold
 from urial.desk.widgets.pickers import Picker
+from urial.desk.widgets.word_button import WordButton
 from urial.job import edit
 from urial.prove.sizing import Aim, Sized, Sizes, Wish, choosable
 from urial.prove.trade import Way
@@ -43,7 +44,7 @@ def way_button(store: Store, way: Way, name: str) -> QPushButton:
         f", next weakest {100 * way.worst:.0f} %" if way.worst > way.utilisation + 0.005 else ""
     )
     weight = f", {units.figure(way.kg, 1, True)} kg" if abs(way.kg) >= 0.05 else ""
-    button = QPushButton(store.said(f"{way.words[0].upper()}{way.words[1:]}\n{now}{weight}"))
+    button = WordButton(store.said(f"{way.words[0].upper()}{way.words[1:]}\n{now}{weight}"))
     button.setObjectName(name)
     button.setProperty("flat", True)
     button.setToolTip("Click to make this change; one step of undo takes it back")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QPushButton
 
 from urial.desk.theme import Palette, Theme, font
@@ -23,6 +23,17 @@ class Tab(QPushButton):
         self.theme, self.number, self.name = theme, number, name
         self.words, self.needs = "", False
         self.setFixedHeight(theme.px(46))
+
+    def wanted(self) -> int:
+        """How wide name and key are, side by side."""
+        px = self.theme.px
+        name = QFontMetrics(font(self.theme, 15, bold=True)).horizontalAdvance(self.name)
+        return int(name + QFontMetrics(font(self.theme, 9.5)).horizontalAdvance(self.key) + px(20))
+
+    @property
+    def key(self) -> str:
+        """What goes to it, as it stands on the tab."""
+        return f"Alt {self.number}"
 
     def say(self, words: str, needs: bool) -> None:
         """What is open here."""
@@ -55,11 +66,9 @@ class Tab(QPushButton):
         p.setFont(font(t, 15, bold=True))
         p.drawText(QPointF(px(9), px(20)), self.name)
         wide = p.fontMetrics().horizontalAdvance(self.name)
-        key = f"Alt {self.number}"
         p.setFont(font(t, 9.5))
-        if px(9) + wide + px(6) + p.fontMetrics().horizontalAdvance(key) < self.width() - px(4):
-            p.setPen(QColor(pal.on_dark if on else pal.quiet))
-            p.drawText(QPointF(px(9) + wide + px(6), px(19)), key)
+        p.setPen(QColor(pal.on_dark if on else pal.quiet))
+        p.drawText(QPointF(px(9) + wide + px(6), px(19)), self.key)
         p.setFont(font(t, 11.5))
         quiet = QColor(pal.on_dark if on else pal.quiet)
         p.setPen(QColor(warning_on(pal) if on else pal.brick) if self.needs else quiet)
