@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 import tomllib
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, cached_property, partial
 from importlib.resources import files
@@ -522,12 +522,16 @@ def _bar_toe(r: Ranges, part: Part, j: Joint, span: facts.Span, beams: list[Beam
     by = (_bar_detail(r, part, j, span), details()[0]["wall_shear"])
     det = s.Iy * s.Iz - s.Iyz**2
     beads = np.array([p for run in j.how.runs for p in (run.a, run.b)])
-    ends = [(at, _beam_beyond(beams, at, way)) for at, way in ((span.low, -1), (span.high, 1))]
-    found = [(at, b) for at, b in ends if b is not None]
-    if not found:
+    feet = list(_feet(r, part, j, beams))
+    reached = [
+        (at, _nearest(beams, at), inside)
+        for at, way in ((span.low, -1), (span.high, 1))
+        if (inside := _inside(r, beams, feet, at, way)) is not None
+    ]
+    if not reached:
         return
-    inside = [forces.inside(b.id, min(max((at - b.start) / b.size, 0.0), 1.0)) for at, b in found]
-    f = np.stack(inside, axis=1)  # (swing, end, 6)
+    found = [(at, b) for at, b, _ in reached]
+    f = np.stack([inside for _, _, inside in reached], axis=1)  # (swing, end, 6)
     origin = np.array([part.place.point(paths.at(part.shape.path, at)[0]) for at, _ in found])
     across = np.array([forces.raw.rotation[forces.raw.member_index[b.id]][1:] for _, b in found])
     spots = np.clip((beads - origin[:, None]) @ across.transpose(0, 2, 1), low, high)  # (end, bead, y z)
@@ -588,6 +592,54 @@ def _beam_beyond(beams: list[Beam], at: float, outwards: int) -> Beam | None:
     """The beam a station lies on; between two, the one on the side looked to."""
     on = [b for b in beams if b.start - 1e-6 <= at <= b.start + b.size + 1e-6]
     return None if not on else on[0] if outwards < 0 else on[-1]
+
+
+@dataclass(frozen=True)
+class _Foot:
+    """Where a bar stands on another: from face to face, and the station at which the model joins them."""
+
+    span: facts.Span
+    at: float
+
+
+def _feet(r: Ranges, part: Part, but: Joint, beams: list[Beam]) -> Iterator[_Foot]:
+    """The feet of other bars on a bar, without that of one joint."""
+    nodes = r.context.forces.net.at_part[part.key]
+    ends = {b.i: b.start for b in beams} | {b.j: b.start + b.size for b in beams}
+    for j, other, span in facts.bar_welds(part, r.context.assembly):
+        stands = other is not part and isinstance(other.shape, Bar) and isinstance(j.how, Weld)
+        at = ends.get(nodes.get(j.key, ""))
+        if stands and j is not but and not j.how.helps and at is not None:  # type: ignore[union-attr]
+            yield _Foot(span, at)
+
+
+def _inside(r: Ranges, beams: list[Beam], feet: list[_Foot], at: float, way: int) -> Array | None:
+    """Forces (swing, 6) inside a bar at a station, seen towards ``way``; None where nothing reaches it.
+
+    Under the foot of a bar that stands on it the load goes over from face to face, not in the line in which
+    the model joins them: what goes over there is spread evenly between the faces.
+    """
+
+    def there(s: float, towards: int) -> Array:
+        b = _beam_beyond(beams, s, towards)
+        if (
+            b is None or abs((b.start if towards < 0 else b.start + b.size) - s) < 1e-6
+        ):  # beyond the last joint
+            return np.zeros((len(r.context.forces.cases), 6))
+        return r.context.forces.inside(b.id, min(max((s - b.start) / b.size, 0.0), 1.0))
+
+    foot = next((f for f in feet if f.span.low + 1e-6 < at < f.span.high - 1e-6), None)
+    if foot is None:
+        return there(at, way) if _beam_beyond(beams, at, way) is not None else None
+    over = there(foot.at, 1) - there(foot.at, -1)
+    share = (at - foot.span.low) / (foot.span.high - foot.span.low)
+    before = at < foot.at or (at == foot.at and way < 0)
+    return there(at, -1) + share * over if before else there(at, 1) - (1 - share) * over
+
+
+def _nearest(beams: list[Beam], at: float) -> Beam:
+    """The beam a station lies on, or that ends nearest to it."""
+    return min(beams, key=lambda b: max(b.start - at, at - b.start - b.size, 0.0))
 
 
 def _plate_toes(r: Ranges, part: Part, beams: list[Beam]) -> Iterable[Check]:
