@@ -175,24 +175,27 @@ def _check(args: argparse.Namespace) -> int:
         _print_json(check_json(verdict, mass, args.workings))
     else:
         from urial.job.origin import assumed
+        from urial.job.speech import said
+        from urial.loads.thresholds import sides
         from urial.prove.verdict import CAUTION
 
         worst = verdict.weak_link
         print("It holds." if verdict.holds else f"Short in {len(verdict.short)} place(s).")
-        print(
-            f"Weakest link of the part: {worst.name}, {100 * worst.utilisation:.0f} % in "
-            f"“{worst.case}”. Basis {verdict.basis.name}. {mass:.1f} kg."
-        )
+        weakest = f"{worst.name}, {100 * worst.utilisation:.0f} % in “{worst.case}”"
+        print(said(job, f"Weakest link of the part: {weakest}. Basis {verdict.basis.name}. {mass:.1f} kg."))
         print()
         for c in verdict.checks:
-            print(f"{'SHORT' if c.short else '     '} {100 * c.utilisation:5.0f} %  {c.name} ({c.case})")
+            row = f"{'SHORT' if c.short else '     '} {100 * c.utilisation:5.0f} %  {c.name} ({c.case})"
+            print(said(job, row))
             for line in c.working() if args.workings else ():
-                said = " = ".join(x for x in (line.formula, line.numbers, line.result) if x)
-                print(f"              {line.what}: {said}")
+                whole = " = ".join(x for x in (line.formula, line.numbers, line.result) if x)
+                print(f"              {line.what}: {whole}")
         for u in dict.fromkeys(verdict.unchecked):
-            print(f"NOT JUDGED  {u.part}: {u.what}")
+            print(said(job, f"NOT JUDGED  {u.part}: {u.what}"))
         for w in verdict.warnings:
             print(f"Mind: {w}")
+        for words in sides(job):
+            print(f"Mind: {said(job, words)}")
         guessed = assumed(verdict.job)
         if guessed:
             print(

@@ -138,7 +138,7 @@ def repeated(job: Job, assembly: Assembly) -> tuple[Repeated, ...]:
     cycles, rows = policy()
     out = []
     if job.duty.towed:
-        asked = [r for r in rows["towed"] if r.from_kg < _heavy(job) <= r.to_kg]
+        asked = [r for r in rows["towed"] if r.from_kg < heavy(job) <= r.to_kg]
         senses = inclined(assembly) if any(r.incline for r in asked) else (0.0,)
         for sense in senses:
             name = "endurance: towing" + (WORDS[sense] if len(senses) > 1 else "")
@@ -197,7 +197,8 @@ def inclined(assembly: Assembly) -> tuple[float, ...]:
     return (DIPS, LIFTS)
 
 
-def _heavy(job: Job) -> float:
+def heavy(job: Job) -> float:
+    """What a trailer weighs or may weigh, the greater, kg."""
     return max(job.duty.permissible_kg or 0.0, job.duty.trailer_mass_kg)
 
 

@@ -8,6 +8,7 @@ from urial.assembly.bodies import total_mass
 from urial.assembly.model import Assembly
 from urial.job.compare import differences
 from urial.job.model import Job
+from urial.loads.thresholds import crossed
 from urial.prove.sizing import stocks
 from urial.prove.verdict import Verdict, prove
 
@@ -42,7 +43,7 @@ def compared(here: Verdict, there: Job, called: str) -> Compared:
     mine, theirs = _chain(here), _chain(other)
     names = list(dict.fromkeys((*mine, *theirs)))
     links = tuple((_name(n), mine.get(n), theirs.get(n)) for n in names)
-    differs = tuple(differences(here.job, there, there=called))
+    differs = (*differences(here.job, there, there=called), *crossed(here.job, there))
     return Compared(_version(here), _version(other), links, differs, other.assembly)
 
 

@@ -33,6 +33,7 @@ from urial.desk.widgets.what_if import WhatIf
 from urial.desk.widgets.word_button import WordButton
 from urial.job import edit
 from urial.job.model import Waiver
+from urial.loads.thresholds import sides
 from urial.prove.remedies import Remedy
 from urial.prove.verdict import CAUTION
 from urial.strength.check import Check, figure
@@ -95,6 +96,9 @@ class Prove(Station):
         self.where = label("", "quiet", wrap=True)
         for w in (self.what, self.headline, self.where):
             words.addWidget(w)
+        self.sides = label("", "quiet", wrap=True)
+        self.sides.setObjectName("thresholds")
+        words.addWidget(self.sides)
         self.mark = Mark(self.theme, 30)
         top.addLayout(words, 1)
         top.addWidget(self.mark, 0, Qt.AlignmentFlag.AlignTop)
@@ -206,6 +210,9 @@ class Prove(Station):
         colour = self.theme.tone(check.utilisation).name()
         self.headline.setStyleSheet(f"color: {colour};")
         self.where.setText(where)
+        here = sides(self.store.job) if check.kind == "fatigue" and "towing" in check.case else ()
+        self.sides.setText(self.store.said("\n".join(here)))
+        self.sides.setVisible(bool(here))
         self.mark.show_value(check.utilisation)
         self.figures.setText(self._figures(check))
         self._lever(check)

@@ -8,7 +8,7 @@ from urial.desk.widgets.fields import form, label
 from urial.desk.widgets.tongue import TongueScale
 from urial.job.host import Quad, Trailer, TwoWheeler, Vehicle
 from urial.job.model import Job
-from urial.loads import towing
+from urial.loads import thresholds, towing
 from urial.mates.coupling import TRAILERS
 
 FIRST = ("trailer_name", "trailer_mass_kg", "tongue_mass_kg", "school")
@@ -66,4 +66,5 @@ class TrailerForm(Page):
             self.forces.setText(
                 f"Coupling values (UN R55): along the road D {self.force(c.D * 1000)}, bounce V "
                 f"{self.force(c.V * 1000)}, standing S {self.force(c.S * 1000)}."
+                + "".join(f"\n{self.store.said(words)}" for words in thresholds.sides(job))
             )
