@@ -176,3 +176,36 @@ def test_choices_that_are_true_or_not_are_facts_and_decisions_are_none():
     assert not origin.is_fact(job, "vehicle.left.0.group") and not origin.is_fact(
         job, "vehicle.left.0.bolted"
     )
+
+
+def test_what_nothing_reads_is_nobodys_to_measure():
+    """What only draws the host, wheels of what stands on its underside, limits of towing where nothing is."""
+    carrier = families.new_job("flat-carrier")
+    known = origin.assumed(carrier)
+    assert not carrier.duty.towed
+    for leaf in ("vehicle.roof_mm", "vehicle.bonnet_mm", "vehicle.tow_rating_kg", "vehicle.sill_mm"):
+        assert leaf not in known and not origin.of_use(carrier, leaf)
+    (item,) = (p.rpartition(".")[0] for p in known if p.endswith("items.0.kg"))
+    assert f"{item}.track_mm" not in known and f"{item}.in_above_mm" not in known
+    rolls = edit.put(carrier, f"{item}.stands", "wheels")
+    assert f"{item}.track_mm" in origin.assumed(rolls)
+    towing = origin.assumed(families.new_job("ball-mount"))
+    assert {"vehicle.tow_rating_kg", "vehicle.sill_mm"} <= set(towing) and "vehicle.roof_mm" not in towing
+
+
+@pytest.mark.parametrize("family", ["flat-carrier", "ball-mount", "two-wheeler", "hook-plate", "post-mount"])
+def test_what_is_not_counted_as_assumed_changes_no_verdict(family):
+    """Each one a tenth larger: every check, warning and open place stays to the last digit."""
+    from urial.prove.verdict import prove
+
+    def told(job):
+        v = prove(job)
+        return [(c.id, c.utilisation) for c in v.checks], v.warnings, v.unchecked
+
+    job = families.new_job(family)
+    before = told(job)
+    unused = [p for p in origin.facts(job) if not origin.of_use(job, p)]
+    for path in unused:
+        value = edit.get(job, path)
+        if isinstance(value, float):
+            assert told(edit.put(job, path, value * 1.1)) == before, path

@@ -107,7 +107,8 @@ class Files(Shell):
         except (self.kit.shop.ShopError, self.kit.BuildError) as error:
             self._refuse(str(error))
             return
-        self._take(self.kit.Document(self._started(job)), None, saved=False)
+        if self._take(self.kit.Document(self._started(job)), None, saved=False):
+            self.go("Measure")  # a new job begins with the tape
         self.scene.set_view(self.kit.families.families()[family].seen)  # as it shows best
 
     def open_demo(self, path: Path) -> None:

@@ -146,8 +146,33 @@ def assumed(job: Job) -> tuple[str, ...]:
         p
         for b in branches
         for p, _ in _walk(getattr(job, b), b)
-        if p not in job.origins and not p.startswith(FILLED)
+        if p not in job.origins and not p.startswith(FILLED) and of_use(job, p)
     )
+
+
+DRAWN = ("roof_mm", "bonnet_mm", "cab_ahead_mm", "bars_mm", "bars_width_mm", "tail_height_mm")
+"""Of a host, what only its picture needs."""
+SWEPT = ("sill_mm", "bed_mm")
+"""What a trailer's nose may meet as it turns; without one the picture alone needs them."""
+TOWED_ONLY = ("tow_rating_kg", "combination_rating_kg")
+ON_WHEELS = ("wheelbase_mm", "track_mm", "tyre_mm")
+FOLDED_IN = ("in_behind_mm", "in_above_mm")
+
+
+def of_use(job: Job, path: str) -> bool:
+    """Does anything reckoned for this job read a fact?  What only draws the host, and what belongs to a way
+    of carrying or towing that is not asked, is nobody's to measure.
+    """
+    owner, _, leaf = path.rpartition(".")
+    model = _at(job, owner)
+    if path.startswith(HOSTS):
+        return leaf not in DRAWN and (job.duty.towed or leaf not in (*SWEPT, *TOWED_ONLY))
+    if path.startswith("duties.") and ".items." in path:
+        if leaf in ON_WHEELS:
+            return getattr(model, "stands", "") == "wheels"
+        if leaf in FOLDED_IN:
+            return bool(getattr(_at(job, owner.split(".items.")[0]), "folded", False))
+    return True
 
 
 def is_fact(job: Job, path: str) -> bool:
@@ -165,8 +190,10 @@ def is_fact(job: Job, path: str) -> bool:
 
 
 def is_assumed(job: Job, path: str) -> bool:
-    """Is a value a fact that nobody has measured, whether it takes part or not?"""
-    return path not in job.origins and not path.startswith(FILLED) and is_fact(job, path)
+    """Is a value a fact of use that nobody has measured, whether its branch takes part or not?"""
+    return (
+        path not in job.origins and not path.startswith(FILLED) and is_fact(job, path) and of_use(job, path)
+    )
 
 
 def simulated(job: Job) -> tuple[str, ...]:

@@ -312,4 +312,26 @@ class Cut(Station):
             return "not built", True
         if agree.contradicts(self.store.job):
             return "wait: survey", True
-        return ("wait: short", True) if not self.store.verdict.holds else ("ready", False)
+        wait = self._waits()
+        return (f"wait: {wait}", True) if wait else ("ready", False)
+
+    def _waits(self) -> str:
+        """Why nobody should cut yet, in two words; the gravest first."""
+        v, fit = self.store.verdict, self.store.fit
+        lapsed = sum(w.startswith("Change ") for w in v.warnings)
+        blocked = len(fit.open) if fit is not None else 0
+        assumed = len(self.store.document.assumed)
+        return next(
+            (
+                words
+                for count, words in (
+                    (len(v.short), "short"),
+                    (len(v.unchecked), "unjudged"),
+                    (lapsed, "a change lapsed"),
+                    (blocked, f"{blocked} in the way"),
+                    (assumed, f"{assumed} assumed"),
+                )
+                if count
+            ),
+            "",
+        )

@@ -196,12 +196,7 @@ class Prove(Station):
         n = len(v.short)
         last = "Sizes disagree; this is the last part that could be built. " if self.store.refusal else ""
         self.verdict_line.setText(
-            last
-            + (
-                ("It holds." if not v.unchecked else "What is judged holds.")
-                if v.holds
-                else f"Short in {n} place{'s' if n > 1 else ''}."
-            )
+            last + (self._holds() if v.holds else f"Short in {n} place{'s' if n > 1 else ''}.")
         )
         name = self.store.said(check.name)
         self.what.setText(name[0].upper() + name[1:])
@@ -237,6 +232,18 @@ class Prove(Station):
         )
         if self.working_button.isChecked():
             self._working()
+
+    def _holds(self) -> str:
+        """That it holds, and what that rests on."""
+        v, assumed = self.store.verdict, len(self.store.document.assumed)
+        it = "It" if not v.unchecked else f"What is judged ({len(v.unchecked)} places are not)"
+        if not assumed:
+            return f"{it} holds."
+        one = assumed == 1
+        return (
+            f"{it} would hold: {assumed} figure{'' if one else 's'} it rests on "
+            f"{'is a starting value' if one else 'are starting values'} nobody measured."
+        )
 
     def _figures(self, c: Check) -> str:
         kind = KINDS.get(c.unit)
@@ -425,4 +432,7 @@ class Prove(Station):
             return "not built", True
         if n:
             return f"{n} short", True
-        return (f"{unknown} unjudged", True) if unknown else ("holds", False)
+        if unknown:
+            return f"{unknown} unjudged", True
+        assumed = len(self.store.document.assumed)
+        return (f"if {assumed} are right" if assumed else "holds"), False

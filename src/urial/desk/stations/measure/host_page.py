@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, form, label
+from urial.desk.widgets.fold import Fold
 from urial.desk.widgets.segments import Segments
 from urial.families import families, fitting, start_part
 from urial.job import edit, origin
@@ -135,7 +136,7 @@ class HostPage(Page):
             )
             self.change.setText(f"Change to a {title(self._wanted).lower()}")
             self.keep.setText(f"Keep the {job.vehicle.words}")
-        shape = (type(job.vehicle), job.has_part)
+        shape = (type(job.vehicle), job.has_part, job.duty.towed)
         if shape == self._made:
             return
         self._made = shape
@@ -163,8 +164,18 @@ class HostPage(Page):
             for path, spec in edit.all_specs(job).items()
             if path.startswith("vehicle.") and path != "vehicle.kind"
         ]
+        drawn = [path for path, _ in table if not origin.of_use(job, path)]
+        table = [row for row in table if row[0] not in drawn]
         for group, rows in groupby(
             sorted(table, key=lambda r: list(dict.fromkeys(s.group for _, s in table)).index(r[1].group)),
             key=lambda r: r[1].group,
         ):
             self.place.addWidget(form(self.store, [path for path, _ in rows], group))
+        if drawn:
+            rest = Fold(
+                "Only drawn: nothing here is reckoned from these…",
+                "only drawn",
+                "They make the picture like your host; leave them if it looks right",
+            )
+            rest.inner.addWidget(form(self.store, drawn))
+            self.place.addWidget(rest)
