@@ -39,7 +39,8 @@ def test_what_is_light_is_held_in_a_hand():
 
 
 def test_feet_on_both_rails_are_set_to_each_other_on_the_vehicle():
-    (said,) = tack_words(families.build(REAR))
+    before, said = tack_words(families.build(REAR))
+    assert "battery's earth off" in before and "control units" in before
     assert "bolt the side plates on hand-tight" in said and "set the cross tube between them" in said
     assert list(tack_words(families.build(families.new_job("hook-plate")))) == []
 

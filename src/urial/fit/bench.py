@@ -88,6 +88,11 @@ def tack_words(assembly: Assembly) -> Iterator[str]:
             continue
         feet_names = _names([assembly.by_key[k] for k in parts])
         yield (
+            f"Before an arc is struck on the vehicle for the {name}: the battery's earth off, plugs of "
+            "control units pulled, the welder's clamp beside the bead and never across a bearing, fuel and "
+            "brake lines covered, an extinguisher at hand."
+        )
+        yield (
             f"Tack the {name} on the vehicle: bolt the {feet_names} on hand-tight, set the {between.name} "
             "between them "
             f"and tack it at both ends, tack a straight flat across, then take it off and weld it. What lies "

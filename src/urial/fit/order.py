@@ -18,7 +18,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from urial.assembly.facts import layers
-from urial.assembly.model import Assembly, Bolts, Contact, Fit, Plugs, Weld
+from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Contact, Fit, Plugs, Weld
 from urial.fit.model import Finding, Step, Stopped
 from urial.fit.room import Body, Box, Room, apart, shared
 from urial.geometry.place import Place, Vec, X, Y, Z, angle_axis, minus, times
@@ -260,8 +260,35 @@ class Order:
     firsts: Mapping[int, First] = field(default_factory=dict)  # by id of the thing: what it does before
 
 
-def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped) -> Order:
-    """Take things off one after the other, the last ones first; what only comes off as one is said."""
+@dataclass(frozen=True)
+class Holds:
+    """What holds what: which things (by id) are joined to which, and which to the host."""
+
+    joined: Mapping[int, frozenset[int]] = field(default_factory=dict)
+    hosted: frozenset[int] = frozenset()
+
+    def held(self, things: Sequence[Thing]) -> set[int]:
+        """Which of these are held by the host, through each other."""
+        there = {id(t) for t in things}
+        out, new = set[int](), there & self.hosted
+        while new:
+            out |= new
+            new = {n for k in new for n in self.joined.get(k, ())} & there - out
+        return out
+
+    def lets_go(self, group: Sequence[Thing], left: Sequence[Thing]) -> bool:
+        """May these be taken from what is left, so that nothing that was held hangs in the air?"""
+        rest = [t for t in left if t not in group]
+        return self.held(left) - {id(t) for t in group} <= self.held(rest)
+
+
+def take_apart(
+    things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped, holds: Holds | None = None
+) -> Order:
+    """Take things off one after the other, the last ones first; what only comes off as one is said.  Nothing
+    is taken off that holds something else up, where ``holds`` knows of it.
+    """
+    holds = holds or Holds()
     budget = Budget()
     left, off = list(things), list[tuple[Thing, Vec, float]]()
     together: list[tuple[Thing, ...]] = []
@@ -270,6 +297,8 @@ def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped
         found: tuple[list[Thing], Vec, float] | None = None
         blocked: list[tuple[Thing, Vec, tuple[Thing, ...]]] = []
         for thing in reversed(left):
+            if not holds.lets_go([thing], left):
+                continue
             others = [*(t for t in left if t is not thing), *fixed]
             tries = []
             for way in thing.ways:
@@ -283,9 +312,9 @@ def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped
             way, by = min(tries, key=lambda t: (any(x.fixed for x in t[1]), len(t[1])))
             blocked.append((thing, way, by))
         if found is None:
-            found = _crooked(left, fixed, firsts, stopped)
+            found = _crooked(left, fixed, firsts, stopped, holds)
         if found is None and len(left) > 1:
-            found = _as_one(left, fixed, blocked, budget)
+            found = _as_one(left, fixed, holds, budget)
         if found is None:
             why = tuple(_fewest(blocked))
             return Order(tuple(off), tuple(left), why, tuple(together), budget.spent, firsts)
@@ -299,10 +328,16 @@ def take_apart(things: Sequence[Thing], fixed: Sequence[Thing], stopped: Stopped
 
 
 def _crooked(
-    left: Sequence[Thing], fixed: Sequence[Thing], firsts: dict[int, First], stopped: Stopped
+    left: Sequence[Thing],
+    fixed: Sequence[Thing],
+    firsts: dict[int, First],
+    stopped: Stopped,
+    holds: Holds,
 ) -> tuple[list[Thing], Vec, float] | None:
     """The last thing that comes off with a shift or a tilt before it."""
     for thing in reversed(left):
+        if not holds.lets_go([thing], left):
+            continue
         others = [*(t for t in left if t is not thing), *fixed]
         out = crooked_out(thing, others, Budget(CROOKED), stopped)
         if out is not None:
@@ -314,7 +349,7 @@ def _crooked(
 def _as_one(
     left: Sequence[Thing],
     fixed: Sequence[Thing],
-    blocked: Sequence[tuple[Thing, Vec, tuple[Thing, ...]]],
+    holds: Holds,
     budget: Budget,
 ) -> tuple[list[Thing], Vec, float] | None:
     """The fewest things that come off together: each with what blocks it and what blocks those."""
@@ -329,6 +364,8 @@ def _as_one(
                     reach, hits = way_out(one, others, way, budget)
                     far = max(far, reach)
                     more |= {others[n] for n in hits}
+                if not more and not holds.lets_go(group, left):
+                    break
                 if not more:
                     if best is None or len(group) < len(best[0]):
                         best = (group, way, far)
@@ -397,11 +434,88 @@ def things_of(assembly: Assembly, room: Room) -> list[Thing]:
     return [t for _, t in sorted(out, key=lambda row: row[0])]
 
 
+def holds_of(assembly: Assembly, things: Sequence[Thing]) -> Holds:
+    """What holds what, by the joints: also through bolts, nuts and pins, which go with what they hold."""
+    of = {key: id(t) for t in things for key in t.keys}
+    edges: dict[object, set[object]] = {}
+    for j in assembly.joints:
+        a, b = (of.get(k, k) for k in (j.a, j.b))
+        if LOAD not in (j.a, j.b):
+            edges.setdefault(a, set()).add(b)
+            edges.setdefault(b, set()).add(a)
+    joined: dict[int, frozenset[int]] = {}
+    hosted = set()
+    for start in set(of.values()):
+        reached: set[object] = set()
+        new: set[object] = {start}
+        while new:  # on through hardware, up to the next thing or the host
+            reached |= new
+            new = {
+                n
+                for k in new
+                if k == start or not (isinstance(k, int) or k == HOST)
+                for n in edges.get(k, ())
+            } - reached
+        joined[start] = frozenset(k for k in reached if isinstance(k, int) and k != start)
+        if HOST in reached:
+            hosted.add(start)
+    return Holds(joined, frozenset(hosted))
+
+
+def bore_findings(
+    assembly: Assembly, things: Sequence[Thing], fixed: Sequence[Thing], holds: Holds, budget: Budget
+) -> Iterator[Finding]:
+    """An insert comes out of its bore while its hitch stays where it is, with what stands on the insert."""
+    of = {key: t for t in things for key in t.keys}
+    seen: set[int] = set()
+    for j in assembly.joints:
+        if not isinstance(j.how, Fit) or j.a not in of or j.b not in of or id(of[j.a]) in seen:
+            continue
+        insert, hitch = of[j.a], of[j.b]
+        if insert is hitch:
+            continue
+        seen.add(id(insert))
+        stays = [t for t in things if t is not insert]
+        kept = holds.held(stays)
+        others = [*(t for t in stays if id(t) in kept or t is hitch), *fixed]
+        way = times(j.place.x, -1)
+        out = [insert, *(t for t in stays if id(t) not in kept and t is not hitch)]
+        hit = {n for thing in out for n in way_out(thing, others, way, budget)[1]}
+        if not hit or budget.spent:
+            continue
+        met = [others[n] for n in sorted(hit)]
+        after = min(_gap(b, c, way) for t in out for b in t.bodies for m in met for c in m.bodies)
+        names = " and the ".join(dict.fromkeys(t.name for t in met))
+        yield Finding(
+            f"bore {insert.keys[0]}",
+            "order",
+            (insert.bodies[0].label, *dict.fromkeys(t.bodies[0].label for t in met)),
+            j.place.o,
+            after,
+            f"The {insert.name} does not come out of its bore with the {hitch.name} where it is: "
+            f"{words_of(way)} it meets the {names} after {after:.0f} mm.",
+            advice=f"Move the {names}, or turn the bore so that the {insert.name} has its own length free.",
+        )
+
+
+def _gap(body: Body, b: Body, way: Vec) -> float:
+    """How far a body goes along a way before its box is at another's, mm; FAR where it passes."""
+    if not _ahead(body.box, b.box, way, FAR):
+        return FAR
+    k = max(range(3), key=lambda n: abs(way[n]))
+    gap = b.box[0][k] - body.box[1][k] if way[k] > 0 else body.box[0][k] - b.box[1][k]
+    return max(gap, 0.0)
+
+
 def order_findings(assembly: Assembly, room: Room, stopped: Stopped) -> Iterator[Finding | Step | str]:
     """The steps, first on first; what does not come on or off and why."""
     things = things_of(assembly, room)
     fixed = [Thing(b.name, (b,), fixed=True) for b in room.bodies if b.what != "part"]
-    order = take_apart(things, fixed, stopped)
+    holds = holds_of(assembly, things)
+    order = take_apart(things, fixed, stopped, holds)
+    kept_in = list(bore_findings(assembly, things, fixed, holds, Budget()))
+    yield from kept_in
+    told = {f.id.removeprefix("bore ") for f in kept_in}
     as_one = {id(t): group for group in order.together for t in group}
     said: set[int] = set()
     for thing, way, far in reversed(order.off):
@@ -422,6 +536,8 @@ def order_findings(assembly: Assembly, room: Room, stopped: Stopped) -> Iterator
         if first is not None:
             yield f"The {names} comes off crooked: {first.words}, then move it {words_of(way)}."
     for thing, way, by in order.blocked:
+        if thing.keys[0] in told:
+            continue
         meets = [b.name for b in by]
         low = tuple(min(b.box[0][k] for b in thing.bodies) for k in range(3))
         high = tuple(max(b.box[1][k] for b in thing.bodies) for k in range(3))

@@ -6,14 +6,14 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 
 from urial.assembly import bodies
-from urial.assembly.model import Assembly, StrapRound
+from urial.assembly.model import Assembly, Eye, Ground, Seat, StrapRound, Weld
 from urial.families import build
 from urial.fit import access, asked, bench, clash, clearance, holes, order, service, trims, widths
 from urial.fit.fasteners import fasteners, pins
 from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
 from urial.fit.room import Room, room_of, tools
-from urial.geometry.place import Vec
+from urial.geometry.place import Vec, minus, norm
 from urial.job.model import ON_PAPER, Job
 from urial.job.remembered import Remembered
 
@@ -174,10 +174,10 @@ def on_and_off(job: Job, assembly: Assembly) -> list[OnOff]:
         straps = sum(
             isinstance(j.how, StrapRound) and j.key.startswith(f"{piece.id}/") for j in assembly.joints
         )
-        m = t["minutes"]
+        m, beads, rests = t["minutes"], *_crossing(piece.id, assembly)
         minutes = m["piece"] + m["bolt"] * len(turned) + m["pin"] * len(pushed) + m["strap"] * straps
+        minutes += m["weld_per_m"] * beads / 1000
         sizes = tuple(sorted({round(g.across_flats, 2) for f in turned for g in (f.head, f.nut) if g}))
-        heavy = kg > t["one_person_kg"]
         name = assembly.titles.get(piece.id, f"piece {piece.id}")
         out.append(
             OnOff(
@@ -189,7 +189,7 @@ def on_and_off(job: Job, assembly: Assembly) -> list[OnOff]:
                 len(pushed),
                 sizes,
                 minutes,
-                _words(name, kg, balance, (len(turned), len(pushed), straps), sizes, minutes, heavy),
+                _words(name, kg, balance, (len(turned), len(pushed), straps), sizes, minutes, (beads, rests)),
             )
         )
     return out
@@ -202,22 +202,45 @@ def _words(
     count: tuple[int, int, int],
     sizes: tuple[float, ...],
     minutes: float,
-    heavy: bool,
+    stays: tuple[float, str],
 ) -> str:
     bolts, pushed, straps = count
+    beads, rests = stays
     held = [f"{bolts} bolt{'s' if bolts > 1 else ''}"] if bolts else []
     held += [f"{pushed} pin{'s' if pushed > 1 else ''}"] if pushed else []
     held += [f"{straps} strap leg{'s' if straps > 1 else ''}"] if straps else []
+    held += [f"{beads:.0f} mm of bead: welded on, it stays"] if beads else []
     spanners = ", ".join(f"{s:.4g} mm" for s in sizes)
-    with_what = f"spanners {spanners}" if sizes else "no tool"
-    lift = (
-        "more than one person lifts (25 kg): two people, a jack or a strap to hang it by"
-        if heavy
-        else "one person lifts it"
-    )
+    with_what = f"spanners {spanners}" if sizes else "a welder" if beads else "no tool"
+    lift = _lift(kg, rests)
     x, _, z = balance
     return (
         f"{name[0].upper()}{name[1:]}: {kg:.1f} kg, {lift}; it balances {abs(x):.0f} mm "
         f"{'behind' if x <= 0 else 'ahead of'} the host's zero and {z:.0f} mm up. "
-        f"{' and '.join(held) if held else 'Nothing holds it'}; {with_what}, about {minutes:.0f} minutes."
+        f"{' and '.join(held) if held else rests or 'Nothing holds it'}; {with_what}, about "
+        f"{minutes:.0f} minutes."
     )
+
+
+WHEELS = "It stands on its own wheels and is coupled"
+RESTS: dict[type, str] = {Ground: WHEELS, Seat: "It hangs on the linkage", Eye: "Its eye hangs on the pin"}
+"""What holds a piece up that nothing fastens."""
+
+
+def _crossing(piece: str, assembly: Assembly) -> tuple[float, str]:
+    """The beads that join a piece to what is not of it, mm, and what else it rests on, in words."""
+    across = [j for j in assembly.joints if (j.a.split("/")[0] == piece) != (j.b.split("/")[0] == piece)]
+    beads = sum(norm(minus(run.b, run.a)) for j in across if isinstance(j.how, Weld) for run in j.how.runs)
+    kinds = {type(j.how) for j in across}
+    return beads, next((words for kind, words in RESTS.items() if kind in kinds), "")
+
+
+def _lift(kg: float, rests: str) -> str:
+    t = tools()["lift"]
+    if rests == WHEELS:
+        return "it rolls to its place"
+    if kg > t["two_persons_kg"]:
+        return "more than two people lift (50 kg): a hoist, or a jack under it"
+    if kg > t["one_person_kg"]:
+        return "more than one person lifts (25 kg): two people, a jack or a strap to hang it by"
+    return "one person lifts it"

@@ -44,8 +44,9 @@ def squat_per_100kg(job: Job) -> float | None:
 
 def _pin(job: Job, assembly: Assembly | None) -> tuple[Item, Item]:
     a, show = job.survey.answers, partial(_length, job)
-    piece = job.piece("rear-receiver")
-    at = getattr(piece.values, "mouth_to_pin_mm", None) if piece else None
+    bores = [x for p in job.stack if (x := getattr(p.values, "mouth_to_pin_mm", None)) is not None]
+    known = a.bar_mouth_to_pin_mm
+    at = max(bores, key=lambda x: abs(x - known) if known is not None else 0.0, default=None)
     if a.bar_mouth_to_pin_mm is None:
         first: tuple[State, str] = (
             "open",

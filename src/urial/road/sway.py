@@ -183,9 +183,13 @@ def jerk(rig: Rig, speed_kmh: float, steer_deg: float, seconds: float = 8.0, ste
     return Track(np.asarray(time, dtype=np.float64), x, pose, np.asarray(steer, dtype=np.float64))
 
 
-def rig_of(job: Job, ball_overhang_mm: float, deck: Deck | None = None) -> Rig:
+SOFT = 0.75
+"""So much of the stiffness that is assumed soft or worn tyres have: what nobody measured promises no more."""
+
+
+def rig_of(job: Job, ball_overhang_mm: float, deck: Deck | None = None, grip: float = 1.0) -> Rig:
     """The job's rig: masses from the host and the deck (or the duty while the deck is bare), stiffness from
-    the loads on the axles.
+    the loads on the axles, ``grip`` times as stiff as the job says.
 
     Yaw inertia of the vehicle is m·a·b, near the truth for most cars and trucks (Dixon, *Tires, suspension
     and handling*, 1996); tyres give side force in proportion to the load on them, the factor being a
@@ -222,11 +226,11 @@ def rig_of(job: Job, ball_overhang_mm: float, deck: Deck | None = None) -> Rig:
         a,
         b,
         b + over / 1000,
-        run.grip_per_rad * max(front, 1.0) * g,
-        run.grip_per_rad * max(rear, 1.0) * g,
+        grip * run.grip_per_rad * max(front, 1.0) * g,
+        grip * run.grip_per_rad * max(rear, 1.0) * g,
         mt,
         inertia,
         l1,
         length,
-        run.trailer_grip_per_rad * max(mt - tongue, 1.0) * g,
+        grip * run.trailer_grip_per_rad * max(mt - tongue, 1.0) * g,
     )

@@ -329,7 +329,7 @@ class Cut(Station):
                     (len(v.unchecked), "unjudged"),
                     (lapsed, "a change lapsed"),
                     (blocked, f"{blocked} in the way"),
-                    (assumed, f"{assumed} assumed"),
+                    (assumed, "measure"),
                 )
                 if count
             ),

@@ -435,4 +435,4 @@ class Prove(Station):
         if unknown:
             return f"{unknown} unjudged", True
         assumed = len(self.store.document.assumed)
-        return (f"if {assumed} are right" if assumed else "holds"), False
+        return (f"{assumed} unmeasured" if assumed else "holds"), False

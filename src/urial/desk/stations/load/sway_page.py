@@ -8,6 +8,7 @@ from urial import units
 from urial.desk.scene.sway_view import SwayView
 from urial.desk.stations.page import Page, tone
 from urial.desk.widgets.fields import form, label
+from urial.job import origin
 from urial.job.host import TwoWheeler, Vehicle
 from urial.job.model import Job
 from urial.prove.ratings import ball_overhang
@@ -16,6 +17,8 @@ from urial.road.lean import SIDE_G, lean
 
 SPEEDS = [float(s) for s in range(10, 151, 5)]
 MOVED = 500.0  # mm the cargo is moved back for the second curve
+
+TYRES = ("running.grip_per_rad", "running.trailer_grip_per_rad")
 
 
 class SwayPage(Page):
@@ -133,6 +136,16 @@ class SwayPage(Page):
             says += (
                 f" At {self.now.divergence_kmh:.0f} km/h the vehicle itself turns round: too much "
                 "weight on its tail."
+            )
+        guessed = [p for p in TYRES if origin.is_assumed(job, p)]
+        if guessed:  # a promise rests on what somebody knows
+            rig = sway.rig_of(job, over, grip=sway.SOFT)
+            soft = sway.sway(rig, SPEEDS)
+            slow = soft.slow_down_kmh
+            said = f"at {slow:.0f} km/h" if slow is not None else "above 200 km/h"
+            says = (
+                "Nobody knows these tyres: their stiffness is a starting value. With soft or worn ones "
+                f"damping falls to 10 % {said}; go by that. As assumed: {says[0].lower()}{says[1:]}"
             )
         (here,) = sway.damping(rig, [job.running.speed_kmh])
         if here is not None:
