@@ -8,10 +8,11 @@ from pathlib import Path
 import numpy as np
 
 from urial import families
+from urial.fit import fit
 from urial.job import edit
 from urial.job.file import Document
 from urial.job.host import HardPoint
-from urial.job.model import Job
+from urial.job.model import Job, Waiver
 from urial.job.survey import (
     Answers,
     Survey,
@@ -21,6 +22,16 @@ from urial.measure.places import hard_points
 
 HERE = Path(__file__).parents[1] / "src" / "urial" / "families" / "demo"
 """Where they ship."""
+
+
+def lived_with(job: Job, view: str, way: str = "") -> Job:
+    """The job with what its cargo stands in lived with: the ``view`` it takes, the ``way`` of a gate."""
+    out = list(job.waived)
+    for f in fit(job, moves=False).findings:
+        reason = view if "in the view of" in f.words else way if "from opening" in f.words else ""
+        if f.id.startswith("cargo ") and reason:
+            out.append(Waiver(finding=f.id, reason=reason))
+    return job.model_copy(update={"waived": tuple(out)})
 
 
 def noisy(mm: float, seed: int) -> float:

@@ -260,7 +260,7 @@ def valley_jobs(surveys: dict[str, Document]) -> list[Made]:
         ),
     )
     trailer = named(families.new_job("flat-trailer"), "Dairy: churn trailer", "alpine dairy", "Churn trailer")
-    trailer = sized(trailer, side_mm=270.0, side_weld_mm=5.0)
+    trailer = sized(trailer, side_mm=270.0, side_weld_mm=5.0, wide_mm=1180.0)
     bar = named(
         families.new_job("drawbar"), "Dairy: drawbar for the churn trailer", "alpine dairy", "Churn trailer"
     )

@@ -12,7 +12,7 @@ from types import MappingProxyType
 
 import numpy as np
 from bumper_model import stands_behind
-from common import HERE, answered, diagonals, holes, noisy, sized, standing
+from common import HERE, answered, diagonals, holes, lived_with, noisy, sized, standing
 from PIL import Image
 
 from urial import families
@@ -291,17 +291,20 @@ def carrier() -> Document:
         ),
         Recovery(title="kinetic strap", stuck_kg=900.0),
     )
-    return Document(
-        sized(job, chain_length_mm=80.0).model_copy(
-            update={
-                "title": "Rescue post: generator and pump on the hitch",
-                "duties": duties,
-                "deck": Deck(),
-                "weighings": (),
-                "duty": job.duty.model_copy(update={"towed": False}),
-            }
-        )
+    loaded = sized(job, chain_length_mm=80.0).model_copy(
+        update={
+            "title": "Rescue post: generator and pump on the hitch",
+            "duties": duties,
+            "deck": Deck(),
+            "weighings": (),
+            "duty": job.duty.model_copy(update={"towed": False}),
+        }
     )
+    view, way = (
+        "The board with lamps and plate goes on the deck's rear edge.",
+        "The tailgate is opened unloaded.",
+    )
+    return Document(lived_with(loaded, view, way))
 
 
 def picture(
@@ -1159,7 +1162,7 @@ def parts(surveys: dict[str, Document]) -> list[tuple[str, str, str, Document]]:
             "Tool plate on the hitch",
             "A flat carrier in the rescue post's receiver: a cutter box and a fuel can on a tapped "
             "plate with a rim.",
-            Document(plate),
+            Document(lived_with(plate, "The plate and its lamp go on the tool plate's rim.")),
         ),
         (
             "medic-bike-hitch.urial",

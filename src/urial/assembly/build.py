@@ -29,7 +29,7 @@ from urial.assembly.model import (
     Weld,
     bare,
 )
-from urial.geometry import axis
+from urial.geometry import axis, solids
 from urial.geometry import path as paths
 from urial.geometry.path import Line, ShapeError
 from urial.geometry.place import ORIGIN, Place, Vec, X, Z, add, along, dot, middle, minus, norm, times
@@ -296,9 +296,13 @@ class Build:
         *,
         hardware: bool = True,
         rated: bool = True,
+        weighs_kg: float | None = None,
     ) -> Part:
-        """Hardware of coaxial steps."""
-        return self.part(name, shape, material, stock, hardware=hardware, rated=rated)
+        """Hardware of coaxial steps; ``weighs_kg`` where it is no solid steel (a tyre on its wheel)."""
+        made_of = catalogue.material(material)
+        if weighs_kg is not None:
+            made_of = replace(made_of, density=weighs_kg / solids.volume(shape) * 1e9)
+        return self.part(name, shape, made_of, stock, hardware=hardware, rated=rated)
 
     # ---- joints
 

@@ -189,10 +189,9 @@ def build(p: FlatTrailer, b: Build, wheels: HostSocket) -> None:
             b.socket(f"deck {k}.{side}", member, at, Takes("deck", path="wide_mm"))
     _axle(b, p, rails, (left[0], left[1], tyre, tyre_wide), (half, low))
     _deck(b, p, members, xs, top + cross.height)
-    if p.side_mm > 0:
-        _sides(b, p, members, xs, top + cross.height)
+    posts = _sides(b, p, members, xs, top + cross.height) if p.side_mm > 0 else {}
     if p.fenders:
-        _fenders(b, p, members, xs, (left[0], left[1], tyre, tyre_wide), top)
+        _fenders(b, p, members, xs, (left[0], left[1], tyre, tyre_wide), top, posts)
     b.plug("wheels", rails["left"], Place())
     _said(b, p, left, top)
 
@@ -333,13 +332,13 @@ def _axle(
                     normal=times(Z, way),
                 ),
             )
-        thick = p.wheel_kg / (STEEL * math.pi * tyre**2 / 4)  # drawn as a disc of its mass
         wheel = b.turned(
             Named("wheel", instance=side, called="wheel with hub", paths=("wheel_kg",)),
-            Turned(Place.facing((x, s * hub - thick / 2, z), Y, X), ((thick, tyre, 0),)),
+            Turned(Place.facing((x, s * hub - tyre_wide / 2, z), Y, X), ((tyre_wide, tyre, 0),)),
             "S235",
             f"bought, {'no rating' if p.wheel_rated_kg is None else f'rated {p.wheel_rated_kg:.4g} kg'}",
             rated=p.wheel_rated_kg is not None,
+            weighs_kg=p.wheel_kg,
         )
         b.joint(
             Named("hub", instance=side, called=f"{side} hub"),
@@ -431,8 +430,13 @@ def _deck(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: f
     b.dimension(Dimension("bed wide", (x0, y, top), (x0, -y, top), "y", ("rear", "top"), "wide_mm"))
 
 
-def _sides(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: float) -> None:
-    """A post on each end of the first and the last cross member, a tube along their tops."""
+def _sides(
+    b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: float
+) -> dict[tuple[str, int], Part]:
+    """A post on each end of the first and the last cross member, a tube along their tops; the posts by side
+    and number of their cross member.
+    """
+    posts: dict[tuple[str, int], Part] = {}
     own = catalogue.bar(p.side)
     deck = p.board_mm if p.deck == "timber" else catalogue.plate(p.sheet).thickness
     high = top + deck + p.side_mm
@@ -457,17 +461,18 @@ def _sides(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: 
             if p.side_posts == "ends" and 1 < k < len(xs):
                 continue
             inst = f"{k}{'1' if s > 0 else '2'}"
-            base = top - cross.height
+            base = top - cross.height - 15.0  # so that the lower bead finds a ledge
             post = b.bar(
                 Named("post", instance=inst, called=f"{side} post {k}", paths=("side", "side_mm")),
                 Bar(own, Line((x, y, base), (x, y, high - own.height / 2)), up=X),
                 p.steel,
             )
+            posts[side, k] = post
             face = s * (p.wide_mm / 2 + 3.0)
-            seam = loop(
+            seam = loop(  # the sides where the post's face is flat, top and foot along the cross member's own
                 Place.facing((x, face, top - cross.height / 2), times(Y, s), X),
                 own.width - 2 * own.radius,
-                cross.height - 2 * cross.radius,
+                cross.height,
             )
             b.weld(
                 Named("post weld", instance=inst, called=f"{side} post {k} to its cross member"),
@@ -486,6 +491,7 @@ def _sides(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: 
                     normal=Z,
                 ),
             )
+    return posts
 
 
 def _fenders(
@@ -495,15 +501,19 @@ def _fenders(
     xs: list[float],
     at: tuple[float, float, float, float],
     top: float,
+    posts: dict[tuple[str, int], Part],
 ) -> None:
-    """A folded sheet over each tyre, its inner edge turned down on to the end of a cross member."""
+    """A sheet over each tyre on a bracket from the end of a cross member, or from the post that stands there;
+    outside all posts.
+    """
     x, hub, tyre, wide = at
-    inner = p.wide_mm / 2 + 3.0
+    cross, t = catalogue.bar(p.cross), 2.0
+    k = min(range(len(xs)), key=lambda n: abs(xs[n] - x))
+    outside = catalogue.bar(p.side).width if posts else 0.0
+    inner = p.wide_mm / 2 + 3.0 + outside
     if hub - wide / 2 < inner:
         b.note("the wheels stand under the bed, which covers them: no fenders")
         return
-    cross, t = catalogue.bar(p.cross), 2.0
-    k = min(range(len(xs)), key=lambda n: abs(xs[n] - x))
     z, out = tyre + 60.0, hub + wide / 2 + 15
     if z < top + cross.height + 10:
         b.note("the bed stands higher than the tyres: no fenders are drawn")
@@ -520,20 +530,26 @@ def _fenders(
             "S235",
             "plate 2 mm",
         )
-        strut = catalogue.bar("flat 40x6")
-        end = s * (p.wide_mm / 2 + 3.0)
+        post = posts.get((side, k + 1))
+        holds, flat = (post, catalogue.bar(p.side)) if post else (members[k], cross)
+        strut = catalogue.bar(
+            "flat 40x6" if post is None or flat.width - 2 * flat.radius >= 40 else "flat 30x6"
+        )
+        end = s * (p.wide_mm / 2 + 3.0 + (flat.width if post else 0.0))
+        u, z1 = strut.width / 2 - 2.0, (z - 10.0 if post else top + cross.height - cross.radius)
         bracket = b.bar(
             Named("fender bracket", instance=side),
             Bar(strut, Line((xs[k], end + s * 3.0, top + 4.0), (xs[k], end + s * 3.0, z)), up=X),
             p.steel,
         )
         rows: list[tuple[Vec, Vec]] = [
-            ((xs[k] + u, end, top + cross.radius), (xs[k] + u, end, top + cross.height - cross.radius))
-            for u in (-18.0, 18.0)
+            ((xs[k] + v, end, top + cross.radius), (xs[k] + v, end, min(z1, top + cross.radius + 60.0)))
+            for v in (-u, u)
         ]
+        on = "post" if post else "cross member"
         b.weld(
-            Named("bracket weld", instance=side, called=f"{side} fender bracket to cross member {k + 1}"),
-            members[k],
+            Named("bracket weld", instance=side, called=f"{side} fender bracket to {on} {k + 1}"),
+            holds,
             bracket,
             Beads(rows, 4.0, "", normal=Y),
         )
@@ -541,7 +557,7 @@ def _fenders(
             Named("fender weld", instance=side, called=f"{side} fender to its bracket"),
             bracket,
             made,
-            Beads([((xs[k] - 18.0, end + s * 3.0, z), (xs[k] + 18.0, end + s * 3.0, z))], 3.0, "", normal=Z),
+            Beads([((xs[k] - u, end + s * 3.0, z), (xs[k] + u, end + s * 3.0, z))], 3.0, "", normal=Z),
         )
 
 

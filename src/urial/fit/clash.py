@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from itertools import combinations
+
+from manifold3d import Manifold
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Bolts
@@ -13,6 +15,7 @@ from urial.geometry.place import Vec
 from urial.geometry.shape import Strap
 from urial.geometry.solids import bounding_box
 from urial.job.model import Job
+from urial.job.survey import Cone, KeepOut, Swing
 from urial.measure import keepout
 
 AXES: tuple[tuple[Vec, str], ...] = (
@@ -113,6 +116,74 @@ def _passes(assembly: Assembly) -> set[tuple[str, str]]:
                 if assembly.by_key[one].rated or assembly.by_key[other].rated:
                     out.add((one, other))
     return out
+
+
+LOW = 150.0
+"""What hangs nearer to the ground than this catches on kerbs, mm: said, and no clash."""
+
+
+def of_cargo(
+    job: Job, room: Room, cargo: Sequence[tuple[str, Vec, Vec]], stopped: Stopped
+) -> Iterator[Finding | str]:
+    """What is carried is metal too: it runs into keep-outs, the host and the ground.  ``cargo``: names and
+    opposite corners in the host's axes.
+    """
+    fixed = [b for b in room.bodies if b.what == "host"]
+    kept: dict[str, KeepOut] = {}
+    for keep in job.survey.keep_outs:
+        if keep.there:
+            kept[keep.name] = keep
+            solid = keepout.solid(keep, job.vehicle)
+            fixed.append(Body(f"“{keep.name}”", keep.name, "", "", "keep-out", solid))
+    for name, low, high in cargo:
+        size = [q - p for p, q in zip(low, high, strict=True)]
+        box = Manifold.cube(size).translate(list(low))
+        own = Body(f"“{name}”", name, "", "", "cargo", box)
+        for other in fixed:
+            if stopped():
+                return
+            if apart(own.box, other.box, -0.05) or shared(own.solid, other.solid) <= bodies.LEAST:
+                continue
+            deep, way = depth(own, other)
+            met = kept.get(other.label)
+            corner, far = bounding_box(own.solid ^ other.solid)
+            yield Finding(
+                f"cargo {name} | {other.name}",
+                "clash",
+                (name, other.label),
+                tuple((p + q) / 2 for p, q in zip(corner, far, strict=True)),  # type: ignore[arg-type]
+                deep,
+                _carried_into(name, other, met, f"{deep:.0f} mm", way),
+            )
+        if low[2] < 0:
+            yield Finding(
+                f"cargo {name} | ground",
+                "clash",
+                (name, "ground"),
+                (low[0], low[1], 0.0),
+                -low[2],
+                f"What is carried, “{name}”, stands {-low[2]:.0f} mm into the ground; carry it higher.",
+            )
+        elif low[2] < LOW:
+            yield (
+                f"What is carried, “{name}”, hangs {low[2]:.0f} mm over the ground: it catches on kerbs "
+                "and ramps."
+            )
+
+
+def _carried_into(name: str, other: Body, keep: KeepOut | None, deep: str, way: str) -> str:
+    """What a loaded thing does to what it stands in: a gate stays shut, a lamp is hidden, steel is met."""
+    if isinstance(keep, Swing):
+        return (
+            f"Loaded, “{name}” keeps the {other.name} from opening, {deep} in its way; {deep} {way} "
+            "clears it."
+        )
+    if isinstance(keep, Cone):
+        return (
+            f"“{name}” stands {deep} in the view of the {other.name}: repeat it on the carrier, or go {deep} "
+            f"{way}."
+        )
+    return f"What is carried, “{name}”, runs {deep} into the {other.name}; {deep} {way} clears it."
 
 
 def with_keep_outs(job: Job, assembly: Assembly) -> Iterator[Finding]:

@@ -55,7 +55,7 @@ class Body:
     label: str
     key: str
     piece: str
-    what: Literal["part", "keep-out", "host"]
+    what: Literal["part", "keep-out", "host", "cargo"]
     solid: Manifold
 
     @cached_property

@@ -16,6 +16,7 @@ from urial.fit.room import Room, room_of, tools
 from urial.geometry.place import Vec, minus, norm
 from urial.job.model import ON_PAPER, Job
 from urial.job.remembered import Remembered
+from urial.loads.duties import carried
 
 RANK = {"clash": 0, "order": 1, "access": 2, "hole": 3, "stack": 4}
 """What stops a part from going on at all stands before what makes it hard."""
@@ -25,7 +26,11 @@ MOVED = 6
 
 def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) -> list[Finding | Step | str]:
     if kind == "clash":
-        return [*clash.among_parts(assembly, room, stopped), *clash.with_keep_outs(job, assembly)]
+        return [
+            *clash.among_parts(assembly, room, stopped),
+            *clash.with_keep_outs(job, assembly),
+            *clash.of_cargo(job, room, carried(job, assembly), stopped),
+        ]
     if kind == "access":
         return [
             *access.bolt_findings(job, assembly, room, stopped),
@@ -52,7 +57,7 @@ def _ask(job: Job, assembly: Assembly, room: Room, kind: str, stopped: Stopped) 
     ]
 
 
-MOVABLE = ("clash ", "keep-out ", "bolt ", "pin ", "out ", "drill ", "clearance ")
+MOVABLE = ("clash ", "keep-out ", "cargo ", "bolt ", "pin ", "out ", "drill ", "clearance ")
 """Findings, by how their ids begin, that a size of the part may clear."""
 
 
