@@ -5,6 +5,8 @@ import os
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
+from urial.desk.widgets.word_button import WordButton
+
 HANGS_MS = int(os.environ.get("URIAL_TEST_HANGS_MS", "300000"))
 """What takes so long hangs, however loaded the machine: a wait ends when what it waits for is there."""
 
@@ -34,3 +36,9 @@ def click(qtbot, where, name, kind=QPushButton):
 def field(qtbot, where, path):
     """The field of a size."""
     return shown(qtbot, where, f"field:{path}", QWidget)
+
+
+def minded(build):
+    """All that is to be minded at Build, as it stands in its list."""
+    build.refresh()
+    return "\n".join(row.text() for row in build.minded.findChildren(WordButton))

@@ -8,6 +8,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton, QWidget
 
+from tests.desk.hands import minded
 from urial import families
 from urial.desk.scene import places
 from urial.desk.start import demo_jobs, new_parts
@@ -63,7 +64,7 @@ def test_a_carrier_is_built_on_a_receiver_on_a_truck_by_clicking_sockets_and_und
     )
     press(qtbot, window, "offer:rear-receiver")
     assert stands(window) == ["rear-receiver"] and window.store.verdict.assembly.parts
-    assert "put a ball mount, a clevis tongue or a pintle into the receiver" in build.warnings.text()
+    assert "put a ball mount, a clevis tongue or a pintle into the receiver" in minded(build)
     press(qtbot, window, "open:1/receiver")
     fits, _ = offered(qtbot, build)
     assert set(fits) == {f.name for f in families.families().values() if f.on == "receiver"}
@@ -114,7 +115,7 @@ def test_a_piece_whose_sizes_disagree_is_said_over_the_last_shape(qtbot, window,
     press(qtbot, window, "piece:2")
     window.store.write("stack.2.bar", "square 2 1/2")
     assert "wider than" in window.store.refusal and window.store.verdict.assembly is shape
-    assert "wider than" in build.warnings.text()
+    assert "wider than" in build.refused.text()
     window.undo_action.trigger()
     assert window.store.refusal == ""
 

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
-from tests.desk.hands import click, field, shown
+from tests.desk.hands import click, field, minded, shown
 from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.job.duty import Cargo, Carrier, Deck
@@ -267,7 +267,7 @@ def test_a_part_with_nothing_to_do_is_drawn_and_says_what_to_ask_of_it(qtbot, wi
     assert len(window.store.verdict.assembly.parts) == parts and not window.store.has_part
     assert not window.chain.isVisible() and not window.tabs["Prove"].isVisible()
     window.go("Build")
-    assert "Nothing is asked of the part" in window.stations["Build"].warnings.text()
+    assert "Nothing is asked of the part" in minded(window.stations["Build"])
     window.go("Load")
     click(qtbot, window, "duty:tow")
     assert (

@@ -128,7 +128,7 @@ def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_s
     assert "wider than" in window.store.refusal
     editor = field(window, "stack.2.bar")
     assert editor.line.property("wrong") and "wider than" in editor.note.text()
-    assert "wider than" in build.warnings.text() and "last shape" in build.warnings.text()
+    assert "wider than" in build.refused.text() and "last shape" in build.refused.text()
     assert (
         window.scene.grab().toImage().pixelColor(window.scene.width() // 2, window.scene.height() // 2)
         != bright

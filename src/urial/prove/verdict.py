@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
@@ -24,6 +24,7 @@ from urial.loads.case import Case, LoadPoint, apart, load_points
 from urial.loads.endurance import Repeated, repeated
 from urial.mates.host import host_sockets
 from urial.measure.concerns import concerns
+from urial.prove.minds import GROUPS, Do, Mind
 from urial.prove.ratings import rating_checks
 from urial.road.rig import masses_words
 from urial.strength.analysis import Forces, analyse
@@ -204,49 +205,66 @@ class Verdict:
         """What is not a strength but will spoil the job: fits, least sizes, tongue weight; in the job's
         units.
         """
-        said = (*self._warned, *(w for w in (masses_words(self.job),) if w))
-        return tuple(dict.fromkeys(speech.said(self.job, w) for w in said))
+        return tuple(dict.fromkeys(speech.said(self.job, m.words) for m in self.minds))
+
+    @property
+    def minds(self) -> tuple[Mind, ...]:
+        """The same as values, by what is to be done, the gravest first, each once."""
+        found = [*self._minded, *(Mind("load", w) for w in (masses_words(self.job),) if w)]
+        order = list(GROUPS)
+        return tuple(sorted(dict.fromkeys(found), key=lambda m: order.index(m.do)))
 
     @cached_property
-    def _warned(self) -> tuple[str, ...]:
-        out = [*([self.unasked] if self.unasked else []), *self.assembly.warnings]
-        out += concerns(self.job, self.assembly)
-        out += [
-            f"A formula does not fit, and its size keeps its last figure. {w}" for w in applied(self.job)[1]
-        ]
-        if self.checks and self.job.duty.towed and towing.tongue_advice(self.job).warn:
-            out.append(towing.tongue_advice(self.job).words)
-        out += weldability_words(self.assembly)
-        out += duties.said_otherwise(self.job, self.assembly)
-        for j in self.assembly.joints:
-            parts = tuple(self.assembly.by_key[k] for k in (j.a, j.b) if k in self.assembly.by_key)
+    def _minded(self) -> tuple[Mind, ...]:
+        unjudged = tuple(dict.fromkeys(u.what for u in self.unchecked))
+        n = len(self.unchecked)
+        summed = f"{n} place{'s are' if n > 1 else ' is'} not judged by any rule here: {'; '.join(unjudged)}."
+        return (
+            *([Mind("judge", summed, unjudged)] if unjudged else []),
+            *(Mind(do, w) for do, words in self._words() for w in words),
+        )
+
+    def _words(self) -> Iterator[tuple[Do, Iterable[str]]]:
+        """Sentences by what is to be done about them."""
+        job, assembly = self.job, self.assembly
+        yield "change", [self.unasked] if self.unasked else []
+        yield "change", assembly.warnings
+        yield "measure", concerns(job, assembly)
+        yield (
+            "change",
+            (f"A formula does not fit, and its size keeps its last figure. {w}" for w in applied(job)[1]),
+        )
+        if self.checks and job.duty.towed and towing.tongue_advice(job).warn:
+            yield "load", [towing.tongue_advice(job).words]
+        yield "weld", weldability_words(assembly)
+        yield "load", duties.said_otherwise(job, assembly)
+        for j in assembly.joints:
+            parts = tuple(assembly.by_key[k] for k in (j.a, j.b) if k in assembly.by_key)
             if isinstance(j.how, Weld):
-                out += weld_warnings(parts, j)
+                yield "change", weld_warnings(parts, j)
             elif isinstance(j.how, Bolts):
-                out += bolt_warnings(j, j.how, parts[0], self._stopped(j))
+                yield "change", bolt_warnings(j, j.how, parts[0], self._stopped(j))
             elif isinstance(j.how, Plugs):
-                out += plug_warnings(j, j.how, facts.thickness(parts[0]))
-        out += [w for part in self.assembly.parts for w in bend_warnings(part)]
+                yield "change", plug_warnings(j, j.how, facts.thickness(parts[0]))
+        for part in assembly.parts:
+            yield "change", bend_warnings(part)
         if self.forces is not None:
-            out += open_warnings(self.forces)
-        out += [o.words for o in bodies.overlaps(self.assembly, host_bodies(self.job))]
-        out += ground_words(self.assembly)
-        if self.unchecked:
-            out.append(
-                f"{len(self.unchecked)} place{'s are' if len(self.unchecked) > 1 else ' is'} not "
-                "judged by any rule here: " + "; ".join(dict.fromkeys(u.what for u in self.unchecked)) + "."
-            )
-        out += [
-            f"Waived in writing: {c.name} needs {c.demand:.3g} mm and has {c.available:.3g} mm ({c.clause}). "
-            f"Reason: {why}"
-            for c, why in self.waived
-        ]
-        out += self._by_one_sample()
-        out += self._gives_first()
-        changed = len(self.job.duty.factors) + sum(len(d.factors) for d in self.job.duties)
+            yield "judge", open_warnings(self.forces)
+        yield "change", (o.words for o in bodies.overlaps(assembly, host_bodies(job)))
+        yield "change", ground_words(assembly)
+        yield (
+            "note",
+            (
+                f"Waived in writing: {c.name} needs {c.demand:.3g} mm and has {c.available:.3g} mm "
+                f"({c.clause}). Reason: {why}"
+                for c, why in self.waived
+            ),
+        )
+        yield "note", self._by_one_sample()
+        yield "change", self._gives_first()
+        changed = len(job.duty.factors) + sum(len(d.factors) for d in job.duties)
         if changed:
-            out.append(f"{changed} load factor(s) differ from the policy; they are marked on the sheet.")
-        return tuple(out)
+            yield "note", [f"{changed} load factor(s) differ from the policy; they are marked on the sheet."]
 
     def _by_one_sample(self) -> list[str]:
         """What only the school of the type test lets pass, or would."""

@@ -14,6 +14,7 @@ from urial.assembly.model import Assembly, BuildError
 from urial.desk.stations.base import Station
 from urial.desk.widgets.changes import Changes
 from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.minded import Minded
 from urial.desk.widgets.offers import Offers
 from urial.desk.widgets.segments import Segments
 from urial.desk.widgets.shop_kinds import ShopKinds
@@ -74,8 +75,12 @@ class Build(Station):
         inner.addWidget(self.changes)
         self.own = ShopKinds(self.store, self.theme)
         inner.addWidget(self.own)
-        self.warnings = label("", "problem", wrap=True)
-        self.column.addWidget(self.warnings)
+        self.refused = label("", "problem", wrap=True)
+        self.refused.setObjectName("refused")
+        self.column.addWidget(self.refused)
+        self.minded = Minded(self.store)
+        self.minded.chosen.connect(self.store.select_part)
+        self.column.addWidget(self.minded)
         self.weight = label("", "quiet", wrap=True)
         self.column.addWidget(self.weight)
         self.groups: dict[str, list[str]] = {}
@@ -249,13 +254,12 @@ class Build(Station):
         self._show_offers(self.offers.isVisibleTo(self) and self.store.chosen.place is not None)
         self.tree.refresh(self.piece)
         self._say()
-        said = (
-            [f"{self.store.refusal} The picture is the last shape that could be built."]
-            if self.store.refusal
-            else []
-        ) + list(self.store.verdict.warnings)
-        self.warnings.setText("\n".join(said))
-        self.warnings.setVisible(bool(said))
+        refusal = self.store.refusal
+        self.refused.setText(
+            f"{refusal} The picture is the last shape that could be built." if refusal else ""
+        )
+        self.refused.setVisible(bool(refusal))
+        self.minded.refresh()
 
     def softest(self) -> Restraint | None:
         """How the host holds the part, and how it gives."""
@@ -326,7 +330,10 @@ class Build(Station):
     def open_words(self) -> tuple[str, bool]:
         if self.store.refusal:
             return "does not fit", True
-        n, bores = len(self.store.verdict.warnings), sum(o.on != "host" for o in self.store.places)
+        n, bores = (
+            sum(not m.note for m in self.store.verdict.minds),
+            sum(o.on != "host" for o in self.store.places),
+        )
         if n:
             return f"{n} to mind", True
         if not self.store.job.stack:

@@ -171,6 +171,7 @@ def stylesheet(t: Theme) -> str:
     QPushButton:disabled {{ color: {p.quiet}; border-color: {p.line}; }}
     QPushButton[flat="true"] {{ border: none; background: transparent; padding: {px(3)}px {px(4)}px;
         text-align: left; }}
+    QPushButton[words="true"] {{ font-weight: normal; color: {p.ink}; }}
     QPushButton[tree="true"] {{ font-weight: normal; font-size: {px(12)}px; padding: {px(4)}px {px(5)}px; }}
     QPushButton[tree="true"]:checked {{ background: {p.well}; color: {p.touch}; font-weight: bold;
         border-left: {px(3)}px solid {p.touch}; border-radius: 0; }}

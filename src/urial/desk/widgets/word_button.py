@@ -15,7 +15,7 @@ class WordButton(QPushButton):
 
     def __init__(self, text: str, parent: QWidget | None = None) -> None:
         super().__init__(text, parent)
-        policy = QSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        policy = QSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
 
@@ -31,6 +31,7 @@ class WordButton(QPushButton):
         return inner if inner.isValid() else rect.adjusted(8, 5, -8, -5)
 
     def heightForWidth(self, width: int) -> int:
+        self.ensurePolished()  # the sheet's weight and size, before it is first shown
         inner = self._inside(QRect(0, 0, max(width, 60), 200))
         around = 200 - inner.height()
         words = self.fontMetrics().boundingRect(
