@@ -7,6 +7,7 @@ NAMES: dict[str, tuple[str, str]] = {
     "bolt_group": ("connections", "Bolts in single shear, elastic and by instantaneous centre"),
     "bolt_torque": ("connections", "Preload and tightening torque"),
     "coupling_values": ("towing", "D, Dc and V values of a coupling"),
+    "cut_stock": ("cutting", "Pieces out of bars: the least bought, the longest rest"),
     "deck": ("roadgoing", "Tongue, axle and tyre loads of a loaded deck"),
     "fatigue": ("roadgoing", "Damage of stress ranges on a welded detail"),
     "frame": ("structure", "Displacements, reactions and member forces of a 3-D frame"),

@@ -536,7 +536,10 @@ def _fenders(
             "flat 40x6" if post is None or flat.width - 2 * flat.radius >= 40 else "flat 30x6"
         )
         end = s * (p.wide_mm / 2 + 3.0 + (flat.width if post else 0.0))
-        u, z1 = max(strut.width, strut.height) / 2 - 2.0, (z - 10.0 if post else top + cross.height - cross.radius)
+        u, z1 = (
+            max(strut.width, strut.height) / 2 - 2.0,
+            (z - 10.0 if post else top + cross.height - cross.radius),
+        )
         bracket = b.bar(
             Named("fender bracket", instance=side),
             Bar(strut, Line((xs[k], end + s * 3.0, top + 4.0), (xs[k], end + s * 3.0, z)), up=X),
