@@ -17,16 +17,20 @@ from urial.strength.checks.slots import closed
 
 
 class SlotBendQuestion(Question):
-    """A square or rectangular tube, ``height_mm`` of it in the plane of the bend; the bend, and the saw."""
+    """A square or rectangular tube, ``height_mm`` of it in the plane of the bend, ``left_mm`` of it left by
+    the saw; or a round one, ``od_mm``, cut ``depth_mm`` deep.  The bend, and the saw.
+    """
 
-    width_mm: Positive
-    height_mm: Positive
+    width_mm: Positive | None = None
+    height_mm: Positive | None = None
+    od_mm: Positive | None = None
+    depth_mm: Positive | None = None
     wall_mm: Annotated[float, Field(ge=0.1)]
     outer_radius_mm: NonNegative | None = None
     angle_deg: Annotated[float, Field(ge=0.01, le=170)]
     radius_mm: Positive
     slot_mm: Annotated[float, Field(ge=0.1, le=100)]
-    left_mm: Positive
+    left_mm: Positive | None = None
     vee_mm: NonNegative = 0.0
 
 
@@ -35,7 +39,20 @@ def slot_bend(q: SlotBendQuestion) -> Answer:
     """Where the slots are cut along the tube, how much longer it is cut, what the closed section is worth.
 
     Radius on the tube's middle line; moduli of the closed slots at their inner corner and of the plain tube,
-    mm³."""
+    mm³.
+    """
+    square, round_ = (q.width_mm, q.height_mm, q.left_mm), (q.od_mm, q.depth_mm)
+    if all(x is None for x in square):
+        if q.od_mm is None or q.depth_mm is None:
+            raise CalcError("Give od_mm and depth_mm of a round tube, or width_mm, height_mm and left_mm.")
+        return _round_tube(q, q.od_mm, q.depth_mm)
+    if any(x is not None for x in round_):
+        raise CalcError(
+            "od_mm and depth_mm are of a round tube, width_mm, height_mm, left_mm of a square one."
+        )
+    if q.width_mm is None or q.height_mm is None or q.left_mm is None:
+        missing = next(k for k in ("width_mm", "height_mm", "left_mm") if getattr(q, k) is None)
+        raise CalcError(f"{missing} is missing.")
     small = min(q.width_mm, q.height_mm)
     if 2 * q.wall_mm >= small:
         raise CalcError(f"wall_mm ({q.wall_mm:.4g}) fills the tube, which is {small:.4g} mm across.")
@@ -70,4 +87,23 @@ def slot_bend(q: SlotBendQuestion) -> Answer:
         "throat_by": section.rule,
         "modulus_mm3": section.plane / section.inner,
         "tube_modulus_mm3": whole.Wely,
+    }
+
+
+def _round_tube(q: SlotBendQuestion, od: float, deep: float) -> Answer:
+    """Slots of a round tube: each closes 2·atan(k/2h); so many as the bend takes, even on the middle line."""
+    if 2 * q.wall_mm >= od:
+        raise CalcError(f"wall_mm ({q.wall_mm:.4g}) fills the tube, which is {od:.4g} mm across.")
+    if deep >= od:
+        raise CalcError(f"depth_mm ({deep:.4g}) cuts the tube of od_mm ({od:.4g}) in two.")
+    theta = math.radians(q.angle_deg)
+    each = 2 * math.atan(q.slot_mm / (2 * deep))
+    count = math.ceil(theta / each - 1e-9)
+    length = q.radius_mm * theta
+    return {
+        "slots": count,
+        "pitch_mm": length / count,
+        "angle_per_slot_deg": math.degrees(each),
+        "length_mm": length,
+        "hinge_pitch_mm": (q.radius_mm - od / 2 + deep) * theta / count,
     }
