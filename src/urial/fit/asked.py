@@ -35,7 +35,7 @@ def asked_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
             kind,
             ("host",),
             _where(assembly, item.id),
-            None,
+            item.off_mm,
             item.words,
             advice="The answer is at Measure, Forgotten.",
         )

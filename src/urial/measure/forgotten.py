@@ -19,13 +19,16 @@ State = Literal["open", "good", "mind"]
 
 @dataclass(frozen=True)
 class Item:
-    """A question, where its answer is written, and what the answer says of this part."""
+    """A question, where its answer is written, and what the answer says of this part; by how much it is off
+    or lacks, mm, where that is known.
+    """
 
     id: str
     question: str
     paths: tuple[str, ...]
     state: State
     words: str
+    off_mm: float | None = None
 
 
 def _length(job: Job, mm: float) -> str:
@@ -67,6 +70,7 @@ def _pin(job: Job, assembly: Assembly | None) -> tuple[Item, Item]:
                 f"The bar's hole is at {show(a.bar_mouth_to_pin_mm)}, the receiver's at {show(at)}: "
                 f"they miss by {show(abs(off))}. Drill the receiver to the bar.",
             )
+    missed = None if known is None or at is None or abs(at - known) <= 1.0 else abs(at - known)
     need = _pin_length(assembly) + 15 if assembly and assembly.parts else None
     if a.pin_room_mm is None:
         second: tuple[State, str] = (
@@ -89,8 +93,15 @@ def _pin(job: Job, assembly: Assembly | None) -> tuple[Item, Item]:
             "Does the bar's hole meet the receiver's?",
             ("survey.answers.bar_mouth_to_pin_mm",),
             *first,
+            missed,
         ),
-        Item("pin room", "Can the pin go in from the side?", ("survey.answers.pin_room_mm",), *second),
+        Item(
+            "pin room",
+            "Can the pin go in from the side?",
+            ("survey.answers.pin_room_mm",),
+            *second,
+            None if need is None or a.pin_room_mm is None or a.pin_room_mm >= need else need - a.pin_room_mm,
+        ),
     )
 
 
@@ -135,6 +146,7 @@ def _nuts(job: Job) -> Item:
         ("survey.answers.nut_room_mm",),
         state,  # type: ignore[arg-type]
         words.strip(),
+        30 - a.nut_room_mm if state == "mind" and a.nut_room_mm is not None and a.nut_room_mm < 30 else None,
     )
 
 
@@ -158,6 +170,7 @@ def _second_side(job: Job) -> Item:
             "mind",
             f"The diagonal reads {_length(job, a.second_side_mm)}, the holes as written are "
             f"{_length(job, true)} apart: one of them is wrong by {_length(job, abs(off))} or so.",
+            abs(off),
         )
     return Item("second side", question, path, "good", f"The diagonal agrees to {_length(job, abs(off))}.")
 
