@@ -11,7 +11,7 @@ from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
 
 JOBS = {path.stem: path for path, *_ in demo_jobs()}
-PAUSE_MS = 60
+PAUSE_MS = 30
 """Between the Tab and the first key, long enough for answers to the edit before to arrive."""
 
 
@@ -41,7 +41,7 @@ def pages(window):
             yield name
 
 
-@pytest.mark.parametrize("job", ["rescue-receiver", "milk-trailer", "hay-net-carriage"])
+@pytest.mark.parametrize("job", ["rescue-receiver", "milk-trailer"])
 def test_tab_pause_and_type_replaces_what_was_there_in_every_field(qtbot, window, job):
     """Each length: written a little longer, key by key; what is typed stands whole before it is left."""
     window.store.document.saved_job = window.store.job
