@@ -77,8 +77,8 @@ def test_no_way_of_trying_everything_is_better(seed):
 
 @pytest.mark.parametrize("seed", [3, 9])
 def test_sixty_pieces_are_no_more_than_a_bar_over_the_bound(seed):
-    """The bound is the linear programme's over all patterns; the pieces' own sum is one that needs nobody.  It
-    ends by itself, in seconds, at a nest as good as the bound; however slow the machine, it is waited for.
+    """The bound is the linear programme's over all patterns; the pieces' own sum is one that needs nobody.
+    It ends by itself, in seconds, at a nest as good as the bound; however slow the machine, it is waited for.
     """
     rng = np.random.default_rng(seed)
     pieces = [Piece(f"P{n}", float(rng.integers(100, 2000))) for n in range(60)]
