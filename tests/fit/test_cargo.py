@@ -90,3 +90,19 @@ def test_fenders_stand_outside_the_posts_and_wheels_clear_of_them():
     wide = edit.put(job, "stack.1.wide_mm", 1250.0)  # 625 + 3 + 50 is more than 662.5
     said = clashes(wide)
     assert any("wheel" in w and "post" in w for w in said)
+
+
+def test_a_move_that_is_offered_for_cargo_really_clears_it(carrier):
+    """Each is tried against the cargo itself: what is offered clears it, or nothing is offered."""
+    name, low, high = box_of(carrier)
+    block = Block(
+        name="tank", behind_mm=-high[0], long_mm=12, wide_mm=4000, height_mm=low[2], high_mm=2000, margin_mm=0
+    )
+    held = carrier.model_copy(update={"survey": carrier.survey.model_copy(update={"keep_outs": (block,)})})
+    (found,) = [f for f in fit(held).findings if f.id == f"cargo {name} | “tank”"]
+    if found.move is not None:
+        moved = edit.put(held, found.move.path, found.move.value)
+        assert found.id not in {f.id for f in fit(moved, moves=False).findings}
+    from urial.fit.whole import _again
+
+    assert _again(found, held, families.build(held), lambda: False)  # as it stands it is still there

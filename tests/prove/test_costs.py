@@ -31,6 +31,14 @@ def test_a_longer_lever_says_what_it_breaks_and_that_it_sticks_out(mount):
     assert not back.breaks and back.kg == pytest.approx(-price.kg) and back.kg < 0
 
 
+def test_a_front_hitch_sticks_out_forward():
+    """Its mouth 40 mm further ahead."""
+    job = families.new_job("front-receiver")
+    longer = edit.put(job, "stack.1.ahead_mm", float(edit.get(job, "stack.1.ahead_mm")) + 40.0)
+    assert "sticks out 40 mm further" in cost(prove(job), prove(longer)).worse
+    assert not [w for w in cost(prove(longer), prove(job)).worse if "sticks out" in w]
+
+
 def test_what_comes_too_near_something_is_said(mount):
     ball = min(p.place.o[0] for p in prove(mount).assembly.parts)
     crate = Block(

@@ -484,7 +484,7 @@ def bore_findings(
         if not hit or budget.spent:
             continue
         met = [others[n] for n in sorted(hit)]
-        after = min(_gap(b, c, way) for t in out for b in t.bodies for m in met for c in m.bodies)
+        after = min(_gap(b, c, way, budget) for t in out for b in t.bodies for m in met for c in m.bodies)
         names = " and the ".join(dict.fromkeys(t.name for t in met))
         yield Finding(
             f"bore {insert.keys[0]}",
@@ -498,13 +498,16 @@ def bore_findings(
         )
 
 
-def _gap(body: Body, b: Body, way: Vec) -> float:
-    """How far a body goes along a way before its box is at another's, mm; FAR where it passes."""
+def _gap(body: Body, b: Body, way: Vec, budget: Budget) -> float:
+    """How far a body goes along a way before it meets another, mm, to a step; FAR where it passes."""
     if not _ahead(body.box, b.box, way, FAR):
+        return FAR
+    free, far = _passes(body, b, way, budget)
+    if free:
         return FAR
     k = max(range(3), key=lambda n: abs(way[n]))
     gap = b.box[0][k] - body.box[1][k] if way[k] > 0 else body.box[0][k] - b.box[1][k]
-    return max(gap, 0.0)
+    return max(gap, far - STEP, 0.0)  # the boxes' own gap is exact where they face each other
 
 
 def order_findings(assembly: Assembly, room: Room, stopped: Stopped) -> Iterator[Finding | Step | str]:

@@ -69,6 +69,8 @@ def _again(finding: Finding, job: Job, assembly: Assembly, stopped: Stopped) -> 
     rows: Iterable[Finding | str]
     if ident.startswith("keep-out "):
         rows = clash.with_keep_outs(job, assembly)
+    elif ident.startswith("cargo "):
+        rows = clash.of_cargo(job, room, carried(job, assembly), stopped)
     elif ident.startswith("out "):
         rows = service.out_findings(job, assembly, stopped)
     elif ident.startswith("drill "):

@@ -126,6 +126,8 @@ def cut_stock(
         pool, bound = _columns(asked, over)
         more, best = _filled(asked, bound, lambda: over() or time.monotonic() > end - seconds / 2)
         pool = list(dict.fromkeys((*pool, *more)))
+    by_size = min(s.price / r for k, s in enumerate(asked.stock) if (r := asked.room(k)) > 0)
+    bound = max(bound, float(asked.demand @ asked.sizes) * by_size)
     tell("bars")
     least = best is not None and len(asked.stock) == 1 and len(best) <= _fewest(asked, bound)
     found, proven = (None, True) if least else _choose(asked, pool, max(end - time.monotonic(), 0.5))
@@ -227,7 +229,9 @@ def _dearest(asked: _Asked) -> float:
 
 
 def _columns(asked: _Asked, over: Callable[[], bool]) -> tuple[list[Pattern], float]:
-    """Patterns that the linear programme asks for and its value, the bound; 0 where it came to no end."""
+    """Patterns that the linear programme asks for and its value, a bound; 0 where it, or a search for the
+    pattern it asks for, came to no end.
+    """
     pool = _first_fit(asked)
     kinds = set(pool)
     scale = _dearest(asked) or 1.0
@@ -236,15 +240,16 @@ def _columns(asked: _Asked, over: Callable[[], bool]) -> tuple[list[Pattern], fl
     )
     while True:
         value, prices, limits = _relaxed(asked, pool, cost)
-        new = []
+        new, whole = [], True
         for k in range(len(asked.stock)):
             if asked.stock[k].available == 0:
                 continue
-            worth, row = _knapsack(asked.sizes, prices, asked.demand, asked.room(k) + SAME)
+            worth, row, done = _knapsack(asked.sizes, prices, asked.demand, asked.room(k) + SAME)
+            whole = whole and done
             if worth + limits[k] > cost[k] * (1 + 1e-9) + 1e-9 * scale and (k, row) not in kinds:
                 new.append((k, row))
         if not new:
-            return pool, value / (1 + 1e-7)
+            return pool, value / (1 + 1e-7) if whole else 0.0
         pool += new
         kinds.update(new)
         if over():
@@ -370,7 +375,7 @@ FEW = 2000
 
 def _knapsack(
     sizes: Array, worth: Array, most: NDArray[np.int64], room: float, steps_most: int = 200_000
-) -> tuple[float, tuple[int, ...]]:
+) -> tuple[float, tuple[int, ...], bool]:
     """The pattern worth most in a bar, by branch and bound over lengths, the best for a millimetre first."""
     order = sorted((n for n in range(len(sizes)) if worth[n] > 0), key=lambda n: -worth[n] / sizes[n])
     size = [float(sizes[n]) for n in order]
@@ -395,7 +400,7 @@ def _knapsack(
     out = [0] * len(sizes)
     for n, count in zip(order, picked, strict=True):
         out[n] = count
-    return best, tuple(out)
+    return best, tuple(out), steps <= steps_most
 
 
 # ---- how often each is cut

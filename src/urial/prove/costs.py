@@ -80,19 +80,22 @@ def _nearer(now: Verdict, then: Verdict) -> list[str]:
 
 
 def _shape(now: Assembly, then: Assembly) -> list[str]:
-    (low, out), (lower, further) = (_reach(a) for a in (now, then))
+    if not now.parts or not then.parts:
+        return []
+    (low, rear, front), (lower, rearward, forward) = (_reach(a) for a in (now, then))
     said = []
     if low - lower > SEEN:
         said.append(f"hangs {low - lower:.0f} mm lower")
-    if out - further > SEEN:  # rearward is towards −x
-        said.append(f"sticks out {out - further:.0f} mm further")
+    further = max(rear - rearward, forward - front)
+    if further > SEEN:
+        said.append(f"sticks out {further:.0f} mm further")
     return said
 
 
-def _reach(assembly: Assembly) -> tuple[float, float]:
-    """The lowest place and the rearmost, mm in host axes."""
-    corners = [bodies.corners(p)[0] for p in assembly.parts]
-    return min((c[2] for c in corners), default=0.0), min((c[0] for c in corners), default=0.0)
+def _reach(assembly: Assembly) -> tuple[float, float, float]:
+    """The lowest place, the rearmost (towards −x) and the foremost, mm in host axes."""
+    boxes = [bodies.corners(p) for p in assembly.parts]
+    return min(a[2] for a, _ in boxes), min(a[0] for a, _ in boxes), max(b[0] for _, b in boxes)
 
 
 def _new(now: Verdict, then: Verdict) -> list[str]:

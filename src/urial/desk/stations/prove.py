@@ -21,6 +21,7 @@ from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.advice import WORTH
 from urial.desk.stations.base import Station
+from urial.desk.store import LOST
 from urial.desk.widgets.fields import Field, clear, form, label
 from urial.desk.widgets.fold import Told
 from urial.desk.widgets.marks import Mark
@@ -329,6 +330,8 @@ class Prove(Station):
             self.either_head.setText("Any one of these mends it:")
             for r in found.found[:4]:
                 self.either.addWidget(self._remedy(r))
+        elif self.store.asking.failed("remedies"):
+            self.either_head.setText(LOST)
         elif self.store.advice.pairing:
             self.either_head.setText("No single change mends this; looking for two…")
         elif pairs:

@@ -4,9 +4,19 @@ or reached by Tab, else what they lie in scrolls.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QComboBox, QSlider, QWidget
+
+
+def _only_in_hand(widget: QWidget, event: QWheelEvent, turn: Callable[[QWheelEvent], None]) -> None:
+    """The wheel turns what has the focus; elsewhere it goes on to what scrolls."""
+    if widget.hasFocus():
+        turn(event)
+    else:
+        event.ignore()
 
 
 class Picker(QComboBox):
@@ -17,10 +27,7 @@ class Picker(QComboBox):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        if self.hasFocus():
-            super().wheelEvent(event)
-        else:
-            event.ignore()
+        _only_in_hand(self, event, super().wheelEvent)
 
 
 class Slider(QSlider):
@@ -31,10 +38,7 @@ class Slider(QSlider):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        if self.hasFocus():
-            super().wheelEvent(event)
-        else:
-            event.ignore()
+        _only_in_hand(self, event, super().wheelEvent)
 
 
 __all__ = ["Picker", "Slider"]

@@ -603,13 +603,17 @@ class _Foot:
 
 
 def _feet(r: Ranges, part: Part, but: Joint, beams: list[Beam]) -> Iterator[_Foot]:
-    """The feet of other bars on a bar, without that of one joint."""
+    """The feet of other bars on a bar, without that of one joint, nor those joined in the same line as it:
+    what they hand over cannot be told from what it does, which has gone over at its own toe.
+    """
     nodes = r.context.forces.net.at_part[part.key]
     ends = {b.i: b.start for b in beams} | {b.j: b.start + b.size for b in beams}
     for j, other, span in facts.bar_welds(part, r.context.assembly):
         stands = other is not part and isinstance(other.shape, Bar) and isinstance(j.how, Weld)
         at = ends.get(nodes.get(j.key, ""))
-        if stands and j is not but and not j.how.helps and at is not None:  # type: ignore[union-attr]
+        if at is None or at == ends.get(nodes.get(but.key, "")):
+            continue
+        if stands and j is not but and not j.how.helps:  # type: ignore[union-attr]
             yield _Foot(span, at)
 
 
@@ -620,17 +624,20 @@ def _inside(r: Ranges, beams: list[Beam], feet: list[_Foot], at: float, way: int
     the model joins them: what goes over there is spread evenly between the faces.
     """
 
-    def there(s: float, towards: int) -> Array:
-        b = _beam_beyond(beams, s, towards)
-        if (
-            b is None or abs((b.start if towards < 0 else b.start + b.size) - s) < 1e-6
-        ):  # beyond the last joint
-            return np.zeros((len(r.context.forces.cases), 6))
+    def inside(b: Beam, s: float) -> Array:
         return r.context.forces.inside(b.id, min(max((s - b.start) / b.size, 0.0), 1.0))
+
+    def there(s: float, towards: int) -> Array:
+        """Nothing beyond the bar's last joint."""
+        b = _beam_beyond(beams, s, towards)
+        if b is None or abs((b.start if towards < 0 else b.start + b.size) - s) < 1e-6:
+            return np.zeros((len(r.context.forces.cases), 6))
+        return inside(b, s)
 
     foot = next((f for f in feet if f.span.low + 1e-6 < at < f.span.high - 1e-6), None)
     if foot is None:
-        return there(at, way) if _beam_beyond(beams, at, way) is not None else None
+        b = _beam_beyond(beams, at, way)
+        return None if b is None else inside(b, at)
     over = there(foot.at, 1) - there(foot.at, -1)
     share = (at - foot.span.low) / (foot.span.high - foot.span.low)
     before = at < foot.at or (at == foot.at and way < 0)
