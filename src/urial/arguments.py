@@ -119,6 +119,33 @@ def _sheet(c: Command) -> None:
     )
 
 
+def _shop(c: Command) -> None:
+    c.add_argument(
+        "what",
+        choices=("list", "add", "drop", "set", "export", "import", "backup", "restore"),
+        nargs="?",
+        default="list",
+    )
+    c.add_argument("words", nargs="*", help="what to add, drop or set, or the file")
+    c.add_argument("--json", action="store_true")
+    c.add_argument("--id", default="", help="its name on the rack")
+    c.add_argument("--count", type=int, default=1)
+    c.add_argument("--price", type=float, default=None, help="of one; without it by mass")
+    c.add_argument("--where", default="", help="where it lies")
+    c.add_argument("--remnant", action="store_true", help="a rest, which costs nothing")
+    _over(c)
+
+
+def _book(c: Command) -> None:
+    c.add_argument("what", choices=("list", "add", "forget"), nargs="?", default="list")
+    c.add_argument("words", nargs="*", help="job files to note, or ids to forget")
+    c.add_argument("--json", action="store_true")
+
+
+def _json_alone(c: Command) -> None:
+    c.add_argument("--json", action="store_true")
+
+
 def _size(c: Command) -> None:
     _job_json(c)
     c.add_argument("--for", dest="aim", choices=("mass", "price", "fewest"), default="mass")
@@ -191,6 +218,13 @@ COMMANDS = (
     ("fit", "will it go together: clash, access, order, holes, stack-ups", _fit),
     ("frame", "the analysis model as JSON", _job),
     ("parts", "parts and hardware", _job_json),
+    ("plan", "the plan of work, in an order that can be done", _job_json),
+    ("nest", "bars and sheets to cut it from", _job_json),
+    ("quote", "what it costs: material, consumables, hours", _job_json),
+    ("shop", "the rack, tools, prices and rates", _shop),
+    ("book", "logs of all jobs", _book),
+    ("due", "checks that are due", _json_alone),
+    ("bends", "every bent bar: cut length, marks, angles, twist", _job_json),
     ("sheet", "write the shop packet", _sheet),
     ("size", "sizes from stock that hold, the best first", _size),
     ("chance", "chance of being short, from how sizes, beads and steel stray", _chance),

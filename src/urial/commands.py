@@ -6,44 +6,17 @@ import argparse
 import sys
 from dataclasses import replace
 
+from urial import commands_making, commands_shop
 from urial.arguments import HOLDS, SHORT, Refused, a_path
+from urial.opened import load as _load
+from urial.opened import print_json as _print_json
+from urial.opened import prove as _prove
+from urial.opened import put as _put
 
 TYPE_CHECKING = False  # typing itself is not needed to run: a command imports only what it uses
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
-    from typing import Any
-
-    from urial.job.file import Document
-    from urial.job.model import Job
-    from urial.prove.verdict import Verdict
-
-
-def _print_json(value: Any) -> None:
-    import json
-
-    print(json.dumps(value, indent=1, ensure_ascii=False, allow_nan=False))
-
-
-def _load(path: Path) -> Document:
-    import urial.families  # noqa: F401  (families make their parameters known to the document)
-    from urial.job.file import FileError, load
-
-    try:
-        return load(path)
-    except FileError as error:
-        raise Refused(str(error)) from None
-
-
-def _prove(job: Job) -> Verdict:
-    from urial.assembly.model import BuildError
-    from urial.job.speech import said
-    from urial.prove.verdict import prove
-
-    try:
-        return prove(job)
-    except BuildError as error:
-        raise Refused(said(job, str(error))) from None
 
 
 def _families(_: argparse.Namespace) -> int:
@@ -61,32 +34,6 @@ def _families(_: argparse.Namespace) -> int:
     for _file, why in here.lost:
         print(f"Mind: {why}", file=sys.stderr)
     return 0
-
-
-def _put(path: Path, document: Document, over: bool) -> None:
-    """Save a job.  What lies there already is kept beside it where it is a job, and else stays, unless
-    ``over``; Refused in a sentence, or FileError.
-    """
-    import os
-
-    from urial.job.file import FileError, load, os_words, save, to_bytes
-
-    if path.exists() and not over:
-        try:
-            before = load(path)
-        except FileError:
-            raise Refused(
-                f"{path.name} is there already and is no job; give another name, or say --over."
-            ) from None
-        if before.job != document.job:
-            aside = path.with_name(path.name + "~")
-            to_bytes(document)  # what cannot be saved moves nothing
-            try:
-                os.replace(path, aside)
-            except OSError as error:
-                raise Refused(f"{path.name} cannot be kept as {aside.name}: {os_words(error)}.") from None
-            print(f"The job that was in {path.name} is kept as {aside.name}.", file=sys.stderr)
-    save(path, document)
 
 
 def _new(args: argparse.Namespace) -> int:
@@ -575,6 +522,13 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "recompute": _recompute,
     "frame": _frame,
     "parts": _parts,
+    "plan": commands_making.plan,
+    "nest": commands_making.nest,
+    "bends": commands_making.bends,
+    "quote": commands_making.quote,
+    "shop": commands_shop.shop,
+    "book": commands_shop.book,
+    "due": commands_shop.due,
     "sheet": _sheet,
     "survey": _survey,
     "bench": _bench,

@@ -206,7 +206,7 @@ def test_every_station_shows_every_family(qtbot, window):
         window.new_job(name)
         assert window.store.has_part, name
         for n, station in window.stations.items():
-            if n == 3 and k % 5:
+            if n == "Together" and k % 5:
                 continue  # how it goes together is looked for in the background, which takes seconds each
             window.go(n)
             assert window.station == n and window.tabs[n].isVisible(), (name, station.name)

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from ezdxf.filemanagement import new
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from step_files import drilled_plate, ruled_surface
 
@@ -259,6 +259,7 @@ def test_a_missing_file_and_a_stopped_reading_are_said(tmp_path):
         foreign.take(path, lambda: True)
 
 
+@settings(max_examples=15)  # each is read in a process of its own; `./run fuzz` reads many more
 @given(st.binary(max_size=400))
 def test_a_damaged_attachment_is_refused(data):
     for name in ("backdrops/x.stl", "backdrops/x.dxf"):

@@ -22,7 +22,8 @@ class Entry(Value):
 
     ``unit``: which of several equal ones the job makes; ``made``: the piece of steel, born at its first cut;
     ``figures``: the sizes it was done to, mm and degrees by name; ``takes_back``: the entry that is so
-    undone; ``at``: when, with its offset from UTC; ``who``: an id, no name.
+    undone; ``at``: when, with its offset from UTC; ``who``: an id, no name; ``bar``: the bar or sheet it was
+    cut from, with the pieces (``key#unit``) that were still to come out of it; ``heat``: the steel's batch.
     """
 
     id: Ident
@@ -37,6 +38,9 @@ class Entry(Value):
         default_factory=dict
     )
     minutes: float | None = Field(None, ge=0, le=100_000, allow_inf_nan=False)
+    bar: Annotated[str, Field(max_length=120)] = ""
+    rest: Annotated[tuple[Key, ...], Field(max_length=400)] = ()
+    heat: Annotated[str, Field(max_length=120)] = ""
     note: Annotated[str, Field(max_length=4000)] = ""
 
     @field_validator("at")

@@ -45,11 +45,14 @@ class Piece:
 
 @dataclass(frozen=True)
 class Stock:
-    """Bars to be had: length in mm, price of one, how many (None: as many as are wanted)."""
+    """Bars to be had: length in mm, price of one, how many (None: as many as are wanted); ``owned``: a rest
+    that lies there already, whose length is not bought and which is rather used than left.
+    """
 
     length: float
     price: float = 0.0
     available: int | None = None
+    owned: bool = False
 
 
 @dataclass(frozen=True)
@@ -338,8 +341,18 @@ def _filled(
 
 
 def _cost(asked: _Asked, bars: Sequence[Pattern]) -> tuple[float, float]:
-    """Price and length of bars."""
-    return sum(asked.stock[k].price for k, _ in bars), sum(asked.stock[k].length for k, _ in bars)
+    """Price and bought length of bars."""
+    return sum(asked.stock[k].price for k, _ in bars), sum(_bought(asked, k, row) for k, row in bars)
+
+
+RATHER = 1e-3
+"""A millimetre that comes out of a rest saves so much of a bought one: of two equal ways rests go first."""
+
+
+def _bought(asked: _Asked, k: int, row: tuple[int, ...]) -> float:
+    """How much a bar adds to the bought length."""
+    s = asked.stock[k]
+    return -RATHER * float(np.array(row) @ asked.sizes) if s.owned else s.length
 
 
 def _one_nest(asked: _Asked, worth: Array, rng: np.random.Generator, spread: float) -> list[Pattern] | None:
@@ -434,8 +447,8 @@ def _choose(asked: _Asked, pool: Sequence[Pattern], seconds: float) -> tuple[lis
             model.add(np.array([float(of == k) for of, _ in pool]), -math.inf, float(s.available))
     aims = (
         np.array([asked.stock[k].price for k, _ in pool]),
-        np.array([asked.stock[k].length for k, _ in pool]),
-        np.ones(len(pool)),
+        np.array([_bought(asked, k, row) for k, row in pool]),
+        np.array([0.0 if asked.stock[k].owned else 1.0 for k, _ in pool]),
     )
     chosen: Array | None = None
     proven = True

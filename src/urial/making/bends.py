@@ -80,18 +80,20 @@ def machine_angle(angle: float, log: Log) -> tuple[float, bool]:
     return p + (q - p) * (angle - a) / (b - a), False
 
 
-def layout(points: Sequence[Vec], tube: Tube, log: Log = ()) -> Layout:
+def layout(points: Sequence[Vec], tube: Tube, log: Log = (), radii: Sequence[float] = ()) -> Layout:
     """Marks, angles and twists of a tube along straight lines from corner to corner.
 
-    Args: corners of the middle line in mm.  Raises NoBend for corners that repeat, turn back on themselves or
+    Args: corners of the middle line in mm; ``radii`` one an inner corner, where they are not all the tube's.
+    Raises NoBend for corners that repeat, turn back on themselves or
     lie too near each other for the radius.
     """
-    corners, ways = _corners(points)
+    corners, ways, which = _corners(points)
+    bent = [radii[n - 1] if radii else tube.radius for n in which]
     angles = [math.acos(max(-1.0, min(1.0, dot(a, b)))) for a, b in pairwise(ways)]
     for n, angle in enumerate(angles, 1):
         if angle > math.pi - 1e-6:
             raise NoBend(f"Corner {n + 1} turns back on itself; no die bends that, make two corners of it.")
-    tangents = [0.0, *(tube.radius * math.tan(a / 2) for a in angles), 0.0]
+    tangents = [0.0, *(r * math.tan(a / 2) for r, a in zip(bent, angles, strict=True)), 0.0]
     straights = []
     for n, (a, b) in enumerate(pairwise(corners)):
         long, taken = norm(minus(b, a)), tangents[n] + tangents[n + 1]
@@ -108,22 +110,26 @@ def layout(points: Sequence[Vec], tube: Tube, log: Log = ()) -> Layout:
         one, two, along = planes[n - 1], planes[n], ways[n]
         turned = math.degrees(math.atan2(dot(cross(one, two), along), dot(one, two)))
         turns.append(180.0 if turned <= -180.0 + 1e-9 else turned)
-    return _marked(angles, turns, straights, tube, log)
+    return _marked(list(zip(angles, bent, strict=True)), turns, straights, tube, log)
 
 
 def _marked(
-    angles: Sequence[float], turns: Sequence[float], straights: Sequence[float], tube: Tube, log: Log
+    angles: Sequence[tuple[float, float]],
+    turns: Sequence[float],
+    straights: Sequence[float],
+    tube: Tube,
+    log: Log,
 ) -> Layout:
-    rows: list[list[float]] = []  # angle, turn, straight before
-    for n, angle in enumerate(angles):
-        if rows and straights[n] < ONE and abs(turns[n]) < 0.01:  # one hoop
+    rows: list[list[float]] = []  # angle, turn, straight before, radius
+    for n, (angle, radius) in enumerate(angles):
+        if rows and straights[n] < ONE and abs(turns[n]) < 0.01 and rows[-1][3] == radius:  # one hoop
             rows[-1][0] += angle
             rows[-1][2] += straights[n]
         else:
-            rows.append([angle, turns[n], straights[n]])
+            rows.append([angle, turns[n], straights[n], radius])
     warnings: list[str] = []
     bends, at = [], 0.0
-    for n, (angle, turn, straight) in enumerate(rows, 1):
+    for n, (angle, turn, straight, radius) in enumerate(rows, 1):
         deg = math.degrees(angle)
         machine, outside = machine_angle(deg, log)
         if outside:
@@ -136,8 +142,8 @@ def _marked(
                 f"{tube.clamp:.4g} mm."
             )
         start = at + straight
-        bends.append(Bend(deg, machine, turn, straight, angle * tube.radius, start, start - tube.clamp))
-        at = start + angle * tube.radius
+        bends.append(Bend(deg, machine, turn, straight, angle * radius, start, start - tube.clamp))
+        at = start + angle * radius
     last = straights[-1]
     for words, tail in (("first", straights[0]), ("last", last)):
         if rows and tail < tube.tail - 1e-9:
@@ -152,20 +158,21 @@ def _marked(
     return Layout(tuple(bends), last, at + last, tuple(warnings))
 
 
-def _corners(points: Sequence[Vec]) -> tuple[list[Vec], list[Vec]]:
-    """The corners without those in a straight line, and the ways between them."""
+def _corners(points: Sequence[Vec]) -> tuple[list[Vec], list[Vec], list[int]]:
+    """The corners without those in a straight line, the ways between them, and the inner ones' numbers."""
     if len(points) < 2:
         raise NoBend("A tube has two ends: give two points at least.")
     for n, (a, b) in enumerate(pairwise(points), 1):
         if norm(minus(b, a)) < 1e-6:
             raise NoBend(f"Points {n} and {n + 1} are the same; take one of them out.")
-    kept = [points[0]]
+    kept, which = [points[0]], list[int]()
     for n in range(1, len(points) - 1):
         before, after = minus(points[n], kept[-1]), minus(points[n + 1], points[n])
         if math.degrees(math.atan2(norm(cross(before, after)), dot(before, after))) > FLAT:
             kept.append(points[n])
+            which.append(n)
     kept.append(points[-1])
-    return kept, [_unit(minus(b, a)) for a, b in pairwise(kept)]
+    return kept, [_unit(minus(b, a)) for a, b in pairwise(kept)], which
 
 
 def _unit(v: Vec) -> Vec:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
@@ -44,6 +45,17 @@ class Row:
     hardware: bool
     parts: tuple[str, ...]
     plate: bool = False  # cut from sheet, to a length and a width
+
+
+def lead(row: Row) -> str:
+    """The part that stands for a line, whatever the order of its parts."""
+    return min(row.parts, key=natural)
+
+
+def natural(key: str) -> tuple[tuple[int, int, str], ...]:
+    """Text so that 2 comes before 10."""
+    pieces = re.split(r"(\d+)", key)
+    return tuple((1, int(x), "") if x.isdigit() else (0, 0, x) for x in pieces if x)
 
 
 def sold_as(stock: str) -> bool:

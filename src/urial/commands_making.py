@@ -1,0 +1,123 @@
+"""Commands of the making: plan, nest, bends, quote, shop.  No logic of their own."""
+
+from __future__ import annotations
+
+import argparse
+from dataclasses import replace
+
+from urial.arguments import Refused
+from urial.commands_shop import the_shop
+from urial.opened import load, print_json, prove
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from urial.job.file import Document
+    from urial.making.status import Stood
+    from urial.prove.verdict import Verdict
+    from urial.shop.snapshot import Shop
+
+
+def _opened(args: argparse.Namespace) -> tuple[Document, Verdict]:
+    """The document and its verdict; Refused where there is nothing to make."""
+    document = load(args.job)
+    if not document.job.has_part:
+        raise Refused("This is a survey without a part: there is nothing to make yet.")
+    return document, prove(document.job)
+
+
+def _stood(document: Document, v: Verdict, shop: Shop) -> tuple[Stood, ...]:
+    from urial.making.status import status
+    from urial.prove.planned import goes_on, planned
+
+    return status(planned(v, shop, goes_on(document.job, v.assembly)), document.log)
+
+
+def plan(args: argparse.Namespace) -> int:
+    """The plan of work."""
+    from urial.job.speech import said
+    from urial.papers.work_tables import plan_json
+    from urial.prove.verdict import CAUTION
+
+    document, v = _opened(args)
+    shop = the_shop(document.job.id)
+    rows = _stood(document, v, shop)
+    if args.json:
+        print_json(plan_json(rows))
+        return 0
+    print(shop.words)
+    number = {r.step.key: n for n, r in enumerate(rows, 1)}
+    for n, r in enumerate(rows, 1):
+        done = {"open": " ", "part": "~", "done": "x", "stale": "!", "gone": "-"}[r.state]
+        needs = ",".join(str(number[k]) for k in sorted(r.step.needs, key=number.__getitem__)[:4])
+        print(f"{n:4} [{done}] {r.step.minutes:5.0f} min  {said(document.job, r.step.words)}", end="")
+        print(f"  (after {needs})" if needs else "")
+        for words in (*(said(document.job, o.words) for o in r.off), *r.step.hazards):
+            print(f"          {words}")
+    hours = sum(r.step.minutes for r in rows) / 60
+    print(f"\nAbout {hours:.1f} hours. {CAUTION}")
+    return 0
+
+
+def nest(args: argparse.Namespace) -> int:
+    """Bars and sheets."""
+    from urial.making.nested import nested
+    from urial.papers.work_tables import nest_json, nest_words
+
+    document, v = _opened(args)
+    shop = the_shop(document.job.id)
+    found = nested(v.assembly, _stood(document, v, shop), document.log, shop)
+    if found.bars.refused:
+        raise Refused(" ".join(found.bars.refused))
+    if args.json:
+        print_json(nest_json(found))
+        return 0
+    for line in nest_words(found, shop, document.job):
+        print(line)
+    return 0
+
+
+def bends(args: argparse.Namespace) -> int:
+    """Every bent bar."""
+    from urial.making.bends import NoBend
+    from urial.making.bent import bent_bars
+    from urial.making.parts import parts_list
+    from urial.papers.work_tables import bends_json, bends_words
+
+    document, v = _opened(args)
+    try:
+        rows = bent_bars(v.assembly, parts_list(v.assembly), the_shop(document.job.id))
+    except NoBend as refusal:
+        raise Refused(str(refusal)) from None
+    if args.json:
+        print_json(bends_json(rows))
+        return 0
+    for line in bends_words(rows, document.job):
+        print(line)
+    return 0
+
+
+def quote(args: argparse.Namespace) -> int:
+    """What it costs."""
+    from urial.job.speech import said
+    from urial.making.nested import nested
+    from urial.making.parts import parts_list
+    from urial.making.price import quote as reckoned
+    from urial.papers.work_tables import quote_json
+
+    document, v = _opened(args)
+    shop = the_shop(document.job.id)
+    stood = _stood(document, v, shop)
+    fresh = tuple(replace(r, done=frozenset()) for r in stood)  # a price is of all of it
+    nests = nested(v.assembly, fresh, (), shop)
+    q = reckoned(v.assembly, parts_list(v.assembly), stood, nests, shop)
+    if args.json:
+        print_json(quote_json(q))
+        return 0
+    print(shop.words)
+    for p in q.lines:
+        print(f"{said(document.job, p.what):44} {p.amount:10.2f} {p.unit:6} {p.price:10.2f} {q.currency}")
+    print(f"{'Without tax':44} {q.hours:10.2f} h      {q.total:10.2f} {q.currency}")
+    print(f"{'With tax':44} {'':17} {q.taxed:10.2f} {q.currency}")
+    for words in nests.bars.refused:
+        print(f"Mind: {said(document.job, words)}")
+    return 0

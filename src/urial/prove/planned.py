@@ -1,0 +1,64 @@
+"""The plan of work of a part that was judged: the order Together finds, the proof tests, and what is cut or
+taken off the host.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from urial.assembly.model import Assembly
+from urial.fit import order
+from urial.fit.model import Step as OnStep
+from urial.fit.room import room_of
+from urial.geometry.place import norm
+from urial.job.model import Job
+from urial.job.survey import Block
+from urial.making.plan import Asked, Trial, plan
+from urial.making.step import Plan
+from urial.prove.prooftest import proof_tests
+from urial.prove.verdict import Verdict
+from urial.shop.snapshot import Shop
+
+FATES = {
+    "off": "Take the {} off; it goes back on after.",
+    "gone": "Take the {} off for good.",
+    "cut": "Cut the {}.",
+}
+
+
+def asked(v: Verdict) -> Asked:
+    """For the plan of work."""
+    trials = []
+    for t in proof_tests(v):
+        pull = max((norm(force) for _, force in v.places(t.case)), default=0.0) / 1000
+        words = f"Proof load “{t.case.title}”: {t.loads[0] if t.loads else 'as at Prove'}."
+        trials.append(Trial(t.case.id, round(pull, 3), words))
+    return Asked(tuple(trials), trims(v.job))
+
+
+def trims(job: Job) -> tuple[tuple[str, str], ...]:
+    """What is done to the host first: name and words."""
+    return tuple(
+        (keep.name, FATES[keep.fate].format(keep.name))
+        for keep in job.survey.keep_outs
+        if isinstance(keep, Block) and keep.fate in FATES
+    )
+
+
+def never() -> bool:
+    """Somebody waits."""
+    return False
+
+
+def goes_on(job: Job, assembly: Assembly, stopped: Callable[[], bool] = never) -> tuple[OnStep, ...]:
+    """The order it goes on in, as Together finds it."""
+    found = order.order_findings(assembly, room_of(job, assembly), stopped)
+    return tuple(row for row in found if isinstance(row, OnStep))
+
+
+def planned(v: Verdict, shop: Shop, steps: Sequence[OnStep] = ()) -> Plan:
+    """The plan of a part that was judged; ``steps`` as ``goes_on`` found them."""
+    return plan(v.assembly, steps, asked(v), shop)
+
+
+__all__ = ["asked", "goes_on", "planned", "trims"]

@@ -1,0 +1,150 @@
+"""The making from outside: plan, nests, bends, price, shop and book by command."""
+
+import json
+
+import pytest
+
+from urial import families
+from urial.cli import main
+from urial.geometry.shape import Bar
+from urial.job.file import load, save
+from urial.job.log import Entry
+
+
+@pytest.fixture
+def shop(tmp_path, monkeypatch):
+    monkeypatch.setenv("URIAL_BOOK", f"sqlite:///{tmp_path / 'shop.db'}")
+    return tmp_path
+
+
+def made(tmp_path, name, *more):
+    path = tmp_path / f"{name}.urial"
+    assert main(["new", name, "-o", str(path), *more]) == 0
+    return path
+
+
+def answer(capsys, *words):
+    capsys.readouterr()
+    assert main([*map(str, words)]) == 0
+    return json.loads(capsys.readouterr().out)
+
+
+@pytest.mark.parametrize("name", ["rear-receiver", "flat-trailer", "two-wheeler", "three-point-carriage"])
+def test_plan_nest_and_parts_speak_of_the_same_steel(shop, capsys, name):
+    path = made(shop, name)
+    parts = {r["mark"]: r for r in answer(capsys, "parts", path, "--json")}
+    steps = answer(capsys, "plan", path, "--json")["steps"]
+    seen = set()
+    for s in steps:
+        assert set(s["needs"]) <= seen and s["state"] == "open" and s["done"] == 0 and s["minutes"] > 0
+        seen.add(s["key"])
+    cut = {m: s["count"] for s in steps if s["kind"] in ("saw", "cut plate") for m in s["parts"]}
+    assert cut == {m: r["qty"] for m, r in parts.items() if not r["hardware"]}
+    nest = answer(capsys, "nest", path, "--json")
+    bars = {
+        p.mark for p in families.build(load(path).job).parts if isinstance(p.shape, Bar) and not p.hardware
+    }
+    out = [c for b in nest["bars"] for c in b["cuts"]]
+    for c in out:
+        assert c["length_mm"] == pytest.approx(parts[c["mark"]]["cut_length_mm"], abs=0.6)
+        assert c["end_mm"] - c["start_mm"] == pytest.approx(c["length_mm"], abs=2e-3)
+    assert len(out) == sum(r["qty"] for m, r in parts.items() if is_bar(m, bars))
+    plates = [p["mark"] for s in nest["sheets"] for p in s["parts"]]
+    for mark, r in parts.items():
+        if not r["hardware"] and not is_bar(mark, bars) and mark not in nest["by_hand"]:
+            assert plates.count(mark) == r["qty"], mark
+    assert nest["bound"] <= nest["price"]
+
+
+def is_bar(mark, bars):
+    return mark in bars or f"{mark}L" in bars
+
+
+def test_a_quote_adds_up(shop, capsys):
+    path = made(shop, "flat-trailer")
+    q = answer(capsys, "quote", path, "--json")
+    assert q["total"] == pytest.approx(q["material"] + q["consumables"] + q["labour"], abs=0.02)
+    assert sum(r["price"] for r in q["lines"]) == pytest.approx(q["total"], abs=0.2)
+    hours = sum(s["minutes"] for s in answer(capsys, "plan", path, "--json")["steps"]) / 60
+    assert q["hours"] == pytest.approx(hours, abs=0.01)
+    assert main(["shop", "set", "rates.labour_h=116"]) == 0  # twice the usual
+    twice = answer(capsys, "quote", path, "--json")
+    assert twice["labour"] == pytest.approx(2 * q["labour"], abs=0.02) and twice["material"] == q["material"]
+
+
+def test_what_is_ticked_is_done_in_the_plan_and_out_of_the_nest(shop, capsys):
+    path = made(shop, "rear-receiver")
+    steps = answer(capsys, "plan", path, "--json")["steps"]
+    saw = next(s for s in steps if s["kind"] == "saw")
+    document = load(path)
+    entry = Entry(id="e1", step=saw["key"], at="2026-12-01T09:00:00+01:00", figures=saw["figures"])
+    save(path, document.__class__(document.job, (entry,), document.attachments))
+    after = {s["key"]: s for s in answer(capsys, "plan", path, "--json")["steps"]}
+    assert after[saw["key"]]["state"] == "done" and after[saw["key"]]["done"] == 1
+    nest = answer(capsys, "nest", path, "--json")
+    assert saw["parts"][0] not in [c["mark"] for b in nest["bars"] for c in b["cuts"]]
+
+
+def test_the_rack_by_command_reaches_the_nest(shop, capsys):
+    path = made(shop, "rail-cradle")
+    stock = answer(capsys, "nest", path, "--json")["bars"][0]
+    assert main(["shop", "add", "bar", stock["stock"], stock["material"], "5.2 m", "--remnant"]) == 0
+    ident = capsys.readouterr().out.strip()
+    again = answer(capsys, "nest", path, "--json")
+    assert ident in [b["rack"] for b in again["bars"]]
+    rack = answer(capsys, "shop", "list", "--json")
+    assert rack["bars"][0]["length_mm"] == 5200.0 and not rack["usual"]
+
+
+def test_bends_are_those_of_the_calculator(shop, capsys, tmp_path):
+    path = made(shop, "two-wheeler")
+    rows = answer(capsys, "bends", path, "--json")
+    assert rows
+    for r in rows:
+        question = {"points_mm": r["points_mm"], "od_mm": r["od_mm"], "wall_mm": 3.0, "clr_mm": r["clr_mm"]}
+        asked = tmp_path / "q.json"
+        asked.write_text(json.dumps({**question, "clamp_mm": 60.0, "min_tail_mm": 100.0}))
+        told = answer(capsys, "calc", "bend_layout", asked)
+        assert told["cut_length_mm"] == pytest.approx(r["cut_length_mm"], abs=0.01)
+        for a, b in zip(told["bends"], r["bends"], strict=True):
+            assert a == pytest.approx(b, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        (["shop", "add", "bar", "nonsense", "S235", "3 m"], "No bar called"),
+        (["shop", "add", "bar", "40x40x3", "S235", "long"], "long"),
+        (["shop", "add", "bar", "40x40x3"], "Write: urial shop add"),
+        (["shop", "set", "saw.blade=2"], "no figure “saw.blade”"),
+        (["shop", "set", "saw.kerf_mm=-1"], "saw.kerf_mm"),
+        (["shop", "drop", "b77"], "no “b77”"),
+        (["shop", "import", "none.csv"], "cannot be read"),
+        (["shop", "restore", "none.db"], "There is no none.db"),
+        (["shop", "paint"], "invalid choice"),
+        (["book", "forget", "x"], "knows no job"),
+        (["plan", "none.urial"], "none.urial"),
+    ],
+)
+def test_wrong_words_get_one_sentence(shop, capsys, words, said):
+    assert main(words) == 2
+    err = capsys.readouterr().err
+    assert said in err and err.count("\n") == 1
+
+
+def test_a_survey_has_nothing_to_make(shop, capsys):
+    path = made(shop, "survey:van")
+    for name in ("plan", "nest", "bends", "quote"):
+        assert main([name, str(path)]) == 2
+        assert "nothing to make" in capsys.readouterr().err
+
+
+def test_a_handed_over_job_is_due_a_fortnight_later(shop, capsys):
+    path = made(shop, "rear-receiver")
+    document = load(path)
+    entry = Entry(id="e1", step="job|hand over|", at="2026-12-01T09:00:00+01:00", minutes=30.0)
+    save(path, document.__class__(document.job, (entry,), document.attachments))
+    assert main(["book", "add", str(path)]) == 0
+    row = answer(capsys, "book", "--json")[0]
+    assert row["title"] and row["hours"] == 0.5 and row["due"] == "2026-12-15"
+    assert answer(capsys, "due", "--json")[0]["what"].startswith("every bolt")
