@@ -591,6 +591,76 @@ def endurance_beside_the_rest() -> None:
         say(f"all checks of a {name}, {members} members, 20 cases / its frame", a, b, a / b, "<= 3")
 
 
+def making() -> None:
+    """A tick against an edit; sixty pieces out of bars against first fit and against the bare programme."""
+    import random
+
+    import numpy as np
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
+    from urial import families
+    from urial.making import bars
+    from urial.making.nested import nested
+    from urial.making.plan import plan
+    from urial.making.status import status
+    from urial.prove.verdict import prove
+    from urial.shop.snapshot import usual
+
+    job = families.new_job("flat-trailer")
+    v = prove(job)
+    steps = plan(v.assembly)
+    rows = status(steps, ())
+
+    def ticked() -> None:
+        nested(v.assembly, status(steps, ()), (), usual())
+
+    def proved() -> None:
+        prove(job.model_copy(update={"notes": str(time.perf_counter_ns())}).model_copy(update={"waived": ()}))
+        plan(v.assembly)
+
+    say(
+        "what a tick asks for (status, nests) / the plan of a trailer",
+        *ratio(ticked, proved, 7, 3, 3),
+        "<= 20",
+    )
+    assert rows
+
+    draw = random.Random(5)
+    lengths = [round(draw.uniform(200, 2600)) for _ in range(12)]
+    pieces = [bars.Piece(str(n), float(mm), 5) for n, mm in enumerate(lengths)]
+
+    def mine() -> None:
+        bars.cut_stock(pieces, [bars.Stock(6000.0, 1.0)], 3.0, 10.0, seconds=10.0)
+
+    def first_fit() -> None:
+        room: list[float] = []
+        for mm in sorted((p.length for p in pieces for _ in range(p.count)), reverse=True):
+            k = next((k for k, r in enumerate(room) if r >= mm + 3.0), None)
+            if k is None:
+                room.append(5990.0 - mm - 3.0)
+            else:
+                room[k] -= mm + 3.0
+
+    asked, _ = bars._asked(pieces, [bars.Stock(6000.0, 1.0)], 3.0, 10.0)
+    pool, _ = bars._all_patterns(asked)
+    counts = np.array([row for _, row in pool], dtype=float).T
+
+    def bare() -> None:
+        milp(
+            np.ones(counts.shape[1]),
+            constraints=LinearConstraint(counts, asked.demand, np.inf),
+            integrality=np.ones(counts.shape[1]),
+            bounds=Bounds(0, np.inf),
+        )
+
+    say(
+        f"60 pieces out of bars / the bare programme, {len(pool)} patterns",
+        *ratio(mine, bare, 3, 1, 1),
+        "<= 10",
+    )
+    say("60 pieces out of bars / first fit", *ratio(mine, first_fit, 3, 1, 20), "it proves its answer")
+
+
 if __name__ == "__main__":
     wanted = sys.argv[1:]
     for part in (
@@ -607,6 +677,7 @@ if __name__ == "__main__":
         going_together,
         sizes,
         endurance_beside_the_rest,
+        making,
     ):
         if not wanted or part.__name__ in wanted:
             part()

@@ -166,6 +166,7 @@ def _size(c: Command) -> None:
         type=a_path,
         help="what a kg costs: lines like “bar,1.90” or a stock's name",
     )
+    c.add_argument("--rack", action="store_true", help="only bars and plates that lie on the shop's rack")
     c.add_argument("--leg", metavar="LENGTH", help="the largest weld leg, what the machine lays in one pass")
     c.add_argument("-o", "--output", metavar="JOB", type=a_path, help="write the job with the best sizes")
     _over(c)

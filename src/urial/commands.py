@@ -250,7 +250,12 @@ def _size(args: argparse.Namespace) -> int:
             [k if k.isdigit() else find_path(job, k) for k in row] for row in (args.keep, args.only)
         )
         leg = parse(args.leg, "length", job.units) if args.leg else math.inf
-        wish = Wish(args.aim, args.target, tuple(keep), tuple(only), _prices(args.prices), leg)
+        shop = commands_shop.the_shop(job.id) if args.rack else None
+        stocks = shop.stocks if shop is not None else frozenset[str]()
+        if args.rack and not stocks:
+            raise Refused("Nothing lies on the rack; urial shop add puts bars and sheets there.")
+        prices = _prices(args.prices)
+        wish = Wish(args.aim, args.target, tuple(keep), tuple(only), prices, leg, stocks)
         found = size(job, wish)
     except (BuildError, EditError, ValueError) as error:
         raise Refused(said(job, str(error))) from None
@@ -394,7 +399,7 @@ def _sheet(args: argparse.Namespace) -> int:
     if unknown is not None:
         raise Refused(f"The packet has no pages called “{unknown}”; it has {', '.join(there)}.")
     verdict = _prove(_load(args.job).job)
-    made = packet(verdict, args.paper, pages=pages)
+    made = packet(verdict, args.paper, pages=pages, shop=commands_shop.the_shop(verdict.job.id))
     taken = somebody_elses(made, args.output)
     if taken and not args.over:
         raise Refused(

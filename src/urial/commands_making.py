@@ -35,6 +35,7 @@ def _stood(document: Document, v: Verdict, shop: Shop) -> tuple[Stood, ...]:
 def plan(args: argparse.Namespace) -> int:
     """The plan of work."""
     from urial.job.speech import said
+    from urial.making.stands import as_it_stands
     from urial.papers.work_tables import plan_json
     from urial.prove.verdict import CAUTION
 
@@ -53,6 +54,9 @@ def plan(args: argparse.Namespace) -> int:
         print(f"  (after {needs})" if needs else "")
         for words in (*(said(document.job, o.words) for o in r.off), *r.step.hazards):
             print(f"          {words}")
+    words = as_it_stands(rows)
+    if words:
+        print(f"\n{words}")
     hours = sum(r.step.minutes for r in rows) / 60
     print(f"\nAbout {hours:.1f} hours. {CAUTION}")
     return 0
@@ -65,7 +69,7 @@ def nest(args: argparse.Namespace) -> int:
 
     document, v = _opened(args)
     shop = the_shop(document.job.id)
-    found = nested(v.assembly, _stood(document, v, shop), document.log, shop)
+    found = nested(v.assembly, _stood(document, v, shop), document.log, shop, v.job.making)
     if found.bars.refused:
         raise Refused(" ".join(found.bars.refused))
     if args.json:
@@ -108,7 +112,7 @@ def quote(args: argparse.Namespace) -> int:
     shop = the_shop(document.job.id)
     stood = _stood(document, v, shop)
     fresh = tuple(replace(r, done=frozenset()) for r in stood)  # a price is of all of it
-    nests = nested(v.assembly, fresh, (), shop)
+    nests = nested(v.assembly, fresh, (), shop, v.job.making)
     q = reckoned(v.assembly, parts_list(v.assembly), stood, nests, shop)
     if args.json:
         print_json(quote_json(q))

@@ -18,9 +18,9 @@ if TYPE_CHECKING:
 
 def the_shop(job: str = "") -> Shop:
     """The shop's figures; a book that cannot be read is said, and the usual shop's are taken."""
-    from urial.shop.book.book import snapshot
+    from urial.session.work import read_shop
 
-    shop, why = snapshot(job)
+    shop, why = read_shop(job)
     if why:
         print(f"Mind: {why}", file=sys.stderr)
     return shop

@@ -129,7 +129,7 @@ def test_save_as_asks_before_it_writes_over_what_nobody_was_asked_about(window, 
 
 def test_a_packet_is_not_written_over_another_unasked(qtbot, window, tmp_path):
     window.go("Cut")
-    cut = window.stations["Cut"]
+    cut = window.stations["Cut"].parts
     folder = tmp_path / "packet"
     cut.write_or_ask(folder)
     qtbot.waitUntil(lambda: "files written" in cut.said.text(), timeout=60_000)
@@ -183,13 +183,13 @@ def test_nothing_of_a_job_stays_when_another_opens(qtbot, window):
     window.go("Load")
     click(qtbot, window, "page:Weigh")
     window.stations["Load"].pages["Weigh"].say("something of the old job")
-    window.stations["Cut"].said.setText("12 files written to somewhere")
+    window.stations["Cut"].parts.said.setText("12 files written to somewhere")
     window.chain.followed = window.store.verdict.loaded[0]
     window.scene.settle()
     window.open_demo(next(p for p, _, _ in demo_jobs() if p.stem == "weir-anchor"))
     window.go("Load")
     assert window.stations["Load"].current == "Duties" and "Weigh" not in window.stations["Load"].pages
-    assert window.stations["Cut"].said.text() == "" and window.chain.followed == ""
+    assert window.stations["Cut"].parts.said.text() == "" and window.chain.followed == ""
     assert field(qtbot, window, "duties.0.pull_N").isVisible()
     window.open_demo(demo_jobs()[0][0])
     assert window.stations["Load"].pages["Duties"].trailer is not None
@@ -211,20 +211,20 @@ def test_text_that_stands_in_a_field_of_one_job_is_not_written_into_the_next(qtb
 @pytest.mark.parametrize("answer", ["Wait until it is there", "Stop writing it", "Cancel"])
 def test_who_leaves_while_a_packet_is_written_is_asked(qtbot, window, tmp_path, monkeypatch, answer):
     """Waited for it is there and said; stopped nothing is; and who stays, stays."""
-    from urial.desk.stations import cut as cut_
+    from urial.desk.stations.cut import parts_page as cut_
 
     begun, go_on = Event(), Event()
     real = cut_.packet
 
-    def slow(verdict, paper, step):
+    def slow(verdict, paper, step, **more):
         begun.set()
         assert go_on.wait(60)
-        return real(verdict, paper, step)
+        return real(verdict, paper, step, **more)
 
     monkeypatch.setattr(cut_, "packet", slow)
     cut = window.stations["Cut"]
     window.go("Cut")
-    cut.write_to(tmp_path / "out")
+    cut.parts.write_to(tmp_path / "out")
     assert begun.wait(60) and cut.writing == tmp_path / "out"
     seen = {}
 

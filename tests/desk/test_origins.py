@@ -104,7 +104,7 @@ def test_a_survey_that_contradicts_itself_turns_measure_red_and_cutting_waits(qt
     store = window.store
     tapes = store.job.survey.tapes
     window.go("Cut")
-    cut = window.stations["Cut"]
+    cut = window.stations["Cut"].parts
     assert cut.write_button.isEnabled() and not cut.doubt.isVisible()
     store.put("survey.tapes.0.length_mm", tapes[0].length_mm + 45.0)
     assert window.tabs["Measure"].words == "contradicts itself" and window.tabs["Measure"].needs

@@ -135,7 +135,7 @@ def test_sizes_that_disagree_are_kept_and_the_last_shape_stays_dimmed_with_the_s
         or not window.scene._mesh().triangles.size
     )
     qtbot.keyClick(window.scene, "6", Qt.KeyboardModifier.AltModifier)
-    assert not window.slates.currentWidget().write_button.isEnabled()
+    assert not window.slates.currentWidget().parts.write_button.isEnabled()
     qtbot.keyClick(window.scene, "3", Qt.KeyboardModifier.AltModifier)
     build.show_group("Receiver")
     type_into(qtbot, field(window, "stack.1.receiver").line, "2 1/2")
@@ -455,8 +455,8 @@ def test_bench_size_and_night_keep_the_job_and_the_station(qtbot, window):
 
 def test_the_packet_is_written_from_the_window(qtbot, window, tmp_path):
     qtbot.keyClick(window.scene, "6", Qt.KeyboardModifier.AltModifier)
-    cut = window.slates.currentWidget()
-    assert isinstance(cut, Cut)
+    assert isinstance(window.slates.currentWidget(), Cut)
+    cut = window.slates.currentWidget().parts
     cut.write_to(tmp_path / "papers")
     qtbot.waitUntil(lambda: "files written" in cut.said.text(), timeout=60_000)
     assert (tmp_path / "papers" / "packet.pdf").read_bytes().startswith(b"%PDF")

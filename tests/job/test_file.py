@@ -33,7 +33,7 @@ def test_the_file_is_an_open_zip_that_fits_its_schema(job, tmp_path):
     with zipfile.ZipFile(tmp_path / "a.urial") as z:
         raw = json.loads(z.read("job.json"))
     jsonschema.validate(raw, json_schema())
-    assert raw["format"] == 4 and [p["values"]["family"] for p in raw["stack"]] == [
+    assert raw["format"] == 5 and [p["values"]["family"] for p in raw["stack"]] == [
         "rear-receiver",
         "ball-mount",
     ]
@@ -203,7 +203,7 @@ def test_a_file_of_the_first_format_is_lifted_and_keeps_its_figures(tmp_path):
 
     old = Path(__file__).parent / "format-1.urial"
     job = file.load(old).job
-    assert job.format == 4 and job.vehicle.kind == "pickup" and job.vehicle.left[0].behind_mm == 905
+    assert job.format == 5 and job.vehicle.kind == "pickup" and job.vehicle.left[0].behind_mm == 905
     assert job.survey.keep_outs == () and job.survey.answers.pin_room_mm is None
     file.save(tmp_path / "new.urial", Document(job))
     assert file.load(tmp_path / "new.urial").job == job
@@ -217,6 +217,15 @@ def test_a_file_of_the_third_format_is_lifted_and_gets_a_number(tmp_path):
     assert raw["format"] == 3 and found.log == () and len(found.job.id) == 32
     kept({k: v for k, v in raw.items() if k != "format"}, found.job.model_dump(mode="json"), "job")
     assert file.load(path).job.id == found.job.id
+
+
+def test_a_file_of_the_fourth_format_is_lifted_and_wants_one_of_it():
+    path = Path(__file__).parent / "format-4.urial"
+    with zipfile.ZipFile(path) as z:
+        raw = json.loads(z.read("job.json"))
+    found = file.load(path)
+    assert raw["format"] == 4 and found.job.making.sets == 1 and found.job.id == raw["id"]
+    kept({k: v for k, v in raw.items() if k != "format"}, found.job.model_dump(mode="json"), "job")
 
 
 def test_a_survey_without_a_part_is_a_document_too(tmp_path):

@@ -9,9 +9,14 @@ from hypothesis import strategies as st
 
 from urial.assembly.model import HOST, LOAD, Bolts, Clamp, Plugs, Shank, Weld
 from urial.families import build, families, new_job
-from urial.job.edit import put
+from urial.job.edit import EditError, put
+from urial.job.file import Document, load, save
 from urial.job.log import Entry
+from urial.job.making import Making
+from urial.making.nests import wanted
+from urial.making.parts import parts_list
 from urial.making.plan import plan
+from urial.making.stands import as_it_stands
 from urial.making.status import status, summary
 from urial.prove.planned import goes_on, planned
 from urial.prove.verdict import prove
@@ -109,7 +114,7 @@ def test_what_prove_asks_for_is_in_the_plan_after_everything_else_and_before_han
 
 
 def test_two_of_it_take_twice_the_pieces_and_one_setting_of_the_saw():
-    one, two = (plan(made("rear-receiver"), sets=n).by_key for n in (1, 2))
+    one, two = (plan(made("rear-receiver"), wishes=Making(sets=n)).by_key for n in (1, 2))
     assert set(one) == set(two)
     key = next(k for k, s in one.items() if s.kind == "saw")
     assert two[key].count == 2 * one[key].count
@@ -139,7 +144,7 @@ def test_a_tick_is_done_a_tick_taken_back_is_open_again():
 
 
 def test_of_several_pieces_some_done_is_a_part():
-    steps = plan(made("rear-receiver"), sets=3)
+    steps = plan(made("rear-receiver"), wishes=Making(sets=3))
     saw = next(s for s in steps.steps if s.kind == "saw")
     log = [entry(n, saw.key, unit=n) for n in (1, 3)]
     row = next(r for r in status(steps, log) if r.step is saw)
@@ -190,3 +195,69 @@ def test_the_status_is_the_same_whatever_the_order_of_the_log(data):
         log.append(entry(n, data.draw(st.sampled_from(keys)), what=what, takes_back=back, figures=figures))
     other = data.draw(st.permutations(log))
     assert status(steps, log) == status(steps, other)
+
+
+# ---- what somebody wants of the work
+
+
+def test_a_bar_left_long_is_sawn_longer_measured_and_cut_before_it_is_tacked():
+    assembly = made("rear-receiver")
+    plain = plan(assembly).by_key
+    key = next(k for k, s in plain.items() if s.kind == "saw" and "1/cross tube" in s.parts)
+    wishes = Making().leaving("1/cross tube", 25.0)
+    steps = plan(assembly, wishes=wishes).by_key
+    assert steps[key].figures["length"] == pytest.approx(plain[key].figures["length"] + 25.0)
+    measured = steps["1/cross tube|measure|length"]
+    assert measured.needs == {key} and measured.figures["length"] == plain[key].figures["length"]
+    trimmed = steps["1/cross tube|trim|length"]
+    assert trimmed.needs == {measured.key}
+    tacks = [s for s in steps.values() if s.kind == "tack" and "1/cross tube" in s.parts]
+    assert tacks and all(trimmed.key in s.needs for s in tacks)
+    sawn = {w.mark: w.blank.box for w in wanted(assembly, parts_list(assembly), wishes)}
+    mark = assembly.by_key["1/cross tube"].mark
+    assert sawn[mark] == pytest.approx(plain[key].figures["length"] + 25.0)
+    assert plan(assembly, wishes=wishes.leaving("1/cross tube", None)).by_key == plain
+
+
+def test_a_step_pinned_first_comes_after_what_it_needs_and_before_the_rest():
+    assembly = made("rear-receiver")
+    plain = plan(assembly).steps
+    last = next(s for s in reversed(plain) if s.kind == "drill")
+    steps = plan(assembly, wishes=Making().pinned(last.key, True)).steps
+    n = next(k for k, s in enumerate(steps) if s.key == last.key)
+    needed = set()
+    new = {last.key}
+    while new:
+        needed |= new
+        new = {x for s in steps if s.key in new for x in s.needs} - needed
+    assert {s.key for s in steps[: n + 1]} == needed
+    assert {s.key for s in steps} == {s.key for s in plain}
+
+
+def test_what_is_wanted_of_the_work_changes_no_verdict_and_is_kept(tmp_path):
+    job = new_job("rear-receiver")
+    other = put(put(job, "making", Making().leaving("1/cross tube", 25.0)), "making.sets", 4)
+    assert prove(other).checks is prove(job).checks  # remembered, not reckoned anew
+    save(tmp_path / "a.urial", Document(other))
+    assert load(tmp_path / "a.urial").job.making == other.making
+    with pytest.raises(EditError):
+        put(job, "making.sets", 2.5)
+    with pytest.raises(EditError):
+        put(job, "making.sets", 0)
+
+
+def test_half_made_steel_rates_nothing_and_says_what_is_missing():
+    steps = plan(made("shackle-insert"))
+    assert as_it_stands(status(steps, ())) == ""
+    log, beads, rest = [], [s for s in steps.steps if s.kind == "run"], []
+    for n, s in enumerate(s for s in steps.steps if s.kind not in ("run", "hand over")):
+        log += [entry(n, s.key, unit=u, figures=dict(s.figures)) for u in range(1, s.count + 1)]
+        log = [e.model_copy(update={"id": f"{e.step}{e.unit}"}) for e in log]
+    for k, s in enumerate(beads):
+        missing = len(beads) - k
+        words = as_it_stands(status(steps, [*log, *rest]))
+        assert words.startswith("As it stands it rates nothing") and f"{missing} bead" in words
+        rest.append(entry(50, s.key, figures=dict(s.figures)).model_copy(update={"id": s.key}))
+    assert as_it_stands(status(steps, [*log, *rest])) == "As it stands it is what was judged."
+    short = entry(51, beads[0].key, what="read", figures={"leg": 2.0})
+    assert "another size" in as_it_stands(status(steps, [*log, *rest, short]))

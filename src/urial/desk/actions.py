@@ -34,6 +34,9 @@ ACTS = (
     Act("save as", "Job", "Save as…", "save_as", ("Ctrl+Shift+S",)),
     Act("packet", "Job", "Write the packet…", "write_packet", ("Ctrl+P",)),
     Act("job card", "Job", "Name, customer, revision, notes…", "job_card", ("Ctrl+I",)),
+    Act(
+        "shop", "Job", "The shop: rack, saw, prices, rates…", "shop_card", ("Ctrl+Shift+R",), needs_job=False
+    ),
     Act("leave", "Job", "Leave", "close", ("Ctrl+Q",), needs_job=False),
     Act("undo", "Edit", "Undo", "undo", ("Ctrl+Z",)),
     Act("redo", "Edit", "Redo", "redo", ("Ctrl+Shift+Z", "Ctrl+Y")),
@@ -43,6 +46,7 @@ ACTS = (
     Act("bench size", "View", "Bench size", "bench_size", ("Ctrl+B",), needs_job=False),
     Act("night", "View", "Night or day", "night", ("Ctrl+D",), needs_job=False),
     Act("turn", "View", "Turn the view", "scene.next_view", ("Space",), within=DRAWN),
+    Act("bench", "View", "Bench view: one step, large", "toggle_bench", ("F8",)),
     Act("calculators", "View", "Bench calculators", "toggle_drawer", ("F9",)),
     Act("whole part", "View", "Whole part", "scene.fit"),
     Act("paint", "View", "Paint by utilisation", "scene.toggle_paint"),

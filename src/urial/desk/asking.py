@@ -7,12 +7,12 @@ from collections.abc import Callable
 from PySide6.QtCore import QCoreApplication, QEventLoop, QObject, QTimer, Signal
 
 from urial.desk.worker import LOOK_MS, collect_in_gui_thread
-from urial.session import asked, in_words
+from urial.session import asked, in_words, work
 from urial.session.questions import State
 from urial.session.scheduler import Failed, Scheduler
 
 PAUSE_MS = 10
-REGISTERED = asked, in_words
+REGISTERED = asked, in_words, work
 """The modules whose questions there are once they are imported."""
 
 

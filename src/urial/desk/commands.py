@@ -89,6 +89,10 @@ class Commands(Files):
         """Name the job, say for whom, which revision, who signs."""
         self.kit.JobCard(self, self.store).exec()
 
+    def shop_card(self) -> None:
+        """The shop: its rack, its figures, its book."""
+        self.kit.ShopCard(self, self.store).exec()
+
     def undo(self) -> None:
         """One step back, and say which."""
         name = self.store.document.history.undo_name
@@ -100,6 +104,19 @@ class Commands(Files):
         name = self.store.document.history.redo_name
         self.store.redo()
         self.scene.tell(f"Done again: {name}" if name else "There is nothing to do again.")
+
+    def toggle_bench(self) -> None:
+        """One step of the work in the whole window, or back to the stations."""
+        if self.pages.currentWidget() is self.bench:
+            self.pages.setCurrentWidget(self.work)
+            self.go(self.station)
+            return
+        if not self.store.has_part or self.store.refusal:
+            self.scene.tell("There is nothing to make until there is a part whose sizes agree.")
+            return
+        self.pages.setCurrentWidget(self.bench)
+        self.bench.open(self.stations[self.station].bench_at)
+        self.bench.setFocus()
 
     def toggle_drawer(self) -> None:
         """Open the drawer of bench calculators, or put it away."""

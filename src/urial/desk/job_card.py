@@ -8,7 +8,7 @@ from urial.desk.store import Store
 from urial.desk.widgets.fields import form, label
 from urial.job import edit
 
-PATHS = ("title", "customer", "revision", "date", "drawn", "checked")
+PATHS = ("title", "customer", "revision", "date", "drawn", "checked", "making.sets")
 
 
 class JobCard(QDialog):

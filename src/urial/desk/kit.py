@@ -4,10 +4,12 @@ window does it after its first paint."""
 from urial import families
 from urial.assembly.model import BuildError
 from urial.desk import settings
+from urial.desk.bench import BenchView
 from urial.desk.drawer import Drawer
 from urial.desk.job_card import JobCard
 from urial.desk.palette import Entry, Finder
 from urial.desk.scene.view import Scene
+from urial.desk.shop_card import ShopCard
 from urial.desk.start import StartPage, remember
 from urial.desk.stations.build import Build
 from urial.desk.stations.cut import Cut
@@ -32,6 +34,7 @@ __all__ = [
     "CAUTION",
     "STATIONS",
     "TOOLS",
+    "BenchView",
     "Build",
     "BuildError",
     "Cut",
@@ -46,6 +49,7 @@ __all__ = [
     "LoadChain",
     "Prove",
     "Scene",
+    "ShopCard",
     "StartPage",
     "Together",
     "differences",

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QFrame, QMainWindow, QStackedWidget, QWidget
 
 if TYPE_CHECKING:
+    from urial.desk.bench import BenchView
     from urial.desk.drawer import Drawer
     from urial.desk.scene.view import Scene
     from urial.desk.start import StartPage
@@ -30,6 +31,7 @@ class Shell(QMainWindow):
     drawer: Drawer
     slate: QFrame
     pages: QStackedWidget
+    bench: BenchView
     start: StartPage
     work: QWidget
     stations: dict[str, Station]

@@ -232,6 +232,29 @@ class _Camera:
         _what_if(window)
         self.shoot("what-if")
 
+    def making(self) -> None:
+        window = self.window
+        window.open_demo(self.demos["boat-cradles"])
+        window.go("Cut")
+        pages = window.paged("Cut")
+        assert pages is not None
+        _laid_out(window)
+        for name, page in (("cut-bars", "Bars"), ("cut-work", "Work")):
+            pages.show_page(page)
+            self.shoot(name)
+        pages.show_page("Bars")
+        window.toggle_bench()
+        self.shoot("bench")
+        window.toggle_bench()
+
+
+def _laid_out(window: Window) -> None:
+    """Until the plan and the nests are there, 20 s at most."""
+    for _ in range(400):
+        _wait(50)
+        if window.store.making.nests is not None:
+            break
+
 
 def render_all(folder: Path) -> int:
     """Write the pictures into a folder; 0, or 2 with one sentence when the place will not take them."""
@@ -258,7 +281,14 @@ def render_all(folder: Path) -> int:
     window.scene.attach(Renderer())
     camera = _Camera(window, folder)
     try:
-        for step in (camera.stations, camera.measure, camera.build, camera.load, camera.answers):
+        for step in (
+            camera.stations,
+            camera.measure,
+            camera.build,
+            camera.load,
+            camera.answers,
+            camera.making,
+        ):
             step()
         if not contact_sheet(window.theme, Renderer()).save(str(folder / "families.png")):
             raise OSError(f"{folder} does not take pictures; choose another folder")

@@ -14,6 +14,7 @@ from urial import families
 from urial.assembly.model import Assembly, BuildError
 from urial.desk.advice import Advice
 from urial.desk.asking import Asking
+from urial.desk.making import Making
 from urial.families import _stack as stack
 from urial.fit import Fit
 from urial.job import edit, speech
@@ -71,6 +72,7 @@ class Store(QObject):
         self.chosen = Selection()
         self.asking = Asking(self)
         self.advice = Advice(self.asking)
+        self.making = Making(self)
         self.refusal = self.refused_path = ""
         self.shape: Assembly | None = None
         """Of an edit that is built and not judged yet."""
@@ -155,6 +157,7 @@ class Store(QObject):
             self.document.saved_job = self.job
         else:
             self.document.keep()
+        self.making.read_rack()
 
     def save(self, path: Path | None = None, over: bool = False) -> None:
         """Save, atomically.  FileError says why not; FileChanged when somebody else has written it

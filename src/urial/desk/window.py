@@ -113,6 +113,9 @@ class Window(Commands):
         self.start = self._start_page()
         self.pages.addWidget(self.start)
         self.pages.addWidget(self.work)
+        self.bench = self.kit.BenchView(self.store, self.theme)
+        self.bench.left.connect(self.toggle_bench)
+        self.pages.addWidget(self.bench)
         self.store.opened.connect(self._forget)
         self.setCentralWidget(page)
         self._keys_within()
@@ -304,6 +307,8 @@ class Window(Commands):
         if self.store.is_open and not self.stations[station].useful:
             return
         self.station = station
+        if self.pages.currentWidget() is self.bench:
+            self.pages.setCurrentWidget(self.work)
         self.drawer.hide()
         self.slate.show()
         self.slates.setCurrentWidget(self.stations[station])

@@ -14,7 +14,7 @@ from urial.fit.model import Finding, Fit, OnOff, Step, Stopped, never
 from urial.fit.moves import move_for
 from urial.fit.room import Room, room_of, tools
 from urial.geometry.place import Vec, minus, norm
-from urial.job.model import ON_PAPER, Job
+from urial.job.model import UNPROVED, Job
 from urial.job.remembered import Remembered
 from urial.loads.duties import carried
 
@@ -125,7 +125,7 @@ def fit(
 
     if assembly is not None and assembly is not build(job):  # another shape than the job's own
         return look()
-    named_alike = job.model_copy(update=dict.fromkeys(ON_PAPER, ""))
+    named_alike = job.model_copy(update=UNPROVED)
     return _LOOKED.of((named_alike, moves), look, whole=lambda: not stopped())
 
 

@@ -66,6 +66,14 @@ class OtherSection(_Change):
     steel: str | None = maybe_stock("steel", "material", "Empty: as it was.")
 
 
+class LengthAs(_Change):
+    """One bar as long as it was really cut, long point to long point: what it is off lies at one end."""
+
+    kind: Literal["length"] = "length"
+    at: Pick
+    length_mm: float = length(500.0, "as long as it is", lo=1, hi=20_000)
+
+
 class GussetIn(_Change):
     """A triangle in the corner of two faces, its tips at the two places, welded to both from either side."""
 
@@ -187,6 +195,7 @@ Change = Annotated[
     | BraceTo
     | GussetIn
     | OtherSection
+    | LengthAs
     | BevelOn
     | SocketAt,
     Field(discriminator="kind"),
@@ -202,6 +211,7 @@ TITLES = {
     "brace": "brace",
     "gusset": "gusset",
     "section": "another section",
+    "length": "length as cut",
     "bevel": "bevelled weld",
     "socket": "place moved",
 }

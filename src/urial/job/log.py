@@ -20,15 +20,19 @@ Ident = Annotated[str, Field(min_length=1, max_length=64)]
 class Entry(Value):
     """One thing done, undone, read or decided at a step of the plan.
 
-    ``unit``: which of several equal ones the job makes; ``made``: the piece of steel, born at its first cut;
-    ``figures``: the sizes it was done to, mm and degrees by name; ``takes_back``: the entry that is so
-    undone; ``at``: when, with its offset from UTC; ``who``: an id, no name; ``bar``: the bar or sheet it was
-    cut from, with the pieces (``key#unit``) that were still to come out of it; ``heat``: the steel's batch.
+    ``unit``: which of several equal ones the job makes; ``part``: the part's key, one ``of`` so many alike in
+    a set then, so that it is found again when they are no longer alike; ``made``: the piece of steel, born at
+    its first cut; ``figures``: the sizes it was done to, mm and degrees by name; ``takes_back``: the entry
+    that is so undone; ``at``: when, with its offset from UTC; ``who``: an id, no name; ``bar``: the bar or
+    sheet it was cut from, with the pieces (``key#unit``) that were still to come out of it; ``heat``: the
+    steel's batch.
     """
 
     id: Ident
     step: Key
     unit: int = Field(1, ge=1, le=10_000)
+    part: Key = ""
+    of: int = Field(1, ge=1, le=10_000)
     made: Annotated[str, Field(max_length=64)] = ""
     what: Literal["done", "undone", "read", "decided", "photo"] = "done"
     takes_back: Annotated[str, Field(max_length=64)] = ""

@@ -13,10 +13,11 @@ from urial.job.change import Change
 from urial.job.duty import Deck, OtherDuty, Running, Weighing
 from urial.job.fields import Value, choice, length, mass, maybe_mass, number, stock, text
 from urial.job.host import AnyHost, Host, Vehicle
+from urial.job.making import Making
 from urial.job.origin import Origin
 from urial.job.survey import Survey
 
-FORMAT: Literal[4] = 4
+FORMAT: Literal[5] = 5
 
 
 class Towing(Value):
@@ -295,6 +296,8 @@ class Pinned(Value):
 
 ON_PAPER = ("id", "title", "customer", "revision", "date", "drawn", "checked", "notes")
 """What a job says of itself: no part depends on it."""
+UNPROVED: dict[str, Any] = {**dict.fromkeys(ON_PAPER, ""), "making": Making()}
+"""The same with what is wanted of the work, each with what stands in its place where jobs are told apart."""
 
 
 def _mark(text: str) -> str:
@@ -312,7 +315,7 @@ class Job(Value):
     is a survey.
     """
 
-    format: Literal[4] = FORMAT
+    format: Literal[5] = FORMAT
     id: str = Field(
         "",
         pattern=r"^([0-9a-f]{32})?$",
@@ -359,6 +362,7 @@ class Job(Value):
     running: Running = Field(default_factory=Running)
     weighings: tuple[Weighing, ...] = Field((), title="weighings", max_length=60)
     proof: Proof = Field(default_factory=Proof)
+    making: Making = Field(default_factory=Making)
     waived: Annotated[tuple[Waiver, ...], Field(max_length=200)] = Field(
         (), title="waived", description="Findings that somebody lives with, each with the reason."
     )

@@ -12,6 +12,7 @@ import re
 import shutil
 import time
 import zipfile
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from hashlib import sha256
@@ -19,11 +20,12 @@ from pathlib import Path
 from uuid import uuid4
 
 from urial.job.file import Document, FileError, Fingerprint, from_bytes, to_bytes, write_atomically
+from urial.job.log import Entry, lines, read_lines, union
 from urial.journal import state_dir
 
 KEPT = "kept.json"
 """Member of a copy that says under which hash each attachment lies beside it."""
-KINDS = (".json", ".urial", ".files")
+KINDS = (".json", ".urial", ".files", ".jsonl")
 
 
 @dataclass(frozen=True)
@@ -63,6 +65,7 @@ class Recovery:
         self._path = self.folder / f"{self._stem}.urial"
         self._note = self.folder / f"{self._stem}.json"
         self._files = self.folder / f"{self._stem}.files"
+        self._journal = self.folder / f"{self._stem}.jsonl"
         self._hashed: dict[str, tuple[bytes, str]] = {}
         self._there: set[str] = set()
         self._noted: tuple[str, Fingerprint | None] | None = None  # what the note says, once it is written
@@ -98,9 +101,28 @@ class Recovery:
             self._there.add(before[1])
         return before[1]
 
+    @property
+    def begun(self) -> bool:
+        """Is there a copy on disk?"""
+        return self._path.exists() and self._note.exists()
+
+    def note(self, entries: Sequence[Entry]) -> None:
+        """Entries of the log, on the disk before anybody sees their ticks.  OSError where they cannot be."""
+        fresh = not self._journal.exists()
+        with self._journal.open("ab") as file:
+            file.write(lines(entries))
+            file.flush()
+            os.fsync(file.fileno())
+        if fresh:
+            folder = os.open(self.folder, os.O_RDONLY)
+            try:
+                os.fsync(folder)
+            finally:
+                os.close(folder)
+
     def drop(self) -> None:
         """The document is safely saved, or closed on purpose."""
-        for path in (self._path, self._note):
+        for path in (self._path, self._note, self._journal):
             with contextlib.suppress(OSError):
                 path.unlink()
         shutil.rmtree(self._files, ignore_errors=True)
@@ -123,7 +145,13 @@ def _read(copy: Path) -> Document:
             file = (copy.with_suffix(".files") / digest).read_bytes()
             if sha256(file).hexdigest() == digest:
                 found[name] = file
+    with contextlib.suppress(OSError, ValueError):  # a torn last line is what a crash left
+        document = replace(document, log=union(document.log, read_lines(_journal_of(copy).read_bytes())))
     return replace(document, attachments={**document.attachments, **found}) if found else document
+
+
+def _journal_of(copy: Path) -> Path:
+    return copy.with_suffix(".jsonl")
 
 
 def _started(pid: int) -> str | None:
@@ -199,7 +227,7 @@ def _sweep(folder: Path) -> None:
 
 def forget(leftover: Leftover) -> None:
     """Remove a recovery copy that was taken up or declined."""
-    for path in (leftover.path, leftover.path.with_suffix(".json")):
+    for path in (leftover.path, leftover.path.with_suffix(".json"), _journal_of(leftover.path)):
         with contextlib.suppress(OSError):
             path.unlink()
     shutil.rmtree(leftover.path.with_suffix(".files"), ignore_errors=True)

@@ -15,11 +15,12 @@ from itertools import count
 
 from urial.assembly.model import Assembly
 from urial.geometry.shape import Bar
+from urial.job.making import Making
 from urial.making.bars import NoBar, Piece, Stock, cut_stock
 from urial.making.blank import Blank, Slope, blank, steep
 from urial.making.lay import Row, lay
 from urial.making.parts import Row as Line
-from urial.making.parts import lead
+from urial.making.parts import lead, natural
 from urial.making.step import key_of
 from urial.shop.snapshot import RackBar, Shop
 from urial.stock.catalogue import Material
@@ -129,14 +130,19 @@ def _kg_per_m(stock: Blank, steel: Material) -> float:
     return stock.stock.section().area * steel.density * 1e-6
 
 
-def wanted(assembly: Assembly, rows: Iterable[Line], sets: int = 1) -> list[Wanted]:
-    """Every bar of a parts list, ``sets`` times, as the saw makes it."""
+def wanted(assembly: Assembly, rows: Iterable[Line], wishes: Making | None = None) -> list[Wanted]:
+    """Every bar of a parts list, as often as it is made, as the saw makes it, with what is left long."""
+    sets, extra = (int(wishes.sets), wishes.extra) if wishes is not None else (1, dict[str, float]())
     out = []
     for r in rows:
         first = assembly.by_key[r.parts[0]]
         if r.hardware or not isinstance(first.shape, Bar):
             continue
-        made = [blank(s) for k in sorted(r.parts) if isinstance(s := assembly.by_key[k].shape, Bar)]
+        more = extra.get(lead(r), 0.0)
+        made = [
+            blank(s) for k in sorted(r.parts, key=natural) if isinstance(s := assembly.by_key[k].shape, Bar)
+        ]
+        made = [replace(b, middle=b.middle + more) for b in made]
         per = r.qty
         for unit in range(1, per * sets + 1):
             shape = made[(unit - 1) % len(made)]

@@ -29,8 +29,9 @@ from urial.assembly.model import (
 )
 from urial.fit.model import Step as OnStep
 from urial.fit.steps import owners
+from urial.job.making import Making
 from urial.making import work
-from urial.making.parts import Row, natural, parts_list
+from urial.making.parts import Row, lead, natural, parts_list
 from urial.making.step import RANK, Kind, Plan, Reading, Step, key_of
 from urial.shop.snapshot import Shop, usual
 from urial.strength import bolts
@@ -64,6 +65,7 @@ class _Sheet:
 
     shop: Shop
     sets: int
+    extra: Mapping[str, float]
     steps: dict[str, Step] = field(default_factory=dict)
     ready: dict[str, frozenset[str]] = field(default_factory=dict)
 
@@ -78,15 +80,15 @@ def plan(
     order: Sequence[OnStep] = (),
     asked: Asked | None = None,
     shop: Shop | None = None,
-    sets: int = 1,
+    wishes: Making | None = None,
 ) -> Plan:
     """Every step, in an order that can be done.
 
-    Args: ``order`` as ``fit`` found it (without it, what is nearest to the host goes on first); ``sets``: how
-    many are made.
+    Args: ``order`` as ``fit`` found it (without it, what is nearest to the host goes on first); ``wishes``:
+    how many are made, what is left long, which steps somebody wants first.
     """
-    asked = asked or Asked()
-    sheet = _Sheet(shop or usual(), sets)
+    asked, wishes = asked or Asked(), wishes or Making()
+    sheet = _Sheet(shop or usual(), int(wishes.sets), wishes.extra)
     rows = parts_list(assembly)
     for row in rows:
         _line(assembly, row, sheet)
@@ -95,14 +97,14 @@ def plan(
     on = _mounts(assembly, things, order, asked, runs, sheet)
     last = _tightened(assembly, on, sheet)
     _ends(asked, {*on.values(), *last, *runs.values()}, sheet)
-    return Plan(_ordered(sheet.steps.values()))
+    return Plan(_ordered(sheet.steps.values(), wishes.first))
 
 
 # ---- a line of the parts list
 
 
 def _line(assembly: Assembly, row: Row, sheet: _Sheet) -> None:
-    steps = work.of_line(assembly, row, sheet.shop, sheet.sets)
+    steps = work.of_line(assembly, row, sheet.shop, sheet.sets, sheet.extra.get(lead(row), 0.0))
     for s in steps:
         sheet.add(s)
     needed = {n for s in steps for n in s.needs}
@@ -382,11 +384,22 @@ def _ends(asked: Asked, before: Iterable[str], sheet: _Sheet) -> None:
 # ---- in an order that can be done
 
 
-def _ordered(steps: Iterable[Step]) -> tuple[Step, ...]:
+def _needed(by_key: Mapping[str, Step], keys: Iterable[str]) -> set[str]:
+    """Some steps and everything they need."""
+    out: set[str] = set()
+    new = set(keys) & set(by_key)
+    while new:
+        out |= new
+        new = {n for k in new for n in by_key[k].needs if n in by_key} - out
+    return out
+
+
+def _ordered(steps: Iterable[Step], first: Sequence[str] = ()) -> tuple[Step, ...]:
     """Every need before what needs it; else by the kind of work, by mark, by key: the same whatever the order
-    they come in.
+    they come in.  What somebody wants ``first`` comes first, after what it needs.
     """
     by_key = {s.key: s for s in steps}
+    pulled = _needed(by_key, first)
     waits = {k: set(s.needs) & set(by_key) for k, s in by_key.items()}
     after: dict[str, list[str]] = defaultdict(list)
     for k, needs in waits.items():
@@ -394,7 +407,7 @@ def _ordered(steps: Iterable[Step]) -> tuple[Step, ...]:
             after[n].append(k)
 
     def rank(s: Step) -> tuple[object, ...]:
-        return (RANK[s.kind], natural(s.marks[0]) if s.marks else (), natural(s.key))
+        return (s.key not in pulled, RANK[s.kind], natural(s.marks[0]) if s.marks else (), natural(s.key))
 
     heap = [(rank(by_key[k]), k) for k, needs in waits.items() if not needs]
     heapq.heapify(heap)

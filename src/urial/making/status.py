@@ -13,6 +13,7 @@ from typing import Literal
 
 from urial.job.log import Entry, standing
 from urial.making.nests import Begun
+from urial.making.parts import natural
 from urial.making.step import Plan, Reading, Step
 
 State = Literal["open", "part", "done", "stale", "gone"]
@@ -58,7 +59,7 @@ class Stood:
 def status(plan: Plan, log: Iterable[Entry]) -> tuple[Stood, ...]:
     """Every step of the plan in its order, then what was done for steps that are gone."""
     entries: dict[str, list[Entry]] = defaultdict(list)
-    for e in standing(log):
+    for e in entered(plan, log):
         entries[e.step].append(e)
     out = [_stood(step, entries.get(step.key, ())) for step in plan.steps]
     known = {s.key for s in plan.steps}
@@ -67,6 +68,38 @@ def status(plan: Plan, log: Iterable[Entry]) -> tuple[Stood, ...]:
         if done:
             out.append(Stood(_gone(key, entries[key]), "gone", done))
     return tuple(out)
+
+
+def entered(plan: Plan, log: Iterable[Entry]) -> tuple[Entry, ...]:
+    """What stands in the log, each entry at the step its part belongs to now."""
+    at: dict[tuple[str, str, str], Step] = {
+        (s.kind, s.key.split("|")[-1], p): s for s in plan.steps for p in s.parts
+    }
+    return tuple(_now(e, at) for e in standing(log))
+
+
+def _now(e: Entry, at: Mapping[tuple[str, str, str], Step]) -> Entry:
+    """An entry at the step its part belongs to now: pieces that were alike then may differ since, and others
+    be alike.
+    """
+    kind, feature = e.step.split("|")[-2:] if e.step.count("|") >= 2 else ("", "")
+    step = at.get((kind, feature, e.part)) if e.part else None
+    if step is None:
+        return e
+    alike = sorted(step.parts, key=natural)
+    unit = (e.unit - 1) // e.of * len(alike) + alike.index(e.part) + 1
+    return e.model_copy(update={"step": step.key, "unit": unit})
+
+
+def part_of(step: Step, unit: int) -> str:
+    """Which part a unit of a step is, where each part is one piece; else nothing."""
+    alike = sorted(step.parts, key=natural)
+    return alike[(unit - 1) % len(alike)] if alike and step.count % len(alike) == 0 and _single(step) else ""
+
+
+def _single(step: Step) -> bool:
+    """Is a part one piece, not several layers?"""
+    return step.kind != "cut plate" or step.count == len(step.parts)
 
 
 def _stood(step: Step, entries: Sequence[Entry]) -> Stood:
@@ -139,6 +172,7 @@ class Summary:
     done: int
     stale: int
     gone: int
+    begun: int = 0
 
     @property
     def words(self) -> str:
@@ -146,7 +180,7 @@ class Summary:
         if self.stale:
             return f"{self.stale} to look at"
         if not self.done:
-            return "not begun"
+            return "begun" if self.begun else "not begun"
         return "all done" if self.done == self.steps else f"{self.done} of {self.steps} done"
 
 
@@ -159,7 +193,8 @@ def summary(rows: Iterable[Stood]) -> Summary:
         sum(r.state == "done" for r in counted),
         sum(r.state == "stale" for r in counted),
         len(rows) - len(counted),
+        sum(r.state == "part" for r in counted),
     )
 
 
-__all__ = ["Off", "State", "Stood", "Summary", "begun", "status", "summary"]
+__all__ = ["Off", "State", "Stood", "Summary", "begun", "entered", "part_of", "status", "summary"]

@@ -24,6 +24,7 @@ from urial.making.blank import Blank, blank
 from urial.making.parts import Row, lead
 from urial.making.step import Kind, Reading, Step, key_of
 from urial.shop.snapshot import Shop
+from urial.stock.catalogue import StockSection
 
 ONE_LIFTS_KG, TWO_LIFT_KG = 25.0, 50.0
 """EN 1005-2: reference mass for one adult at work; twice that for two."""
@@ -59,6 +60,13 @@ class More:
 
 
 PLAIN = More()
+
+
+def called(row: Row) -> str:
+    """What a line's pieces are called: of many the words they share."""
+    names = row.name.split(" / ")
+    shared = [w for w in names[0].split() if all(w in n.split() for n in names)]
+    return " ".join(shared) if len(names) > 2 and shared else row.name
 
 
 class Line:
@@ -101,13 +109,16 @@ class Line:
         )
 
 
-def of_line(assembly: Assembly, row: Row, shop: Shop, sets: int) -> list[Step]:
-    """All that one line takes, in order, from the rack on."""
+def of_line(assembly: Assembly, row: Row, shop: Shop, sets: int, extra: float = 0.0) -> list[Step]:
+    """All that one line takes, in order, from the rack on.
+
+    Args: ``extra``: how much longer a bar is sawn, to be cut to size at fit-up, mm.
+    """
     line = Line(assembly, row, shop, sets)
     m = shop.minutes
     shape = line.part.shape
     if row.hardware or not isinstance(shape, (Bar, Plate)):
-        words = f"Have {line.count} × {row.name} at hand" + (
+        words = f"Have {line.count} × {called(row)} at hand" + (
             "." if row.hardware else f", turned from {row.stock}."
         )
         line.add("buy", words, m["buy"] / line.count, more=More(part=line.key))
@@ -115,13 +126,13 @@ def of_line(assembly: Assembly, row: Row, shop: Shop, sets: int) -> list[Step]:
     # one step for all lines of a stock: the plan keeps the first of a key
     line.add(
         "buy",
-        f"Have {row.stock} at hand ({row.material}), with its certificate where somebody will ask.",
+        f"Have {row.stock} at hand, {line.part.material.name}.",
         m["buy"],
         more=More(part=f"{row.stock}, {line.part.material.name}", count=1),
     )
     line.steps[0] = _bought(line.steps[0])
     if isinstance(shape, Bar):
-        _of_bar(line, shape)
+        _of_bar(line, shape, extra)
     else:
         _of_plate(line, shape)
     return line.steps
@@ -129,16 +140,27 @@ def of_line(assembly: Assembly, row: Row, shop: Shop, sets: int) -> list[Step]:
 
 def _bought(step: Step) -> Step:
     """Stock is bought for whatever is cut of it: no mark, no part."""
-    return Step(step.key, step.kind, 1, (), (), step.words, step.minutes)
+    return Step(
+        step.key,
+        step.kind,
+        1,
+        (),
+        (),
+        step.words,
+        step.minutes,
+        hazards=("Keep its certificate, or write down its batch: somebody may ask what steel it is.",),
+    )
 
 
 # ---- a bar
 
 
-def _of_bar(line: Line, shape: Bar) -> None:
-    b, m, name = blank(shape), line.shop.minutes, line.row.name
+def _of_bar(line: Line, shape: Bar, extra: float) -> None:
+    b, m, name = blank(shape), line.shop.minutes, called(line.row)
     area = shape.stock.section().area / 100
-    _sawn(line, b, area)
+    _sawn(line, b, area, extra)
+    if extra:
+        _fitted(line, b)
     for which, word in ENDS:
         _end(line, shape, b, which, word, area)
     _slotted(line, shape)
@@ -154,10 +176,11 @@ def _of_bar(line: Line, shape: Bar) -> None:
         _drilled(line, shape, holes)
 
 
-def _sawn(line: Line, b: Blank, area: float) -> None:
+def _sawn(line: Line, b: Blank, area: float, extra: float) -> None:
+    size = b.box + extra
     first, second = b.tilts
-    reads = [Reading("length", b.box, length_tolerance(b.box), "tape, long point to long point")]
-    figures = {"length": round(b.box, 4)}
+    reads = [Reading("length", size, length_tolerance(size), "tape, long point to long point")]
+    figures = {"length": round(size, 4)}
     angles = []
     for name, deg in (("first end", first), ("second end", second)):
         if abs(deg) > 1e-6:
@@ -169,6 +192,7 @@ def _sawn(line: Line, b: Blank, area: float) -> None:
         lean = ", leaning towards each other" if first * second > 0 else ", both leaning alike"
     how = ", ".join(angles) + lean if angles else "square at both ends"
     long = " (long point to long point)" if angles else ""
+    left = f"; that is {extra:.0f} mm long, to be cut at fit-up" if extra else ""
     steep = max(abs(first), abs(second))
     saw = line.shop.saw
     hazards: tuple[str, ...] = ()
@@ -181,18 +205,37 @@ def _sawn(line: Line, b: Blank, area: float) -> None:
     setups = 1 if not angles or abs(first) == abs(second) else 2
     line.add(
         "saw",
-        f"Saw {line.count} × {line.row.mark}, {line.row.name}, {b.box:.1f} mm of {line.row.stock}{long}, "
-        f"{how}.",
+        f"Saw {line.count} × {line.row.mark}, {called(line.row)}, {size:.1f} mm of {line.row.stock}{long}, "
+        f"{how}{left}.",
         m["saw_piece"] * 2 + m["saw_cm2"] * area * 2 + m["saw_setup"] * setups / line.count,
         tool="saw",
         more=More(
             reads=tuple(reads),
             figures=MappingProxyType(figures),
             settings=MappingProxyType(
-                {"stop": round(b.box, 2), **{k: v for k, v in figures.items() if k != "length"}}
+                {"stop": round(size, 2), **{k: v for k, v in figures.items() if k != "length"}}
             ),
             hazards=hazards,
         ),
+    )
+
+
+def _fitted(line: Line, b: Blank) -> None:
+    """A bar that was left long: offered up, measured, and cut then; what it joins waits for it."""
+    mark, m = line.row.mark, line.shop.minutes
+    line.add(
+        "measure",
+        f"Offer {mark} up where it goes and measure how long it must be; drawn is {b.box:.1f} mm.",
+        m["check"],
+        "length",
+        "tape",
+        more=More(
+            reads=(Reading("length", b.box, length_tolerance(b.box), "tape, in its place"),),
+            figures=_figures(length=b.box),
+        ),
+    )
+    line.add(
+        "trim", f"Cut {mark} to what was measured.", m["saw_piece"] * 2 + m["mitre_setup"], "length", "saw"
     )
 
 
@@ -303,6 +346,13 @@ def _bent(line: Line, shape: Bar) -> None:
         )
 
 
+def _drilled_through(stock: StockSection) -> float:
+    """Metal a hole goes through: both walls of a tube, one leg, all of a solid bar, mm."""
+    if stock.shape.endswith("tube"):
+        return 2 * stock.wall
+    return stock.wall if stock.shape in ("angle", "channel") else min(stock.width, stock.height)
+
+
 def _drilled(line: Line, shape: Bar, holes: list[Hole]) -> None:
     """All holes of a bar: how far from its first end, how wide."""
     size = paths.length(shape.path)
@@ -318,11 +368,7 @@ def _drilled(line: Line, shape: Bar, holes: list[Hole]) -> None:
         figures[f"hole {n} ⌀"] = round(h.diameter, 4)
         figures[f"hole {n} at"] = round(s, 4)
         at.append(Reading(f"hole {n} at", s, 0.5, "tape from the first end", "mm"))
-        deep = (
-            shape.stock.wall * 2
-            if shape.stock.shape.endswith("tube")
-            else min(shape.stock.width, shape.stock.height)
-        )
+        deep = _drilled_through(shape.stock)
         minutes += m["drill_hole"] + m["drill_cm"] * deep / 10
     line.add(
         "drill",
@@ -344,11 +390,14 @@ def _of_plate(line: Line, shape: Plate) -> None:
         d = line.part.decking
         line.add(
             "saw",
-            f"Saw boards {d.t:.0f} mm thick for {row.mark}, {row.name}, to {row.width_mm:.0f} mm, over "
+            f"Saw boards {d.t:.0f} mm thick for {row.mark}, {called(row)}, to {row.width_mm:.0f} mm, over "
             f"{row.cut_length_mm:.0f} mm in all.",
             m["saw_piece"] * max(row.cut_length_mm / max(d.board, 100.0), 1.0),
             tool="saw",
-            more=More(figures=_figures(length=row.width_mm, over=row.cut_length_mm)),
+            more=More(
+                reads=(Reading("length", row.width_mm, 2.0, "tape"),),
+                figures=_figures(length=row.width_mm, over=row.cut_length_mm),
+            ),
         )
         return
     pattern = flat.flat(shape)
@@ -362,7 +411,7 @@ def _of_plate(line: Line, shape: Plate) -> None:
     mirror = ", one of two mirrored" if row.mirror else ""
     line.add(
         "cut plate",
-        f"Cut {line.count} × {row.mark}, {row.name}, {row.cut_length_mm:.1f} × {row.width_mm:.1f} mm of "
+        f"Cut {line.count} × {row.mark}, {called(row)}, {row.cut_length_mm:.1f} × {row.width_mm:.1f} mm of "
         f"{row.stock}{mirror}"
         + ("." if by_table else ", by hand against a guide: it does not go on the table."),
         m["cut_m"] * edge / 1000 * (1 if by_table else 4) + m["cut_plate_setup"] / line.count,

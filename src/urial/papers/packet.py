@@ -14,6 +14,7 @@ from urial.making.parts import Row, parts_list
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
 from urial.papers.host_cuts import cut_pieces
+from urial.papers.labels import labels_pdf
 from urial.papers.pdf import (
     PAPERS,
     Pages,
@@ -21,6 +22,7 @@ from urial.papers.pdf import (
 from urial.papers.pieces_to_cut import plate_pieces, slot_pieces, wrap_pieces
 from urial.papers.section import Shown, chosen
 from urial.prove.verdict import CAUTION, Verdict
+from urial.shop.snapshot import Shop, usual
 
 
 @dataclass(frozen=True)
@@ -47,6 +49,7 @@ def packet_pdf(
     paper: str = "A4",
     when: datetime | None = None,
     pages: Sequence[str] = (),
+    shop: Shop | None = None,
 ) -> bytes:
     """The packet as PDF, made ``when`` (now): every section, or those named.  KeyError for a name that is no
     section's.
@@ -61,7 +64,7 @@ def packet_pdf(
         flag=_flag(v.job),
         names=speech.names(v.job),
     )
-    shown = Shown(v, rows)
+    shown = Shown(v, rows, shop or usual())
     for found in chosen(pages):
         found.add(p, shown)
     return p.finish()
@@ -121,15 +124,18 @@ def packet(
     paper: str = "A4",
     progress: Callable[[str], None] = lambda _: None,
     pages: Sequence[str] = (),
+    shop: Shop | None = None,
 ) -> Packet:
     """Every file of the packet in memory: nothing half-written if one of them fails.  ``pages``: the sections
-    its PDF has, all if none is named.
+    its PDF has, all if none is named; ``shop``: whose rack and minutes they speak of.
     """
     rows = parts_list(v.assembly)
     mass = sum(r.mass_kg for r in rows)
     files: dict[str, bytes] = {}
     progress("packet")
-    files["packet.pdf"] = packet_pdf(v, rows, paper, pages=pages)
+    files["packet.pdf"] = packet_pdf(v, rows, paper, pages=pages, shop=shop)
+    progress("labels")
+    files["labels.pdf"] = labels_pdf(v, rows, paper)
     progress("templates")
     files["templates.pdf"] = template_pdf(v, rows, paper)
     for name, mark, shape, note in outlines(v, rows):

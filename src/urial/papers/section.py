@@ -6,21 +6,23 @@ from __future__ import annotations
 
 import pkgutil
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache
 from importlib import import_module
 
 from urial.making.parts import Row
 from urial.papers.pdf import Pages
 from urial.prove.verdict import Verdict
+from urial.shop.snapshot import Shop, usual
 
 
 @dataclass(frozen=True)
 class Shown:
-    """What a section shows: the verdict and the rows of its parts list."""
+    """What a section shows: the verdict, the rows of its parts list, the shop it is made in."""
 
     verdict: Verdict
     rows: list[Row]
+    shop: Shop = field(default_factory=usual)
 
     @property
     def mass(self) -> float:

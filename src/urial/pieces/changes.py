@@ -18,6 +18,7 @@ from urial.job.change import (
     DoublerOn,
     GussetIn,
     HoleIn,
+    LengthAs,
     NotchIn,
     OtherSection,
     PlateOn,
@@ -58,6 +59,8 @@ def _one(b: Build, change: Change, n: int, mirrored: bool) -> None:
             cuts.tab(b, change, mirrored)
         case OtherSection():
             cuts.section(b, change, mirrored)
+        case LengthAs():
+            cuts.length_as(b, change)
         case PlateOn():
             additions.plate(b, change, n, mirrored)
         case DoublerOn():

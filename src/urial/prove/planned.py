@@ -58,7 +58,7 @@ def goes_on(job: Job, assembly: Assembly, stopped: Callable[[], bool] = never) -
 
 def planned(v: Verdict, shop: Shop, steps: Sequence[OnStep] = ()) -> Plan:
     """The plan of a part that was judged; ``steps`` as ``goes_on`` found them."""
-    return plan(v.assembly, steps, asked(v), shop)
+    return plan(v.assembly, steps, asked(v), shop, v.job.making)
 
 
 __all__ = ["asked", "goes_on", "planned", "trims"]

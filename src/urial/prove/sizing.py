@@ -96,8 +96,9 @@ class Sized:
 class Wish:
     """What is asked for: least of what, every utilisation no more than ``target``, what stays as it is
     (parameters, or pieces by number), what may change (everything, if nothing is named), price of a kilogram
-    by stock name or by kind (bar, plate, hardware), largest leg, and how many times as far as now what is
-    loaded may give under its worst case (what is strong enough may still be too soft to live with).
+    by stock name or by kind (bar, plate, hardware), largest leg, the stocks there are (any, if none is
+    named), and how many times as far as now what is loaded may give under its worst case (what is strong
+    enough may still be too soft to live with).
     """
 
     aim: Aim = "mass"
@@ -106,6 +107,7 @@ class Wish:
     only: tuple[str, ...] = ()
     prices: Mapping[str, float] = field(default_factory=dict)
     leg_mm: float = math.inf
+    stocks: frozenset[str] = frozenset()
     softer: float = 1.5
 
 
@@ -181,7 +183,8 @@ def _values(job: Job, path: str, spec: Spec, wish: Wish) -> Sequence[object]:
     now, last = get(job, path), path.rsplit(".", 1)[-1]
     if spec.shelf in catalogue.SHELVES:
         name = catalogue.find(spec.shelf, now).name
-        return [now if v == name else v for v in _stocked(spec.shelf, name)]
+        there = _stocked(spec.shelf, name) if not wish.stocks else _of_those(spec.shelf, name, wish.stocks)
+        return [now if v == name else v for v in there]
     if spec.quantity != "length":
         return ()
     if "thick" in spec.title:
@@ -192,6 +195,16 @@ def _values(job: Job, path: str, spec: Spec, wish: Wish) -> Sequence[object]:
         legs = {leg for leg in LEGS[job.units] if leg <= wish.leg_mm} | {now}
         return [leg for leg in sorted(legs) if _allowed(spec, leg)]
     return ()
+
+
+def _of_those(shelf: str, name: str, stocks: frozenset[str]) -> list[str]:
+    """What of the stocks there are may stand in place of one, the lightest first, itself among it."""
+    if shelf == "bar":
+        here = catalogue.bar(name)
+        bars = [b for b in catalogue.bars().values() if b.shape == here.shape]
+        alike = [b for b in bars if b.name in stocks or b.name == name]
+        return [b.name for b in sorted(alike, key=lambda b: b.section().area)]
+    return [v for v in _stocked(shelf, name) if shelf == "bolt" or v in stocks or v == name]
 
 
 def _stocked(shelf: str, name: str) -> list[str]:

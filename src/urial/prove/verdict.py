@@ -17,7 +17,7 @@ from urial.geometry.place import dot, minus, norm, times
 from urial.job import speech
 from urial.job.formula import applied
 from urial.job.host import Post
-from urial.job.model import ON_PAPER, Job
+from urial.job.model import UNPROVED, Job
 from urial.job.remembered import Remembered
 from urial.loads import duties, towing, trailing
 from urial.loads.case import Case, LoadPoint, apart, load_points
@@ -392,7 +392,7 @@ def prove(job: Job, make: Making = build) -> Verdict:
 
 def _proved_alike(job: Job) -> Verdict:
     """As a job was proved that differs only in what it is called and in the units it speaks."""
-    alike = job.model_copy(update={**dict.fromkeys(ON_PAPER, ""), "units": "metric", "nearest": 16})
+    alike = job.model_copy(update={**UNPROVED, "units": "metric", "nearest": 16})
     found = _IN_OTHER_WORDS.of(alike, lambda: _in_every_state(job, build))
     return found if found.job is job else replace(found, job=job)
 

@@ -35,6 +35,9 @@ class OpenDocument:
     def __init__(self, job: Job, recovery: Recovery | None = None) -> None:
         self.history = History(job)
         self.log: tuple[Entry, ...] = ()
+        self.saved_log: tuple[Entry, ...] = ()
+        self.log_revision = 0
+        """Grows with every entry: what is read from the log is asked again."""
         self.attachments: Mapping[str, bytes] = MappingProxyType({})
         self.path: Path | None = None
         self.saved_job: Job | None = job
@@ -55,7 +58,8 @@ class OpenDocument:
     @property
     def dirty(self) -> bool:
         """Has anything changed since it was last saved?"""
-        return self.job is not self.saved_job and self.job != self.saved_job
+        changed = self.job is not self.saved_job and self.job != self.saved_job
+        return changed or self.log is not self.saved_log
 
     def as_file(self) -> Document:
         """As it would be saved: of the pictures and backdrops only those the job shows (undo keeps the
@@ -83,6 +87,8 @@ class OpenDocument:
         same = document.job.id == self.job.id != ""
         document = document.numbered()
         self.log = union(self.log, document.log) if same else document.log
+        self.saved_log = self.log if saved and len(self.log) == len(document.log) else document.log
+        self.log_revision += 1
         self.recovery.drop()
         self.recovery = Recovery(self.recovery.folder)
         self.generation += 1
@@ -103,7 +109,7 @@ class OpenDocument:
         if over:
             self._with_what_was_done_there(target)
         save(target, self.as_file())
-        self.path, self.saved_job = target, self.job
+        self.path, self.saved_job, self.saved_log = target, self.job, self.log
         self._disk = fingerprint(target)
         self.recovery.drop()
 
@@ -115,6 +121,16 @@ class OpenDocument:
             return
         if there.job.id == self.job.id:
             self.log = union(self.log, there.log)
+
+    def enter(self, *entries: Entry) -> None:
+        """Add to the log: on the disk before anybody hears of it.  An entry is no step of undo; it is taken
+        back by another.  FileError or OSError where it cannot be kept: then nothing was done.
+        """
+        if not self.recovery.begun:
+            self.recovery.keep(self.as_file(), self.path, self._disk)
+        self.recovery.note(entries)
+        self.log = (*self.log, *entries)
+        self.log_revision += 1
 
     def keep(self) -> None:
         """Renew the safety copy; ``autosave_problem`` says why it could not be."""

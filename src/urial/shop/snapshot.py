@@ -177,6 +177,13 @@ class Shop(_Value):
     revision: Annotated[int, Field(ge=0)] = 0
 
     @property
+    def stocks(self) -> frozenset[str]:
+        """The names of what lies on the rack; a plate's as its shelf calls it."""
+        bars = (b.stock for b in self.bars if b.count)
+        sheets = (s.stock.removeprefix("plate ") for s in self.sheets if s.count)
+        return frozenset((*bars, *sheets))
+
+    @property
     def words(self) -> str:
         """Whose figures these are, for a paper."""
         if self.usual:

@@ -67,6 +67,11 @@ class Station(QScrollArea):
     def forget(self) -> None:
         """Another job is opened: nothing of the one before stays."""
 
+    @property
+    def bench_at(self) -> str:
+        """The step or kind of work that the bench view opens at from here."""
+        return ""
+
     def open_words(self) -> tuple[str, bool]:
         """What is open here, and whether it needs a hand."""
         return "clear", False

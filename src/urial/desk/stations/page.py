@@ -29,6 +29,8 @@ class Page(QWidget):
     needs_part = False
     canvas: QWidget | None = None
     shows_canvas = True
+    bench_at = ""
+    """The step or kind of work that the bench view opens at from here."""
 
     @classmethod
     def fits(cls, job: Job) -> bool:
@@ -180,6 +182,11 @@ class PagedStation(Station):
         self.store.paged.emit()
 
     branches: ClassVar[tuple[str, ...]] = ()
+
+    @property
+    def bench_at(self) -> str:
+        page = self.pages.get(self.current)
+        return page.bench_at if page is not None else ""
 
     def forget(self) -> None:
         for page in self.pages.values():

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from urial import units
 from urial.assembly.model import BuildError
 from urial.desk.advice import WORTH
+from urial.desk.making import ACCOUNT
 from urial.desk.stations.base import Station
 from urial.desk.store import LOST
 from urial.desk.widgets.fields import Field, clear, form, label
@@ -35,6 +36,7 @@ from urial.desk.widgets.word_button import WordButton
 from urial.job import edit
 from urial.job.model import Waiver
 from urial.loads.thresholds import sides
+from urial.making.stands import as_it_stands
 from urial.prove.remedies import Remedy
 from urial.prove.verdict import CAUTION
 from urial.strength.check import Check, figure
@@ -90,6 +92,9 @@ class Prove(Station):
     def fill(self) -> None:
         self.verdict_line = label("", "title", wrap=True)
         self.column.addWidget(self.verdict_line)
+        self.stands = label("", "problem", wrap=True)
+        self.stands.setObjectName("as it stands")
+        self.column.addWidget(self.stands)
         top = QHBoxLayout()
         words = QVBoxLayout()
         self.what = label("", "head", wrap=True)
@@ -199,6 +204,7 @@ class Prove(Station):
         self.verdict_line.setText(
             last + (self._holds() if v.holds else f"Short in {n} place{'s' if n > 1 else ''}.")
         )
+        self._stands()
         name = self.store.said(check.name)
         self.what.setText(name[0].upper() + name[1:])
         headline, where = say(check)
@@ -313,7 +319,17 @@ class Prove(Station):
         words = "live with a least size" if reason else "take a least size up again"
         self.store.put_job(job.model_copy(update={"waived": (*rest, *more)}), "waived", words)
 
+    def _stands(self) -> None:
+        """What the steel is worth as it stands, once anything was done to it."""
+        if self.store.document.log:
+            self.store.making.look()
+        words = as_it_stands(self.store.making.stood)
+        self.stands.setText(words)
+        self.stands.setVisible(bool(words))
+
     def _answered(self, name: str) -> None:
+        if name in ("plan", ACCOUNT) and not self.store.asking.busy("plan") and self.isVisible():
+            self._stands()
         if name in ("remedies", "pairs"):
             self._suggest()
 

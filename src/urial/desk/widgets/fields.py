@@ -110,7 +110,7 @@ class Field(QWidget):
         self.store, self.path = store, path
         self._late = False
         self._refused = False
-        self._stocked = ""
+        self._stocked: object = None
         self.combo: QComboBox | None = None
         self._opened = store.document.generation
         self._text = ""  # as it was last shown
@@ -219,8 +219,8 @@ class Field(QWidget):
             rows = [r for r in rows if r.kind == "metal"]
         if self.spec.only:
             rows = [r for r in rows if r.is_of(self.spec.only)]
-        system = self.store.job.units
-        rows.sort(key=lambda r: getattr(r, "system", system) != system)
+        system, rack = self.store.job.units, self.store.making.rack
+        rows.sort(key=lambda r: (r.name not in rack, getattr(r, "system", system) != system))
         none = [("", "")] if self.spec.optional else []
         return none + [
             (r.name, getattr(r, "title", r.name) if self.spec.shelf == "bar" else r.name) for r in rows
@@ -366,13 +366,16 @@ class Field(QWidget):
         return "that is " + " × ".join(units.show(x, "length", job.units, job.nearest) for x in sizes)
 
     def _stock(self) -> None:
-        """Fill the picker, again only when the units have changed."""
-        if self.combo is not None and self._stocked != self.store.job.units:
-            self._stocked = self.store.job.units
+        """Fill the picker, again only when the units or the shop's rack have changed."""
+        rack = self.store.making.rack
+        if self.combo is not None and self._stocked != (self.store.job.units, rack):
+            self._stocked = self.store.job.units, rack
             self.combo.blockSignals(True)
             self.combo.clear()
-            for name, shown in self._options():
+            for n, (name, shown) in enumerate(self._options()):
                 self.combo.addItem(shown, name)
+                if name in rack:
+                    self.combo.setItemData(n, plain(rack[name]), Qt.ItemDataRole.ToolTipRole)
             old = self.combo.completer()
             if old is not None:
                 old.deleteLater()

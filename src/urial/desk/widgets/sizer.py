@@ -91,6 +91,9 @@ class SizeIt(Fold):
             top.addWidget(self.prices[kind], n, 1)
             self.price_rows += [costs, self.prices[kind]]
         inner.addLayout(top)
+        self.racked = QCheckBox("only what lies on the rack")
+        self.racked.setObjectName("size rack")
+        inner.addWidget(self.racked)
         self.which = QPushButton()
         self.which.setObjectName("what may change")
         self.which.setCheckable(True)
@@ -128,6 +131,7 @@ class SizeIt(Fold):
         super().refresh()
         if not self.open.isChecked():
             return
+        self.racked.setVisible(bool(self.store.making.rack))
         for w in self.price_rows:
             w.setVisible(self.aim.currentData() == "price")
         self._tick()
@@ -160,8 +164,13 @@ class SizeIt(Fold):
                 if found.ways:
                     self._ways(found)
 
+    def _wish(self, target: float, keep: tuple[str, ...], prices: dict[str, float], leg: float) -> Wish:
+        only = self.racked.isVisible() and self.racked.isChecked()
+        stocks = frozenset(self.store.making.rack) if only else frozenset[str]()
+        return Wish(self.aim.currentData(), target, keep, prices=prices, leg_mm=leg, stocks=stocks)
+
     def _answered(self, name: str) -> None:
-        if name == "size":
+        if name in ("size", "rack"):
             self.refresh()
 
     def _tick(self) -> None:
@@ -255,4 +264,4 @@ class SizeIt(Fold):
             self.said.setText(str(error))
             return
         keep = tuple(sorted(self.kept))
-        self.store.size_it(Wish(self.aim.currentData(), target, keep, prices=prices, leg_mm=most))
+        self.store.size_it(self._wish(target, keep, prices, most))

@@ -2,6 +2,7 @@
 them.  SQLite unless ``URIAL_BOOK`` names another; imported only where it is used.
 """
 
-from urial.shop.book.book import Book, BookError, there
+from urial.shop.book.book import Book, BookError
+from urial.shop.where import there
 
 __all__ = ["Book", "BookError", "there"]

@@ -28,9 +28,9 @@ from pydantic import ValidationError
 from sqlalchemy import Connection, Engine, create_engine, delete, event, insert, select, update
 from sqlalchemy.exc import IntegrityError, OperationalError, SQLAlchemyError
 
-from urial.journal import state_dir
 from urial.shop.book.tables import jobs, movements, reservations, settings, stock
 from urial.shop.snapshot import RackBar, RackSheet, Shop, usual
+from urial.shop.where import address, there
 from urial.words import Complaint
 
 WAIT = 5.0
@@ -43,17 +43,6 @@ SHARED = frozenset({"nfs", "nfs4", "cifs", "smb3", "smbfs", "fuse.sshfs", "9p", 
 
 class BookError(Complaint):
     """The book cannot be opened or changed; the message says why and what to do.  Nothing was changed."""
-
-
-def address() -> str:
-    """Where the book is: ``URIAL_BOOK``, else a file in the state folder."""
-    return os.environ.get("URIAL_BOOK") or f"sqlite:///{state_dir() / 'shop.db'}"
-
-
-def there() -> bool:
-    """Has anybody begun a book?"""
-    url = address()
-    return not url.startswith("sqlite:///") or Path(url.removeprefix("sqlite:///")).exists()
 
 
 def file_system(path: Path) -> str:

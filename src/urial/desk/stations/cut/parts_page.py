@@ -1,4 +1,4 @@
-"""Cut: what to cut, how long, and the papers that go to the saw and the bench."""
+"""Parts: what to cut, how long, and the papers that go to the saw and the bench."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 
 from urial import units
 from urial.desk import settings
-from urial.desk.stations.base import Station
+from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, label
 from urial.desk.worker import Worker
 from urial.job.file import FileError
@@ -33,6 +33,7 @@ from urial.measure import agree
 from urial.papers.packet import packet
 from urial.papers.packet_folder import earlier, write_packet
 from urial.prove.verdict import CAUTION, Verdict
+from urial.session.work import read_shop
 from urial.units import show_length
 
 log = logging.getLogger("urial")
@@ -52,7 +53,10 @@ class _Writer:
 
     def run(self) -> object:
         try:
-            return write_packet(packet(self.verdict, self.paper, self._step), self.folder)
+            return write_packet(
+                packet(self.verdict, self.paper, self._step, shop=read_shop(self.verdict.job.id)[0]),
+                self.folder,
+            )
         except InterruptedError:
             return "Stopped; nothing was written."
         except FileError as error:
@@ -62,15 +66,14 @@ class _Writer:
             return "The packet could not be made; the log in the state folder says why. Nothing was written."
 
 
-class Cut(Station):
+class PartsPage(Page):
     """What do I cut?"""
 
-    name = "Cut"
-    marks = True
-    view = "side"
+    name = "Parts"
+    question = "What do I cut?"
+    needs_part = True
 
     def fill(self) -> None:
-        self.column.addWidget(label("What do I cut?", "title"))
         self.note = label("", "problem", wrap=True)
         self.column.addWidget(self.note)
         self.doubt = label("", "problem", wrap=True)
@@ -176,8 +179,7 @@ class Cut(Station):
             else f"Short in {len(v.short)} place{'s' if len(v.short) > 1 else ''}: see Prove before you cut."
         )
         self.note.setVisible(not v.holds or bool(refused))
-        if self.isVisible():
-            self._fill_table(v, job.units, job.nearest)
+        self._fill_table(v, job.units, job.nearest)
 
     def _fill_table(self, v: Verdict, system: str, nearest: int) -> None:
         clear(self.grid)
@@ -252,13 +254,6 @@ class Cut(Station):
             self.write_to(self._places[which])
         self._places = None
 
-    def forget(self) -> None:
-        self._places = None
-        for widget in (self.asked, self.over, self.beside, self.open_button):
-            widget.hide()
-        self.said.setText("")
-        self.anyway.setChecked(False)
-
     def write_to(self, folder: Path) -> None:
         """Write the packet into a folder, off the GUI thread."""
         button = self.papers.checkedButton()
@@ -306,32 +301,3 @@ class Cut(Station):
     def _open(self) -> None:
         if self._written:
             QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._written)))
-
-    def open_words(self) -> tuple[str, bool]:
-        if self.store.refusal:
-            return "not built", True
-        if agree.contradicts(self.store.job):
-            return "wait: survey", True
-        wait = self._waits()
-        return (f"wait: {wait}", True) if wait else ("ready", False)
-
-    def _waits(self) -> str:
-        """Why nobody should cut yet, in two words; the gravest first."""
-        v, fit = self.store.verdict, self.store.fit
-        lapsed = sum(w.startswith("Change ") for w in v.warnings)
-        blocked = len(fit.open) if fit is not None else 0
-        assumed = len(self.store.document.assumed)
-        return next(
-            (
-                words
-                for count, words in (
-                    (len(v.short), "short"),
-                    (len(v.unchecked), "unjudged"),
-                    (lapsed, "a change lapsed"),
-                    (blocked, f"{blocked} in the way"),
-                    (assumed, "measure"),
-                )
-                if count
-            ),
-            "",
-        )

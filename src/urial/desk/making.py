@@ -1,0 +1,357 @@
+"""The making in the window: the plan and the nests asked for when somebody looks, steps ticked into the log,
+what is cut taken from the shop's rack.
+"""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Mapping, Sequence
+from datetime import date, datetime
+from typing import TYPE_CHECKING
+from uuid import uuid4
+
+from PySide6.QtCore import QObject
+
+from urial.desk.worker import Worker
+from urial.job.change import LengthAs, Pick
+from urial.job.edit import put
+from urial.job.file import FileError
+from urial.job.log import Entry, standing
+from urial.job.model import Job
+from urial.job.origin import Origin
+from urial.making.lay import lay
+from urial.making.nested import Nests
+from urial.making.nests import BarCut, Cut
+from urial.making.status import Stood, Summary, entered, part_of, summary
+from urial.making.step import Step
+from urial.session.questions import State
+from urial.session.work import Work, read_shop
+from urial.shop.snapshot import RackBar, Shop
+from urial.shop.where import there
+from urial.units import System, show
+
+if TYPE_CHECKING:
+    from urial.desk.store import Store
+
+log = logging.getLogger("urial")
+RACK = "rack"
+"""The name under which the store tells that something else lies on the rack."""
+ACCOUNT = "log"
+"""The name under which the store tells that an entry was made."""
+
+
+def racked(shop: Shop, units: System) -> dict[str, str]:
+    """What lies on a shop's rack by the stock's name, in words."""
+    rows: dict[str, list[str]] = {}
+    for b in shop.bars:
+        if b.count:
+            rows.setdefault(b.stock, []).append(
+                f"{b.count} × {show(b.length_mm, 'length', units)} {b.material}"
+            )
+    for s in shop.sheets:
+        if s.count:
+            size = f"{show(s.long_mm, 'length', units)} × {show(s.wide_mm, 'length', units)}"
+            rows.setdefault(s.stock.removeprefix("plate "), []).append(f"{s.count} × {size} {s.material}")
+    return {name: "On the rack: " + ", ".join(words) for name, words in rows.items()}
+
+
+def _as_long(job: Job, part: str, length: float) -> Job:
+    """A job with one bar as long as it was cut, in place of what was said of it before."""
+    piece = job.numbered(part.split("/", 1)[0])
+    assert piece is not None
+    name = part.split("/", 1)[1]
+    pick = Pick(part=name, start="far")
+    kept = tuple(c for c in piece.changes if not (isinstance(c, LengthAs) and c.at.part == name))
+    return put(job, f"stack.{piece.id}.changes", (*kept, LengthAs(at=pick, length_mm=round(length, 3))))
+
+
+class Making(QObject):
+    """Of one store.  ``said`` is what could not be done, in a sentence, until the next thing is done."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.store = store
+        self.said = ""
+        self.shop_revision = 0
+        self.rack: dict[str, str] = {}
+        """What lies on the shop's rack, by the stock's name, in words; as far as it was read."""
+        self._of: object = None
+        self._stood: tuple[object, tuple[Stood, ...]] = (None, ())
+        self._clerk = Worker(self, self._booked)
+        self._errands: list[Callable[[], str]] = []
+
+    # ---- read
+
+    def read_rack(self) -> None:
+        """See what lies on the rack, beside the window; nothing where nobody has a book."""
+        if there():
+            self._send(lambda: "")
+
+    def look(self) -> None:
+        """Somebody looks: have the plan, and then the nests, of the job as it stands."""
+        store = self.store
+        if not store.is_open or not store.has_part or store.refusal or store.reckoning:
+            return
+        asking = store.asking
+        about = asking.about("plan")
+        if about is None or about.job is not store.job or about.shop != self.shop_revision:
+            asking.ask("plan", State(store.job, shop=self.shop_revision, about=store.fit))
+        elif self.work is not None:
+            self._nest()
+
+    def _nest(self) -> None:
+        store, revision = self.store, self.store.document.log_revision
+        about = store.asking.about("nests")
+        if about is None or (about.job, about.log, about.shop) != (store.job, revision, self.shop_revision):
+            state = State(
+                store.job, log=revision, shop=self.shop_revision, about=(self.work, store.document.log)
+            )
+            store.asking.ask("nests", state)
+
+    @property
+    def work(self) -> Work | None:
+        """The plan of the job as it stands; None while it is made."""
+        about, found = self.store.asking.about("plan"), self.store.asking.answer("plan")
+        fresh = about is not None and about.job is self.store.job and not self.store.refusal
+        return found if fresh and isinstance(found, Work) else None
+
+    @property
+    def nests(self) -> Nests | None:
+        """Bars and sheets of what is open; None while they are made."""
+        about, found = self.store.asking.about("nests"), self.store.asking.answer("nests")
+        fresh = (
+            about is not None
+            and about.job is self.store.job
+            and about.log == self.store.document.log_revision
+        )
+        return found if fresh and isinstance(found, Nests) else None
+
+    @property
+    def stood(self) -> tuple[Stood, ...]:
+        """Every step and where it stands; nothing while the plan is made."""
+        work = self.work
+        if work is None:
+            return ()
+        key = (id(work), self.store.document.log_revision)
+        if self._stood[0] != key:
+            self._stood = key, work.stands(self.store.document.log)
+        return self._stood[1]
+
+    @property
+    def summary(self) -> Summary | None:
+        """How much is done, once the plan is known."""
+        return summary(self.stood) if self.work is not None else None
+
+    def open_steps(self) -> list[Stood]:
+        """What can be done now: open, and everything it needs done."""
+        done = {r.step.key for r in self.stood if r.state == "done"}
+        return [r for r in self.stood if r.state in ("open", "part", "stale") and r.step.needs <= done]
+
+    # ---- done
+
+    def tick(
+        self,
+        step: Step,
+        unit: int,
+        minutes: float | None = None,
+        cut: tuple[BarCut, Cut] | None = None,
+    ) -> bool:
+        """One piece of a step is done, to the figures the plan has now; of a sawn one out of which bar."""
+        figures = dict(step.figures)
+        bar, rest = "", tuple[str, ...]()
+        if cut is not None and self.work is not None:
+            saw = self.work.shop.saw
+            row = lay([cut[1].piece.blank], saw.kerf_mm, 0.0 if cut[0].begun else saw.end_trim_mm)
+            figures["left"] = round(max(cut[0].length - row.used, 0.0), 3)
+            bar, rest = cut[0].id, tuple(n for n in cut[0].rest if n != cut[1].piece.name)
+        entry = self._entry(
+            step.key,
+            unit,
+            "done",
+            part=part_of(step, unit),
+            of=max(len(step.parts), 1) if part_of(step, unit) else 1,
+            made=uuid4().hex if step.kind in ("saw", "cut plate") else "",
+            figures=figures,
+            minutes=minutes,
+            bar=bar,
+            rest=rest,
+        )
+        if not self._enter(entry):
+            return False
+        if cut is not None and there():
+            self._take(entry, cut[0])
+        return True
+
+    def read(self, step: Step, unit: int, figures: Mapping[str, float]) -> bool:
+        """What was measured at a step."""
+        part = part_of(step, unit)
+        of = max(len(step.parts), 1) if part else 1
+        return self._enter(self._entry(step.key, unit, "read", figures=dict(figures), part=part, of=of))
+
+    def as_cut(self, row: Stood) -> bool:
+        """Bars that came out longer or shorter become so in the part, each for itself, and everything is
+        judged again.  EditError or BuildError where that makes no part.
+        """
+        job = self.store.job
+        for o in row.off:
+            part = part_of(row.step, o.unit)
+            if row.step.kind != "saw" or o.what != "length" or not part:
+                return False
+            job = _as_long(job, part, o.have)
+        name = f"{', '.join(row.step.marks)} as long as it is"
+        source = Origin(how="measured", on=date.today().isoformat())
+        self.store.put_job(job, "", name, source)
+        return True
+
+    def keep(self, row: Stood) -> bool:
+        """Steel that is off is kept as it is: decided, by somebody, for the figures it has."""
+        entries = [
+            self._entry(
+                row.step.key,
+                unit,
+                "decided",
+                figures={o.what: o.have for o in row.off if o.unit == unit},
+                note="kept as it is",
+            )
+            for unit in sorted({o.unit for o in row.off})
+        ]
+        return self._enter(*entries)
+
+    def remake(self, row: Stood) -> bool:
+        """Steel that is off goes to the rack or the bin: its piece is open again."""
+        units = {o.unit for o in row.off}
+        return self._undo([e for e in self._of_step(row.step.key) if e.unit in units])
+
+    def untick(self, step: Step, unit: int | None = None) -> bool:
+        """Take back the last tick of a step (of one piece)."""
+        entries = [e for e in self._of_step(step.key) if unit is None or e.unit == unit]
+        done = [e for e in entries if e.what == "done"]
+        last = done[-1].unit if done else None
+        return self._undo([e for e in entries if e.unit == last])
+
+    def done_entries(self) -> tuple[Entry, ...]:
+        """What stands in the log, in the order it was written, each at the step its part belongs to now."""
+        rows, work = self.store.document.log, self.work
+        return entered(work.plan, rows) if work is not None else standing(rows)
+
+    def _of_step(self, key: str) -> list[Entry]:
+        return [e for e in self.done_entries() if e.step == key]
+
+    def _undo(self, entries: Sequence[Entry]) -> bool:
+        if not entries:
+            return False
+        made = [self._entry(e.step, e.unit, "undone", takes_back=e.id) for e in entries]
+        if not self._enter(*made):
+            return False
+        if there():
+            for e in entries:
+                if e.bar:
+                    self._give_back(e.id)
+        return True
+
+    def _entry(self, step: str, unit: int, what: str, **more: object) -> Entry:
+        now = datetime.now().astimezone().isoformat(timespec="milliseconds")
+        return Entry.model_validate(
+            {"id": uuid4().hex, "step": step, "unit": unit, "what": what, "at": now, **more}
+        )
+
+    def _enter(self, *entries: Entry) -> bool:
+        self.said = ""
+        try:
+            self.store.document.enter(*entries)
+        except (OSError, FileError) as error:
+            self.said = (
+                f"It could not be written down ({error}); nothing was ticked. Make room and try again."
+            )
+            log.warning("log: %s", error)
+            self.store.answered.emit(ACCOUNT)
+            return False
+        self.store.answered.emit(ACCOUNT)
+        self.store.titled.emit()
+        self.look()
+        return True
+
+    # ---- the shop's book, never waited for
+
+    def _take(self, entry: Entry, bar: BarCut) -> None:
+        saw = self.work.shop.saw if self.work is not None else None
+        left = entry.figures.get("left", 0.0)
+        first = not any(e.bar == bar.id for e in standing(self.store.document.log) if e.id != entry.id)
+        ended = not entry.rest
+        rest = None
+        if ended and saw is not None and left >= saw.remnant_mm:
+            rest = RackBar(
+                id=f"rest {entry.id[:8]}",
+                stock=bar.cuts[0].piece.blank.stock.name,
+                material=bar.material,
+                length_mm=left,
+                where=bar.where or self._lay_at(bar.id),
+                remnant=True,
+            )
+        taken = bar.rack if first else ""
+        if taken or rest is not None:
+            job, ident = self.store.job.id, entry.id
+
+            def errand() -> str:
+                from urial.shop.book import Book
+
+                book = Book()
+                try:
+                    book.take(ident, taken, job, rest)
+                finally:
+                    book.close()
+                return ""
+
+            self._send(errand)
+
+    def _lay_at(self, bar: str) -> str:
+        """Where a bar from the rack lay, by its name; nothing of one that was bought."""
+        ident = bar.rsplit(" · ", 1)[-1]
+        rack = self.work.shop.bars if self.work is not None else ()
+        return next((b.where for b in rack if b.id == ident), "")
+
+    def _give_back(self, ident: str) -> None:
+        def errand() -> str:
+            from urial.shop.book import Book
+
+            book = Book()
+            try:
+                book.give_back(ident)
+            finally:
+                book.close()
+            return ""
+
+        self._send(errand)
+
+    def _send(self, errand: Callable[[], str]) -> None:
+        self._errands.append(errand)
+        if not self._clerk.busy:
+            self._next()
+
+    def _next(self) -> None:
+        errand, job, units = self._errands.pop(0), self.store.job.id, self.store.job.units
+
+        def work(_: Callable[[], bool]) -> tuple[str, dict[str, str]]:
+            try:
+                words = errand()
+            except Exception as error:  # the cut is made and noted; only the rack does not know
+                log.warning("book: %s", error)
+                words = f"The cut is noted with the job; the rack is not: {error}"
+            return words, racked(read_shop(job)[0], units)
+
+        self._clerk.ask(work)
+
+    def _booked(self, found: object) -> None:
+        if isinstance(found, tuple):
+            self.said, rack = found[0] or self.said, found[1]
+            if rack != self.rack:
+                self.rack = rack
+                self.store.answered.emit(RACK)
+        self.shop_revision += 1
+        if self._errands:
+            self._next()
+        self.store.answered.emit(ACCOUNT)
+        self.look()
+
+
+__all__ = ["ACCOUNT", "Making"]

@@ -1,0 +1,76 @@
+"""Questions of the making: the plan of work with the shop it is for, and the bars and sheets of what is open.
+
+A tick of the log proves nothing anew: the plan hangs on the job and the shop alone, the nests on the log too.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import cast
+
+from urial.assembly.model import BuildError
+from urial.fit import Fit
+from urial.job.log import Entry
+from urial.job.model import ON_PAPER, Job
+from urial.making.nested import Nests, nested
+from urial.making.parts import Row, parts_list
+from urial.making.status import Stood, status
+from urial.making.step import Plan
+from urial.prove.planned import goes_on, planned
+from urial.prove.verdict import Verdict, prove
+from urial.session.questions import State, Stopped, Tell, register
+from urial.shop.snapshot import Shop, usual
+from urial.shop.where import there
+
+
+@dataclass(frozen=True)
+class Work:
+    """What is to be done: the plan, the verdict and the parts list it is of, the shop's figures, and why they
+    are not the shop's own where its book cannot be read.
+    """
+
+    plan: Plan
+    verdict: Verdict
+    rows: tuple[Row, ...]
+    shop: Shop
+    why: str = ""
+
+    def stands(self, log: tuple[Entry, ...]) -> tuple[Stood, ...]:
+        """Every step and where it stands."""
+        return status(self.plan, log)
+
+
+def _made_of(job: Job) -> Job:
+    return job.model_copy(update=dict.fromkeys([n for n in ON_PAPER if n != "id"], ""))
+
+
+def read_shop(job: str) -> tuple[Shop, str]:
+    """The shop's figures; nobody has a book: the usual shop's, and no database is even looked for."""
+    if not there():
+        return usual(), ""
+    from urial.shop.book import book  # a database's library is fetched only where there is a book
+
+    return book.snapshot(job)
+
+
+@register("plan", key=lambda s: (_made_of(s.job), s.shop))
+def _plan(s: State, stopped: Stopped, tell: Tell) -> Work | str:
+    """``about`` is the fit that is known already, if any."""
+    try:
+        v = prove(s.job)
+    except BuildError as refusal:
+        return str(refusal)
+    shop, why = read_shop(s.job.id)
+    known = s.about.steps if isinstance(s.about, Fit) else goes_on(s.job, v.assembly, stopped)
+    return Work(planned(v, shop, known), v, tuple(parts_list(v.assembly)), shop, why)
+
+
+@register("nests", key=lambda s: (_made_of(s.job), s.log, s.shop))
+def _nests(s: State, stopped: Stopped, tell: Tell) -> Nests:
+    """``about`` is the work and the log."""
+    work, log = cast("tuple[Work, tuple[Entry, ...]]", s.about)
+    assembly = work.verdict.assembly
+    return nested(assembly, work.stands(log), log, work.shop, s.job.making, stopped=stopped)
+
+
+__all__ = ["Work", "read_shop"]
