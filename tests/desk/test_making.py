@@ -4,7 +4,7 @@ import json
 import shutil
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QLabel, QPushButton
 
 from tests.desk.hands import click
@@ -381,3 +381,33 @@ def test_a_bar_that_came_out_short_is_taken_in_and_everything_is_judged_again(qt
     qtbot.waitUntil(lambda: not made.store.reckoning, timeout=60_000)
     laid_out(qtbot, made)
     assert next(r for r in making.stood if r.step.key == step.key).state == "stale"
+
+
+def test_where_the_job_stands_goes_into_the_book(qtbot, made):
+    Book().close()  # somebody has begun one
+    making = made.store.making
+    page(made, "Bars")
+    click(qtbot, made, "cut it")
+    qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+    book = Book()
+    rows = book.jobs()
+    book.close()
+    assert [(r["id"], r["state"]) for r in rows] == [(made.store.job.id, "begun")]
+
+
+def test_who_asks_for_a_verdict_while_a_job_is_opened_does_not_lose_the_job(qtbot, tmp_path):
+    """A drawing that is painted while the first job is worked out asks what stands: the job comes all the
+    same.
+    """
+    store = Store(Recovery(tmp_path))
+    asked = []
+
+    def paint():
+        asked.append(store.verdict.forces)
+        if not store.is_open:
+            QTimer.singleShot(1, paint)
+
+    QTimer.singleShot(0, paint)
+    store.open(JOBS["milk-trailer"])
+    assert asked and store.has_part and not store.refusal
+    store.document.recovery.drop()

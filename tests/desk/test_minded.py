@@ -13,7 +13,7 @@ def test_notes_lie_folded_and_are_not_counted(qtbot, window):
     rest = [m for m in window.store.verdict.minds if not m.note]
     assert notes
     words = window.tabs["Build"].words
-    assert words == f"{len(rest)} to mind" if rest else "to mind" not in words
+    assert words == f"{len(rest)} to look at" if rest else "to look at" not in words
     rows = [r for r in build.minded.findChildren(WordButton) if "Welding" in r.text()]
     assert rows and not any(r.isVisible() for r in rows)
     click(qtbot, build, "minded:weld")

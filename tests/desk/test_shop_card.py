@@ -151,3 +151,26 @@ def test_size_it_can_be_held_to_what_there_is():
     assert tried <= names
     every = size(put(job, "title", "x"), Wish(only=("stack.1.cross_tube",)))
     assert every.tried > found.tried
+
+
+def test_pickers_show_one_systems_stock_unless_both_are_asked_for(qtbot, window):
+    from urial.desk import settings
+    from urial.stock import catalogue
+
+    window.open_demo(JOBS["milk-trailer"])
+    field = Field(window.store, "stack.1.rail")
+    qtbot.addWidget(field)
+    field.show()
+
+    def systems():
+        field.refresh(force=True)
+        names = [field.combo.itemData(n) for n in range(field.combo.count())]
+        return {catalogue.bar(n).system for n in names if n}
+
+    assert systems() == {"metric"}
+    try:
+        window.switch_stock()
+        assert systems() == {"metric", "inch"}
+    finally:
+        settings.remember("stock", "as the job")
+    assert systems() == {"metric"}

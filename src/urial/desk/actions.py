@@ -42,6 +42,7 @@ ACTS = (
     Act("redo", "Edit", "Redo", "redo", ("Ctrl+Shift+Z", "Ctrl+Y")),
     Act("find", "Edit", "Find…", "look_up", ("Ctrl+K",)),
     Act("units", "View", "Inches or millimetres", "switch_units", ("Ctrl+U",)),
+    Act("stock", "View", "Stock of both systems, or the job's alone", "switch_stock"),
     Act("decimals", "View", "Decimal point or comma", "switch_decimals", needs_job=False),
     Act("bench size", "View", "Bench size", "bench_size", ("Ctrl+B",), needs_job=False),
     Act("night", "View", "Night or day", "night", ("Ctrl+D",), needs_job=False),

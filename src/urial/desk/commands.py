@@ -89,6 +89,15 @@ class Commands(Files):
         """Name the job, say for whom, which revision, who signs."""
         self.kit.JobCard(self, self.store).exec()
 
+    def switch_stock(self) -> None:
+        """Pickers show bars and plates of both systems, or only those a shop of the job's units has."""
+        both = self.kit.settings.remembered("stock") == "as the job"
+        self.kit.settings.remember("stock", "both" if both else "as the job")
+        self.store.answered.emit("rack")
+        self.store.changed.emit()
+        other = "inch" if self.store.job.units == "metric" else "metric"
+        self.scene.tell(f"Pickers show {other} stock too." if both else f"Pickers show no {other} stock.")
+
     def shop_card(self) -> None:
         """The shop: its rack, its figures, its book."""
         self.kit.ShopCard(self, self.store).exec()

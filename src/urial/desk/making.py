@@ -22,6 +22,7 @@ from urial.job.origin import Origin
 from urial.making.lay import lay
 from urial.making.nested import Nests
 from urial.making.nests import BarCut, Cut
+from urial.making.noted import noted
 from urial.making.status import Stood, Summary, entered, part_of, summary
 from urial.making.step import Step
 from urial.session.questions import State
@@ -34,6 +35,8 @@ if TYPE_CHECKING:
     from urial.desk.store import Store
 
 log = logging.getLogger("urial")
+FEW = 4
+"""So many things at most wait to be told to the book before where the job stands is left for later."""
 RACK = "rack"
 """The name under which the store tells that something else lies on the rack."""
 ACCOUNT = "log"
@@ -269,7 +272,29 @@ class Making(QObject):
         self.store.answered.emit(ACCOUNT)
         self.store.titled.emit()
         self.look()
+        self._note()
         return True
+
+    def _note(self) -> None:
+        """Where the job stands goes into the shop's book, where there is one."""
+        work, document = self.work, self.store.document
+        if work is None or not there():
+            return
+        where = str(document.path.absolute()) if document.path is not None else ""
+        row = noted(self.store.job, work.plan, document.log, where)
+
+        def errand() -> str:
+            from urial.shop.book import Book
+
+            book = Book()
+            try:
+                book.note_job(row)
+            finally:
+                book.close()
+            return ""
+
+        if len(self._errands) < FEW:  # the next tick says it all again
+            self._send(errand)
 
     # ---- the shop's book, never waited for
 
@@ -346,8 +371,8 @@ class Making(QObject):
             self.said, rack = found[0] or self.said, found[1]
             if rack != self.rack:
                 self.rack = rack
+                self.shop_revision += 1
                 self.store.answered.emit(RACK)
-        self.shop_revision += 1
         if self._errands:
             self._next()
         self.store.answered.emit(ACCOUNT)

@@ -10,6 +10,7 @@ from urial.journal import state_dir
 KNOWN = {
     "units": ("metric", "inch"),
     "paper": ("A4", "Letter"),
+    "stock": ("as the job", "both"),
     "decimals": ("as the place has it", ".", ","),
 }
 

@@ -160,10 +160,13 @@ class StartPage(QWidget):
         self.foot.addWidget(label("How it goes", "head"))
         self.foot.addWidget(
             label(
-                "1\u00a0Measure the host with a tape, each side by itself.   2\u00a0Say what it tows. "
-                "  3\u00a0Build the part from stock.   "
-                "4\u00a0Prove it: the weak link, and what mends it.   5\u00a0Cut: lengths, templates, "
-                "drawings.",
+                "1\u00a0Measure the host with a tape, each side by itself.   2\u00a0Load: what it "
+                "carries, tows or "
+                "lifts.   3\u00a0Build the part from stock.   4\u00a0Together: does it go on, and in "
+                "which order?   "
+                "5\u00a0Prove it: the weak link, and what mends it.   6\u00a0Cut: bars, sheets, papers, "
+                "and the work "
+                "step by step.",
                 "",
                 wrap=True,
             )

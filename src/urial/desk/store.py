@@ -82,6 +82,7 @@ class Store(QObject):
         self.fit_watched = False
         """Somebody looks whether it goes together: it is found at once, else when hands rest."""
         self._verdict: Verdict | None = None
+        self._opening = False
         self._edit_path = ""
         self._drawn = Event()
         self._idle = QTimer(self)
@@ -116,6 +117,8 @@ class Store(QObject):
     @property
     def verdict(self) -> Verdict:
         """What follows from the job; of the one that stands before any is opened, once somebody asks."""
+        if self._verdict is None and self._opening:
+            return unproved(self.job)  # asked while a document is opened: its own answer comes at once
         if self._verdict is None:
             outcome = self._outcome_of(self.job)
             self._verdict = outcome if isinstance(outcome, Verdict) else unproved(self.job)
@@ -123,10 +126,14 @@ class Store(QObject):
 
     def _outcome_of(self, job: Job) -> asked.Outcome:
         """What follows from a job, waited for; the window paints itself meanwhile."""
-        self.asking.ask("opening", State(job))
-        self.asking.wait("opening")
-        found = self.asking.answer("opening")
-        self.asking.drop("opening")
+        self._opening = True  # the window paints itself meanwhile, and what is painted may ask for a verdict
+        try:
+            self.asking.ask("opening", State(job))
+            self.asking.wait("opening")
+            found = self.asking.answer("opening")
+            self.asking.drop("opening")
+        finally:
+            self._opening = False
         return found if isinstance(found, (Verdict, BuildError)) else BuildError(LOST)
 
     def open(self, path: Path) -> None:

@@ -202,7 +202,7 @@ class Welding(Value):
         "toes",
         "Where a bead ends on the metal a crack begins; ground smooth with a burr, half a millimetre into "
         "the metal, a toe bears a range a third larger, and every toe must then be ground.",
-        words={"as welded": "as welded", "ground": "ground with a burr"},
+        words={"as welded": "as welded", "ground": "ground smooth (a carbide burr)"},
         group="Welds",
     )
 

@@ -67,6 +67,15 @@ class Cut:
         """Degrees from square, + where the long point lies on the plane's positive side."""
         return self._as_laid.tilts
 
+    def leans(self, scale: float = 1.0) -> tuple[float, float]:
+        """How far both ends lean over the bar's depth, + where the long point lies on the plane's positive
+        side: mm, or what ``scale`` makes of one.
+        """
+        stock = self.piece.blank.stock
+        deep = stock.width if self.plane == "y" else stock.height
+        a, b = (math.tan(math.radians(t)) * deep * scale for t in self.tilts)
+        return a, b
+
     @property
     def _as_laid(self) -> Blank:
         return replace(self.piece.blank, first=self.first, second=self.second)

@@ -4,7 +4,6 @@ left.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -105,7 +104,7 @@ class BarsView(Canvas):
     def _cut(self, p: QPainter, cut: Cut, frame: QRectF, first: bool) -> None:
         """A piece; ``frame``: where the bar begins, pixels per mm as its width, and how tall it is drawn."""
         pal, scale = self.theme.palette, frame.width()
-        a, b = self._lean(cut, frame.height())
+        a, b = cut.leans(scale)
         left, right = frame.left() + cut.start * scale, frame.left() + cut.end * scale
         top, low = frame.top(), frame.bottom()
         shape = QPolygonF(
@@ -119,25 +118,21 @@ class BarsView(Canvas):
         p.setPen(QPen(QColor(pal.ink), 1.2))
         p.setBrush(QColor(pal.touch if first else pal.steel))
         p.drawPolygon(shape)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(pal.ink))
+        for x, lean in ((left, a), (right, b)):  # a dot at each long point
+            if lean:
+                p.drawEllipse(QPointF(x, top if lean > 0 else low), self.theme.px(2.5), self.theme.px(2.5))
         wide = right - left
         size = 15 if self.one else 12
         p.setFont(font(self.theme, size, bold=True, mono=True))
-        colour = QColor(pal.on_touch if first else "#20292E")
+        colour = QColor(pal.on_touch if first else pal.ink)
         p.setPen(colour)
         text = f"{cut.piece.mark} {self.length(cut.end - cut.start)}"
         if p.fontMetrics().horizontalAdvance(text) > wide - 6:
             text = cut.piece.mark
         if p.fontMetrics().horizontalAdvance(text) <= wide - 2:
             p.drawText(QRectF(left, top, wide, low - top), Qt.AlignmentFlag.AlignCenter, text)
-
-    def _lean(self, cut: Cut, tall: float) -> tuple[float, float]:
-        """How far both ends lean in the picture, pixels: + where the long point is above."""
-        a, b = cut.tilts
-        most = tall * 0.9
-        out = [
-            math.copysign(min(abs(math.tan(math.radians(t))) * tall, most), t) if t else 0.0 for t in (a, b)
-        ]
-        return out[0], out[1]
 
 
 __all__ = ["BarsView"]

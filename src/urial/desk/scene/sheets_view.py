@@ -117,7 +117,7 @@ class SheetsView(Canvas):
         box = path.boundingRect()
         p.setFont(font(self.theme, 12, bold=True, mono=True))
         if p.fontMetrics().horizontalAdvance(placed.piece.mark) <= box.width() and box.height() > 12:
-            p.setPen(QColor("#20292E"))
+            p.setPen(QColor(pal.ink))
             p.drawText(box, Qt.AlignmentFlag.AlignCenter, placed.piece.mark)
 
 

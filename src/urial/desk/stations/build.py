@@ -335,7 +335,7 @@ class Build(Station):
             sum(o.on != "host" for o in self.store.places),
         )
         if n:
-            return f"{n} to mind", True
+            return f"{n} to look at", True
         if not self.store.job.stack:
             return "nothing yet", False
         return (f"{bores} open" if bores else "clear"), False

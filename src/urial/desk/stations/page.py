@@ -29,6 +29,7 @@ class Page(QWidget):
     needs_part = False
     canvas: QWidget | None = None
     shows_canvas = True
+    reads_plan = False  # it shows what the plan, the nests or the log say
     bench_at = ""
     """The step or kind of work that the bench view opens at from here."""
 
@@ -163,6 +164,8 @@ class PagedStation(Station):
         open_ones = [
             p.name for p in self.PAGES if p.name in fitting and (self.store.has_part or not p.needs_part)
         ]
+        if not open_ones:  # there is no job yet, or none of them is for it
+            return
         self.current = name if name in open_ones else open_ones[0]
         new = self.current not in self.pages
         if new:

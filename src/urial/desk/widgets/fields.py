@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 
 from urial import units
 from urial.assembly.model import BuildError
+from urial.desk.settings import remembered
 from urial.desk.store import Store
 from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.plain import plain
@@ -212,6 +213,13 @@ class Field(QWidget):
             self.buttons[option] = button
         return holder
 
+    def _here(self) -> object:
+        """The stock that is chosen now; None where it is none."""
+        try:
+            return catalogue.find(self.spec.shelf, str(edit.get(self.store.job, self.path)))
+        except (catalogue.StockError, edit.EditError):
+            return None
+
     def _options(self) -> list[tuple[str, str]]:
         """Names and labels of the stock to pick from: the job's system first."""
         rows = list(catalogue.SHELVES[self.spec.shelf]().values())
@@ -220,6 +228,9 @@ class Field(QWidget):
         if self.spec.only:
             rows = [r for r in rows if r.is_of(self.spec.only)]
         system, rack = self.store.job.units, self.store.making.rack
+        if remembered("stock") == "as the job":  # a shop has one system's stock, and what lies on its rack
+            systems = {system, getattr(self._here(), "system", system)}
+            rows = [r for r in rows if getattr(r, "system", system) in systems or r.name in rack]
         rows.sort(key=lambda r: (r.name not in rack, getattr(r, "system", system) != system))
         none = [("", "")] if self.spec.optional else []
         return none + [
@@ -368,8 +379,10 @@ class Field(QWidget):
     def _stock(self) -> None:
         """Fill the picker, again only when the units or the shop's rack have changed."""
         rack = self.store.making.rack
-        if self.combo is not None and self._stocked != (self.store.job.units, rack):
-            self._stocked = self.store.job.units, rack
+        own = getattr(self._here(), "system", "")
+        of = self.store.job.units, rack, remembered("stock"), own
+        if self.combo is not None and self._stocked != of:
+            self._stocked = of
             self.combo.blockSignals(True)
             self.combo.clear()
             for n, (name, shown) in enumerate(self._options()):

@@ -4,8 +4,6 @@ tick.
 
 from __future__ import annotations
 
-import math
-
 from urial.making.nested import nested
 from urial.making.nests import BarCut, Cut
 from urial.making.status import status
@@ -72,8 +70,7 @@ def _bar(p: Pages, bar: BarCut, keep: float) -> None:
 def _piece(p: Pages, cut: Cut, scale: float) -> None:
     c = p.canvas
     left, right = p.margin + cut.start * scale, p.margin + cut.end * scale
-    lean = [max(min(math.tan(math.radians(t)) * BAR, BAR), -BAR) for t in cut.tilts]
-    a, b = lean
+    a, b = cut.leans(scale)
     path = c.beginPath()
     path.moveTo(left + max(-a, 0), p.y + BAR)
     path.lineTo(right - max(-b, 0), p.y + BAR)

@@ -31,8 +31,11 @@ class Cut(PagedStation):
     def _heard(self, name: str) -> None:
         if name in NEWS and not self.store.asking.busy("plan"):
             self.store.titled.emit()
-            if self.isVisible() and self.useful:
-                self.refresh()
+            if name == "plan" and self.isVisible():
+                self.store.making.look()  # the nests come after the plan
+            page = self.pages.get(self.current)
+            if self.isVisible() and self.useful and page is not None and page.reads_plan:
+                page.refresh()
 
     def refresh(self) -> None:
         if self.isVisible():

@@ -30,6 +30,7 @@ class BarsPage(Page):
     """Which bar next, and what comes out of it?"""
 
     name = "Bars"
+    reads_plan = True
     bench_at = "saw"
     question = "Which bar next, and what comes out of it?"
     needs_part = True

@@ -15,6 +15,7 @@ class SheetsPage(Page):
     """Which plate comes out of which sheet?"""
 
     name = "Sheets"
+    reads_plan = True
     bench_at = "cut plate"
     question = "Which plate comes out of which sheet?"
     needs_part = True

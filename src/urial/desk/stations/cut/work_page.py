@@ -26,6 +26,7 @@ class WorkPage(Page):
     """What is to be done, and what is done?"""
 
     name = "Work"
+    reads_plan = True
     question = "What is to be done, and what is done?"
     needs_part = True
 

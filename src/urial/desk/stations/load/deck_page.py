@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urial import units
 from urial.desk.scene.deck_view import DeckView
@@ -13,6 +13,7 @@ from urial.job import edit
 from urial.job.duty import Cargo, Deck
 from urial.job.host import Post, Tractor
 from urial.job.model import Job
+from urial.loads.own_deck import own_deck
 from urial.road import deck as decks
 
 OF_A_BLOCK = (
@@ -51,13 +52,24 @@ class DeckPage(Page):
         self.column.addWidget(self.figures)
         self.warned = label("", "problem", wrap=True)
         self.column.addWidget(self.warned)
-        self.column.addLayout(
+        self.built = label(
+            "This is the trailer that is built here, with what its duties put on it. Its sizes are at "
+            "Build; what "
+            "lies on it is moved at Duties.",
+            "quiet",
+            wrap=True,
+        )
+        self.column.addWidget(self.built)
+        buttons = QWidget()
+        buttons.setLayout(
             self.row(
                 ("+ cargo", "add cargo", self._add),
                 ("Turn", "turn cargo", self.picture.turn),
                 ("Take away", "drop cargo", self._drop),
             )
         )
+        self.planned: list[QWidget] = [buttons]
+        self.column.addWidget(buttons)
         self.solve = QPushButton()
         self.solve.setObjectName("solve")
         self.solve.clicked.connect(self._solve)
@@ -66,23 +78,31 @@ class DeckPage(Page):
         self.use.setObjectName("use deck")
         self.use.clicked.connect(self._use)
         self.column.addWidget(self.use)
+        self.planned += [self.solve, self.use]
         self.block = QVBoxLayout()
         self.column.addLayout(self.block)
         table = edit.all_specs(self.store.job)
         for group in ("Trailer", "Ratings"):
-            self.column.addWidget(
-                form(
-                    self.store,
-                    [p for p, s in table.items() if p.startswith("deck.") and s.group == group],
-                    f"The {group.lower()}" if group == "Trailer" else "Its ratings",
-                )
+            fields = form(
+                self.store,
+                [p for p, s in table.items() if p.startswith("deck.") and s.group == group],
+                f"The {group.lower()}" if group == "Trailer" else "Its ratings",
             )
+            self.column.addWidget(fields)
+            self.planned.append(fields)
         self._opened: object = None
 
     def refresh(self) -> None:
         self.picture.show_mass = self.mass
-        self.picture.show_deck(self.store.job.deck)
-        self.show_numbers(self.store.job.deck)
+        own = own_deck(self.store.job, self.store.verdict.assembly)
+        deck = self.store.job.deck if own is None else own
+        for widget in self.planned:
+            widget.setVisible(own is None)
+        self.built.setVisible(own is not None)
+        self.picture.setEnabled(own is None)  # what lies on a trailer that is built here is moved at Duties
+        self.picture.selected = self.picture.selected if own is None else -1
+        self.picture.show_deck(deck)
+        self.show_numbers(deck)
         self._block_form()
 
     def show_numbers(self, deck: Deck) -> None:
