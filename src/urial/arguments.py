@@ -122,7 +122,7 @@ def _sheet(c: Command) -> None:
 def _shop(c: Command) -> None:
     c.add_argument(
         "what",
-        choices=("list", "add", "drop", "set", "export", "import", "backup", "restore"),
+        choices=("list", "add", "drop", "set", "export", "import", "backup", "restore", "learn"),
         nargs="?",
         default="list",
     )

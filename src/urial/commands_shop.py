@@ -199,6 +199,28 @@ def _backup(args: argparse.Namespace) -> int:
     return 0
 
 
+def _learn(args: argparse.Namespace) -> int:
+    from pathlib import Path
+
+    from urial.making.learned import ENOUGH, factors, learned
+    from urial.prove.planned import planned
+
+    if not args.words:
+        raise Refused("Give the jobs whose logs are to be learned from: urial shop learn JOB …")
+    here = the_shop()
+    documents = [load(Path(word)) for word in args.words]
+    made = [d for d in documents if d.job.has_part and d.log]
+    found = factors((planned(prove(d.job), here), d.log) for d in made)
+    if not found:
+        raise Refused(
+            f"No kind of work was timed {ENOUGH} times in these jobs; tick them at the bench view (F8)."
+        )
+    _book().set(here.model_copy(update={"minutes": learned(here.minutes, found)}))
+    for kind, times in sorted(found.items()):
+        print(f"{kind}: {times:.2f} times as long as planned")
+    return 0
+
+
 def _restore(args: argparse.Namespace) -> int:
     from urial.shop.book.book import restore
 
@@ -215,6 +237,7 @@ _SHOP = {
     "import": _import,
     "backup": _backup,
     "restore": _restore,
+    "learn": _learn,
 }
 
 

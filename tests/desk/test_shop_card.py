@@ -7,10 +7,12 @@ from PySide6.QtWidgets import QLineEdit, QPushButton
 from urial.desk.shop_card import ShopCard
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
-from urial.job.edit import put
-from urial.prove.sizing import Wish, size
+from urial.job.edit import get, spec_of
+from urial.prove import sizing
+from urial.prove.sizing import Wish
 from urial.shop.book import Book
 from urial.shop.snapshot import RackBar, usual
+from urial.stock import catalogue
 
 JOBS = {p.stem: p for p, _, _ in demo_jobs()}
 
@@ -144,18 +146,17 @@ def test_pickers_show_first_what_lies_on_the_rack(qtbot, window, tmp_path, monke
 def test_size_it_can_be_held_to_what_there_is():
     from urial.families import new_job
 
-    job = new_job("rear-receiver")
+    job, path = new_job("rear-receiver"), "stack.1.cross_tube"
     names = frozenset({"2 1/2x2 1/2x1/4", "3x3x1/4"})
-    found = size(job, Wish(stocks=names, only=("stack.1.cross_tube",)))
-    tried = {c[1] for s in found.found for c in s.changes if c[0] == "stack.1.cross_tube"}
-    assert tried <= names
-    every = size(put(job, "title", "x"), Wish(only=("stack.1.cross_tube",)))
-    assert every.tried > found.tried
+    spec = spec_of(job, path)
+    held = sizing._values(job, path, spec, Wish(stocks=names))
+    assert set(held) == names | {get(job, path)}  # lightest first, what it is now among them
+    assert list(held) == sorted(held, key=lambda n: catalogue.bar(n).section().area)
+    assert len(sizing._values(job, path, spec, Wish())) > len(held)
 
 
 def test_pickers_show_one_systems_stock_unless_both_are_asked_for(qtbot, window):
     from urial.desk import settings
-    from urial.stock import catalogue
 
     window.open_demo(JOBS["milk-trailer"])
     field = Field(window.store, "stack.1.rail")
@@ -174,3 +175,17 @@ def test_pickers_show_one_systems_stock_unless_both_are_asked_for(qtbot, window)
     finally:
         settings.remember("stock", "as the job")
     assert systems() == {"metric"}
+
+
+def test_minutes_are_learned_from_what_was_timed_in_the_open_job(qtbot, card, window):
+    store = window.store
+    store.making.look()
+    qtbot.waitUntil(lambda: store.making.work is not None, timeout=60_000)
+    press(qtbot, card, "learn")
+    assert "timed 3 times" in card.said.text()
+    tacks = [s for s in store.making.work.plan.steps if s.kind == "tack"][:4]
+    for s in tacks:
+        store.making.tick(s, 1, minutes=2 * s.minutes)
+    press(qtbot, card, "learn")
+    assert "tack × 2.00" in card.said.text()
+    assert book().minutes["tack_joint"] == pytest.approx(2 * usual().minutes["tack_joint"])

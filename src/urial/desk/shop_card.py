@@ -30,6 +30,7 @@ from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.plain import plain
 from urial.desk.widgets.segments import Segments
 from urial.desk.worker import Worker
+from urial.making.learned import ENOUGH, factors, learned
 from urial.shop.snapshot import RackBar, RackSheet, Shop, usual
 from urial.shop.where import there
 from urial.units import parse, show
@@ -416,6 +417,7 @@ class ShopCard(QDialog):
             ("Read a table into the rack…", "rack in", self.ask_in),
             ("Back the book up…", "back up", self.ask_backup),
             ("Put a backup back…", "restore", self.ask_restore),
+            ("Take the minutes this job was timed at", "learn", self.learn),
         ):
             button = QPushButton(words)
             button.setObjectName(name)
@@ -484,6 +486,30 @@ class ShopCard(QDialog):
             finally:
                 book.close()
             return f"The book is backed up as {path.name}."
+
+        self._ask(errand)
+
+    def learn(self) -> None:
+        """The shop's minutes from what was timed at the bench in the open job."""
+        work, log_ = self.store.making.work, self.store.document.log
+        found = factors([(work.plan, log_)]) if work is not None else {}
+        if not found:
+            self.said.setText(
+                f"No kind of work was timed {ENOUGH} times in this job; tick it at the bench view (F8)."
+            )
+            return
+        shop = self.shop.model_copy(update={"minutes": learned(self.shop.minutes, found), "usual": False})
+        words = ", ".join(f"{kind} × {times:.2f}" for kind, times in sorted(found.items()))
+
+        def errand() -> str:
+            from urial.shop.book import Book
+
+            book = Book()
+            try:
+                book.set(shop)
+            finally:
+                book.close()
+            return f"Learned: {words}."
 
         self._ask(errand)
 
