@@ -212,7 +212,7 @@ def test_every_station_shows_every_family(qtbot, window):
             assert window.station == n and window.tabs[n].isVisible(), (name, station.name)
             station.refresh()
         window.scene.settle()
-        for view in ("rear", "top", "side"):
+        for view in ("rear", "top", "side")[k % 3 :][:1]:
             window.scene.set_view(view)
             window.scene.grab()
 

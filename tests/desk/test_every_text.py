@@ -99,6 +99,8 @@ def test_every_text_is_for_a_person_in_one_system_and_with_one_mark(window, stem
         if window.store.job.units != system:
             window.switch_units()
         assert read(window, system) > 100
+    if stem not in ("rescue-receiver", "hay-net-carriage"):  # a comma is a comma in every job
+        return
     try:
         window.switch_decimals()
         QApplication.processEvents()
