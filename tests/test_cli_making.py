@@ -72,6 +72,17 @@ def test_a_quote_adds_up(shop, capsys):
     assert twice["labour"] == pytest.approx(2 * q["labour"], abs=0.02) and twice["material"] == q["material"]
 
 
+def test_a_quote_for_two_has_twice_of_everything_that_is_bought_by_the_piece(shop, capsys):
+    path = made(shop, "flat-trailer")
+    one = {r["what"]: r["amount"] for r in answer(capsys, "quote", path, "--json")["lines"]}
+    document = load(path)
+    two = document.job.model_copy(update={"making": document.job.making.model_copy(update={"sets": 2.0})})
+    save(path, document.__class__(two, (), document.attachments))
+    both = {r["what"]: r["amount"] for r in answer(capsys, "quote", path, "--json")["lines"]}
+    for what in ("coupler", "wheel with hub, two alike", "wire", "gas", "paint, two coats"):
+        assert both[what] == pytest.approx(2 * one[what], rel=2e-3), what
+
+
 def test_what_is_ticked_is_done_in_the_plan_and_out_of_the_nest(shop, capsys):
     path = made(shop, "rear-receiver")
     steps = answer(capsys, "plan", path, "--json")["steps"]

@@ -113,7 +113,7 @@ def quote(args: argparse.Namespace) -> int:
     stood = _stood(document, v, shop)
     fresh = tuple(replace(r, done=frozenset()) for r in stood)  # a price is of all of it
     nests = nested(v.assembly, fresh, (), shop, v.job.making)
-    q = reckoned(v.assembly, parts_list(v.assembly), stood, nests, shop)
+    q = reckoned(v.assembly, parts_list(v.assembly), stood, nests, shop, int(v.job.making.sets))
     if args.json:
         print_json(quote_json(q))
         return 0

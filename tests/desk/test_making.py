@@ -1,6 +1,7 @@
 """The making by clicks and keys: bars, sheets, work, the bench view; nothing is lost or cut twice."""
 
 import json
+import os
 import shutil
 
 import pytest
@@ -14,7 +15,7 @@ from urial.desk.store import Store
 from urial.geometry import flat
 from urial.job import edit, recovery
 from urial.job.file import load
-from urial.job.log import standing
+from urial.job.log import read_lines, standing
 from urial.job.recovery import Recovery
 from urial.making.status import status
 from urial.prove import verdict as proving
@@ -186,6 +187,7 @@ def test_a_whole_saw_session_by_keys_killed_and_taken_up(qtbot, made, tmp_path):
             keyed(qtbot, made, f"{want + 0.4:.1f}", Qt.Key.Key_Return)
             assert bench.read.text() == "Measured, and right."
             keyed(qtbot, made, f"{want + 7:.0f}", Qt.Key.Key_Backspace, Qt.Key.Key_Backspace)
+        laid_out(qtbot, made)
         seen.append(row.step.key)
         keyed(qtbot, made, Qt.Key.Key_Space)
         if n == 5:  # the power goes: what lies in the state folder is all there is
@@ -289,6 +291,23 @@ def test_the_log_is_saved_with_the_job_and_two_copies_keep_what_both_did(qtbot, 
     other.document.recovery.drop()
 
 
+def test_half_a_line_on_a_full_disk_spoils_no_later_entry(qtbot, made, tmp_path, monkeypatch):
+    making = made.store.making
+    steps = [s for s in making.work.plan.steps if s.kind == "tack"][:2]
+    real = os.fsync
+
+    def full(_):
+        raise OSError(28, "No space left on device")
+
+    assert making.tick(steps[0], 1)
+    monkeypatch.setattr(os, "fsync", full)
+    assert not making.tick(steps[1], 1)
+    monkeypatch.setattr(os, "fsync", real)
+    assert making.tick(steps[1], 1)
+    journal = next(iter(made.store.document.recovery.folder.glob("*.jsonl")))
+    assert [e.id for e in read_lines(journal.read_bytes())] == [e.id for e in made.store.document.log]
+
+
 def test_a_disk_that_takes_nothing_is_said_and_nothing_is_ticked(qtbot, made, monkeypatch):
     bars = page(made, "Bars")
 
@@ -329,7 +348,50 @@ def test_what_lies_on_the_rack_is_cut_first_taken_once_and_its_rest_laid_back(qt
     click(qtbot, made, "uncut")
     qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
     assert {b.id: b.count for b in book.snapshot().bars} == {"r1": 0}
+    laid_out(qtbot, made)
+    click(qtbot, made, "uncut")  # nothing is cut from it any more: it lies there whole again
+    qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+    assert {b.id: b.count for b in book.snapshot().bars} == {"r1": 1}
     book.close()
+
+
+def test_a_bar_that_something_was_cut_from_does_not_come_back_whole(qtbot, made):
+    book = Book()
+    book.put(RackBar(id="r1", stock="60x60x6", material="S235", length_mm=900.0))
+    making = made.store.making
+    making.shop_revision += 1
+    making.look()
+    laid_out(qtbot, made)
+    step = next(s for s in making.work.plan.steps if s.kind == "saw" and "1/axle pad.left" in s.parts)
+    for unit in (1, 2):
+        assert making.tick(step, unit)
+        laid_out(qtbot, made)
+    making.untick(step, 1)
+    qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+    assert {b.id: b.count for b in book.snapshot().bars if b.id == "r1"} == {"r1": 0}
+    book.close()
+
+
+def test_who_presses_twice_before_the_bars_are_laid_out_cuts_nothing_off_no_bar(qtbot, made):
+    page(made, "Bars")
+    qtbot.keyClick(made, Qt.Key.Key_F8)
+    keyed(qtbot, made, Qt.Key.Key_Space, Qt.Key.Key_Space)
+    assert all(e.bar and "left" in e.figures for e in sawn(made)) and len(sawn(made)) <= 2
+    laid_out(qtbot, made)
+    keyed(qtbot, made, Qt.Key.Key_Space)
+    assert all(e.bar for e in sawn(made)) and len(sawn(made)) >= 2
+
+
+def test_a_reading_that_was_mistyped_is_written_anew(qtbot, made):
+    page(made, "Bars")
+    qtbot.keyClick(made, Qt.Key.Key_F8)
+    step, want = made.bench.row.step, made.bench.row.step.figures["length"]
+    keyed(qtbot, made, "12", Qt.Key.Key_Return)
+    keyed(qtbot, made, f"{want:.0f}", Qt.Key.Key_Return)
+    assert made.bench.read.text() == "Measured, and right."
+    keyed(qtbot, made, Qt.Key.Key_Space)
+    laid_out(qtbot, made)
+    assert next(r for r in made.store.making.stood if r.step.key == step.key).state != "stale"
 
 
 def test_a_book_that_is_gone_stops_no_work(qtbot, made, tmp_path):
@@ -350,7 +412,8 @@ def test_a_bar_that_came_out_short_is_taken_in_and_everything_is_judged_again(qt
     making = made.store.making
     step = next(s for s in making.work.plan.steps if s.kind == "saw" and "1/cross member.1" in s.parts)
     for unit in range(1, step.count + 1):
-        making.tick(step, unit)
+        assert making.tick(step, unit)
+        laid_out(qtbot, made)
     want = step.figures["length"]
     making.read(step, 2, {"length": want - 3.0})
     page(made, "Bars")

@@ -14,17 +14,17 @@ from urial.assembly.model import Part
 from urial.families import build, families, new_job
 from urial.geometry import flat, solids
 from urial.geometry.axis import frame_at
-from urial.geometry.outline import flatten
+from urial.geometry.outline import flatten, rectangle
 from urial.geometry.path import Line
-from urial.geometry.shape import Bar, Cope, Mitre
+from urial.geometry.shape import Bar, Cope, Mitre, Plate
 from urial.making.blank import Blank, blank, far, times2, turns
 from urial.making.lay import lay
 from urial.making.nested import nested
 from urial.making.nests import Wanted, nest_bars, per_kg, steels_of
 from urial.making.plan import plan
-from urial.making.sheets import box_of
+from urial.making.sheets import PlateWanted, box_of, nest_sheets
 from urial.making.status import status
-from urial.shop.snapshot import RackBar, usual
+from urial.shop.snapshot import RackBar, RackSheet, usual
 from urial.stock import catalogue
 
 TUBE = catalogue.bar("40x40x3")
@@ -250,6 +250,18 @@ def test_a_box_is_that_of_the_drawing_mirrored_and_turned():
             shape = affinity.scale(shape, -1, 1, origin=(0, 0))
         want = affinity.rotate(shape, 90 if turned else 0, origin=(0, 0)).bounds
         assert box_of(plate.shape, mirrored, turned) == pytest.approx(want, abs=1e-9)
+
+
+def test_what_only_the_rack_has_a_sheet_for_is_cut_by_hand_where_the_rack_has_too_few():
+    shop = usual()
+    long = Plate(rectangle(0.0, 0.0, 2700.0, 300.0), 6.0)
+    table = shop.table.model_copy(update={"bed_long_mm": 3200.0, "bed_wide_mm": 1600.0})
+    rack = RackSheet(id="s1", stock="plate 6 mm", material="S235", long_mm=3000.0, wide_mm=400.0)
+    shop = shop.model_copy(update={"table": table, "sheets": (rack,)})
+    pieces = [PlateWanted("1/a|cut plate|", n, "A", long, "plate 6 mm", "S235", False, 6.0) for n in (1, 2)]
+    assert nest_sheets(pieces[:1], {"S235": STEEL}, shop).sheets[0].rack == "s1"
+    found = nest_sheets(pieces, {"S235": STEEL}, shop)
+    assert found.by_hand == ("A",) and not found.sheets
 
 
 # ---- while it is being cut

@@ -171,9 +171,14 @@ def test_a_reading_within_its_tolerance_is_right_and_outside_is_stale():
     for by, state in ((0.9 * off, "done"), (1.1 * off, "stale"), (-1.1 * off, "stale")):
         log = [done, entry(2, saw.key, what="read", figures={"length": length + by})]
         assert next(r for r in status(steps, log) if r.step is saw).state == state
-    kept = entry(3, saw.key, what="decided", figures={"length": length + 2 * off}, note="kept")
+    figures = {"length": length + 2 * off, "wanted length": length}
+    kept = entry(3, saw.key, what="decided", figures=figures, note="kept")
     log = [done, entry(2, saw.key, what="read", figures={"length": length + 2 * off}), kept]
     assert next(r for r in status(steps, log) if r.step is saw).state == "done"
+    # what was lived with then is no leave for what is wanted since
+    figures = {"length": length + 2 * off, "wanted length": length - 50.0}
+    log[-1] = kept.model_copy(update={"figures": figures})
+    assert next(r for r in status(steps, log) if r.step is saw).state == "stale"
 
 
 def test_what_was_done_for_a_part_that_is_gone_is_shown_and_never_vanishes():

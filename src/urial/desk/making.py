@@ -23,7 +23,7 @@ from urial.making.lay import lay
 from urial.making.nested import Nests
 from urial.making.nests import BarCut, Cut
 from urial.making.noted import noted
-from urial.making.status import Stood, Summary, entered, part_of, summary
+from urial.making.status import WANTED, Stood, Summary, entered, part_of, summary
 from urial.making.step import Step
 from urial.session.questions import State
 from urial.session.work import Work, read_shop
@@ -78,7 +78,6 @@ class Making(QObject):
         self.shop_revision = 0
         self.rack: dict[str, str] = {}
         """What lies on the shop's rack, by the stock's name, in words; as far as it was read."""
-        self._of: object = None
         self._stood: tuple[object, tuple[Stood, ...]] = (None, ())
         self._clerk = Worker(self, self._booked)
         self._errands: list[Callable[[], str]] = []
@@ -160,6 +159,12 @@ class Making(QObject):
         cut: tuple[BarCut, Cut] | None = None,
     ) -> bool:
         """One piece of a step is done, to the figures the plan has now; of a sawn one out of which bar."""
+        if step.kind == "saw" and cut is None:
+            if self.nests is None:
+                self.said = "The bars are being laid out anew; press it again in a moment."
+                self.store.answered.emit(ACCOUNT)
+                return False
+            cut = self.cut_of(step.key, unit)
         figures = dict(step.figures)
         bar, rest = "", tuple[str, ...]()
         if cut is not None and self.work is not None:
@@ -185,11 +190,28 @@ class Making(QObject):
             self._take(entry, cut[0])
         return True
 
+    def cut_of(self, key: str, unit: int | None = None) -> tuple[BarCut, Cut] | None:
+        """The bar that a piece of a saw's step comes out of, one that can be the next, and the piece; None
+        for what comes out of no bar.
+        """
+        found = [
+            (n, not b.begun, k, b, c)
+            for k, b in enumerate(self.nests.bars.bars if self.nests is not None else ())
+            for n, c in enumerate(b.cuts)
+            if c.piece.key == key and unit in (None, c.piece.unit)
+        ]
+        return min(found, key=lambda f: f[:3])[3:] if found else None
+
     def read(self, step: Step, unit: int, figures: Mapping[str, float]) -> bool:
-        """What was measured at a step."""
+        """What was measured at a step, in place of what was measured of the same piece before."""
         part = part_of(step, unit)
         of = max(len(step.parts), 1) if part else 1
-        return self._enter(self._entry(step.key, unit, "read", figures=dict(figures), part=part, of=of))
+        before = [e for e in self._of_step(step.key) if e.unit == unit and e.what == "read"]
+        again = [e for e in before if e.figures.keys() <= figures.keys()]
+        return self._enter(
+            *(self._entry(e.step, e.unit, "undone", takes_back=e.id) for e in again),
+            self._entry(step.key, unit, "read", figures=dict(figures), part=part, of=of),
+        )
 
     def as_cut(self, row: Stood) -> bool:
         """Bars that came out longer or shorter become so in the part, each for itself, and everything is
@@ -213,7 +235,14 @@ class Making(QObject):
                 row.step.key,
                 unit,
                 "decided",
-                figures={o.what: o.have for o in row.off if o.unit == unit},
+                part=part_of(row.step, unit),
+                of=max(len(row.step.parts), 1) if part_of(row.step, unit) else 1,
+                figures={
+                    name: figure
+                    for o in row.off
+                    if o.unit == unit
+                    for name, figure in ((o.what, o.have), (WANTED + o.what, o.wanted))
+                },
                 note="kept as it is",
             )
             for unit in sorted({o.unit for o in row.off})
@@ -249,7 +278,7 @@ class Making(QObject):
         if there():
             for e in entries:
                 if e.bar:
-                    self._give_back(e.id)
+                    self._lay_back(e)
         return True
 
     def _entry(self, step: str, unit: int, what: str, **more: object) -> Entry:
@@ -334,6 +363,18 @@ class Making(QObject):
         ident = bar.rsplit(" · ", 1)[-1]
         rack = self.work.shop.bars if self.work is not None else ()
         return next((b.where for b in rack if b.id == ident), "")
+
+    def _lay_back(self, e: Entry) -> None:
+        """A cut is taken back: its rest is no rest any more; the bar itself lies whole on the rack again only
+        when nothing else was cut from it.
+        """
+        rows = self.store.document.log
+        of_bar = [x.id for x in rows if x.bar == e.bar]
+        if any(x.bar == e.bar for x in standing(rows)):
+            first = of_bar[0] == e.id
+            of_bar = [] if first else [e.id]
+        for ident in of_bar:
+            self._give_back(ident)
 
     def _give_back(self, ident: str) -> None:
         def errand() -> str:

@@ -5,6 +5,7 @@ closed.
 from __future__ import annotations
 
 import contextlib
+import errno
 import io
 import json
 import os
@@ -109,10 +110,16 @@ class Recovery:
     def note(self, entries: Sequence[Entry]) -> None:
         """Entries of the log, on the disk before anybody sees their ticks.  OSError where they cannot be."""
         fresh = not self._journal.exists()
-        with self._journal.open("ab") as file:
-            file.write(lines(entries))
-            file.flush()
-            os.fsync(file.fileno())
+        with self._journal.open("ab", buffering=0) as file:
+            whole = file.seek(0, os.SEEK_END)
+            try:
+                data = lines(entries)
+                if file.write(data) != len(data):
+                    raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+                os.fsync(file.fileno())
+            except OSError:
+                file.truncate(whole)  # half a line would spoil every entry after it
+                raise
         if fresh:
             folder = os.open(self.folder, os.O_RDONLY)
             try:

@@ -95,16 +95,24 @@ def _round(shape: Plate) -> float:
     return sum(dist(p, q) for p, q in zip(points, [*points[1:], points[0]], strict=True))
 
 
-def quote(assembly: Assembly, rows: Sequence[Row], stood: Iterable[Stood], nests: Nests, shop: Shop) -> Quote:
-    """All of it, for one set as the plan has it.
+def quote(
+    assembly: Assembly,
+    rows: Sequence[Row],
+    stood: Iterable[Stood],
+    nests: Nests,
+    shop: Shop,
+    sets: int = 1,
+) -> Quote:
+    """All of it, as many sets as the plan and the nests are of.
 
     Args: the parts list, the plan's steps as they stand, the nests.  Hours are those the plan needs, done or
     not: a price does not fall while the work goes on.
     """
-    material = [*_stock(nests, shop), *_by_hand(assembly, rows, nests, shop), *_bought(assembly, rows, shop)]
+    one = [*_by_hand(assembly, rows, nests, shop), *_bought(assembly, rows, shop)]
+    material = [*_stock(nests, shop), *(_times(p, sets) for p in one)]
     stood = tuple(r for r in stood if r.state != "gone")
     labour, hours = _labour(stood, shop)
-    used = _consumables(assembly, rows, stood, shop)
+    used = _consumables(assembly, rows, stood, shop, sets)
     total = sum(p.price for p in material)
     markup = total * shop.rates.markup_percent / 100
     net = total + markup + sum(p.price for p in used) + sum(p.price for p in labour)
@@ -122,6 +130,11 @@ def quote(assembly: Assembly, rows: Sequence[Row], stood: Iterable[Stood], nests
         (*material, *used, *labour, *ends),
         shop.usual,
     )
+
+
+def _times(p: PriceLine, sets: int) -> PriceLine:
+    """So many times a line."""
+    return PriceLine(p.what, p.amount * sets, p.unit, p.price * sets)
 
 
 def _stock(nests: Nests, shop: Shop) -> list[PriceLine]:
@@ -189,14 +202,14 @@ def _labour(stood: Sequence[Stood], shop: Shop) -> tuple[list[PriceLine], float]
 
 
 def _consumables(
-    assembly: Assembly, rows: Sequence[Row], stood: Sequence[Stood], shop: Shop
+    assembly: Assembly, rows: Sequence[Row], stood: Sequence[Stood], shop: Shop, sets: int
 ) -> list[PriceLine]:
     c = shop.consumables
-    wire = weld_metal(assembly) / c.wire_efficiency
+    wire = sets * weld_metal(assembly) / c.wire_efficiency
     arc = sum(r.step.minutes for r in stood if r.step.kind == "run" and r.step.joints) * 0.6
     gas = arc * c.gas_l_min / 1000
-    discs = edges(assembly) / c.disc_m
-    paint = sum(r.paint_mm2 for r in rows if not r.hardware) * 1e-6
+    discs = sets * edges(assembly) / c.disc_m
+    paint = sets * sum(r.paint_mm2 for r in rows if not r.hardware) * 1e-6
     rows_ = [
         PriceLine("wire", round(wire, 3), "kg", wire * c.wire_kg),
         PriceLine("gas", round(gas, 3), "m³", gas * c.gas_m3),

@@ -135,6 +135,10 @@ def nest_sheets(pieces: Sequence[PlateWanted], steels: Mapping[str, Material], s
         fits, large = _fitting(group, shop)
         by_hand += [p.mark for p in large]
         found = _group(fits, per_mm2, shop)
+        if found is None:  # only the rack has sheets for some, and too few
+            fits, large = _fitting(fits, shop.model_copy(update={"sheets": ()}))
+            by_hand += [p.mark for p in large]
+            found = _group(fits, per_mm2, shop) or []
         sheets += found
         price += sum(s.price for s in found)
         bound += sum(_area(p) for p in fits) * per_mm2
@@ -201,8 +205,8 @@ def _fitting(group: Sequence[PlateWanted], shop: Shop) -> tuple[list[PlateWanted
     return [p for p in group if goes(p)], [p for p in group if not goes(p)]
 
 
-def _group(group: Sequence[PlateWanted], per_mm2: float, shop: Shop) -> list[SheetCut]:
-    """Of every size that is sold, after what the rack has, the cheapest way."""
+def _group(group: Sequence[PlateWanted], per_mm2: float, shop: Shop) -> list[SheetCut] | None:
+    """Of every size that is sold, after what the rack has, the cheapest way; None where there are too few."""
     if not group:
         return []
     rack = [s for s in _on_sale(group, per_mm2, shop) if s.count is not None]
@@ -213,7 +217,6 @@ def _group(group: Sequence[PlateWanted], per_mm2: float, shop: Shop) -> list[She
                 found = _packed(group, [*rack, sold], shop, packer, order)
                 if found is not None and (best is None or _rank(found) < _rank(best)):
                     best = found
-    assert best is not None, "every piece goes on some sheet that is sold"
     return best
 
 

@@ -6,6 +6,7 @@ Entries count as sets: their order and their clocks say nothing.
 
 from __future__ import annotations
 
+import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
@@ -17,6 +18,8 @@ from urial.making.parts import natural
 from urial.making.step import Plan, Reading, Step
 
 State = Literal["open", "part", "done", "stale", "gone"]
+WANTED = "wanted "
+"""Before a figure's name in a decision: what was wanted when it was made."""
 LOOSE = 0.5
 """A figure that nobody measures may differ by so much, mm or degrees."""
 
@@ -118,7 +121,7 @@ def _off(step: Step, entries: Sequence[Entry]) -> list[Off]:
     out = []
     for unit in sorted({e.unit for e in entries}):
         own = [e for e in entries if e.unit == unit]
-        kept = {name for e in own if e.what == "decided" for name in e.figures}
+        kept = [e.figures for e in own if e.what == "decided"]
         for name, wanted in step.figures.items():
             have = [e.figures[name] for e in own if e.what == "done" and name in e.figures]
             read = [e.figures[name] for e in own if e.what == "read" and name in e.figures]
@@ -126,7 +129,9 @@ def _off(step: Step, entries: Sequence[Entry]) -> list[Off]:
             values = read or have
             # two copies of a log may hold two readings: the one that is farther off is looked at
             worst = max(values, key=lambda v: abs(v - wanted), default=wanted)
-            if name not in kept and abs(worst - wanted) > allowed + 1e-9:
+            # kept for what was wanted then: wanted otherwise since, somebody decides again
+            lived = any(abs(f.get(WANTED + name, math.inf) - wanted) <= allowed for f in kept if name in f)
+            if not lived and abs(worst - wanted) > allowed + 1e-9:
                 out.append(Off(unit, name, worst, wanted, reads[name].unit if name in reads else "mm"))
     return out
 

@@ -52,7 +52,6 @@ class BenchView(QWidget):
         self._begun = monotonic()
         self._spent = 0.0
         self._told = ""
-        self._bar_at = 0
         self._fill()
         self._tick_timer = QTimer(self)
         self._tick_timer.setInterval(1000)
@@ -145,13 +144,12 @@ class BenchView(QWidget):
 
     def _cut_of(self, r: Stood) -> tuple[BarCut, Cut] | None:
         """The bar that a piece of this step comes out of, where it can be the next one, and the piece."""
-        found = [
-            (n, k, b, c)
-            for k, b in enumerate(self._bars())
-            for n, c in enumerate(b.cuts)
-            if c.piece.key == r.step.key
-        ]
-        return min(found, key=lambda f: f[:2])[2:] if found and r.step.kind == "saw" else None
+        return self.store.making.cut_of(r.step.key) if r.step.kind == "saw" else None
+
+    def _unit(self, r: Stood) -> int:
+        """Which of a step's pieces is in hand."""
+        cut = self._cut_of(r)
+        return cut[1].piece.unit if cut is not None else r.left[0] if r.left else 1
 
     def go(self, by: int) -> None:
         """Another step."""
@@ -343,7 +341,7 @@ class BenchView(QWidget):
         if r is None or not r.left:
             return
         cut = self._cut_of(r)
-        unit = cut[1].piece.unit if cut is not None else r.left[0]
+        unit = self._unit(r)
         rows = self.steps
         n = rows.index(r)
         if not making.tick(r.step, unit, minutes=round(self.seconds / 60, 3), cut=cut):
@@ -378,7 +376,7 @@ class BenchView(QWidget):
             self.refresh()
             return
         self.typed = ""
-        unit = r.left[0] if r.left else 1
+        unit = self._unit(r)
         if self.store.making.read(r.step, unit, {x.what: value}):
             off = value - x.wanted
             fine = abs(off) <= x.tolerance
