@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from urial.assembly.model import Assembly
+from urial.fit.model import never
 from urial.job.log import Entry, standing
 from urial.job.making import Making
 from urial.making.nests import BarNest, nest_bars, steels_of, wanted
@@ -13,11 +14,6 @@ from urial.making.parts import parts_list
 from urial.making.sheets import SheetNest, nest_sheets, plates_wanted
 from urial.making.status import Stood, begun
 from urial.shop.snapshot import Shop
-
-
-def never() -> bool:
-    """Somebody waits."""
-    return False
 
 
 @dataclass(frozen=True)

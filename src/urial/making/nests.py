@@ -315,6 +315,7 @@ def _packed(
         least = kerf * (min(steep(b.first), steep(b.second)) - 1)
         sizes[n] = b.middle + least if shared else b.box + more
     trim, first_bound, proven = shop.saw.end_trim_mm, math.inf, True
+    end = time.monotonic() + seconds
     for _ in range(TRIES if shared else 1):
         try:
             found = cut_stock(
@@ -322,7 +323,7 @@ def _packed(
                 stocks,
                 kerf,
                 trim,
-                seconds=seconds,
+                seconds=max(end - time.monotonic(), 0.2),
                 stopped=stopped,
             )
         except NoBar:

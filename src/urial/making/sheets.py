@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import rectpack
 
 from urial.assembly.model import Assembly
-from urial.geometry.outline import flatten
+from urial.geometry.outline import area, flatten
 from urial.geometry.shape import Plate
 from urial.making.nests import per_kg
 from urial.making.parts import Row, lead
@@ -141,16 +141,9 @@ def nest_sheets(pieces: Sequence[PlateWanted], steels: Mapping[str, Material], s
             found = _group(fits, per_mm2, shop) or []
         sheets += found
         price += sum(s.price for s in found)
-        bound += sum(_area(p) for p in fits) * per_mm2
+        bound += sum(area(p.shape.outline) for p in fits) * per_mm2
     free = any(s.rack for s in sheets)
     return SheetNest(tuple(sheets), price, 0.0 if free else bound, tuple(dict.fromkeys(by_hand)))
-
-
-def _area(p: PlateWanted) -> float:
-    """Of its outline, mm²; what is cut out inside is scrap and paid for."""
-    points = flatten(p.shape.outline)
-    twice = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))
-    return abs(twice) / 2
 
 
 @dataclass(frozen=True)

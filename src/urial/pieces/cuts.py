@@ -172,7 +172,8 @@ def length_as(b: Build, change: LengthAs) -> None:
             )
         b.joints[key] = replace(j, how=replace(j.how, leg=j.how.leg - gap))
         b.warn(
-            f"The {part.name} is {gap:.1f} mm short: lay the beads of {j.name} {gap:.1f} mm larger than "
+            f"The {part.name} is {gap:.1f} mm short, reckoned at its {'second' if far else 'first'} end: "
+            f"lay the beads of {j.name} {gap:.1f} mm larger than "
             f"drawn, for so "
             "much of their leg fills the gap."
         )

@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from urial.assembly.model import Assembly
 from urial.fit import order
 from urial.fit.model import Step as OnStep
+from urial.fit.model import never
 from urial.fit.room import room_of
 from urial.geometry.place import norm
 from urial.job.model import Job
@@ -43,11 +44,6 @@ def trims(job: Job) -> tuple[tuple[str, str], ...]:
         for keep in job.survey.keep_outs
         if isinstance(keep, Block) and keep.fate in FATES
     )
-
-
-def never() -> bool:
-    """Somebody waits."""
-    return False
 
 
 def goes_on(job: Job, assembly: Assembly, stopped: Callable[[], bool] = never) -> tuple[OnStep, ...]:
