@@ -315,11 +315,8 @@ class Making(QObject):
         def errand() -> str:
             from urial.shop.book import Book
 
-            book = Book()
-            try:
+            with Book() as book:
                 book.note_job(row)
-            finally:
-                book.close()
             return ""
 
         if len(self._errands) < FEW:  # the next tick says it all again
@@ -349,11 +346,8 @@ class Making(QObject):
             def errand() -> str:
                 from urial.shop.book import Book
 
-                book = Book()
-                try:
+                with Book() as book:
                     book.take(ident, taken, job, rest)
-                finally:
-                    book.close()
                 return ""
 
             self._send(errand)
@@ -380,11 +374,8 @@ class Making(QObject):
         def errand() -> str:
             from urial.shop.book import Book
 
-            book = Book()
-            try:
+            with Book() as book:
                 book.give_back(ident)
-            finally:
-                book.close()
             return ""
 
         self._send(errand)

@@ -282,11 +282,8 @@ class ShopCard(QDialog):
             from urial.shop.book import Book
             from urial.shop.rack_csv import checked
 
-            book = Book()
-            try:
+            with Book() as book:
                 book.put(checked(row))
-            finally:
-                book.close()
             return ""
 
         self._ask(errand)
@@ -316,11 +313,8 @@ class ShopCard(QDialog):
         def errand() -> str:
             from urial.shop.book import Book
 
-            book = Book()
-            try:
+            with Book() as book:
                 book.drop(ident)
-            finally:
-                book.close()
             return ""
 
         self._ask(errand)
@@ -389,11 +383,8 @@ class ShopCard(QDialog):
         def errand() -> str:
             from urial.shop.book import Book
 
-            book = Book()
-            try:
+            with Book() as book:
                 book.set(shop)
-            finally:
-                book.close()
             return ""
 
         self._ask(errand)
@@ -459,11 +450,8 @@ class ShopCard(QDialog):
             from urial.shop.rack_csv import read
 
             rows = read(path)
-            book = Book()
-            try:
+            with Book() as book:
                 book.put(*rows)
-            finally:
-                book.close()
             return f"{len(rows)} lines are on the rack."
 
         self._ask(errand)
@@ -480,11 +468,8 @@ class ShopCard(QDialog):
         def errand() -> str:
             from urial.shop.book import Book
 
-            book = Book()
-            try:
+            with Book() as book:
                 book.backup(path)
-            finally:
-                book.close()
             return f"The book is backed up as {path.name}."
 
         self._ask(errand)
@@ -504,11 +489,8 @@ class ShopCard(QDialog):
         def errand() -> str:
             from urial.shop.book import Book
 
-            book = Book()
-            try:
+            with Book() as book:
                 book.set(shop)
-            finally:
-                book.close()
             return f"Learned: {words}."
 
         self._ask(errand)

@@ -17,7 +17,7 @@ from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from importlib.resources import files
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any, Literal, Self
 
 from alembic import command
 from alembic.config import Config
@@ -416,6 +416,12 @@ class Book:
             Path(name).unlink(missing_ok=True)
             raise BookError(_why(error, self.name)) from None
 
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
     def close(self) -> None:
         """Let go of the file."""
         self.engine.dispose()
@@ -461,11 +467,8 @@ def snapshot(job: str = "") -> tuple[Shop, str]:
     if not there():
         return usual(), ""
     try:
-        book = Book()
-        try:
+        with Book() as book:
             return book.snapshot(job), ""
-        finally:
-            book.close()
     except BookError as error:
         return usual(), str(error)
 
