@@ -18,10 +18,12 @@ from urial.geometry import outline
 from urial.geometry.shape import Plate
 from urial.job import edit
 from urial.job.file import FileError, load, read_job
+from urial.making.drawings import drawings
 from urial.making.parts import parts_list
 from urial.measure.forgotten import forgotten
 from urial.papers import dxf, packet, packet_folder, templates
 from urial.prove.verdict import CAUTION, prove
+from urial.shop.snapshot import usual
 
 DPI = 200
 
@@ -59,7 +61,8 @@ def test_every_dxf_is_sound_and_has_the_area_of_the_solids_face(verdict, rows):
 def test_templates_print_at_true_size(verdict, rows):
     """Measured on the rendered page: the 100 mm bar, the 4 in bar, and the distance between two holes."""
     pdf = packet.template_pdf(verdict, rows)
-    pieces = packet.plate_pieces(verdict, rows)
+    bare = {d.mark for d in drawings(verdict.assembly, rows, usual()) if not d.features}
+    pieces = [p for p in packet.plate_pieces(verdict, rows) if p[0] not in bare]
     marks = [m for m, s, _ in pieces for _ in range(templates.tiles(s)[0] * templates.tiles(s)[1])]
     dark = rendered(pdf, 1 + marks.index("D"))
     per_mm = DPI / 25.4

@@ -110,7 +110,9 @@ def test_the_packet_carries_plan_holes_and_buying_list_and_names_what_it_is():
     assert (
         "Paint after the tow." in text
         and "To buy" in text
-        and "Holes, from the plate's lower left corner" in text
+        and "At the drill, a bit at a time" in text
+        and "Drawings" in text
+        and "Set-out" in text
     )
     assert all(f" {r.number} " in text for r in weld_plan(v.assembly)) and "E70" in text
     sheet = words(files["templates.pdf"])

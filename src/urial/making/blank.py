@@ -13,17 +13,13 @@ from typing import Literal
 
 from urial.geometry import flat
 from urial.geometry import path as paths
-from urial.geometry.axis import frame_at
+from urial.geometry.faces import LEVEL, Slope, slope
 from urial.geometry.path import Line
-from urial.geometry.place import Place, dot, times
 from urial.geometry.profile import extent
-from urial.geometry.shape import Bar, Cope, End, Mitre, Slant
-from urial.geometry.skins import end_normal
+from urial.geometry.shape import Bar, Cope
 from urial.geometry.slotted import longer
 from urial.stock.catalogue import StockSection
 
-Slope = tuple[float, float]
-LEVEL: Slope = (0.0, 0.0)
 SAME = 1e-6
 """Slopes nearer than this are one."""
 
@@ -78,17 +74,6 @@ def times2(s: Slope, k: float) -> Slope:
     return (k * s[0], k * s[1])
 
 
-def _slope(shape: Bar, end: End, s: float) -> Slope:
-    """The slope of one end's face in the section's axes there."""
-    if not isinstance(end, (Mitre, Slant)):
-        return LEVEL
-    here = frame_at(shape, s)
-    out = here if s > 0 else Place(here.o, times(here.x, -1), times(here.y, -1), here.z)
-    n = end_normal(end, out)
-    nx, ny, nz = dot(n, here.x), dot(n, here.y), dot(n, here.z)
-    return (-ny / nx + 0.0, -nz / nx + 0.0)
-
-
 def _planar(slopes: list[Slope], round_: bool) -> list[Slope] | None:
     """The same slopes where one set-up of the saw cuts them all, turned into one plane for a round; else
     None.
@@ -112,7 +97,7 @@ def blank(shape: Bar) -> Blank:
     """
     size = paths.length(shape.path)
     long = size + longer(shape)
-    faces = [_slope(shape, shape.end_i, 0.0), _slope(shape, shape.end_j, size)]
+    faces = [slope(shape, shape.end_i, 0.0), slope(shape, shape.end_j, size)]
     round_ = shape.stock.shape in ("round_tube", "round_bar")
     whole = flat.cut_length(shape)
     straight = isinstance(shape.path, Line)
@@ -122,8 +107,8 @@ def blank(shape: Bar) -> Blank:
         if cut is None:
             continue
         ends = [LEVEL, LEVEL]
-        for k, slope in zip(which, cut, strict=True):
-            ends[k] = slope
+        for k, tilt in zip(which, cut, strict=True):
+            ends[k] = tilt
         stays = [k for k in (0, 1) if _is_cut_after(shape, k) or (k not in which and faces[k] != LEVEL)]
         over = far(shape.stock, times2(ends[0], -1)) + far(shape.stock, ends[1])
         names: tuple[Literal["i", "j"], ...] = ("i", "j")

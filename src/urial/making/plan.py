@@ -92,9 +92,9 @@ def plan(
     rows = parts_list(assembly)
     for row in rows:
         _line(assembly, row, sheet)
-    things = _things(assembly)
-    runs = _welds(assembly, things, sheet)
-    on = _mounts(assembly, things, order, asked, runs, sheet)
+    welded = things(assembly)
+    runs = _welds(assembly, welded, sheet)
+    on = _mounts(assembly, welded, order, asked, runs, sheet)
     last = _tightened(assembly, on, sheet)
     _ends(asked, {*on.values(), *last, *runs.values()}, sheet)
     return Plan(_ordered(sheet.steps.values(), wishes.first))
@@ -116,7 +116,7 @@ def _line(assembly: Assembly, row: Row, sheet: _Sheet) -> None:
 # ---- welds
 
 
-def _things(assembly: Assembly) -> list[tuple[str, ...]]:
+def things(assembly: Assembly) -> list[tuple[str, ...]]:
     """What is welded together, by part keys; hardware stays out."""
     above: dict[str, str] = {p.key: p.key for p in assembly.parts if not p.hardware}
 
@@ -213,13 +213,14 @@ def _order(assembly: Assembly, things: Sequence[tuple[str, ...]], order: Sequenc
     rest = [t for t in things if not known & set(t)]
     rest.sort(key=lambda t: (min((deep.get(k, 99) for k in t), default=99), natural(t[0])))
     more = [
-        OnStep(_called(assembly, t), t, (-1.0, 0.0, 0.0), 0.0, f"Put the {_called(assembly, t)} on.")
+        OnStep(called(assembly, t), t, (-1.0, 0.0, 0.0), 0.0, f"Put the {called(assembly, t)} on.")
         for t in rest
     ]
     return [*order, *more]
 
 
-def _called(assembly: Assembly, keys: Sequence[str]) -> str:
+def called(assembly: Assembly, keys: Sequence[str]) -> str:
+    """What a thing of these parts is called: its piece's title where it is all of it."""
     first = assembly.by_key[keys[0]]
     whole = sum(p.piece == first.piece and not p.hardware for p in assembly.parts) == len(keys)
     return assembly.titles.get(first.piece, first.name) if whole or len(keys) > 3 else first.name
@@ -423,4 +424,4 @@ def _ordered(steps: Iterable[Step], first: Sequence[str] = ()) -> tuple[Step, ..
     return tuple(replace(s, needs=s.needs & frozenset(by_key)) for s in out)
 
 
-__all__ = ["ALL", "Asked", "Kind", "Trial", "plan"]
+__all__ = ["ALL", "Asked", "Kind", "Trial", "called", "plan", "things"]

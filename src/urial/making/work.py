@@ -5,7 +5,7 @@ bead, a cut on the vehicle.  Minutes are the shop's figures for a usual piece of
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from math import dist
 from types import MappingProxyType
@@ -13,14 +13,15 @@ from typing import Literal
 
 from urial.assembly import bodies
 from urial.assembly.model import HOST, Assembly, Joint, Part, Plugs, Weld
-from urial.geometry import axis, flat, outline
+from urial.geometry import flat, outline
 from urial.geometry import path as paths
 from urial.geometry.path import Arc
 from urial.geometry.place import norm
-from urial.geometry.shape import Bar, Box, Capped, Cope, Flattened, Hole, Mitre, Plate, Slant, Slugged
+from urial.geometry.shape import Bar, Capped, Cope, Flattened, Mitre, Plate, Slant, Slugged
 from urial.geometry.slotted import slot_rows
 from urial.geometry.slotted import words as slot_words
 from urial.making.blank import Blank, blank
+from urial.making.drawings import Drawing, Feature, drawing
 from urial.making.parts import Row, lead
 from urial.making.step import Kind, Reading, Step, key_of
 from urial.shop.snapshot import Shop
@@ -73,7 +74,7 @@ class Line:
     """A line of the parts list while its steps are written, one after the other."""
 
     def __init__(self, assembly: Assembly, row: Row, shop: Shop, sets: int) -> None:
-        self.row, self.shop, self.sets = row, shop, sets
+        self.assembly, self.row, self.shop, self.sets = assembly, row, shop, sets
         self.key = lead(row)
         self.part = assembly.by_key[self.key]
         self.count = row.qty * sets
@@ -166,14 +167,24 @@ def _of_bar(line: Line, shape: Bar, extra: float) -> None:
     _slotted(line, shape)
     if shape.slots is None:
         _bent(line, shape)
-    holes = [c for c in shape.cuts if isinstance(c, Hole)]
-    for n, c in enumerate((c for c in shape.cuts if isinstance(c, Box)), 1):
-        size = " × ".join(f"{s:.0f}" for s in c.size)
-        line.add(
-            "trim", f"Cut the notch out of {line.row.mark}, {name}: {size} mm.", m["cope"], str(n), "grinder"
-        )
-    if holes:
-        _drilled(line, shape, holes)
+    made = drawing(line.assembly, line.row, line.shop)
+    if made is None:
+        return
+    for f in made.features:
+        if f.which[0] == "W":
+            size = f"{f.size('long'):.1f} × {f.size('wide'):.1f}"
+            line.add(
+                "trim",
+                f"Cut the notch out of face {f.view} of {line.row.mark}, {name}: {size} mm, {f.along:.1f} mm "
+                f"{made.datum}.",
+                m["cope"],
+                f.which,
+                "grinder",
+                more=More(
+                    figures=_figures(along=f.along or 0.0, long=f.size("long"), wide=f.size("wide")),
+                ),
+            )
+    _drilled(line, made)
 
 
 def _sawn(line: Line, b: Blank, area: float, extra: float) -> None:
@@ -353,32 +364,42 @@ def _drilled_through(stock: StockSection) -> float:
     return stock.wall if stock.shape in ("angle", "channel") else min(stock.width, stock.height)
 
 
-def _drilled(line: Line, shape: Bar, holes: list[Hole]) -> None:
-    """All holes of a bar: how far from its first end, how wide."""
-    size = paths.length(shape.path)
-    at, figures, said, minutes = [], {}, [], 0.0
-    m = line.shop.minutes
-    for n, h in enumerate(sorted(holes, key=lambda h: (paths.nearest(shape.path, h.centre), h.centre)), 1):
-        s = paths.nearest(shape.path, h.centre)
-        lo, hi, _ = axis.band(shape, h)
-        if hi - lo > 2 * h.diameter:  # into the end, along the bar
-            said.append(f"⌀ {h.diameter:.4g} into the {'first' if s < size / 2 else 'second'} end")
-        else:
-            said.append(f"⌀ {h.diameter:.4g} at {s:.1f}")
-        figures[f"hole {n} ⌀"] = round(h.diameter, 4)
-        figures[f"hole {n} at"] = round(s, 4)
-        at.append(Reading(f"hole {n} at", s, 0.5, "tape from the first end", "mm"))
-        deep = _drilled_through(shape.stock)
-        minutes += m["drill_hole"] + m["drill_cm"] * deep / 10
+def _drilled(line: Line, made: Drawing) -> None:
+    """All holes of a bar, where its drawing has them: from one end and one edge."""
+    shape, m = line.part.shape, line.shop.minutes
+    assert isinstance(shape, Bar)
+    holes = [f for f in made.features if f.which[0] == "H"]
+    if not holes:
+        return
+    deep = _drilled_through(shape.stock)
+    minutes = len(holes) * (m["drill_hole"] + m["drill_cm"] * deep / 10)
+    said = [f"⌀ {f.size('⌀'):.4g} {_where(f)}" for f in holes]
     line.add(
         "drill",
-        f"Drill {line.row.mark} from its first end: {', '.join(said)} mm; pilot, then to size, both "
-        f"walls from "
-        "one side.",
+        f"Drill {line.row.mark}, {made.datum}: {'; '.join(said)}.",
         minutes,
         tool="drill press",
-        more=More(reads=tuple(at), figures=MappingProxyType(figures)),
+        more=_hole_figures(holes, "tape " + made.datum, "tape from the face's lower edge"),
     )
+
+
+def _where(f: Feature) -> str:
+    if f.view.endswith("end"):
+        return f"into the {f.view}"
+    up = f", {f.up:.1f} mm up face {f.view}" if f.up is not None else ""
+    return f"at {f.along:.1f} mm{up}, {f.words.split(';')[0]}"
+
+
+def _hole_figures(holes: Sequence[Feature], along: str, up: str) -> More:
+    """What is read of every hole: how far along, how far up; and its size."""
+    figures, reads = dict[str, float](), list[Reading]()
+    for f in holes:
+        figures[f"{f.which} ⌀"] = round(f.size("⌀"), 4)
+        for name, value, how in (("along", f.along, along), ("up", f.up, up)):
+            if value is not None:
+                figures[f"{f.which} {name}"] = round(value, 4)
+                reads.append(Reading(f"{f.which} {name}", value, 0.5, how))
+    return More(reads=tuple(reads), figures=MappingProxyType(figures))
 
 
 # ---- a plate
@@ -424,8 +445,9 @@ def _of_plate(line: Line, shape: Plate) -> None:
             figures=_figures(long=row.cut_length_mm, wide=row.width_mm),
         ),
     )
-    if pattern.holes:
-        _plate_holes(line, shape)
+    made = drawing(line.assembly, line.row, line.shop)
+    if pattern.holes and made is not None:
+        _plate_holes(line, shape, made)
     for n, fold in enumerate(shape.folds, 1):
         deg = math.degrees(abs(fold.angle))
         way = "up" if fold.angle > 0 else "down"
@@ -448,31 +470,22 @@ def _length(ring: outline.Outline) -> float:
     return sum(dist(p, q) for p, q in zip(points, [*points[1:], points[0]], strict=True))
 
 
-def _plate_holes(line: Line, shape: Plate) -> None:
-    m, u0, v0 = line.shop.minutes, *outline.bounds(shape.outline)[:2]
-    figures: dict[str, float] = {}
-    reads = []
-    for n, (u, v, d) in enumerate(shape.holes, 1):
-        figures |= {
-            f"hole {n} ⌀": round(d, 4),
-            f"hole {n} along": round(u - u0, 4),
-            f"hole {n} up": round(v - v0, 4),
-        }
-        reads += [
-            Reading(f"hole {n} along", u - u0, 0.5, "tape from the left edge"),
-            Reading(f"hole {n} up", v - v0, 0.5, "tape from the lower edge"),
-        ]
-    sizes = sorted({round(d, 3) for _, _, d in shape.holes})
-    count = {s: sum(abs(d - s) < 1e-3 for _, _, d in shape.holes) for s in sizes}
+def _plate_holes(line: Line, shape: Plate, made: Drawing) -> None:
+    m, holes = line.shop.minutes, [f for f in made.features if f.which[0] == "H"]
+    sizes = sorted({round(f.size("⌀"), 3) for f in holes})
+    count = {s: sum(abs(f.size("⌀") - s) < 1e-3 for f in holes) for s in sizes}
     said = ", ".join(f"{count[s]} × ⌀ {s:.4g}" for s in sizes)
     largest = line.shop.drill.largest_mm
     over = f"; over {largest:.0f} mm with an annular cutter" if sizes[-1] > largest else ""
+    across, up = (
+        f"tape from the {w}" for w in made.datum.removeprefix("from its ").split(",")[0].split(" and its ")
+    )
     line.add(
         "drill",
         f"Drill {line.row.mark}: {said} mm, where its template is centred{over}.",
-        sum(m["drill_hole"] + m["drill_cm"] * shape.t / 10 for _ in shape.holes),
+        sum(m["drill_hole"] + m["drill_cm"] * shape.t / 10 for _ in holes),
         tool="drill press",
-        more=More(reads=tuple(reads), figures=MappingProxyType(figures)),
+        more=_hole_figures(holes, across, up),
     )
 
 

@@ -9,9 +9,10 @@ from urial.geometry.place import cross, times
 from urial.geometry.shape import Plate
 from urial.job.model import Job
 from urial.job.survey import Block, KeepOut
+from urial.making.drawings import SIDES
 from urial.measure import keepout
 from urial.papers.pdf import Pages
-from urial.papers.templates import SIDES, Lie
+from urial.papers.templates import Lie
 from urial.prove.verdict import Verdict
 
 FATES = {"off": "comes off to fit, back on after", "gone": "off for good", "cut": "cut"}

@@ -10,6 +10,7 @@ from datetime import datetime
 from urial.geometry.shape import Plate
 from urial.job import origin, speech
 from urial.job.model import Job
+from urial.making.drawings import drawing
 from urial.making.parts import Row, parts_list
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
@@ -70,6 +71,12 @@ def packet_pdf(
     return p.finish()
 
 
+def _rectangles(v: Verdict, rows: list[Row]) -> tuple[str, ...]:
+    """Marks of plates that are rectangles without a hole or a bend: their line of the list says all."""
+    made = (drawing(v.assembly, r, usual()) for r in rows)
+    return tuple(d.mark for d in made if d is not None and d.kind == "plate" and not d.features)
+
+
 def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
     """All templates at 1:1: plates, papers to wrap round the ends of round tube and round slotted bends."""
     p = Pages(
@@ -87,8 +94,9 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
         "tiled sheets cross on cross."
     )
     slots = cut_pieces(v.job)
+    straight = _rectangles(v, rows)
     pieces = (
-        plate_pieces(v, rows)
+        [piece for piece in plate_pieces(v, rows) if piece[0] not in straight]
         + wrap_pieces(v, rows)
         + slot_pieces(v, rows)
         + [(s.mark, s.shape, s.note) for s in slots]
@@ -100,6 +108,12 @@ def template_pdf(v: Verdict, rows: list[Row], paper: str = "A4") -> bytes:
         [[m, note, str(t[0] * t[1])] for (m, _, note), t in zip(pieces, sheets, strict=True)],
         [0.5, 5, 0.7],
     )
+    if straight:
+        p.paragraph(
+            f"Cut to their sizes without a template, being rectangles with nothing in them: "
+            f"{', '.join(straight)}.",
+            9,
+        )
     lies = {
         r.mark: templates.lie_of(part, r.mirror)
         for r in rows
@@ -141,7 +155,7 @@ def packet(
     for name, mark, shape, note in outlines(v, rows):
         progress(f"plate {mark}")
         files[name] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
-    files["parts.csv"] = tables.parts_csv(rows)
+    files["parts.csv"] = tables.parts_csv(rows, v.job.units)
     files["results.json"] = (
         json.dumps(tables.results_json(v, rows, mass), indent=1, ensure_ascii=False) + "\n"
     ).encode()

@@ -116,6 +116,11 @@ class Pages:
             c.drawString(self.margin, 11 * MM - 7.5 * n, line)
         self.y = self.height - 18 * MM
 
+    def start_page(self) -> None:
+        """A page of its own, unless nothing stands on this one yet."""
+        if self.y < self.height - 18 * MM:
+            self.new_page()
+
     def need(self, points: float) -> None:
         """Start a new page unless this much room is left."""
         if self.y - points < 16 * MM:

@@ -14,6 +14,7 @@ from urial.prove.chance import Chance, Share
 from urial.prove.second import Second
 from urial.prove.sizing import Sized, Sizes
 from urial.prove.verdict import CAUTION, Verdict
+from urial.units import System
 
 
 def check_json(verdict: Verdict, mass_kg: float, workings: bool = False) -> dict[str, Any]:
@@ -138,8 +139,10 @@ def parts_json(rows: list[Row]) -> list[dict[str, Any]]:
     ]
 
 
-def parts_csv(rows: list[Row]) -> bytes:
-    """The parts list as CSV (UTF-8)."""
+def parts_csv(rows: list[Row], system: System = "metric") -> bytes:
+    """The parts list as CSV (UTF-8), lengths and masses in a system's units, which its head says."""
+    inch = system == "inch"
+    long, heavy = (25.4, 0.45359237) if inch else (1.0, 1.0)
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(
@@ -149,10 +152,10 @@ def parts_csv(rows: list[Row]) -> bytes:
             "stock",
             "material",
             "qty",
-            "cut_length_mm",
-            "width_mm",
+            "cut_length_in" if inch else "cut_length_mm",
+            "width_in" if inch else "width_mm",
             "ends",
-            "mass_kg",
+            "mass_lb" if inch else "mass_kg",
             "mirror",
             "hardware",
         ]
@@ -165,10 +168,10 @@ def parts_csv(rows: list[Row]) -> bytes:
                 r.stock,
                 r.material,
                 r.qty,
-                f"{r.cut_length_mm:.1f}",
-                f"{r.width_mm:.1f}",
+                f"{r.cut_length_mm / long:.{3 if inch else 1}f}",
+                f"{r.width_mm / long:.{3 if inch else 1}f}",
                 r.ends,
-                f"{r.mass_kg:.3f}",
+                f"{r.mass_kg / heavy:.3f}",
                 "yes" if r.mirror else "no",
                 "yes" if r.hardware else "no",
             ]

@@ -14,6 +14,7 @@ from urial.assembly.model import Part
 from urial.geometry.flat import flat, fold_marks
 from urial.geometry.outline import bounds, flatten
 from urial.geometry.shape import Plate
+from urial.making.drawings import side
 from urial.papers.pdf import BLUE, BOLD, FONT, GREY, INK, MM, Pages, plain
 
 PAPER = {"A4": A4, "Letter": letter}
@@ -32,16 +33,6 @@ def tiles(shape: Plate, paper: str = "A4") -> tuple[int, int, float, float]:
         return 1 if size <= room else math.ceil((size - OVERLAP) / (room - OVERLAP))
 
     return count(u1 - u0, wide), count(v1 - v0, high), wide, high
-
-
-SIDES = {
-    (1, 0, 0): "front",
-    (-1, 0, 0): "rear",
-    (0, 1, 0): "left",
-    (0, -1, 0): "right",
-    (0, 0, 1): "top",
-    (0, 0, -1): "bottom",
-}
 
 
 @dataclass(frozen=True)
@@ -65,13 +56,12 @@ def lie_of(part: Part, mirror: bool = False) -> Lie:
     """The lie of a plate in its place."""
     assert isinstance(part.shape, Plate)
     here = part.place @ part.shape.place
-    face = max(SIDES, key=lambda d: sum(a * b for a, b in zip(d, here.z, strict=True)))
     ways: list[tuple[str, float, float]] = []
     for name, d in (("FRONT", (1.0, 0.0, 0.0)), ("UP", (0.0, 0.0, 1.0)), ("LEFT", (0.0, 1.0, 0.0))):
         u, v = (sum(a * b for a, b in zip(d, axis, strict=True)) for axis in (here.x, here.y))
         if math.hypot(u, v) > 0.5 and len(ways) < 2:
             ways.append((name, u / math.hypot(u, v), v / math.hypot(u, v)))
-    return Lie(SIDES[face], tuple(ways), mirror)
+    return Lie(side(here.z), tuple(ways), mirror)
 
 
 def _ways(pages: Pages, lie: Lie) -> None:
@@ -86,11 +76,11 @@ def _ways(pages: Pages, lie: Lie) -> None:
     for name, u, v in lie.ways:
         tip = (x + 26 * u, y + 26 * v)
         c.line(x, y, *tip)
-        for side in (2.6, -2.6):
+        for bent in (2.6, -2.6):
             c.line(
                 *tip,
-                tip[0] + 7 * (u * math.cos(side) - v * math.sin(side)),
-                tip[1] + 7 * (u * math.sin(side) + v * math.cos(side)),
+                tip[0] + 7 * (u * math.cos(bent) - v * math.sin(bent)),
+                tip[1] + 7 * (u * math.sin(bent) + v * math.cos(bent)),
             )
         c.drawCentredString(x + 42 * u, y + 38 * v - 3, name)
 

@@ -31,7 +31,7 @@ def elevations(p: Pages, s: Shown) -> None:
     v = s.verdict
     job = v.job
     for view in ("side", "rear", "top"):
-        p.new_page()
+        p.start_page()
         p.heading(VIEW_TITLES[view])
         drawing = Elevation(v.assembly, view)
         scale = drawing.fit(p.margin, 30 * MM, p.width - 2 * p.margin, p.y - 40 * MM)

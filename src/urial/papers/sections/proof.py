@@ -15,7 +15,7 @@ def proof(p: Pages, s: Shown) -> None:
     v = s.verdict
     for n, test in enumerate(proof_tests(v)):
         if n == 0:
-            p.new_page()
+            p.start_page()
             p.heading("Proof test")
         p.need(120)
         p.y -= 6

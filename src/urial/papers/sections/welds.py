@@ -23,7 +23,7 @@ def welds(p: Pages, s: Shown) -> None:
     plan = weld_plan(v.assembly)
     if not plan:
         return
-    p.new_page()
+    p.start_page()
     p.heading("Welds")
     p.paragraph(
         f"Electrode and process as the table says ({v.job.welding.process} throughout). Leg sizes are "

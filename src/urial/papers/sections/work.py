@@ -103,7 +103,7 @@ def work(p: Pages, s: Shown) -> None:
     """The traveller: every step in an order that can be done, with a box to tick."""
     v = s.verdict
     steps = planned(v, s.shop, goes_on(v.job, v.assembly)).steps
-    p.new_page()
+    p.start_page()
     p.heading("The work, in an order that can be done")
     hours = sum(x.minutes for x in steps) / 60
     p.paragraph(f"{len(steps)} steps, about {hours:.1f} hours. {s.shop.words}", 8, GREY)

@@ -1,0 +1,143 @@
+"""Drawings of pieces and weldments on paper: every figure at its place, none on another, none off the page;
+and no page with nothing on it.
+"""
+
+import csv
+import io
+import math
+
+import pypdfium2
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from urial import families
+from urial.assembly import bodies
+from urial.making.drawings import drawings
+from urial.making.parts import parts_list
+from urial.making.plan import called, things
+from urial.making.setout import set_out
+from urial.papers import packet, tables
+from urial.papers.picture import APART, LEFT, MM, _spread, laid_out, picture
+from urial.prove.verdict import prove
+from urial.shop.snapshot import usual
+from urial.units import show_length
+
+NAMES = list(families.families())
+ROOM = (500.0, 300.0)
+
+
+def write(mm):
+    return show_length(mm, "metric").removesuffix(" mm")
+
+
+def every_picture():
+    for name in NAMES:
+        assembly = families.build(families.new_job(name))
+        for d in drawings(assembly, parts_list(assembly), usual()):
+            made = picture(d, ROOM, write)
+            if made is not None:
+                yield name, d, made
+        for keys in things(assembly):
+            if len(keys) > 1:
+                s = set_out(assembly, called(assembly, keys), keys)
+                yield name, s, laid_out(s, (500.0, 420.0), write)
+
+
+def test_nothing_is_drawn_off_its_rectangle_and_no_figure_on_another():
+    for name, d, made in every_picture():
+        where = (name, getattr(d, "mark", getattr(d, "name", "")))
+        for s in made.strokes:
+            for x, y in s.points:
+                assert -1 <= x <= made.wide + 1 and -1 <= y <= made.high + 1, where
+        turned = sorted((w for w in made.words if w.turned), key=lambda w: (-round(w.y), w.x))
+        for a, b in zip(turned, turned[1:], strict=False):
+            assert abs(a.y - b.y) > 20 or b.x - a.x > APART - 0.01, (where, a, b)
+        for w in made.words:
+            assert 0 <= w.y <= made.high + 2 and 0 <= w.x <= made.wide, (where, w)
+
+
+def test_every_figure_stands_at_its_own_place():
+    for name, d, made in every_picture():
+        if not hasattr(d, "views") or len(d.views) != 1:
+            continue
+        k = made.scale * MM
+        low = min(min(x for ring in v.rings for x, _ in ring) for v in d.views)
+        leaders = [s.points for s in made.strokes if len(s.points) == 3]
+        turned = [w for w in made.words if w.turned]
+        for w in turned:
+            value = float(w.text.replace("\u202f", "").replace(" ", ""))
+            at = next(p for p in leaders if abs(p[2][0] + 2.6 - w.x) < 0.01)
+            assert at[0][0] == pytest.approx(LEFT + (value - min(low, 0.0)) * k, abs=0.06 * k + 0.01), name
+
+
+@given(st.lists(st.floats(0, 500), min_size=1, max_size=30))
+def test_figures_are_pushed_apart_and_stay_in_order(places):
+    places = sorted(places)
+    out = _spread(places, places[0], max(places[-1], places[0] + APART * len(places)))
+    assert all(b - a >= APART - 1e-6 for a, b in zip(out, out[1:], strict=False))
+
+
+def test_a_weldment_is_laid_out_from_one_corner():
+    """Against the solids: each piece's box from the front end, the left side and the lowest place."""
+    for name in NAMES:
+        assembly = families.build(families.new_job(name))
+        for keys in things(assembly):
+            s = set_out(assembly, "it", keys)
+            boxes = {k: bodies.corners(assembly.by_key[k]) for k in keys}
+            front = max(b[1][0] for b in boxes.values())
+            left = max(b[1][1] for b in boxes.values())
+            low = min(b[0][2] for b in boxes.values())
+            for n in s.laid:
+                a, b = boxes[n.key]
+                wanted = ((front - b[0], front - a[0]), (left - b[1], left - a[1]), (a[2] - low, b[2] - low))
+                for one, two in zip(n.spans, wanted, strict=True):
+                    assert one == pytest.approx(two, abs=1e-6), (name, n.key)
+            assert min(n.spans[0][0] for n in s.laid) == 0 == min(n.spans[2][0] for n in s.laid)
+
+
+def test_a_frames_diagonals_are_those_of_its_cross_members():
+    """A flat trailer's cross members are 1256 long, from 1102 to 3302 behind the tongue's front: √(1256² +
+    2200²).
+    """
+    assembly = families.build(families.new_job("flat-trailer"))
+    (keys,) = [k for k in things(assembly) if len(k) > 6]
+    s = set_out(assembly, "trailer", keys)
+    members = [n for n in s.laid if n.name.startswith("cross member")]
+    across = members[0].spans[1][1] - members[0].spans[1][0]
+    deep = max(n.spans[0][1] for n in members) - min(n.spans[0][0] for n in members)
+    assert (across, deep) == (pytest.approx(1256.0), pytest.approx(2200.0))
+    assert [mm for _, mm in s.diagonals] == [pytest.approx(math.hypot(1256, 2200))] * 2
+
+
+def test_no_page_is_empty_and_a_deck_makes_no_sheet_for_each_board():
+    v = prove(families.new_job("flat-trailer"))
+    rows = parts_list(v.assembly)
+    for names in (["drawings"], ["set-out"], ["drawings", "set-out", "holes"]):
+        pdf = pypdfium2.PdfDocument(packet.packet_pdf(v, rows, pages=names))
+        for page in pdf:
+            assert len(page.get_textpage().get_text_range()) > 420, names  # head and foot alone are less
+    sheets = pypdfium2.PdfDocument(packet.template_pdf(v, rows))
+    plates = packet.plate_pieces(v, rows)
+    with_holes = {d.mark for d in drawings(v.assembly, rows, usual()) if d.features}
+    assert len([m for m, _, _ in plates if m not in with_holes]) >= 2
+    text = "".join(p.get_textpage().get_text_range() for p in sheets)
+    for mark, _, _ in plates:
+        assert (f"Template {mark}:" in text) == (mark in with_holes)
+
+
+def test_the_list_for_a_spreadsheet_is_in_the_jobs_units():
+    assembly = families.build(families.new_job("rear-receiver"))
+    rows = parts_list(assembly)
+    mm = list(csv.DictReader(io.StringIO(tables.parts_csv(rows).decode())))
+    inch = list(csv.DictReader(io.StringIO(tables.parts_csv(rows, "inch").decode())))
+    assert float(inch[0]["cut_length_in"]) * 25.4 == pytest.approx(float(mm[0]["cut_length_mm"]), abs=0.1)
+    assert float(inch[0]["mass_lb"]) / 2.20462 == pytest.approx(float(mm[0]["mass_kg"]), abs=0.01)
+
+
+def test_bars_to_buy_are_told_as_they_are_sold():
+    job = families.in_inches(families.new_job("rear-receiver"))
+    v = prove(job)
+    pdf = pypdfium2.PdfDocument(packet.packet_pdf(v, parts_list(v.assembly), pages=["buying"]))
+    text = " ".join("".join(p.get_textpage().get_text_range() for p in pdf).split())
+    assert "× 20 ft" in text and '240"' not in text
