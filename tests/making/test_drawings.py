@@ -9,6 +9,8 @@ import numpy as np
 import pytest
 from manifold3d import CrossSection, Manifold
 from shapely.geometry import LineString, Point, Polygon
+from urial.making.drawings.arcs import arced
+from urial.making.drawings.bars import of_bar
 
 from urial.families import build, families, new_job
 from urial.geometry import axis, outline
@@ -21,7 +23,7 @@ from urial.geometry.shape import Bar, Hole, Mitre, Plate, Square
 from urial.geometry.solids import solid
 from urial.job.change import HoleIn, Pick
 from urial.job.edit import put
-from urial.making.drawings import _bar, arced, drawing, drawings, figures
+from urial.making.drawings import drawing, drawings, figures
 from urial.making.parts import lead, parts_list
 from urial.shop.snapshot import usual
 from urial.stock import catalogue
@@ -316,7 +318,7 @@ def test_figures_are_from_one_datum_that_a_tape_hooks_on():
     )
     assembly = build(new_job("rear-receiver"))
     part = next(p for p in assembly.parts if isinstance(p.shape, Bar))
-    d = _bar(replace(part, shape=shape), shape, usual())
+    d = of_bar(replace(part, shape=shape), shape, usual())
     assert "second end" in d.datum and "long point" not in d.datum
     # long point of 45° on a tube 60 high: 30 beyond the middle
     assert d.long == pytest.approx(530.0)
@@ -333,7 +335,7 @@ def test_an_angle_is_laid_out_from_its_heel():
     )
     assembly = build(new_job("rail-cradle"))
     part = next(p for p in assembly.parts if isinstance(p.shape, Bar))
-    d = _bar(replace(part, shape=shape), shape, usual())
+    d = of_bar(replace(part, shape=shape), shape, usual())
     (hole,) = d.features
     # face C is the foot seen from below: its upper edge is the heel, so 30 from the heel is 20 from the tip
     assert (hole.view, hole.along, hole.up) == ("C", 20.0, pytest.approx(20.0))

@@ -5,6 +5,7 @@ and no page with nothing on it.
 import csv
 import io
 import math
+from itertools import pairwise
 
 import pypdfium2
 import pytest
@@ -51,7 +52,7 @@ def test_nothing_is_drawn_off_its_rectangle_and_no_figure_on_another():
             for x, y in s.points:
                 assert -1 <= x <= made.wide + 1 and -1 <= y <= made.high + 1, where
         turned = sorted((w for w in made.words if w.turned), key=lambda w: (-round(w.y), w.x))
-        for a, b in zip(turned, turned[1:], strict=False):
+        for a, b in pairwise(turned):
             assert abs(a.y - b.y) > 20 or b.x - a.x > APART - 0.01, (where, a, b)
         for w in made.words:
             assert 0 <= w.y <= made.high + 2 and 0 <= w.x <= made.wide, (where, w)
@@ -75,7 +76,7 @@ def test_every_figure_stands_at_its_own_place():
 def test_figures_are_pushed_apart_and_stay_in_order(places):
     places = sorted(places)
     out = _spread(places, places[0], max(places[-1], places[0] + APART * len(places)))
-    assert all(b - a >= APART - 1e-6 for a, b in zip(out, out[1:], strict=False))
+    assert all(b - a >= APART - 1e-6 for a, b in pairwise(out))
 
 
 def test_a_weldment_is_laid_out_from_one_corner():

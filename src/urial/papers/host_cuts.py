@@ -9,7 +9,7 @@ from urial.geometry.place import cross, times
 from urial.geometry.shape import Plate
 from urial.job.model import Job
 from urial.job.survey import Block, KeepOut
-from urial.making.drawings import SIDES
+from urial.making.drawings.model import SIDES
 from urial.measure import keepout
 from urial.papers.pdf import Pages
 from urial.papers.templates import Lie

@@ -98,7 +98,13 @@ def picture(
         _view(d, view, (LEFT, low, k), write, (strokes, rounds, words))
         words.append(Words(LEFT, top + 12, view.title, bold=True, size=8))
         top = low - UNDER
-    return Picture(room[0], total, scale, tuple(strokes), tuple(rounds), tuple(words))
+    return Picture(_wide(strokes, words), total, scale, tuple(strokes), tuple(rounds), tuple(words))
+
+
+def _wide(strokes: Sequence[Stroke], words: Sequence[Words]) -> float:
+    """How far a picture reaches to the right, its figures too."""
+    lines = max(x for s in strokes for x, _ in s.points)
+    return max(lines, *(w.x + (0.0 if w.turned else 6.0) for w in words)) + RIGHT
 
 
 def _box(v: View) -> tuple[float, float, float, float]:
@@ -280,7 +286,7 @@ def laid_out(
         words += _bubbles([(*at(x, y), mark) for x, y, mark in v.marks])
         words.append(Words(LEFT, top + 12, v.title, bold=True, size=8))
         top = low - UNDER
-    return Picture(room[0], total, scale, tuple(strokes), (), tuple(words))
+    return Picture(_wide(strokes, words), total, scale, tuple(strokes), (), tuple(words))
 
 
 def _nearest(value: float, among: Sequence[float]) -> float:

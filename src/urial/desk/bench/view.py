@@ -12,17 +12,23 @@ from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from urial.desk.scene.bars_view import BarsView
+from urial.desk.scene.piece_view import PieceView
 from urial.desk.scene.work_view import WorkView
 from urial.desk.store import Store
 from urial.desk.theme import Theme, font
 from urial.job.file import FileError, write_atomically
 from urial.journal import state_dir
+from urial.making.drawings import Drawing, drawing, holes_only
 from urial.making.nests import BarCut, Cut
+from urial.making.parts import parts_list
 from urial.making.status import Stood
 from urial.making.step import Reading
+from urial.session.work import Work
 from urial.units import parse
 
 MADE = ("saw", "cut plate", "buy")
+MARKED = ("mitre", "cope", "slot", "bend", "trim", "drill", "ream", "tap", "fold", "cut plate")
+"""Work that is marked out on a piece: its drawing is shown."""
 STAY = "bench.json"
 """Member of the state folder: which step of which job was before somebody's eyes, and how long."""
 LIMIT = 100_000
@@ -74,7 +80,9 @@ class BenchView(QWidget):
         self.bar = BarsView(self.theme, "bench bar")
         self.bar.one = True
         self.part = WorkView(self.theme)
-        for w in (self.bar, self.part):
+        self.piece = PieceView(self.theme, "bench piece")
+        self.piece.figure_px = 20.0
+        for w in (self.bar, self.part, self.piece):
             w.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self.pictures.addWidget(w)
         column.addWidget(self.pictures, 1)
@@ -243,6 +251,10 @@ class BenchView(QWidget):
             self.bar.selected, self.bar.next = 0, bar.cuts.index(cut[1])
             self.bar.show_bars((bar,), work.shop.saw.remnant_mm)
             self.pictures.setCurrentWidget(self.bar)
+        elif r.step.kind in MARKED and (drawn := self._drawn(r, work)) is not None:
+            self.piece.length = lambda mm: self._length(mm).removesuffix(" mm")
+            self.piece.show_piece(drawn)
+            self.pictures.setCurrentWidget(self.piece)
         else:
             made = {
                 m for x in making.stood if x.step.kind in MADE and x.state == "done" for m in x.step.marks
@@ -251,6 +263,15 @@ class BenchView(QWidget):
             self.part.show_work(work.verdict.assembly, made, about)
             self.pictures.setCurrentWidget(self.part)
         self.clock.setText(_clock(self.seconds))
+
+    def _drawn(self, r: Stood, work: Work) -> Drawing | None:
+        """The drawing of the piece in hand, where there is something to mark on it."""
+        assembly = work.verdict.assembly
+        row = next((x for x in parts_list(assembly) if set(r.step.parts) & set(x.parts)), None)
+        made = drawing(assembly, row, work.shop) if row is not None else None
+        if made is None or not made.views:
+            return None
+        return holes_only(made) if r.step.kind == "drill" else made
 
     def _nothing(self, known: bool) -> None:
         self.what.setText("Everything is done." if known else "The plan is being made…")

@@ -7,6 +7,7 @@ from pathlib import Path
 from urial.desk.making import ACCOUNT
 from urial.desk.stations.cut.bars_page import BarsPage
 from urial.desk.stations.cut.parts_page import PartsPage
+from urial.desk.stations.cut.pieces_page import PiecesPage
 from urial.desk.stations.cut.sheets_page import SheetsPage
 from urial.desk.stations.cut.work_page import WorkPage
 from urial.desk.stations.page import PagedStation
@@ -21,8 +22,8 @@ class Cut(PagedStation):
     name = "Cut"
     marks = True
     view = "side"
-    columns = 4
-    PAGES = (PartsPage, BarsPage, SheetsPage, WorkPage)
+    columns = 5
+    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WorkPage)
 
     def fill(self) -> None:
         super().fill()
