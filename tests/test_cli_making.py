@@ -1,6 +1,7 @@
 """The making from outside: plan, nests, bends, price, shop and book by command."""
 
 import json
+import math
 
 import pytest
 
@@ -159,3 +160,42 @@ def test_a_handed_over_job_is_due_a_fortnight_later(shop, capsys):
     row = answer(capsys, "book", "--json")[0]
     assert row["title"] and row["hours"] == 0.5 and row["due"] == "2026-12-15"
     assert answer(capsys, "due", "--json")[0]["what"].startswith("every bolt")
+
+
+def test_weld_keeps_its_contract_for_every_family(tmp_path, capsys):
+    for family in ("rear-receiver", "slot-frame", "front-rail", "hook-plate", "ring-backing"):
+        made = tmp_path / f"{family}.urial"
+        assert main(["new", family, "-o", str(made)]) == 0
+        capsys.readouterr()
+        assert main(["weld", str(made), "--json"]) == 0
+        got = json.loads(capsys.readouterr().out)
+        assert set(got) == {"seams", "order", "pull"} and set(got["pull"]) == {"as_listed", "in_order"}
+        long = {}
+        for s in got["seams"]:
+            assert {
+                "number",
+                "joint",
+                "type",
+                "leg_mm",
+                "length_mm",
+                "prep",
+                "process",
+                "amps",
+                "passes",
+                "reached",
+            } <= set(s)
+            assert (
+                len(s["joint"]) == 2 and isinstance(s["reached"], bool) and s["passes"] >= 1 and s["amps"] > 0
+            )
+            assert s["prep"] is None or s["prep"]
+            long[s["number"]] = 0.0
+        for x in got["order"]:
+            assert x["wait_s"] >= 0
+            long[x["seam"]] += math.dist(x["from_mm"], x["to_mm"])
+        for s in got["seams"]:
+            assert long[s["number"]] == pytest.approx(s["length_mm"], abs=0.2)
+        for name in ("camber_mm", "angular_deg", "twist_deg"):
+            assert got["pull"]["in_order"][name] <= got["pull"]["as_listed"][name] + 1e-9
+        assert main(["weld", str(made)]) == 0
+        said = capsys.readouterr().out
+        assert "run a coupon first" in said or not got["seams"]

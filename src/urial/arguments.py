@@ -225,6 +225,7 @@ COMMANDS = (
     ("shop", "the rack, tools, prices and rates", _shop),
     ("book", "logs of all jobs", _book),
     ("due", "checks that are due", _json_alone),
+    ("weld", "seams, where to start the machine, order of the runs, expected pull", _job_json),
     ("bends", "every bent bar: cut length, marks, angles, twist", _job_json),
     ("sheet", "write the shop packet", _sheet),
     ("size", "sizes from stock that hold, the best first", _size),

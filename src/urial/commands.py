@@ -530,6 +530,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "plan": commands_making.plan,
     "nest": commands_making.nest,
     "bends": commands_making.bends,
+    "weld": commands_making.weld,
     "quote": commands_making.quote,
     "shop": commands_shop.shop,
     "book": commands_shop.book,

@@ -100,6 +100,34 @@ def bends(args: argparse.Namespace) -> int:
     return 0
 
 
+def weld(args: argparse.Namespace) -> int:
+    """Seams, settings, order, expected pull."""
+    from urial.fit.access import seams_missed
+    from urial.making.welding.order import weld_order
+    from urial.making.welding.seams import at_odds, seams
+    from urial.papers.work_tables import weld_json, weld_words
+    from urial.prove.verdict import CAUTION
+
+    document, v = _opened(args)
+    shop = the_shop(document.job.id)
+    found = seams(v.assembly, shop.welder, v.job.welding.process, seams_missed(v.assembly))
+    order = weld_order(v.assembly, found)
+    if args.json:
+        print_json(weld_json(found, order))
+        return 0
+    if not found:
+        print("Nothing of it is welded.")
+        return 0
+    print(f"{shop.words} Start here, run a coupon first.")
+    odds = at_odds(v.job.welding.process, shop.welder)
+    if odds:
+        print(odds)
+    for line in weld_words(found, order, v.job):
+        print(line)
+    print(f"\n{CAUTION}")
+    return 0
+
+
 def quote(args: argparse.Namespace) -> int:
     """What it costs."""
     from urial.job.speech import said

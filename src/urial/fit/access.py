@@ -404,14 +404,7 @@ def seam_findings(assembly: Assembly, stopped: Stopped) -> Iterator[Finding | st
     something else, it is said which is welded first.
     """
     before: dict[str, list[str]] = {}
-    standing = {
-        piece: tuple(
-            (p.key, p.shape, p.place)
-            for p in assembly.parts
-            if p.piece == piece and (not p.hardware or _is_welded(assembly, p.key))
-        )
-        for piece in dict.fromkeys(p.piece for p in assembly.parts)
-    }
+    standing = {piece: _standing(assembly, piece) for piece in dict.fromkeys(p.piece for p in assembly.parts)}
     for j in assembly.joints:
         if not isinstance(j.how, Weld) or HOST in (j.a, j.b):
             continue
@@ -445,6 +438,33 @@ def seam_findings(assembly: Assembly, stopped: Stopped) -> Iterator[Finding | st
             )
     for called, names in before.items():
         yield f"Before {called} is set, weld {', '.join(names)}: after that the gun does not reach all of it."
+
+
+def seams_missed(assembly: Assembly) -> dict[str, float]:
+    """Of each seam of a piece the share that no gun reaches, whatever is welded first; by the joint's key.
+    Seams on the host are left out.
+    """
+    standing: dict[str, tuple[tuple[str, Shape, Place], ...]] = {}
+    out: dict[str, float] = {}
+    for j in assembly.joints:
+        if not isinstance(j.how, Weld) or HOST in (j.a, j.b):
+            continue
+        piece = assembly.by_key[j.a].piece
+        if piece not in standing:
+            standing[piece] = _standing(assembly, piece)
+        found = _reach_of(j.how.runs, standing[piece])
+        lost = sum(alone is not None and not _others(alone, j) for alone in found)
+        out[j.key] = lost / len(found) if found else 0.0
+    return out
+
+
+def _standing(assembly: Assembly, piece: str) -> tuple[tuple[str, Shape, Place], ...]:
+    """What stands about a seam while a piece is welded."""
+    return tuple(
+        (p.key, p.shape, p.place)
+        for p in assembly.parts
+        if p.piece == piece and (not p.hardware or _is_welded(assembly, p.key))
+    )
 
 
 def _is_welded(assembly: Assembly, key: str) -> bool:
@@ -507,4 +527,12 @@ def _in_the_way(
     return found
 
 
-__all__ = ["bolt_findings", "gap_along", "pin_findings", "reach_grip", "seam_findings", "service_words"]
+__all__ = [
+    "bolt_findings",
+    "gap_along",
+    "pin_findings",
+    "reach_grip",
+    "seam_findings",
+    "seams_missed",
+    "service_words",
+]

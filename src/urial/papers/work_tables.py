@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
 from urial import units
@@ -12,6 +12,9 @@ from urial.making.bent import BentBar
 from urial.making.nested import Nests
 from urial.making.price import Quote
 from urial.making.status import Stood
+from urial.making.welding.order import Order
+from urial.making.welding.pull import Pull
+from urial.making.welding.seams import Seam
 from urial.shop.snapshot import Shop
 
 
@@ -143,6 +146,79 @@ def bends_json(rows: Iterable[BentBar]) -> list[dict[str, Any]]:
         }
         for b in rows
     ]
+
+
+def weld_json(seams: Iterable[Seam], order: Order) -> dict[str, Any]:
+    """The output of ``urial weld --json``: millimetres, amperes, seconds, degrees."""
+
+    def pull(p: Pull) -> dict[str, float]:
+        return {
+            "camber_mm": round(p.camber, 4),
+            "angular_deg": round(p.angle, 4),
+            "twist_deg": round(p.twist, 4),
+        }
+
+    return {
+        "seams": [
+            {
+                "number": s.number,
+                "joint": list(s.marks),
+                "name": s.name,
+                "type": s.kind,
+                "leg_mm": round(s.leg, 3),
+                "length_mm": round(s.length, 3),
+                "prep": s.prep or None,
+                "process": s.process,
+                "amps": round(s.arc.amps, 1),
+                "volts": round(s.arc.volts, 1),
+                "passes": s.arc.passes,
+                "reached": s.reached,
+            }
+            for s in seams
+        ],
+        "order": [
+            {
+                "seam": x.seam,
+                "from_mm": [round(c, 3) + 0.0 for c in x.a],
+                "to_mm": [round(c, 3) + 0.0 for c in x.b],
+                "wait_s": round(x.wait, 1),
+                "arc_s": round(x.arc, 1),
+            }
+            for x in order.laid
+        ],
+        "pull": {"as_listed": pull(order.as_listed), "in_order": pull(order.in_order)},
+    }
+
+
+def weld_words(seams: Sequence[Seam], order: Order, job: Job) -> Iterator[str]:
+    """The same as lines."""
+    for s in seams:
+        size = f"⌀ {s.leg:.1f} mm" if s.kind == "plug" else f"leg {s.leg:.1f} mm, {s.length:.0f} mm long"
+        times = f"{s.arc.passes} passes" if s.arc.passes > 1 else "one pass"
+        words = (
+            f"{s.number}  {s.marks[0]} to {s.marks[1]}, {s.name}: {s.kind}, {size}; "
+            f"{s.process.replace('_', ' ')}, "
+            f"{s.arc.amps:.0f} A, {s.arc.volts:.0f} V, {times}"
+        )
+        yield said(
+            job, words + (f"; {s.prep}" if s.prep else "") + ("" if s.reached else f"; {s.note}") + "."
+        )
+    if not order.laid:
+        return
+    yield ""
+    yield "In this order, each run from here to there (from the vehicle's datum, mm):"
+    for turn, x in enumerate(order.laid, 1):
+        ends = " to ".join("(" + ", ".join(f"{c:.0f}" for c in p) + ")" for p in (x.a, x.b))
+        wait = f", after {x.wait / 60:.1f} min to cool" if x.wait > 1 else ""
+        yield f"{turn:4}  {x.seam:5} {ends}{wait}"
+    one, two = order.as_listed, order.in_order
+    yield ""
+    yield said(
+        job,
+        f"Expected pull, seam after seam: bow {one.camber:.1f} mm, lean {one.angle:.2f}°, turn "
+        f"{one.twist:.2f}°; "
+        f"in this order: {two.camber:.1f} mm, {two.angle:.2f}°, {two.twist:.2f}°.",
+    )
 
 
 def bends_words(rows: Iterable[BentBar], job: Job) -> Iterator[str]:
