@@ -112,8 +112,10 @@ def at_odds(process: Process, welder: Welder) -> str:
     """What to say where the job counts on a way of welding that the shop's machine is not entered for."""
     if process == "wire" and welder.process not in SPRAYED:
         return (
-            "The job counts its beads as gas-shielded wire in spray or pulsed transfer or flux-cored, and the "
-            f"shop's machine is entered as {welder.process.replace('_', ' ')}: settings are for pulsed; say at "
+            "The job counts its beads as gas-shielded wire in spray or pulsed transfer or flux-cored, "
+            "and the "
+            f"shop's machine is entered as {welder.process.replace('_', ' ')}: settings are for pulsed; "
+            f"say at "
             "Prove how it is really welded."
         )
     return ""
