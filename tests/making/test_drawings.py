@@ -9,8 +9,6 @@ import numpy as np
 import pytest
 from manifold3d import CrossSection, Manifold
 from shapely.geometry import LineString, Point, Polygon
-from urial.making.drawings.arcs import arced
-from urial.making.drawings.bars import of_bar
 
 from urial.families import build, families, new_job
 from urial.geometry import axis, outline
@@ -24,6 +22,8 @@ from urial.geometry.solids import solid
 from urial.job.change import HoleIn, Pick
 from urial.job.edit import put
 from urial.making.drawings import drawing, drawings, figures
+from urial.making.drawings.arcs import arced
+from urial.making.drawings.bars import of_bar
 from urial.making.parts import lead, parts_list
 from urial.shop.snapshot import usual
 from urial.stock import catalogue
