@@ -474,3 +474,39 @@ def test_who_asks_for_a_verdict_while_a_job_is_opened_does_not_lose_the_job(qtbo
     store.open(JOBS["milk-trailer"])
     assert asked and store.has_part and not store.refusal
     store.document.recovery.drop()
+
+
+def test_a_hole_drilled_off_its_place_is_taken_in_and_judged_where_it_is(
+    qtbot, window, tmp_path, monkeypatch
+):
+    """A bolt hole 0.7 mm too low: within the bolt's play, so the plate is judged with it; 4 mm are refused
+    with what to file.
+    """
+    monkeypatch.setenv("URIAL_BOOK", f"sqlite:///{tmp_path / 'shop.db'}")
+    window.open_demo(JOBS["rescue-receiver"])
+    window.go("Cut")
+    laid_out(qtbot, window)
+    making = window.store.making
+    step = next(s for s in making.work.plan.steps if s.kind == "drill" and s.marks == ("BL",))
+    making.tick(step, 1)
+    for off, refused in ((-4.0, True), (-0.7, False)):
+        making.read(step, 1, {"H1 up": step.figures["H1 up"] + off})
+        page(window, "Work")
+        window.stations["Cut"].refresh()
+        before = window.store.verdict
+        click(qtbot, window, f"as cut {step.key}")
+        qtbot.waitUntil(
+            lambda old=before: not window.store.reckoning and window.store.verdict is not old, timeout=60_000
+        )
+        left_out = [w for w in window.store.verdict.warnings if "does not fit and is left out" in w]
+        assert bool(left_out) == refused
+        if refused:
+            assert "file it to" in left_out[0]
+            window.store.undo()
+            qtbot.waitUntil(lambda: not window.store.reckoning, timeout=60_000)
+            laid_out(qtbot, window)
+    part = window.store.verdict.assembly.by_key[step.parts[0]]
+    assert len(part.shape.holes) == 3
+    laid_out(qtbot, window)
+    row = next(r for r in making.stood if r.step.kind == "drill" and r.step.marks == ("BL",))
+    assert row.state == "done"

@@ -20,7 +20,7 @@ from urial.geometry import axis, folded
 from urial.geometry import path as paths
 from urial.geometry.outline import Outline, flatten
 from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
-from urial.geometry.shape import Bar, Cope, Plate, Slant, Turned
+from urial.geometry.shape import Bar, Cope, Hole, Plate, Slant, Turned
 from urial.stock.catalogue import Material
 
 Array = NDArray[np.float64]
@@ -439,6 +439,46 @@ class BoltEdges:
 DIRECTIONS = np.array([(math.cos(2 * math.pi * k / 16), math.sin(2 * math.pi * k / 16)) for k in range(16)])
 
 
+DRIFT = 6.0
+"""A hole of a part that lies so near to where a joint wants it is the joint's, drilled off its place, mm."""
+
+
+def drift(part: Part, p: Vec) -> Vec:
+    """From where a joint wants a hole of a part to where it really is, in the host's axes, square to the
+    hole; nothing where it is as drawn, or no hole is near.
+    """
+    shape = part.shape
+    if isinstance(shape, Plate):
+        u, v, _ = in_plate(part, p)
+        near = min(((math.hypot(h[0] - u, h[1] - v), h) for h in shape.holes), default=None)
+        if near is None or not 1e-6 < near[0] < DRIFT:
+            return (0.0, 0.0, 0.0)
+        face = plate_place(part, u, v)
+        return add(times(face.x, near[1][0] - u), times(face.y, near[1][1] - v))
+    if isinstance(shape, Bar):
+        offs = []
+        for c in shape.cuts:
+            if isinstance(c, Hole):
+                off, way = minus(c.centre, to_piece(part, p)), unit(c.axis)
+                offs.append(minus(off, times(way, dot(off, way))))
+        best = min(offs, key=norm, default=(0.0, 0.0, 0.0))
+        return part.place.vector(best) if 1e-6 < norm(best) < DRIFT else (0.0, 0.0, 0.0)
+    return (0.0, 0.0, 0.0)
+
+
+def drilled(part: Part, place: Place, holes: Array) -> Array:
+    """Where the holes (n, 2) of a joint, in its plane, really are in one of its parts."""
+    moves = [place.local_vector(drift(part, place.point((float(u), float(v), 0.0)))) for u, v in holes]
+    out: Array = holes + np.array([m[:2] for m in moves])
+    return out
+
+
+def at_hole(part: Part, place: Place) -> Place:
+    """A joint's place in the hole that is really there."""
+    off = drift(part, place.o)
+    return place if off == (0.0, 0.0, 0.0) else replace(place, o=add(place.o, off))
+
+
 @lru_cache(maxsize=512)
 def bolt_edges(how: Bolts, place: Place, part: Part) -> BoltEdges:
     """Edges of the plate and of the host's metal round every hole, in sixteen directions, and what the
@@ -448,10 +488,10 @@ def bolt_edges(how: Bolts, place: Place, part: Part) -> BoltEdges:
     host = np.array(how.host_face) if how.host_face else corners
     holes = np.array(how.holes)
     n, k = len(holes), len(DIRECTIONS)
-    starts, ways = np.repeat(holes, k, axis=0), np.tile(DIRECTIONS, (n, 1))
+    ways = np.tile(DIRECTIONS, (n, 1))
     plate_rays, host_rays = (
-        np.where(np.repeat(within(c, holes), k), rays(c, starts, ways), 0.0).reshape(n, k)
-        for c in (corners, host)
+        np.where(np.repeat(within(c, h), k), rays(c, np.repeat(h, k, axis=0), ways), 0.0).reshape(n, k)
+        for c, h in ((corners, drilled(part, place, holes)), (host, holes))
     )
     middle = holes.mean(axis=0)
     feet = [np.array(how.feet)] if how.feet else []
@@ -475,6 +515,7 @@ def plate_corners(part: Part, place: Place) -> Array:
 def room_round(part: Part, place: Place, hole: float) -> tuple[float, float]:
     """Round a hole in a plate or a leg square to a place's z: metal from its edge to the nearest edge, and
     the least width of metal across it, mm."""
+    place = at_hole(part, place)
     corners = face_corners(part, place)
     directions = np.concatenate([DIRECTIONS, -DIRECTIONS])
     ways = rays(corners, np.zeros((len(directions), 2)), directions)
@@ -486,7 +527,7 @@ def eye_metal(part: Part, place: Place, hole: float) -> tuple[float, float]:
     """Least metal beside a hole whose axis is the place's z, and the thickness that bears: one wall of a
     tube, all of a solid, mm.
     """
-    shape = part.shape
+    shape, place = part.shape, at_hole(part, place)
     if isinstance(shape, Bar):
         s = on_bar(part, place.o)
         here = axis.frame_at(shape, s)

@@ -13,12 +13,10 @@ from uuid import uuid4
 from PySide6.QtCore import QObject
 
 from urial.desk.worker import Worker
-from urial.job.change import LengthAs, Pick
-from urial.job.edit import put
 from urial.job.file import FileError
 from urial.job.log import Entry, standing
-from urial.job.model import Job
 from urial.job.origin import Origin
+from urial.making.as_made import taken_in
 from urial.making.lay import lay
 from urial.making.nested import Nests
 from urial.making.nests import BarCut, Cut
@@ -56,16 +54,6 @@ def racked(shop: Shop, units: System) -> dict[str, str]:
             size = f"{show(s.long_mm, 'length', units)} × {show(s.wide_mm, 'length', units)}"
             rows.setdefault(s.stock.removeprefix("plate "), []).append(f"{s.count} × {size} {s.material}")
     return {name: "On the rack: " + ", ".join(words) for name, words in rows.items()}
-
-
-def _as_long(job: Job, part: str, length: float) -> Job:
-    """A job with one bar as long as it was cut, in place of what was said of it before."""
-    piece = job.numbered(part.split("/", 1)[0])
-    assert piece is not None
-    name = part.split("/", 1)[1]
-    pick = Pick(part=name, start="far")
-    kept = tuple(c for c in piece.changes if not (isinstance(c, LengthAs) and c.at.part == name))
-    return put(job, f"stack.{piece.id}.changes", (*kept, LengthAs(at=pick, length_mm=round(length, 3))))
 
 
 class Making(QObject):
@@ -214,16 +202,15 @@ class Making(QObject):
         )
 
     def as_cut(self, row: Stood) -> bool:
-        """Bars that came out longer or shorter become so in the part, each for itself, and everything is
-        judged again.  EditError or BuildError where that makes no part.
+        """What came out longer, bent otherwise or drilled off its place becomes so in the part, each for
+        itself, and everything is judged again.  EditError or BuildError where that makes no part.
         """
-        job = self.store.job
-        for o in row.off:
-            part = part_of(row.step, o.unit)
-            if row.step.kind != "saw" or o.what != "length" or not part:
-                return False
-            job = _as_long(job, part, o.have)
-        name = f"{', '.join(row.step.marks)} as long as it is"
+        work = self.work
+        job = taken_in(self.store.job, work.verdict.assembly, work.shop, row) if work is not None else None
+        if job is None:
+            return False
+        what = {"saw": "as long as it is", "drill": "with its holes where they are"}
+        name = f"{', '.join(row.step.marks)} {what.get(row.step.kind, 'bent as it is')}"
         source = Origin(how="measured", on=date.today().isoformat())
         self.store.put_job(job, "", name, source)
         return True

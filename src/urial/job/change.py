@@ -74,6 +74,27 @@ class LengthAs(_Change):
     length_mm: float = length(500.0, "as long as it is", lo=1, hi=20_000)
 
 
+class HoleAs(_Change):
+    """One hole where it was really drilled, and as wide: the nearest to the place it was drawn at."""
+
+    kind: Literal["hole as"] = "hole as"
+    at: Pick
+    along_mm: float = length(
+        50.0, "along, as it is", "From the end or edge the place is told from.", lo=0, hi=20_000
+    )
+    across_mm: float = length(0.0, "up, as it is", "Of a plate, from its edge.", lo=0, hi=20_000)
+    diameter_mm: float = length(11.0, "as wide as it is", lo=2, hi=300)
+
+
+class AngleAs(_Change):
+    """One bend of a bar or fold of a plate as it was really bent: what lies beyond it swings."""
+
+    kind: Literal["angle"] = "angle"
+    at: Pick
+    bend: float = number(1, "which bend", "From its first end, or in the order it is folded.", lo=1, hi=40)
+    angle_deg: float = number(90.0, "as it is", "From straight.", lo=0.5, hi=179)
+
+
 class GussetIn(_Change):
     """A triangle in the corner of two faces, its tips at the two places, welded to both from either side."""
 
@@ -196,6 +217,8 @@ Change = Annotated[
     | GussetIn
     | OtherSection
     | LengthAs
+    | HoleAs
+    | AngleAs
     | BevelOn
     | SocketAt,
     Field(discriminator="kind"),
@@ -212,6 +235,8 @@ TITLES = {
     "gusset": "gusset",
     "section": "another section",
     "length": "length as cut",
+    "hole as": "hole as drilled",
+    "angle": "bend as it is",
     "bevel": "bevelled weld",
     "socket": "place moved",
 }

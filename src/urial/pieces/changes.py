@@ -11,12 +11,14 @@ from urial.assembly.model import BuildError
 from urial.geometry.path import ShapeError
 from urial.job.change import (
     TITLES,
+    AngleAs,
     BendIn,
     BevelOn,
     BraceTo,
     Change,
     DoublerOn,
     GussetIn,
+    HoleAs,
     HoleIn,
     LengthAs,
     NotchIn,
@@ -26,7 +28,7 @@ from urial.job.change import (
     TabIn,
     WindowIn,
 )
-from urial.pieces import additions, cuts
+from urial.pieces import additions, as_made, cuts
 from urial.pieces.spots import Refused, Spot, locate, on_part, pick_at
 from urial.stock.catalogue import StockError
 
@@ -60,7 +62,11 @@ def _one(b: Build, change: Change, n: int, mirrored: bool) -> None:
         case OtherSection():
             cuts.section(b, change, mirrored)
         case LengthAs():
-            cuts.length_as(b, change)
+            as_made.length_as(b, change)
+        case HoleAs():
+            as_made.hole_as(b, change)
+        case AngleAs():
+            as_made.angle_as(b, change)
         case PlateOn():
             additions.plate(b, change, n, mirrored)
         case DoublerOn():

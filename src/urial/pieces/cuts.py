@@ -12,7 +12,7 @@ from shapely.geometry import box as shapely_box
 
 from urial.assembly.build import Build
 from urial.assembly.model import Joint, Part, Weld
-from urial.geometry import axis, flat
+from urial.geometry import axis
 from urial.geometry import path as paths
 from urial.geometry.folded import bent_metal, face_at, frame_at, in_bend
 from urial.geometry.outline import (
@@ -23,12 +23,12 @@ from urial.geometry.outline import (
     polygon,
     rectangle,
 )
-from urial.geometry.path import Bent, Line
+from urial.geometry.path import Bent
 from urial.geometry.place import Place, Vec, add, along, cross, dot, minus, norm, times, unit
 from urial.geometry.profile import extent
 from urial.geometry.shape import Bar, Capped, Fold, Hole, Plate, Slots, Square
 from urial.geometry.slotted import slot_rows
-from urial.job.change import BendIn, HoleIn, LengthAs, NotchIn, OtherSection, TabIn, WindowIn
+from urial.job.change import BendIn, HoleIn, NotchIn, OtherSection, TabIn, WindowIn
 from urial.pieces.spots import Refused, Spot, face_of, locate, on_flat, other_side, part_called
 from urial.stock import catalogue
 
@@ -125,58 +125,6 @@ def section(b: Build, change: OtherSection, mirrored: bool) -> None:
         )
     steel = catalogue.material(change.steel) if change.steel else part.material
     b.parts[part.key] = replace(part, shape=replace(shape, stock=new), material=steel, stock=new.title)
-
-
-OFF = 10.0
-"""A bar that is off by more is another bar, mm."""
-BRIDGED, WIDEST = 1.6, 5.0
-"""A fillet bridges a gap of so much as it is; over that its leg counts less by the gap, and none bridges more
-than the second, mm (AWS D1.1:2020 clause 7.21.1)."""
-
-
-def length_as(b: Build, change: LengthAs) -> None:
-    """A straight bar as long as it was cut.  What it is short opens a gap at its end, which takes from the
-    beads there; what it is long stands into what it meets.
-    """
-    part = part_called(b, change.at.part)
-    shape = part.shape
-    if not isinstance(shape, Bar) or not isinstance(shape.path, Line):
-        raise Refused(f"the {part.name} is no straight bar; make it anew.")
-    off = change.length_mm - flat.cut_length(shape)
-    if abs(off) > OFF:
-        raise Refused(f"the {part.name} is {abs(off):.1f} mm off; that is another bar, make it anew.")
-    run = unit(minus(shape.path.b, shape.path.a))
-    far = change.at.start == "far"
-    line = (
-        replace(shape.path, b=along(shape.path.b, run, off))
-        if far
-        else Line(along(shape.path.a, run, -off), shape.path.b)
-    )
-    end, out = (shape.path.b, run) if far else (shape.path.a, times(run, -1.0))
-    b.parts[part.key] = replace(part, shape=replace(shape, path=line))
-    gap = -off
-    if gap <= BRIDGED:
-        return
-    reach = math.hypot(shape.stock.width, shape.stock.height)
-    for key, j in list(b.joints.items()):
-        if part.key not in (j.a, j.b) or not isinstance(j.how, Weld):
-            continue
-        spots = [minus(p, end) for r in j.how.runs for p in (r.a, r.b)]
-        # what is welded across its end opens; what lies along it, away from the end, stays where it is
-        if not any(dot(p, out) > -1.0 and norm(p) < reach for p in spots):
-            continue
-        if gap > WIDEST or j.how.leg - gap < 1.0:
-            raise Refused(
-                f"the beads of {j.name} would bridge a gap of {gap:.1f} mm; no more than "
-                f"{min(WIDEST, j.how.leg - 1.0):.1f} mm is bridged: set a piece in, or make the bar anew."
-            )
-        b.joints[key] = replace(j, how=replace(j.how, leg=j.how.leg - gap))
-        b.warn(
-            f"The {part.name} is {gap:.1f} mm short, reckoned at its {'second' if far else 'first'} end: "
-            f"lay the beads of {j.name} {gap:.1f} mm larger than "
-            f"drawn, for so "
-            "much of their leg fills the gap."
-        )
 
 
 def _keeps_clear(name: str, shape: Plate, opening: Outline, metal: float) -> None:

@@ -32,6 +32,7 @@ class _Layer:
     fu: Array
     sign: float  # which way the bolts push it, of the force on part a
     through: float = 0.0  # Fy of a hollow bar that they go right through: nothing holds its wall inside
+    at: Array | None = None  # where its holes are, if not where the joint has them
 
 
 @register(Bolts)
@@ -292,6 +293,7 @@ def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Lay
         np.full(n, facts.thickness(part)),
         np.full(n, steel.Fu),
         1.0,
+        at=facts.drilled(part, j.place, np.array(how.holes)),
     )
     if j.b == HOST:
         if how.metal and all(m.material.kind == "metal" for m in how.metal):
@@ -320,6 +322,7 @@ def _layers(context: Context, j: Joint, how: Bolts, part: Part) -> Iterator[_Lay
             np.full(n, fu),
             -1.0,
             context.steel(other, j).Fy if _hollow(other) else 0.0,
+            facts.drilled(other, j.place, np.array(how.holes)),
         )
 
 
@@ -354,7 +357,7 @@ def _clear(layer: _Layer, holes: Array, push: Array) -> Array:
 def _bearing(context: Context, j: Joint, how: Bolts, layer: _Layer, shears: Array) -> Check:
     basis, d = context.basis, how.bolt.diameter
     push = layer.sign * shears
-    clear = _clear(layer, np.array(how.holes), push)
+    clear = _clear(layer, np.array(how.holes) if layer.at is None else layer.at, push)
     stress = np.full(len(layer.t), 1.8 * layer.through) if layer.through else 2.4 * layer.fu
     bear = stress * d * layer.t
     tear = 1.2 * clear * layer.t * layer.fu
@@ -418,7 +421,7 @@ def _block_shear(context: Context, j: Joint, how: Bolts, part: Part, force: Arra
     """
     basis = context.basis
     material, t = context.steel(part), facts.thickness(part)
-    h = np.array(how.holes)
+    h = facts.drilled(part, j.place, np.array(how.holes))
     corners = facts.plate_corners(part, j.place)
     spread = np.ptp(h, axis=0)
     d = how.hole_d + 2

@@ -95,7 +95,7 @@ def _bar(context: Context, part: Part, shape: Bar, beams: list[Beam], judge: Jud
 def _plate(context: Context, part: Part, shape: Plate, beams: list[Beam], judge: Judged) -> Iterable[Check]:
     steel = facts.softened(part, context.assembly)
     eyes = [
-        facts.in_plate(part, j.place.o)
+        facts.in_plate(part, facts.at_hole(part, j.place).o)
         for j in context.assembly.joints_of.get(part.key, ())
         if isinstance(j.how, Eye)
     ]

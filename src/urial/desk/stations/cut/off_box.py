@@ -13,6 +13,7 @@ from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
 from urial.job import edit
+from urial.making.as_made import can_be_taken
 from urial.making.status import Stood
 
 
@@ -50,7 +51,7 @@ class OffBox(QWidget):
         marks = ", ".join(r.step.marks)
         words = "; ".join(self.store.said(o.words) for o in r.off[:4])
         self.column.addWidget(label(f"{marks}: {words}.", "problem", wrap=True))
-        sawn = r.step.kind == "saw" and all(o.what == "length" for o in r.off)
+        sawn = can_be_taken(r)
         ways: tuple[tuple[str, str, Callable[[Stood], bool]], ...] = (
             ("Take its size into the part", "as cut", self._as_cut),
             ("It is right as it is", "keep", self.store.making.keep),
