@@ -1,5 +1,7 @@
 """Changes picked on the drawing: a hole by one click, a brace by two, switched off, taken out, undone."""
 
+from typing import get_args
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QPointF, Qt
@@ -12,6 +14,7 @@ from urial.desk.widgets.fields import Field
 from urial.geometry import folded
 from urial.geometry import path as paths
 from urial.job import edit
+from urial.job.change import TITLES, Change, Pick
 
 FITTINGS = {p.stem: p for p, _, _ in demo_jobs()}["river-fittings"]
 
@@ -393,3 +396,19 @@ def test_a_weld_is_bevelled_by_a_click_beside_its_bead(qtbot, window, build):
     assert made.kind == "bevel" and now.how.through and not joint.how.through
     window.undo_action.trigger()
     assert not changes(window, "1")
+
+
+@pytest.mark.parametrize("kind", sorted(TITLES))
+def test_every_kind_of_change_opens_to_its_sizes(qtbot, window, build, kind):
+    """What the log took in, too: a length, a hole, a bend as they are."""
+    model = next(m for m in get_args(get_args(Change)[0]) if m.model_fields["kind"].default == kind)
+    plate = kind in ("notch", "window", "tab", "hole as")
+    pick = Pick(part="side plate.left" if plate else "cross tube", face="front" if plate else "+z")
+    more = {"to": pick} if "to" in model.model_fields else {}
+    job = window.store.job
+    window.store.put_job(edit.put(job, "stack.1.changes", (model(at=pick, **more),)), "", "a change")
+    build.changes.head.setChecked(True)
+    build.changes.show_change(0)
+    qtbot.waitUntil(lambda: build.changes.findChild(QPushButton, "change:0") is not None)
+    fields = build.changes.findChildren(Field)
+    assert fields, "a row that opens to nothing"

@@ -62,6 +62,9 @@ SIZES: dict[str, tuple[str, ...]] = {
     "brace": ("bar", "steel", "weld_mm", "at.along_mm", "at.start", "to.along_mm", "to.start", "pair"),
     "gusset": ("plate", "steel", "weld_mm", *SPOT, *SECOND, "pair"),
     "section": ("bar", "steel", "pair"),
+    "length": ("length_mm", "at.start"),
+    "hole as": ("along_mm", "across_mm", "diameter_mm"),
+    "angle": ("angle_deg", "bend"),
     "bevel": ("sides", "at.along_mm", "at.start", "pair"),
     "socket": SPOT,
 }
@@ -253,6 +256,7 @@ class Changes(QWidget):
         words |= {"slots_mm": "slots wide", "left_mm": "left uncut", "vee_mm": "ground to a V"}
         words |= {"clear_mm": "clearance", "turned": "across the part", "hole_mm": "hole"}
         words |= {"pin_mm": "shackle pin", "size_mm": "side", "sides": "bevelled from"}
+        words |= {"length_mm": "as long as it is", "bend": "which bend"}
         return f"{'second end, ' if owner == 'to' else ''}{words[leaf]}"
 
     def words(self, n: int, change: Change) -> str:
