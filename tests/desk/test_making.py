@@ -1,16 +1,18 @@
 """The making by clicks and keys: bars, sheets, work, the bench view; nothing is lost or cut twice."""
 
+import io
 import json
 import os
 import shutil
 
 import pytest
+from PIL import Image
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QLabel, QPushButton
+from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
 from tests.desk.hands import click
 from urial.assembly.model import Weld
-from urial.desk.start import demo_jobs
+from urial.desk.start import demo_jobs, done_words
 from urial.desk.store import Store
 from urial.geometry import flat
 from urial.job import edit, recovery
@@ -510,3 +512,63 @@ def test_a_hole_drilled_off_its_place_is_taken_in_and_judged_where_it_is(
     laid_out(qtbot, window)
     row = next(r for r in making.stood if r.step.kind == "drill" and r.step.marks == ("BL",))
     assert row.state == "done"
+
+
+def test_a_note_and_a_picture_are_kept_with_the_job_and_saved(qtbot, made, tmp_path):
+    """Written at the bench, seen at Work, in the file; a reading takes no note back, keys meanwhile do
+    nothing.
+    """
+    made.toggle_bench()
+    bench = made.bench
+    step = bench.row.step
+    click(qtbot, made, "bench note")
+    pen = made.findChild(QLineEdit, "bench words")
+    assert pen.isVisible()
+    qtbot.keyClicks(pen, "rust under the paint 12")
+    qtbot.keyClick(pen, Qt.Key.Key_Return)
+    assert not pen.isVisible() and bench.row.step.key == step.key  # space and digits were words
+    qtbot.mouseClick(made.findChild(QPushButton, "bench note"), Qt.MouseButton.LeftButton)
+    qtbot.keyClicks(pen, "not this")
+    qtbot.keyClick(pen, Qt.Key.Key_Escape)
+    assert not pen.isVisible() and made.bench.isVisible()
+    picture = tmp_path / "bead.png"
+    Image.new("RGB", (3000, 2000), "grey").save(picture)
+    bench.keep_picture(picture)
+    bench.keep_picture(tmp_path / "none.png")
+    assert "cannot be read" in bench.read.text()
+    (tmp_path / "words.png").write_text("no picture")
+    bench.keep_picture(tmp_path / "words.png")
+    assert "not a picture" in bench.read.text()
+    assert made.store.making.remarks(step.key) == (["rust under the paint 12"], 1)
+    made.store.making.read(step, 1, {step.reads[0].what: step.reads[0].wanted} if step.reads else {})
+    assert made.store.making.remarks(step.key)[0] == ["rust under the paint 12"]
+    path = tmp_path / "kept.urial"
+    made.store.document.save(path)
+    again = load(path)
+    (entry,) = [e for e in again.log if e.what == "photo"]
+    with Image.open(io.BytesIO(again.attachments[entry.note])) as kept:
+        assert kept.width * kept.height <= 2_000_000 and not kept.getexif()
+    made.toggle_bench()
+    work = page(made, "Work")
+    work.kind = step.kind
+    work.refresh()
+    for n in range(work.list.count()):
+        work.list.setCurrentRow(n)
+        if work.row_now.step.key == step.key:
+            break
+    assert "Noted: rust under the paint 12" in work.words.text()
+    assert "1 picture of it" in work.words.text()
+
+
+def test_the_start_page_says_how_far_the_work_has_come(qtbot, made, tmp_path):
+    path = tmp_path / "begun.urial"
+    page(made, "Bars")
+    click(qtbot, made, "cut it")
+    made.store.document.save(path)
+    assert done_words(path).startswith("1 piece of work done, the last 20")
+    assert done_words(tmp_path / "none.urial") == ""
+    (tmp_path / "broken.urial").write_bytes(path.read_bytes()[:200])
+    assert done_words(tmp_path / "broken.urial") == ""
+    fresh = tmp_path / "fresh.urial"
+    shutil.copy(JOBS["milk-trailer"], fresh)
+    assert done_words(fresh) == ""

@@ -23,6 +23,8 @@ from urial.making.nests import BarCut, Cut
 from urial.making.noted import noted
 from urial.making.status import WANTED, Stood, Summary, entered, part_of, summary
 from urial.making.step import Step
+from urial.measure import photo as photos
+from urial.measure.rectify import PictureError
 from urial.session.questions import State
 from urial.session.work import Work, read_shop
 from urial.shop.snapshot import RackBar, Shop
@@ -35,6 +37,10 @@ if TYPE_CHECKING:
 log = logging.getLogger("urial")
 FEW = 4
 """So many things at most wait to be told to the book before where the job stands is left for later."""
+LONGEST_NOTE, PHOTOS, SIDE = 1000, 200, 1600
+"""Letters of a note, pictures of a job, the longest side of one: two million pixels at most."""
+WORK = "work/"
+"""Pictures of the work among the job's attachments."""
 RACK = "rack"
 """The name under which the store tells that something else lies on the rack."""
 ACCOUNT = "log"
@@ -195,11 +201,47 @@ class Making(QObject):
         part = part_of(step, unit)
         of = max(len(step.parts), 1) if part else 1
         before = [e for e in self._of_step(step.key) if e.unit == unit and e.what == "read"]
-        again = [e for e in before if e.figures.keys() <= figures.keys()]
+        again = [e for e in before if e.figures and e.figures.keys() <= figures.keys()]
         return self._enter(
             *(self._entry(e.step, e.unit, "undone", takes_back=e.id) for e in again),
             self._entry(step.key, unit, "read", figures=dict(figures), part=part, of=of),
         )
+
+    def note(self, step: Step, unit: int, words: str) -> bool:
+        """What somebody wants remembered of a piece at a step."""
+        words = words.strip()[:LONGEST_NOTE]
+        return bool(words) and self._enter(self._remark(step, unit, "decided", words))
+
+    def photo(self, step: Step, unit: int, data: bytes, called: str) -> bool:
+        """A picture of the work: two million pixels at most, without where it was taken; kept with the job.
+        ``said`` tells why not.
+        """
+        taken = sum(e.what == "photo" for e in standing(self.store.document.log))
+        if taken >= PHOTOS:
+            self.said = f"The job has {taken} pictures of its work, which is all it takes."
+            self.store.answered.emit(ACCOUNT)
+            return False
+        try:
+            stored = photos.store(data, called, SIDE)
+        except PictureError as error:
+            self.said = str(error)
+            self.store.answered.emit(ACCOUNT)
+            return False
+        name = WORK + stored.name.removeprefix(photos.FOLDER)
+        self.store.document.attach(name, stored.data)
+        return self._enter(self._remark(step, unit, "photo", name))
+
+    def _remark(self, step: Step, unit: int, what: str, words: str) -> Entry:
+        part = part_of(step, unit)
+        return self._entry(
+            step.key, unit, what, part=part, of=max(len(step.parts), 1) if part else 1, note=words
+        )
+
+    def remarks(self, key: str) -> tuple[list[str], int]:
+        """What was noted at a step, the oldest first, and how many pictures were taken."""
+        own = self._of_step(key)
+        notes = [e.note for e in own if e.what == "decided" and not e.figures and e.note]
+        return notes, sum(e.what == "photo" for e in own)
 
     def as_cut(self, row: Stood) -> bool:
         """What came out longer, bent otherwise or drilled off its place becomes so in the part, each for

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
@@ -19,7 +20,8 @@ from urial.families import _stack, families, stack_of
 from urial.families._shop import ShopKind, shelf
 from urial.families.registry import DOES, Family
 from urial.job import host
-from urial.job.file import FileError, write_atomically
+from urial.job.file import FileError, log_of, write_atomically
+from urial.job.log import standing
 from urial.job.recovery import Leftover, forget, leftovers
 from urial.journal import state_dir
 from urial.prove.verdict import CAUTION
@@ -63,6 +65,17 @@ def recent_files() -> list[Path]:
         return [Path(n) for n in names if Path(n).exists()][:8]
     except (OSError, ValueError, TypeError, RecursionError):
         return []
+
+
+def done_words(path: Path) -> str:
+    """How far the work on a file's job has come, from its log; nothing where none is begun."""
+    done = [e for e in standing(log_of(path)) if e.what == "done"]
+    if not done:
+        return ""
+    last = max(datetime.fromisoformat(e.at) for e in done)
+    if any(e.step.endswith("|hand over|") for e in done):
+        return f"handed over {last:%Y-%m-%d}"
+    return f"{len(done)} piece{'s' if len(done) > 1 else ''} of work done, the last {last:%Y-%m-%d}"
 
 
 def remember(path: Path) -> None:
@@ -203,7 +216,8 @@ class StartPage(QWidget):
         """The files opened or saved lately that are still there, newest first."""
         clear(self.recent)
         for path in recent_files():
-            button = QPushButton(f"{path.stem}   ({path.parent})")
+            stands = done_words(path)
+            button = QPushButton(f"{path.stem}   ({path.parent})" + (f"   {stands}" if stands else ""))
             button.setObjectName(f"recent:{path.name}")
             button.setProperty("flat", True)
             button.clicked.connect(lambda _=False, p=path: self.open_file.emit(p))

@@ -334,6 +334,17 @@ def load(path: Path) -> Document:
     return from_bytes(data, path.name)
 
 
+def log_of(path: Path) -> tuple[Entry, ...]:
+    """What was done to a job's steel, read without the rest of its file; nothing where it cannot be."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            if archive.getinfo("log.jsonl").file_size > LOG:
+                return ()
+            return read_lines(archive.read("log.jsonl"))
+    except (OSError, KeyError, ValueError, RuntimeError, NotImplementedError, zipfile.BadZipFile, zlib.error):
+        return ()
+
+
 def os_words(error: OSError) -> str:
     """An operating system error in words, with what to do."""
     words = {

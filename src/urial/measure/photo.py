@@ -73,9 +73,9 @@ class Stored:
     size: tuple[int, int]
 
 
-def store(data: bytes, called: str = "The file") -> Stored:
-    """Make a picture fit to be kept: EXIF orientation applied, longest side at most 2400 px, JPEG without
-    other EXIF.
+def store(data: bytes, called: str = "The file", longest: int = LONGEST) -> Stored:
+    """Make a picture fit to be kept: EXIF orientation applied, longest side at most ``longest`` px, JPEG
+    without other EXIF.
 
     PictureError when it is not a picture. The name is made from the contents, so the same picture is kept
     once.
@@ -89,9 +89,9 @@ def store(data: bytes, called: str = "The file") -> Stored:
                     f"{most // 1_000_000} million that are taken; scale it down first."
                 )
             _wide_enough(opened.size, called)
-            opened.draft("RGB", (2 * LONGEST, 2 * LONGEST))  # a JPEG is unpacked no larger than it is used
+            opened.draft("RGB", (2 * longest, 2 * longest))  # a JPEG is unpacked no larger than it is used
             picture = _eight_bit(opened)
-            picture.thumbnail((LONGEST, LONGEST), Image.Resampling.LANCZOS)  # before anything is copied
+            picture.thumbnail((longest, longest), Image.Resampling.LANCZOS)  # before anything is copied
             picture = ImageOps.exif_transpose(picture).convert("RGB")
     except PictureError:
         raise

@@ -5,12 +5,23 @@ small, a clock, a tick.  Space, arrows and digits only.
 from __future__ import annotations
 
 import json
+from pathlib import Path
 from time import monotonic
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from urial.desk.making import LONGEST_NOTE
 from urial.desk.scene.bars_view import BarsView
 from urial.desk.scene.piece_view import PieceView
 from urial.desk.scene.work_view import WorkView
@@ -32,6 +43,8 @@ MARKED = ("mitre", "cope", "slot", "bend", "trim", "drill", "ream", "tap", "fold
 STAY = "bench.json"
 """Member of the state folder: which step of which job was before somebody's eyes, and how long."""
 LIMIT = 100_000
+LARGEST = 64 * 1024 * 1024
+"""A picture's file, bytes."""
 KEYS = (
     "Space: done   ← →: another step   digits, Enter: what you measured   Backspace: take back   Esc: leave"
 )
@@ -99,10 +112,27 @@ class BenchView(QWidget):
         self.read = self._label(24, mono=True)
         self.read.setObjectName("bench reading")
         column.addWidget(self.read)
+        self.pen = QLineEdit()
+        self.pen.setObjectName("bench words")
+        self.pen.setPlaceholderText("What is to be remembered; Enter keeps it, Esc does not")
+        self.pen.setMaxLength(LONGEST_NOTE)
+        self.pen.setStyleSheet(f"font-size: {px(20)}px;")
+        self.pen.returnPressed.connect(self._written)
+        self.pen.installEventFilter(self)
+        self.pen.hide()
+        column.addWidget(self.pen)
         low = QHBoxLayout()
         self.next = self._label(16)
         self.next.setWordWrap(True)
         low.addWidget(self.next, 1)
+        for text, name, act in (("Note", "bench note", self.write), ("Picture…", "bench picture", self.ask)):
+            button = QPushButton(text)
+            button.setObjectName(name)
+            button.setFont(font(self.theme, 18))
+            button.setStyleSheet(f"font-size: {px(18)}px; padding: {px(12)}px {px(18)}px;")
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(lambda _=False, do=act: do())
+            low.addWidget(button)
         self.done = QPushButton("Done")
         self.done.setObjectName("bench done")
         self.done.setProperty("main", True)
@@ -404,6 +434,55 @@ class BenchView(QWidget):
             said = self._length(abs(off)) if x.unit == "mm" else f"{abs(off):.3g} {x.unit}"
             way = "long" if off > 0 else "short"
             self._told = "Measured, and right." if fine else f"{said} too {way}: look at it before you go on."
+        self.refresh()
+
+    # ---- words and pictures
+
+    def write(self) -> None:
+        """Let something be noted of the piece in hand."""
+        if self.row is not None:
+            self.pen.clear()
+            self.pen.show()
+            self.pen.setFocus()
+
+    def _written(self) -> None:
+        r, words = self.row, self.pen.text()
+        self.pen.hide()
+        self.setFocus()
+        if r is not None and words.strip():
+            kept = self.store.making.note(r.step, self._unit(r), words)
+            self._told = "Noted." if kept else self.store.making.said
+        self.refresh()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if watched is self.pen and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
+            if event.type() == QEvent.Type.KeyPress:
+                self.pen.hide()
+                self.setFocus()
+            return True
+        return super().eventFilter(watched, event)
+
+    def ask(self) -> None:
+        """Ask for a picture of the work."""
+        files = "Pictures (*.jpg *.jpeg *.png *.webp *.tif *.tiff)"
+        name, _ = QFileDialog.getOpenFileName(self, "A picture of the work", "", files)
+        if name:
+            self.keep_picture(Path(name))
+
+    def keep_picture(self, path: Path) -> None:
+        """Keep a picture of the piece in hand with the job."""
+        r = self.row
+        if r is None:
+            return
+        try:
+            if path.stat().st_size > LARGEST:
+                raise OSError("it is larger than any camera makes them")
+            data = path.read_bytes()
+        except OSError as error:
+            self._told = f"{path.name} cannot be read: {error}"
+        else:
+            kept = self.store.making.photo(r.step, self._unit(r), data, path.name)
+            self._told = "Kept with the job." if kept else self.store.making.said
         self.refresh()
 
     # ---- where it was, after a power cut too

@@ -150,6 +150,10 @@ class WorkPage(Page):
             self.store.said(f"{x.what}: {x.wanted:.1f} {x.unit} ± {x.tolerance:.1f} {x.unit}, {x.how}")
             for x in r.step.reads[:4]
         ]
+        notes, pictures = making.remarks(r.step.key)
+        said += [f"Noted: {n}" for n in notes[-4:]]
+        if pictures:
+            said.append(f"{pictures} picture{'s' if pictures > 1 else ''} of it kept with the job")
         said.append(f"About {r.step.minutes:.0f} minutes" + (f", {r.step.tool}." if r.step.tool else "."))
         self.words.setText("\n".join(said))
         self.tick.setEnabled(bool(r.left))
