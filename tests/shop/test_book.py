@@ -8,7 +8,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 from alembic import command
-from sqlalchemy import create_engine, event, update
+from sqlalchemy import create_engine, event, text, update
 
 from urial.shop.book import Book, BookError
 from urial.shop.book import book as module
@@ -16,12 +16,10 @@ from urial.shop.book.tables import reservations
 from urial.shop.rack_csv import RackError, read, written
 from urial.shop.snapshot import RackBar, RackSheet, usual
 
-
-@pytest.fixture
-def book(tmp_path):
-    made = Book(f"sqlite:///{tmp_path / 'shop.db'}")
-    yield made
-    made.close()
+KILL_OTHERS = (
+    "SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
+    " WHERE datname = current_database() AND pid <> pg_backend_pid()"
+)
 
 
 def bar(ident="b1", length=6000.0, **more):
@@ -87,7 +85,11 @@ def test_the_last_bar_goes_to_one_of_two_who_want_it(book):
         t.start()
     for t in threads:
         t.join()
-    assert got == [True] and len(lost) == 3 and all("no longer on the rack" in w for w in lost)
+    assert (
+        got == [True]
+        and len(lost) == 3
+        and all("no longer on the rack" in w or "changed meanwhile" in w for w in lost)
+    )
     assert counts(book) == {"b1": 0}
 
 
@@ -114,11 +116,24 @@ def test_of_several_rows_all_are_put_or_none(book):
     assert book.snapshot().bars == ()
 
 
-def test_a_death_at_any_statement_leaves_all_of_a_taking_or_nothing(tmp_path):
+@pytest.fixture(params=["sqlite", "postgresql"])
+def fresh(request, tmp_path):
+    """Makes the address of one new book after the other."""
+    if request.param == "sqlite":
+        return lambda n: f"sqlite:///{tmp_path / f'{n}.db'}"
+    return request.getfixturevalue("another")
+
+
+def rows(book, words):
+    with book.engine.connect() as c:
+        return [tuple(r) for r in c.execute(text(words))]
+
+
+def test_a_death_at_any_statement_leaves_all_of_a_taking_or_nothing(fresh):
     """A child takes a bar and dies before its n-th statement; the parent looks at what is left."""
     whole = 0
     for n in range(1, 40):
-        url = f"sqlite:///{tmp_path / f'{n}.db'}"
+        url = fresh(n)
         start = Book(url)
         start.put(bar(count=2))
         start.reserve("job", {"b1": 1})
@@ -145,9 +160,8 @@ def test_a_death_at_any_statement_leaves_all_of_a_taking_or_nothing(tmp_path):
         _, status = os.waitpid(child, 0)
         after = Book(url)
         there = {b.id: b.count for b in after.snapshot("job").bars}
-        with sqlite3.connect(tmp_path / f"{n}.db") as plain:
-            moved = plain.execute("SELECT count(*) FROM movements").fetchone()[0]
-            held = plain.execute("SELECT count(*) FROM reservations").fetchone()[0]
+        ((moved,),) = rows(after, "SELECT count(*) FROM movements")
+        ((held,),) = rows(after, "SELECT count(*) FROM reservations")
         taken = (there, moved, held) == ({"b1": 1, "rest": 1}, 1, 0)
         assert taken or (there, moved, held) == ({"b1": 2}, 0, 1), n
         after.close()
@@ -159,25 +173,34 @@ def test_a_death_at_any_statement_leaves_all_of_a_taking_or_nothing(tmp_path):
     assert whole > 6  # it takes more than six statements, and each was died at
 
 
-def at_version(path, revision):
+def at_version(url, revision):
     """A book as an earlier program left it."""
-    engine = create_engine(f"sqlite:///{path}")
+    engine = create_engine(url)
     with engine.begin() as connection:
         command.upgrade(module._config(connection), revision)
     engine.dispose()
 
 
-def test_a_book_of_every_earlier_version_is_raised_and_a_copy_kept(tmp_path):
-    path = tmp_path / "shop.db"
-    at_version(path, "0001")
-    with sqlite3.connect(path) as c:
+def test_a_book_of_every_earlier_version_is_raised(address):
+    at_version(address, "0001")
+    engine = create_engine(address)
+    with engine.begin() as c:
         c.execute(
-            "INSERT INTO stock (id, kind, stock, material, long_mm, many, place, remnant, version)"
-            " VALUES ('b7', 'bar', '40x40x3', 'S235', 6000, 4, 'right', 0, 1)"
+            text(
+                "INSERT INTO stock (id, kind, stock, material, long_mm, many, place, remnant, version)"
+                " VALUES ('b7', 'bar', '40x40x3', 'S235', 6000, 4, 'right', false, 1)"
+            )
         )
-    raised = Book(f"sqlite:///{path}")
+    engine.dispose()
+    raised = Book(address)
     assert counts(raised) == {"b7": 4} and raised.jobs() == []
     raised.close()
+
+
+def test_a_copy_is_kept_before_a_book_is_raised(tmp_path):
+    path = tmp_path / "shop.db"
+    at_version(f"sqlite:///{path}", "0001")
+    Book(f"sqlite:///{path}").close()
     kept = list(tmp_path.glob("shop-before-*.db"))
     assert len(kept) == 1
     with sqlite3.connect(kept[0]) as c:
@@ -185,13 +208,14 @@ def test_a_book_of_every_earlier_version_is_raised_and_a_copy_kept(tmp_path):
 
 
 def test_a_book_of_a_newer_program_is_left_alone(book):
-    path = book.file
-    with sqlite3.connect(path) as c:
-        c.execute("UPDATE alembic_version SET version_num = '9999'")
-    data = path.read_bytes()
+    book.put(bar())
+    with book.engine.begin() as c:
+        c.execute(text("UPDATE alembic_version SET version_num = '9999'"))
+    before = rows(book, "SELECT * FROM stock") + rows(book, "SELECT * FROM settings")
     with pytest.raises(BookError, match="newer Urial"):
         Book(book.url)
-    assert path.read_bytes() == data
+    assert rows(book, "SELECT * FROM stock") + rows(book, "SELECT * FROM settings") == before
+    assert rows(book, "SELECT version_num FROM alembic_version") == [("9999",)]
 
 
 def test_on_a_network_drive_it_is_not_begun(tmp_path, monkeypatch):
@@ -230,10 +254,10 @@ def test_a_backup_comes_back_and_what_was_there_stays_beside(tmp_path, monkeypat
 
 def test_a_figure_that_cannot_be_is_named(book):
     book.put(bar())
-    with sqlite3.connect(book.file) as c:
-        raw = json.loads(c.execute("SELECT value FROM settings").fetchone()[0])
-        raw["saw"]["kerf_mm"] = -4
-        c.execute("UPDATE settings SET value = ?", (json.dumps(raw),))
+    raw = json.loads(rows(book, "SELECT value FROM settings")[0][0])
+    raw["saw"]["kerf_mm"] = -4
+    with book.engine.begin() as c:
+        c.execute(text("UPDATE settings SET value = :v"), {"v": json.dumps(raw)})
     with pytest.raises(BookError, match=r"saw\.kerf_mm"):
         book.snapshot()
 
@@ -245,6 +269,24 @@ def test_jobs_are_noted_once_and_forgotten_when_asked(book):
     assert [(r["state"], r["hours"]) for r in book.jobs()] == [("all done", 3.5)]
     book.forget_job("j1")
     assert book.jobs() == []
+
+
+def test_a_server_that_is_away_is_said_and_the_usual_shops_figures_are_taken(tmp_path, monkeypatch):
+    monkeypatch.setenv("URIAL_BOOK", f"postgresql+psycopg://shop@/shop?host={tmp_path}")
+    shop, why = module.snapshot()
+    assert shop == usual() and "cannot be reached" in why
+    with pytest.raises(BookError, match="cannot be reached"):
+        Book()
+
+
+def test_a_server_that_stops_meanwhile_loses_nothing(server, empty):
+    book = Book(empty)
+    book.put(bar(count=2))
+    with book.engine.connect() as c:
+        c.execute(text(KILL_OTHERS))
+    assert book.take("e1", "b1", "job")  # its old connection is gone; a new one is made
+    assert counts(book) == {"b1": 1}
+    book.close()
 
 
 # ---- as a table
