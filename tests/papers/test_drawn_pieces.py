@@ -7,6 +7,7 @@ import io
 import math
 from itertools import pairwise
 
+import numpy as np
 import pypdfium2
 import pytest
 from hypothesis import given
@@ -14,6 +15,7 @@ from hypothesis import strategies as st
 
 from urial import families
 from urial.assembly import bodies
+from urial.making.bent import bent_bars
 from urial.making.drawings import drawings
 from urial.making.parts import parts_list
 from urial.making.plan import called, things
@@ -142,3 +144,61 @@ def test_bars_to_buy_are_told_as_they_are_sold():
     pdf = pypdfium2.PdfDocument(packet.packet_pdf(v, parts_list(v.assembly), pages=["buying"]))
     text = " ".join("".join(p.get_textpage().get_text_range() for p in pdf).split())
     assert "× 20 ft" in text and '240"' not in text
+
+
+def rebuilt(rows):
+    """Corners of a middle line from lengths, rotations and angles alone, as the table writes them."""
+    at, way, up = np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 0, 1.0])
+    corners, before = [at], 0.0
+    for r in rows:
+        if r["bend"] == "start":
+            continue
+        straight = float(r["length_mm"])
+        if r["bend"] == "end":
+            corners.append(at + way * (straight + before))
+            break
+        angle, turn = math.radians(float(r["angle_deg"])), math.radians(float(r["rotation_deg"]))
+        tangent = float(r["radius_mm"]) * math.tan(angle / 2)
+        at = at + way * (before + straight + tangent)
+        corners.append(at)
+        up = up * math.cos(turn) + np.cross(way, up) * math.sin(turn)
+        way = way * math.cos(angle) + np.cross(up, way) * math.sin(angle)
+        before = tangent
+    return corners
+
+
+@pytest.mark.parametrize("name", ["front-rail", "two-wheeler"])
+def test_a_bent_tube_is_made_again_from_its_table(name):
+    """To a tenth of a millimetre, from corner to corner, in the hand that it has."""
+    assembly = families.build(families.new_job(name))
+    bent = bent_bars(assembly, parts_list(assembly), usual())
+    table = list(csv.DictReader(io.StringIO(tables.bends_csv(bent).decode())))
+    assert {r["mark"] for r in table} == {b.mark for b in bent}
+    for b in bent:
+        rows = [r for r in table if r["mark"] == b.mark]
+        made, wanted = rebuilt(rows), [np.array(c) for c in b.corners]
+        written = [np.array([float(r[k]) for k in ("x_mm", "y_mm", "z_mm")]) for r in rows]
+        assert len(made) == len(wanted) == len(written)
+        for i in range(len(made)):
+            assert np.linalg.norm(written[i] - wanted[i]) < 0.01
+            for k in range(i):
+                assert np.linalg.norm(made[i] - made[k]) == pytest.approx(
+                    np.linalg.norm(wanted[i] - wanted[k]), abs=0.15
+                )
+        if len(made) > 3:
+
+            def hand(q):
+                return float(np.dot(np.cross(q[1] - q[0], q[2] - q[1]), q[3] - q[2]))
+
+            assert hand(made) == pytest.approx(hand(wanted), rel=1e-3, abs=10.0)
+
+
+def test_every_feature_of_every_piece_is_in_the_table():
+    assembly = families.build(families.new_job("rail-cradle"))
+    made = drawings(assembly, parts_list(assembly), usual())
+    rows = list(csv.DictReader(io.StringIO(tables.pieces_csv(made).decode())))
+    assert [(r["mark"], r["which"]) for r in rows] == [(d.mark, f.which) for d in made for f in d.features]
+    inch = list(csv.DictReader(io.StringIO(tables.pieces_csv(made, "inch").decode())))
+    for a, b in zip(rows, inch, strict=True):
+        if a["along_mm"]:
+            assert float(b["along_in"]) * 25.4 == pytest.approx(float(a["along_mm"]), abs=0.07)

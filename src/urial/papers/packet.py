@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -10,7 +11,9 @@ from datetime import datetime
 from urial.geometry.shape import Plate
 from urial.job import origin, speech
 from urial.job.model import Job
-from urial.making.drawings import drawing
+from urial.making.bends import NoBend
+from urial.making.bent import bent_bars
+from urial.making.drawings import drawing, drawings
 from urial.making.parts import Row, parts_list
 from urial.measure import agree
 from urial.papers import dxf, tables, templates
@@ -156,6 +159,11 @@ def packet(
         progress(f"plate {mark}")
         files[name] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
     files["parts.csv"] = tables.parts_csv(rows, v.job.units)
+    files["pieces.csv"] = tables.pieces_csv(drawings(v.assembly, rows, shop or usual()), v.job.units)
+    with contextlib.suppress(NoBend):  # what no die bends is said at its checks
+        bent = bent_bars(v.assembly, rows, shop or usual())
+        if bent:
+            files["bends.csv"] = tables.bends_csv(bent, v.job.units)
     files["results.json"] = (
         json.dumps(tables.results_json(v, rows, mass), indent=1, ensure_ascii=False) + "\n"
     ).encode()

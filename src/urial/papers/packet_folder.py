@@ -13,7 +13,15 @@ from pathlib import Path
 from urial.job.file import FileError, os_words, write_atomically
 from urial.papers.packet import Packet
 
-OURS = ("packet.pdf", "templates.pdf", "parts.csv", "results.json")
+OURS = (
+    "packet.pdf",
+    "templates.pdf",
+    "labels.pdf",
+    "parts.csv",
+    "pieces.csv",
+    "bends.csv",
+    "results.json",
+)
 
 
 def earlier(folder: Path) -> list[Path]:

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import csv
 import io
+import math
+from collections.abc import Iterable
 from typing import Any
 
 from urial import units
 from urial.fit.model import Fit
 from urial.job import origin
+from urial.making.bent import BentBar
+from urial.making.drawings import Drawing
 from urial.making.parts import Row
 from urial.prove.chance import Chance, Share
 from urial.prove.second import Second
@@ -176,6 +180,69 @@ def parts_csv(rows: list[Row], system: System = "metric") -> bytes:
                 "yes" if r.hardware else "no",
             ]
         )
+    return out.getvalue().encode()
+
+
+def pieces_csv(made: Iterable[Drawing], system: System = "metric") -> bytes:
+    """Every hole, opening, corner and bend of every piece from its datum, as CSV; lengths in a system's units
+    (its head says which), angles in degrees.
+    """
+    inch = system == "inch"
+    unit, long = ("in", 25.4) if inch else ("mm", 1.0)
+    places = 3 if inch else 1
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    head = ["mark", "which", "face", f"along_{unit}", f"up_{unit}", "sizes", "datum", "how"]
+    writer.writerow(head)
+
+    def length(mm: float | None) -> str:
+        return "" if mm is None else f"{mm / long:.{places}f}"
+
+    for d in made:
+        for f in d.features:
+            sizes = "; ".join(
+                f"{name} {value:.1f}" if name.endswith("°") or name == "slots" else f"{name} {length(value)}"
+                for name, value in f.sizes
+            )
+            writer.writerow([d.mark, f.which, f.view, length(f.along), length(f.up), sizes, d.datum, f.words])
+    return out.getvalue().encode()
+
+
+def bends_csv(rows: Iterable[BentBar], system: System = "metric") -> bytes:
+    """Bends by length, rotation and angle, with the corners of the middle line, as CSV: a line a bend and one
+    for the last straight; lengths in a system's units, which its head says.
+    """
+    unit, long = ("in", 25.4) if system == "inch" else ("mm", 1.0)
+    places = 4 if system == "inch" else 2
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    lengths = [f"{name}_{unit}" for name in ("length", "radius", "mark", "clamp_mark", "x", "y", "z")]
+    writer.writerow(["mark", "bend", lengths[0], "rotation_deg", "angle_deg", "machine_deg", *lengths[1:]])
+    for b in rows:
+        own = (
+            len(b.corners) == len(b.layout.bends) + 2
+        )  # of a hoop that two corners make neither is its corner
+
+        def at(n: int, b: BentBar = b, own: bool = own) -> list[str]:
+            ends = n in (0, len(b.corners) - 1)
+            return [f"{m / long:.{places}f}" for m in b.corners[n]] if own or ends else ["", "", ""]
+
+        writer.writerow([b.mark, "start", *[""] * 7, *at(0)])
+        for n, x in enumerate(b.layout.bends, 1):
+            angles = (f"{a:.2f}" for a in (x.rotation, x.angle, x.machine))
+            more = (x.arc / math.radians(x.angle), x.start, x.clamp)
+            writer.writerow(
+                [
+                    b.mark,
+                    n,
+                    f"{x.straight / long:.{places}f}",
+                    *angles,
+                    *(f"{m / long:.{places}f}" for m in more),
+                    *at(n if own else 1),
+                ]
+            )
+        last = f"{b.layout.last / long:.{places}f}"
+        writer.writerow([b.mark, "end", last, *[""] * 6, *at(len(b.corners) - 1)])
     return out.getvalue().encode()
 
 
