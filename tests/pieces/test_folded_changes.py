@@ -163,8 +163,11 @@ def test_a_pick_on_a_bent_plate_means_the_place_it_was_made_at(along, across, fa
 def test_the_papers_say_where_and_how_it_is_bent():
     made = packet(prove(bent()))
     text = "\n".join(pages(made.files["packet.pdf"]))
-    assert "Holes and bends, from the plate's lower left corner" in text
-    assert "90° down, R 10 mm" in text and "330 mm to 351.7 mm" in text.replace("\r\n", " ")
+    text = " ".join(text.split())
+    # 90° about R 10 in 3/8 in: (10 + 0.40 · 9.525) · π/2 = 21.7 mm lie between its two lines
+    assert (
+        "bend 90.0°, inside R 10 mm, to its other line 21.7 mm" in text and "goes down, away from you" in text
+    )
     assert any(
         "bend 1: 90° DOWN, away from you, 10 mm inside radius" in p
         for p in pages(made.files["templates.pdf"])
