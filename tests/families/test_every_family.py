@@ -138,7 +138,7 @@ def _drawn_area(part):
     )
 
 
-SETS = max(10, int(os.environ.get("URIAL_EXPLORE", "0")))
+SETS = max(7, int(os.environ.get("URIAL_EXPLORE", "0")))
 """Of each kind; an explored run takes more."""
 
 

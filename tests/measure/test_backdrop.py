@@ -259,7 +259,7 @@ def test_a_missing_file_and_a_stopped_reading_are_said(tmp_path):
         foreign.take(path, lambda: True)
 
 
-@settings(max_examples=15)  # each is read in a process of its own; `./run fuzz` reads many more
+@settings(max_examples=6)  # each is read in a process of its own; `./run fuzz` reads many more
 @given(st.binary(max_size=400))
 def test_a_damaged_attachment_is_refused(data):
     for name in ("backdrops/x.stl", "backdrops/x.dxf"):
