@@ -26,7 +26,7 @@ from urial.making.step import Step
 from urial.measure import photo as photos
 from urial.measure.rectify import PictureError
 from urial.session.questions import State
-from urial.session.work import Work, read_shop
+from urial.session.work import Welding, Work, read_shop
 from urial.shop.snapshot import RackBar, Shop
 from urial.shop.where import there
 from urial.units import System, show
@@ -121,6 +121,20 @@ class Making(QObject):
             and about.log == self.store.document.log_revision
         )
         return found if fresh and isinstance(found, Nests) else None
+
+    def look_at_welds(self) -> None:
+        """Somebody looks at the seams: have them, once the plan is there."""
+        asking, work = self.store.asking, self.work
+        about = asking.about("welding")
+        if work is not None and (about is None or about.about is not work):
+            asking.ask("welding", State(self.store.job, shop=self.shop_revision, about=work))
+
+    @property
+    def welding(self) -> Welding | None:
+        """Seams and their order of the job as it stands; None while they are made."""
+        about, found = self.store.asking.about("welding"), self.store.asking.answer("welding")
+        fresh = about is not None and about.about is self.work and about.job is self.store.job
+        return found if fresh and isinstance(found, Welding) else None
 
     @property
     def stood(self) -> tuple[Stood, ...]:

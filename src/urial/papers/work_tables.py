@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from itertools import groupby
 from typing import Any
 
 from urial import units
@@ -207,10 +208,11 @@ def weld_words(seams: Sequence[Seam], order: Order, job: Job) -> Iterator[str]:
         return
     yield ""
     yield "In this order, each run from here to there (from the vehicle's datum, mm):"
-    for turn, x in enumerate(order.laid, 1):
-        ends = " to ".join("(" + ", ".join(f"{c:.0f}" for c in p) + ")" for p in (x.a, x.b))
-        wait = f", after {x.wait / 60:.1f} min to cool" if x.wait > 1 else ""
-        yield f"{turn:4}  {x.seam:5} {ends}{wait}"
+    for turn, rows in groupby(order.laid, lambda x: x.turn):
+        own = list(rows)
+        ends = " to ".join("(" + ", ".join(f"{c:.0f}" for c in p) + ")" for p in (own[0].a, own[-1].b))
+        wait = f", after {own[0].wait / 60:.1f} min to cool" if own[0].wait > 1 else ""
+        yield f"{turn:4}  {own[0].seam:5} {ends}{wait}"
     one, two = order.as_listed, order.in_order
     yield ""
     yield said(

@@ -8,14 +8,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import cast
 
-from urial.assembly.model import BuildError
+from urial.assembly.model import Assembly, BuildError
 from urial.fit import Fit
+from urial.fit.access import seams_missed
 from urial.job.log import Entry
 from urial.job.model import ON_PAPER, Job
 from urial.making.nested import Nests, nested
 from urial.making.parts import Row, parts_list
 from urial.making.status import Stood, status
 from urial.making.step import Plan
+from urial.making.welding.order import Order, weld_order
+from urial.making.welding.seams import Seam, at_odds, seams
 from urial.prove.planned import goes_on, planned
 from urial.prove.verdict import Verdict, prove
 from urial.session.questions import State, Stopped, Tell, register
@@ -73,4 +76,24 @@ def _nests(s: State, stopped: Stopped, tell: Tell) -> Nests:
     return nested(assembly, work.stands(log), log, work.shop, s.job.making, stopped=stopped)
 
 
-__all__ = ["Work", "read_shop"]
+@dataclass(frozen=True)
+class Welding:
+    """Every seam with its setting, and the order of their runs."""
+
+    assembly: Assembly
+    seams: tuple[Seam, ...]
+    order: Order
+    odds: str = ""
+
+
+@register("welding", key=lambda s: (_made_of(s.job), s.shop))
+def _welding(s: State, stopped: Stopped, tell: Tell) -> Welding:
+    """``about`` is the work."""
+    work = cast("Work", s.about)
+    assembly, process = work.verdict.assembly, s.job.welding.process
+    found = seams(assembly, work.shop.welder, process, seams_missed(assembly))
+    order = weld_order(assembly, found, stopped)
+    return Welding(assembly, found, order, at_odds(process, work.shop.welder))
+
+
+__all__ = ["Welding", "Work", "read_shop"]

@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 from urial.desk.making import LONGEST_NOTE
 from urial.desk.scene.bars_view import BarsView
 from urial.desk.scene.piece_view import PieceView
+from urial.desk.scene.weld_view import WeldView
 from urial.desk.scene.work_view import WorkView
 from urial.desk.store import Store
 from urial.desk.theme import Theme, font
@@ -40,6 +41,7 @@ from urial.units import parse
 MADE = ("saw", "cut plate", "buy")
 MARKED = ("mitre", "cope", "slot", "bend", "trim", "drill", "ream", "tap", "fold", "cut plate")
 """Work that is marked out on a piece: its drawing is shown."""
+WELDED = ("run", "tack")
 STAY = "bench.json"
 """Member of the state folder: which step of which job was before somebody's eyes, and how long."""
 LIMIT = 100_000
@@ -95,7 +97,8 @@ class BenchView(QWidget):
         self.part = WorkView(self.theme)
         self.piece = PieceView(self.theme, "bench piece")
         self.piece.figure_px = 20.0
-        for w in (self.bar, self.part, self.piece):
+        self.weld = WeldView(self.theme)
+        for w in (self.bar, self.part, self.piece, self.weld):
             w.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self.pictures.addWidget(w)
         column.addWidget(self.pictures, 1)
@@ -225,7 +228,7 @@ class BenchView(QWidget):
             self.refresh()
 
     def _heard(self, name: str) -> None:
-        if self.isVisible() and name in ("plan", "nests", "log"):
+        if self.isVisible() and name in ("plan", "nests", "welding", "log"):
             self.refresh()
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -281,6 +284,8 @@ class BenchView(QWidget):
             self.bar.selected, self.bar.next = 0, bar.cuts.index(cut[1])
             self.bar.show_bars((bar,), work.shop.saw.remnant_mm)
             self.pictures.setCurrentWidget(self.bar)
+        elif r.step.kind in WELDED and self._seam(r):
+            self.pictures.setCurrentWidget(self.weld)
         elif r.step.kind in MARKED and (drawn := self._drawn(r, work)) is not None:
             self.piece.length = lambda mm: self._length(mm).removesuffix(" mm")
             self.piece.show_piece(drawn)
@@ -302,6 +307,18 @@ class BenchView(QWidget):
         if made is None or not made.views:
             return None
         return holes_only(made) if r.step.kind == "drill" else made
+
+    def _seam(self, r: Stood) -> bool:
+        """Show the seam of a step with the turns of its runs, once they are known."""
+        making = self.store.making
+        making.look_at_welds()
+        found = making.welding
+        seam = next((s for s in found.seams if s.key in r.step.joints), None) if found is not None else None
+        if found is None or seam is None:
+            return False
+        turns = tuple(x for x in found.order.laid if x.seam == seam.number)
+        self.weld.show_welds(found.assembly, found.seams, seam.number, turns, 0)
+        return True
 
     def _nothing(self, known: bool) -> None:
         self.what.setText("Everything is done." if known else "The plan is being made…")

@@ -30,8 +30,8 @@ WORSE = 1e4
 
 @dataclass(frozen=True)
 class Laid:
-    """A run in its turn: its seam's number, from here to there, how long to wait before it (s), and the
-    seconds its arc burns.
+    """A straight piece of a run in its turn: its seam's number, from here to there, how long to wait before
+    it (s), the seconds its arc burns, and which run of the order it belongs to (from 1).
     """
 
     seam: str
@@ -39,6 +39,7 @@ class Laid:
     b: Vec
     wait: float
     arc: float
+    turn: int = 0
 
 
 @dataclass(frozen=True)
@@ -135,7 +136,7 @@ def _laid(assembly: Assembly, model: Model, order: Sequence[int]) -> tuple[Laid,
     lumps = {n: lump(assembly, s) for n, s in enumerate(model.seams)}
     limit = figures()["heat"]["interpass_C"]
     now, done, out = 0.0, set[int](), list[Laid]()
-    for k in order:
+    for turn, k in enumerate(order, 1):
         n, run = model.runs[k]
         seam, one = model.seams[n], lumps[n]
         wait = one.wait(now, limit)
@@ -143,7 +144,7 @@ def _laid(assembly: Assembly, model: Model, order: Sequence[int]) -> tuple[Laid,
         now += wait + seconds
         one.warm(now, joules)
         for m, (a, b, share) in enumerate(_ends(model, k, done)):
-            out.append(Laid(seam.number, a, b, 0.0 if m else wait, seconds * share))
+            out.append(Laid(seam.number, a, b, 0.0 if m else wait, seconds * share, turn))
         done.add(k)
     return tuple(out)
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from math import dist
 
@@ -23,6 +23,7 @@ from urial.making.price import REINFORCED, STEEL
 from urial.making.welding.figures import figures
 from urial.making.welds import WeldRow, weld_plan
 from urial.shop.snapshot import Welder
+from urial.stock import weldability
 
 SPRAYED: tuple[heat.Process, ...] = ("spray", "pulsed", "flux_core")
 """What the job may mean by gas-shielded wire that is not in short circuit."""
@@ -98,6 +99,7 @@ class Seam:
     reached: bool
     runs: tuple[Run, ...]
     note: str = ""
+    warm: str = ""  # what to mind of its metals: preheat, filler
 
 
 def process_of(process: Process, welder: Welder) -> heat.Process:
@@ -155,7 +157,14 @@ def seams(
                 continue
             j = by_spot[(round(at[0], 3), round(at[1], 3), round(at[2], 3))]
             out.append(_seam(assembly, row, number, j, welder, (missed or {}).get(j.key, 0.0)))
-    return tuple(out)
+    return tuple(replace(s, warm=_warm(assembly, s)) for s in out)
+
+
+def _warm(assembly: Assembly, seam: Seam) -> str:
+    """What to mind of the metals of a seam, each once."""
+    parts = [assembly.by_key[k] for k in dict.fromkeys(seam.parts) if k in assembly.by_key]
+    said = [weldability.words(p.material, round(facts.thickness(p), 1)) for p in parts]
+    return "; ".join(dict.fromkeys(w for w in said if w))
 
 
 def _marks(assembly: Assembly, j: Joint) -> tuple[str, str]:

@@ -9,11 +9,12 @@ from urial.desk.stations.cut.bars_page import BarsPage
 from urial.desk.stations.cut.parts_page import PartsPage
 from urial.desk.stations.cut.pieces_page import PiecesPage
 from urial.desk.stations.cut.sheets_page import SheetsPage
+from urial.desk.stations.cut.welds_page import WeldsPage
 from urial.desk.stations.cut.work_page import WorkPage
 from urial.desk.stations.page import PagedStation
 from urial.measure import agree
 
-NEWS = ("plan", "nests", ACCOUNT)
+NEWS = ("plan", "nests", "welding", ACCOUNT)
 
 
 class Cut(PagedStation):
@@ -22,8 +23,8 @@ class Cut(PagedStation):
     name = "Cut"
     marks = True
     view = "side"
-    columns = 5
-    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WorkPage)
+    columns = 6
+    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WeldsPage, WorkPage)
 
     def fill(self) -> None:
         super().fill()
