@@ -59,19 +59,6 @@ def _changed(window: Window) -> None:
     station.ensureWidgetVisible(station.changes, 0, 0)
 
 
-def _offered(window: Window) -> None:
-    """Until every kind has been tried in the open place, 20 s at most."""
-    from urial.desk.stations.build import Build
-
-    station = window.stations["Build"]
-    assert isinstance(station, Build)
-    for _ in range(400):
-        _wait(50)
-        if station.offers.rows.count():
-            break
-    _wait(300)
-
-
 def _looked_at(window: Window) -> None:
     """It is known whether it goes together, 20 s at most; then it is half apart."""
     from urial.desk.stations.together import Together
@@ -180,20 +167,12 @@ class _Camera:
 
     def build(self) -> None:
         window = self.window
-        for name, stem, view in (
-            ("build-front", "ramp-front-receiver", "side"),
-            ("build-change", "river-fittings", "turned"),
-        ):
-            window.open_demo(self.demos[stem])
-            window.scene.set_view(view)
-            window.go("Build")
-            if name == "build-front":
-                window.store.choose_place(next(o for o in window.store.places if o.kind == "receiver"))
-                _offered(window)
-            if name == "build-change":
-                _changed(window)
-            self.shoot(name)
-            window.store.document.saved_job = window.store.job  # nobody is to be asked what becomes of it
+        window.open_demo(self.demos["river-fittings"])
+        window.scene.set_view("turned")
+        window.go("Build")
+        _changed(window)
+        self.shoot("build-change")
+        window.store.document.saved_job = window.store.job  # nobody is to be asked what becomes of it
         window.open_demo(self.demos["river-rack"])
         window.scene.set_view("turned")
         window.go("Together")
@@ -233,19 +212,41 @@ class _Camera:
         self.shoot("what-if")
 
     def making(self) -> None:
+        from urial.desk.stations.cut.pieces_page import PiecesPage
+
         window = self.window
         window.open_demo(self.demos["boat-cradles"])
         window.go("Cut")
         pages = window.paged("Cut")
         assert pages is not None
         _laid_out(window)
-        for name, page in (("cut-bars", "Bars"), ("cut-work", "Work")):
-            pages.show_page(page)
-            self.shoot(name)
         pages.show_page("Bars")
+        self.shoot("cut-bars")
         window.toggle_bench()
         self.shoot("bench")
         window.toggle_bench()
+        window.open_demo(self.demos["river-rack"])
+        window.go("Cut")
+        pages.show_page("Pieces")
+        _laid_out(window)
+        pieces = pages.pages["Pieces"]
+        assert isinstance(pieces, PiecesPage)
+        pieces.choose("G")
+        self.shoot("cut-pieces")
+        window.open_demo(self.demos["rescue-receiver"])
+        window.go("Cut")
+        pages.show_page("Welds")
+        _laid_out(window)
+        _welded(window)
+        self.shoot("cut-welds")
+
+
+def _welded(window: Window) -> None:
+    """Until the order of the runs is there, 30 s at most."""
+    for _ in range(600):
+        _wait(50)
+        if window.store.making.welding is not None:
+            break
 
 
 def _laid_out(window: Window) -> None:

@@ -13,6 +13,9 @@ from urial.geometry.place import Vec, dot
 from urial.making.welding.order import Laid
 from urial.making.welding.seams import Seam
 
+ABOUT, LEAST = 0.8, 80.0
+"""About a seam so much of its size is shown, and so many mm more."""
+
 
 class WeldView(Canvas):
     """``show_welds``: an assembly, its seams, the one that is looked at, a run of it."""
@@ -62,10 +65,9 @@ class WeldView(Canvas):
             return
         px, pal = self.theme.px, self.theme.palette
         rows = bodies.elevation(self.assembly, self.view)
-        points = [xy for d in rows for ring in d.polygons for xy in ring]
-        low = (min(q[0] for q in points), -max(q[1] for q in points))
-        high = (max(q[0] for q in points), -min(q[1] for q in points))
+        low, high = self._near([(float(x), float(y)) for d in rows for ring in d.polygons for x, y in ring])
         self.fit(low, high, QRectF(px(30), px(30), self.width() - px(60), self.height() - px(60)))
+        p.setClipRect(self.rect().adjusted(1, 1, -1, -1))
         p.setPen(QPen(QColor(pal.quiet), 1.0))
         p.setBrush(QColor(pal.well))
         for d in sorted(rows, key=lambda d: d.depth):
@@ -79,6 +81,21 @@ class WeldView(Canvas):
                 for piece in run.pieces:
                     p.drawLine(self._spot(piece.a), self._spot(piece.b))
         self._numbers(p)
+
+    def _near(self, every: list[tuple[float, float]]) -> tuple[tuple[float, float], tuple[float, float]]:
+        """What is shown: the seam with as much about it as it is large, no more than there is."""
+        right, up, _ = bodies.view_axes(self.view)
+        own = next((s for s in self.seams if s.number == self.seam), None)
+        points = [q for r in own.runs for p in r.pieces for q in (p.a, p.b)] if own is not None else []
+        spots = [(dot(q, right), dot(q, up)) for q in points] or every
+        size = max(max(q[k] for q in spots) - min(q[k] for q in spots) for k in (0, 1))
+        spare = ABOUT * size + LEAST
+        box = []
+        for k in (0, 1):
+            whole = min(q[k] for q in every), max(q[k] for q in every)
+            seen = min(q[k] for q in spots) - spare, max(q[k] for q in spots) + spare
+            box.append((max(whole[0], seen[0]), min(whole[1], seen[1])))
+        return (box[0][0], -box[1][1]), (box[0][1], -box[1][0])
 
     def _spot(self, q: Vec) -> QPointF:
         right, up, _ = bodies.view_axes(self.view)
