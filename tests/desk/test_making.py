@@ -572,3 +572,30 @@ def test_the_start_page_says_how_far_the_work_has_come(qtbot, made, tmp_path):
     fresh = tmp_path / "fresh.urial"
     shutil.copy(JOBS["milk-trailer"], fresh)
     assert done_words(fresh) == ""
+
+
+def test_bars_of_the_rack_are_held_for_the_job_and_let_go(qtbot, made):
+    book = Book()
+    making, bars = made.store.making, page(made, "Bars")
+    assert not made.findChild(QPushButton, "hold bars").isVisible()  # nothing of it lies on a rack
+    book.put(RackBar(id="r1", stock="60x60x6", material="S235", length_mm=900.0))
+    making.shop_revision += 1
+    making.look()
+    laid_out(qtbot, made)
+    bars.refresh()
+    click(qtbot, made, "hold bars")
+    qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+    assert "Held for this job for a fortnight: 1 bar" in making.said
+    mine, theirs = (
+        {b.id: b.count for b in book.snapshot(who).bars} for who in (made.store.job.id, "another job")
+    )
+    assert mine == {"r1": 1} and theirs == {"r1": 0}
+    laid_out(qtbot, made)
+    assert any(b.rack == "r1" for b in bars.bars)  # it is still this job's to cut
+    click(qtbot, made, "let bars go")
+    qtbot.waitUntil(lambda: "Nothing of the rack is held" in making.said, timeout=20_000)
+    assert {b.id: b.count for b in book.snapshot("another job").bars} == {"r1": 1}
+    book.reserve("another job", {"r1": 1})
+    making.hold()
+    qtbot.waitUntil(lambda: "Nothing is held" in making.said, timeout=20_000)
+    book.close()

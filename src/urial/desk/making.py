@@ -5,6 +5,7 @@ what is cut taken from the shop's rack.
 from __future__ import annotations
 
 import logging
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from datetime import date, datetime
 from typing import TYPE_CHECKING
@@ -420,6 +421,35 @@ class Making(QObject):
             with Book() as book:
                 book.give_back(ident)
             return ""
+
+        self._send(errand)
+
+    # ---- held
+
+    def held_bars(self) -> Counter[str]:
+        """Bars of the rack that the nest takes and nobody has begun: how many of each."""
+        bars = self.nests.bars.bars if self.nests is not None else ()
+        return Counter(b.rack for b in bars if b.rack and not b.begun)
+
+    def hold(self, on: bool = True) -> None:
+        """Hold the rack's bars that the nest takes for this job, for a fortnight, or let them go."""
+        wanted = dict(self.held_bars()) if on else {}
+        job = self.store.job.id
+
+        def errand() -> str:
+            from urial.shop.book import Book, BookError
+
+            try:
+                with Book() as book:
+                    book.reserve(job, wanted)
+            except BookError as error:
+                return f"Nothing is held: {error}"
+            many = sum(wanted.values())
+            return (
+                f"Held for this job for a fortnight: {many} bar{'s' if many != 1 else ''} of the rack."
+                if on
+                else "Nothing of the rack is held for this job any more."
+            )
 
         self._send(errand)
 

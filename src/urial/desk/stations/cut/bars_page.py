@@ -55,6 +55,15 @@ class BarsPage(Page):
                 tips=("An entry of the log is taken back by another; the piece is open again",),
             )
         )
+        holding = self.row(
+            ("Hold these for this job", "hold bars", lambda: self.store.making.hold()),
+            ("Let them go", "let bars go", lambda: self.store.making.hold(False)),
+            tips=(
+                "Bars of the rack that this nest takes are free for no other job, for a fortnight",
+                "What is held for this job is free for others again",
+            ),
+        )
+        self.column.addLayout(holding)
         self.column.addWidget(label("F8: the same, readable from two metres", "quiet"))
         self.off = OffBox(self.store, self.theme, ("saw",))
         self.column.addWidget(self.off)
@@ -85,6 +94,11 @@ class BarsPage(Page):
         self.picture.show_bars(bars, work.shop.saw.remnant_mm if work is not None else 300.0)
         self._next(bars)
         self._sums(bars)
+        rack = bool(making.held_bars())
+        for name in ("hold bars", "let bars go"):
+            button = self.findChild(QPushButton, name)
+            if button is not None:
+                button.setVisible(rack)
         self.off.refresh()
         self.say(making.said)
 
