@@ -169,6 +169,7 @@ def stylesheet(t: Theme) -> str:
     QPushButton:checked, QPushButton[main="true"] {{ background: {p.touch}; color: {p.on_touch};
         border-color: {p.touch}; }}
     QPushButton:disabled {{ color: {p.quiet}; border-color: {p.line}; }}
+    QPushButton[main="true"]:disabled {{ background: {p.well}; color: {p.quiet}; }}
     QPushButton[flat="true"] {{ border: none; background: transparent; padding: {px(3)}px {px(4)}px;
         text-align: left; }}
     QPushButton[words="true"] {{ font-weight: normal; color: {p.ink}; }}
