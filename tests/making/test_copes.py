@@ -3,12 +3,13 @@
 import json
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from urial.calc import registry
-from urial.making.copes import Meeting, NoCope, depths
+from urial.making.copes import Meeting, NoCope, depths, two_cuts
 
 
 @given(st.floats(20, 160), st.floats(0.2, 1.0), st.floats(-1, 1), st.integers(4, 60))
@@ -67,3 +68,23 @@ def test_a_branch_beside_the_main_is_refused_and_the_calculator_keeps_its_contra
     for change in ({"angle_deg": 180}, {"offset_mm": 11}, {"method": "knife"}, {"branch_wall_mm": 21}):
         with pytest.raises(registry.CalcError):
             registry.ask("cope", json.dumps({**asked, **change}))
+
+
+def test_two_straight_cuts_and_the_gap_they_leave():
+    """26.9 on 48.3: √(24.15² − 13.45²) = 20.06, tan β = 4.09/13.45 → 16.9°, gap 24.15/cos β − 24.15 = 1.09 mm;
+    and by trying every tilt with the two cuts pushed on to the round.
+    """
+    beta, gap = two_cuts(13.45, 24.15)
+    assert beta == pytest.approx(16.92, abs=0.02) and gap == pytest.approx(1.094, abs=0.005)
+    ys = np.linspace(0, 13.45, 2001)
+    round_ = np.sqrt(24.15**2 - ys**2)
+
+    def widest(angle):
+        line = -ys * math.tan(math.radians(angle))
+        return float(np.max(line + np.max(round_ - line) - round_))
+
+    tried = {a: widest(a) for a in np.linspace(0, 45, 901)}
+    best = min(tried, key=tried.get)
+    assert best == pytest.approx(beta, abs=0.06) and tried[best] == pytest.approx(gap, abs=2e-3)
+    with pytest.raises(NoCope, match="reaches past"):
+        two_cuts(30.0, 24.0)

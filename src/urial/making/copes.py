@@ -60,4 +60,24 @@ def depths(meeting: Meeting, points: int, method: Method) -> list[tuple[float, f
     return [(m.branch * phi, d - least) for phi, d in zip(turns, deep, strict=True)]
 
 
-__all__ = ["Meeting", "Method", "NoCope", "depths"]
+BRIDGED = 1.6
+"""A bead bridges so wide a gap as it is, mm (AWS D1.1:2020 7.21.1)."""
+
+
+def two_cuts(half: float, main: float) -> tuple[float, float]:
+    """Two straight saw cuts that meet on a bar's middle line instead of a cope: how far each is tilted from
+    square (degrees) and the widest gap they leave, mm.
+
+    Square on the main, axes meeting.  Each cut touches the main once; its gap on the middle line,
+    R/cos β − R, is made that at the bar's side, R/cos β − r tan β − √(R² − r²): tan β = (R − √(R² − r²))/r.
+
+    Args: half of what the bar is wide across the main, and the main's outside radius, mm.  NoCope where the
+    bar is wider than the main.
+    """
+    if half > main + 1e-9:
+        raise NoCope(f"A bar {2 * half:.4g} mm wide reaches past a main of {2 * main:.4g} mm: cope it.")
+    beta = math.atan((main - math.sqrt(max(main**2 - half**2, 0.0))) / half)
+    return math.degrees(beta), main / math.cos(beta) - main
+
+
+__all__ = ["BRIDGED", "Meeting", "Method", "NoCope", "depths", "two_cuts"]

@@ -23,6 +23,7 @@ from urial.geometry.shape import (
     Slugged,
     Square,
 )
+from urial.making.copes import BRIDGED, two_cuts
 from urial.making.drawings.model import (
     LEAN,
     EndCut,
@@ -48,6 +49,10 @@ def developed(shape: Bar, s: float) -> float:
         out += more * here / run.length
         gone += run.length
     return out
+
+
+SQUARE_ON = 85.0
+"""Two straight cuts may stand for a cope on a main that is met at so many degrees at least."""
 
 
 @dataclass(frozen=True)
@@ -106,12 +111,15 @@ def end_cut(shape: Bar, which: Which, rule: Rule, shop: Shop) -> EndCut:
         a = dot(here.x, end.axis)
         t = (dot(d, here.x) - a * dot(d, end.axis)) / max(1 - a * a, 1e-9)
         y, z = dot(end.axis, here.y), dot(end.axis, here.z)
-        turned = math.degrees(math.atan2(z, y)) if math.hypot(y, z) > 1e-9 else 0.0
+        turned = math.degrees(math.atan2(z, y)) % 360.0 if math.hypot(y, z) > 1e-9 else 0.0
         lean = math.degrees(math.asin(max(-1.0, min(1.0, a))))
         words = (
             f"coped on to ⌀ {2 * end.radius:.4g} mm at {theta:.1f}°"
             + (f", {abs(off):.1f} mm off its middle" if abs(off) > 0.05 else "")
             + (", round its paper" if shape.stock.shape == "round_tube" else ", from the edges' figures")
+            + f"; hole saw ⌀ {2 * end.radius:.4g} mm with the bar {90 - theta:.1f}° off square, "
+            f"{longest(shape, which) - beyond(shape, which, 0.0, 0.0):.1f} mm deep on the middle line"
+            + _two_cuts(shape, end, theta, off)
         )
         figures = (
             ("main", 2 * end.radius),
@@ -143,6 +151,18 @@ def end_cut(shape: Bar, which: Which, rule: Rule, shop: Shop) -> EndCut:
     if isinstance(end, Capped):
         return EndCut(name, "cap", f"square, a {end.t:.3g} mm cap welded over it", (("thickness", end.t),))
     return EndCut(name, "square", "square")
+
+
+def _two_cuts(shape: Bar, end: Cope, theta: float, off: float) -> str:
+    """What two straight cuts would leave, where they may stand for a cope."""
+    half = shape.stock.width / 2
+    if theta < SQUARE_ON or abs(off) > 0.5 or half > end.radius + 1e-9:
+        return ""
+    beta, gap = two_cuts(half, end.radius)
+    enough = (
+        "which a bead bridges" if gap <= BRIDGED else f"more than the {BRIDGED:.1f} mm a bead bridges: grind"
+    )
+    return f"; or two saw cuts {beta:.1f}° from square, which leave {gap:.1f} mm, {enough}"
 
 
 def _edge_figures(shape: Bar, which: Which, middle: float, way: float) -> tuple[tuple[str, float], ...]:
