@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
+from dataclasses import replace
 
 from urial.assembly.model import Assembly
 from urial.geometry.faces import longest
@@ -11,8 +12,8 @@ from urial.geometry.shape import Bar, Plate
 from urial.job.change import AngleAs, Change, HoleAs, LengthAs, Pick
 from urial.job.edit import put
 from urial.job.model import Job
-from urial.making.drawings import Drawing, drawing
-from urial.making.parts import parts_list
+from urial.making.drawings import Drawing, Feature, drawing
+from urial.making.parts import Row, lead, parts_list
 from urial.making.status import Off, Stood, part_of
 from urial.shop.snapshot import Shop
 
@@ -93,20 +94,49 @@ def _changes(
     out = []
     for which in dict.fromkeys(o.what.split(" ")[0] for o in offs):
         have = {o.what.split(" ")[-1]: o.have for o in offs if o.what.startswith(f"{which} ")}
-        one = _hole(assembly, made, name, key, which, have)
+        f = next((x for x in made.features if x.which == which), None)
+        mine = _mine(assembly, line, key, shop, made, f) if line is not None and f is not None else None
+        if mine is None:
+            return None
+        own, feature, turned = mine
+        if turned and "along" in have:
+            have["along"] = made.long - have["along"]
+        one = _hole(assembly, own, key, feature, have)
         if one is None:
             return None
         out.append(one)
     return tuple(out)
 
 
-def _hole(
-    assembly: Assembly, made: Drawing, name: str, key: str, which: str, have: dict[str, float]
-) -> HoleAs | None:
+SPOT = 0.5
+"""Two holes of a pair that lie so near to the same place are each other's, mm."""
+
+
+def _mine(
+    assembly: Assembly, line: Row, key: str, shop: Shop, made: Drawing, f: Feature
+) -> tuple[Drawing, Feature, bool] | None:
+    """The hole of one piece of a line that its drawing's hole stands for, and whether that piece is the
+    drawing's mirror image along it; None where it has none there.
+    """
+    if key == lead(line):
+        return made, f, False
+    own = drawing(assembly, replace(line, parts=(key,)), shop)
+    if own is None or f.along is None:
+        return None
+    for turned in (False, True):
+        along = made.long - f.along if turned else f.along
+        for x in own.features:
+            same = x.which[0] == "H" and x.along is not None and abs(x.along - along) < SPOT
+            if same and abs((x.up or 0.0) - (f.up or 0.0)) < SPOT and x.size("⌀") == f.size("⌀"):
+                return own, x, turned
+    return None
+
+
+def _hole(assembly: Assembly, made: Drawing, key: str, f: Feature, have: dict[str, float]) -> HoleAs | None:
     """What a drawing's hole is, in the terms of a place on its part; None for one that has none."""
-    f = next((x for x in made.features if x.which == which), None)
+    name = key.split("/", 1)[1]
     shape = assembly.by_key[key].shape
-    if f is None or f.along is None:
+    if f.along is None:
         return None
     d = have.get("⌀", f.size("⌀"))
     if isinstance(shape, Plate) and f.up is not None:

@@ -5,14 +5,18 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
+import numpy as np
+from manifold3d import Manifold
 from shapely import affinity
 from shapely.geometry import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Bolts, Clamp, Part
-from urial.geometry import flat
+from urial.geometry import axis, flat, solids
+from urial.geometry import path as paths
 from urial.geometry.folded import bent_metal
 from urial.geometry.outline import bounds, flatten
 from urial.geometry.path import Line
@@ -131,10 +135,48 @@ def _alike(a: Part, b: Part) -> bool:
     """One line of the list: the same stock cut to the same size with the same holes, bent alike."""
     if not _like(a, b):
         return False
+    if isinstance(a.shape, Bar) and isinstance(b.shape, Bar) and (_cut_about(a) or _cut_about(b)):
+        return a.shape == b.shape or _falls_on(a.shape, b.shape, False)
     if not (isinstance(a.shape, Plate) and isinstance(b.shape, Plate) and a.shape.folds):
         return True
     one, two = _figures(a.shape), _figures(b.shape)
     return any(_maps(one, two, turn, n >= 2) for n, turn in enumerate(TURNS))
+
+
+def _cut_about(p: Part) -> bool:
+    """Is a bar straight, and more than sawn off?"""
+    shape = p.shape
+    return isinstance(shape, Bar) and isinstance(shape.path, Line) and bool(shape.cuts)
+
+
+SIGNED = tuple(
+    ((sx, 0, 0), (0, *y), (0, *z))
+    for sx in (1, -1)
+    for y, z in (((sy, 0), (0, sz)) for sy in (1, -1) for sz in (1, -1))
+) + tuple(((sx, 0, 0), (0, 0, sy), (0, sz, 0)) for sx in (1, -1) for sy in (1, -1) for sz in (1, -1))
+"""Every way to lay a bar back on its own line: turned, turned over, end for end, and its mirror images."""
+
+
+@lru_cache(maxsize=1024)
+def _falls_on(one: Bar, two: Bar, mirrored: bool) -> bool:
+    """Does a straight bar, turned or turned end for end (or its mirror image so), fall on another?"""
+    solids_ = [_about_its_middle(s) for s in (one, two)]
+    small = 1e-4 * float(solids_[0].volume()) + 1.0
+    for way in SIGNED:
+        turn = np.array(way, dtype=float)
+        if (np.linalg.det(turn) < 0) != mirrored:
+            continue
+        laid = solids_[1].transform(np.column_stack([turn, np.zeros(3)]))
+        if float((solids_[0] - laid).volume()) < small and float((laid - solids_[0]).volume()) < small:
+            return True
+    return False
+
+
+def _about_its_middle(shape: Bar) -> Manifold:
+    """A straight bar along x, its middle at the origin."""
+    here = axis.frame_at(shape, 0.0)
+    long = paths.length(shape.path)
+    return solids.solid(shape).transform(here.inverse().matrix).translate([-long / 2, 0.0, 0.0])
 
 
 def _like(a: Part, b: Part) -> bool:
@@ -166,6 +208,8 @@ def _twins(a: Part, b: Part) -> bool:
     if isinstance(a.shape, Plate) and isinstance(b.shape, Plate):
         one, two = _figures(a.shape), _figures(b.shape)
         return any(_maps(one, two, turn, over) for turn in TURNS for over in {False, bool(a.shape.folds)})
+    if isinstance(a.shape, Bar) and isinstance(b.shape, Bar) and _cut_about(a) and _cut_about(b):
+        return any(_falls_on(a.shape, b.shape, mirror) for mirror in (False, True))
     return isinstance(a.shape, Bar) or a.hardware
 
 
@@ -176,11 +220,13 @@ def _handed(a: Part) -> bool:
     if isinstance(a.shape, Plate):
         figures = _figures(a.shape)
         return not any(_maps(figures, figures, turn, False) for turn in TURNS[2:])
-    return isinstance(a.shape, Bar) and not (
-        isinstance(a.shape.path, Line)
-        and isinstance(a.shape.end_i, Square)
-        and isinstance(a.shape.end_j, Square)
-    )
+    if isinstance(a.shape, Bar) and _cut_about(a) and _square_ends(a.shape):
+        return not _falls_on(a.shape, a.shape, True)
+    return isinstance(a.shape, Bar) and not (isinstance(a.shape.path, Line) and _square_ends(a.shape))
+
+
+def _square_ends(shape: Bar) -> bool:
+    return isinstance(shape.end_i, Square) and isinstance(shape.end_j, Square)
 
 
 TURNS: tuple[Callable[[BaseGeometry], BaseGeometry], ...] = (
