@@ -202,22 +202,29 @@ def _backup(args: argparse.Namespace) -> int:
 def _learn(args: argparse.Namespace) -> int:
     from pathlib import Path
 
-    from urial.making.learned import ENOUGH, factors, learned
+    from urial.making.learned import ENOUGH, bends_learned, factors, learned, with_bends
     from urial.prove.planned import planned
 
     if not args.words:
         raise Refused("Give the jobs whose logs are to be learned from: urial shop learn JOB …")
     here = the_shop()
     documents = [load(Path(word)) for word in args.words]
-    made = [d for d in documents if d.job.has_part and d.log]
-    found = factors((planned(prove(d.job), here), d.log) for d in made)
-    if not found:
+    made = [(d, prove(d.job)) for d in documents if d.job.has_part and d.log]
+    plans = [(planned(v, here), d.log, v.assembly) for d, v in made]
+    found = factors((p, log) for p, log, _ in plans)
+    bent = bends_learned(plans)
+    if not found and not bent:
         raise Refused(
-            f"No kind of work was timed {ENOUGH} times in these jobs; tick them at the bench view (F8)."
+            f"No kind of work was timed {ENOUGH} times in these jobs, and no bend measured; tick them at the "
+            "bench view (F8)."
         )
-    _book().set(here.model_copy(update={"minutes": learned(here.minutes, found)}))
+    shop = with_bends(here, bent) if bent else here
+    _book().set(shop.model_copy(update={"minutes": learned(here.minutes, found)}))
     for kind, times in sorted(found.items()):
         print(f"{kind}: {times:.2f} times as long as planned")
+    for (od, clr), rows in sorted(bent.items()):
+        for angle, machine in rows:
+            print(f"tube {od:.4g} mm on R {clr:.4g} mm: {machine:.1f}° on the machine gave {angle:.1f}°")
     return 0
 
 

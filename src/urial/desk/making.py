@@ -19,6 +19,7 @@ from urial.job.log import Entry, standing
 from urial.job.origin import Origin
 from urial.making.as_made import taken_in
 from urial.making.lay import lay
+from urial.making.learned import MACHINE
 from urial.making.nested import Nests
 from urial.making.nests import BarCut, Cut
 from urial.making.noted import noted
@@ -175,6 +176,8 @@ class Making(QObject):
                 return False
             cut = self.cut_of(step.key, unit)
         figures = dict(step.figures)
+        if MACHINE in step.settings:  # what it comes to is read after it: a line of the die's log
+            figures[MACHINE] = step.settings[MACHINE]
         bar, rest = "", tuple[str, ...]()
         if cut is not None and self.work is not None:
             saw = self.work.shop.saw

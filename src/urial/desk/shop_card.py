@@ -30,7 +30,7 @@ from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.plain import plain
 from urial.desk.widgets.segments import Segments
 from urial.desk.worker import Worker
-from urial.making.learned import ENOUGH, factors, learned
+from urial.making.learned import ENOUGH, bends_learned, factors, learned, with_bends
 from urial.shop.snapshot import RackBar, RackSheet, Shop, usual
 from urial.shop.where import there
 from urial.units import parse, show
@@ -409,6 +409,7 @@ class ShopCard(QDialog):
             ("Back the book up…", "back up", self.ask_backup),
             ("Put a backup back…", "restore", self.ask_restore),
             ("Take the minutes this job was timed at", "learn", self.learn),
+            ("Take its bends into the dies' logs", "learn bends", self.learn_bends),
         ):
             button = QPushButton(words)
             button.setObjectName(name)
@@ -485,6 +486,32 @@ class ShopCard(QDialog):
             return
         shop = self.shop.model_copy(update={"minutes": learned(self.shop.minutes, found), "usual": False})
         words = ", ".join(f"{kind} × {times:.2f}" for kind, times in sorted(found.items()))
+
+        def errand() -> str:
+            from urial.shop.book import Book
+
+            with Book() as book:
+                book.set(shop)
+            return f"Learned: {words}."
+
+        self._ask(errand)
+
+    def learn_bends(self) -> None:
+        """The dies' logs from what was measured after each bend of the open job."""
+        work, log_ = self.store.making.work, self.store.document.log
+        found = bends_learned([(work.plan, log_, work.verdict.assembly)]) if work is not None else {}
+        if not found:
+            self.said.setText(
+                "No bend of this job was ticked and measured; do both at the bench view (F8), and the "
+                "die learns "
+                "what it gives."
+            )
+            return
+        shop = with_bends(self.shop, found)
+        words = "; ".join(
+            f"{od:.4g} mm on R {clr:.4g} mm: " + ", ".join(f"{m:.1f}° gave {a:.1f}°" for a, m in rows)
+            for (od, clr), rows in sorted(found.items())
+        )
 
         def errand() -> str:
             from urial.shop.book import Book

@@ -165,11 +165,11 @@ def _of_bar(line: Line, shape: Bar, extra: float) -> None:
     for which, word in ENDS:
         _end(line, shape, b, which, word, area)
     _slotted(line, shape)
-    if shape.slots is None:
-        _bent(line, shape)
     made = drawing(line.assembly, line.row, line.shop)
     if made is None:
         return
+    if shape.slots is None:
+        _bent(line, shape, made)
     for f in made.features:
         if f.which[0] == "W":
             size = f"{f.size('long'):.1f} × {f.size('wide'):.1f}"
@@ -339,20 +339,34 @@ def _slotted(line: Line, shape: Bar) -> None:
         )
 
 
-def _bent(line: Line, shape: Bar) -> None:
+def _bent(line: Line, shape: Bar, made: Drawing) -> None:
+    """Every bend; where its mark is and what the machine is set to, as its drawing has them."""
     arcs = [r for r in paths.runs(shape.path) if isinstance(r, Arc)]
+    marks = [f for f in made.features if f.which[0] == "B"]
     for n, arc in enumerate(arcs, 1):
         deg = math.degrees(arc.angle)
+        where, settings = "its marks are on its drawing", dict[str, float]()
+        if len(marks) == len(arcs):  # two arcs of one hoop are bent in one
+            f = marks[n - 1]
+            machine, turn = f.size("machine°"), f.size("twist°")
+            settings = {
+                "mark": round(f.along or 0.0, 2),
+                "machine": round(machine, 2),
+                "turn": round(turn, 2),
+            }
+            where = f"its mark {f.along:.1f} mm {made.datum}, the machine at {machine:.1f}°" + (
+                f", the tube turned {turn:.1f}° first" if n > 1 and abs(turn) > 0.05 else ""
+            )
         line.add(
             "bend",
-            f"Bend {n} of {line.row.mark}: {deg:.1f}°, radius {arc.radius:.0f} mm; its marks are on the bend "
-            "sheet.",
+            f"Bend {n} of {line.row.mark}: {deg:.1f}°, radius {arc.radius:.0f} mm; {where}.",
             line.shop.minutes["bend"],
             str(n),
             "bender",
             more=More(
                 reads=(Reading("angle", deg, 1.0, "protractor on both straights", "°"),),
                 figures=_figures(angle=deg, radius=arc.radius),
+                settings=MappingProxyType(settings),
             ),
         )
 

@@ -31,6 +31,7 @@ from urial.desk.theme import Theme, font
 from urial.job.file import FileError, write_atomically
 from urial.journal import state_dir
 from urial.making.drawings import Drawing, drawing, holes_only
+from urial.making.learned import MACHINE
 from urial.making.nests import BarCut, Cut
 from urial.making.parts import parts_list
 from urial.making.status import Stood
@@ -331,7 +332,9 @@ class BenchView(QWidget):
         return units.show(mm, "length", self.store.job.units, self.store.job.nearest)
 
     def _figure(self, r: Stood) -> str:
-        """The one figure to set: a length, an angle, a torque, a leg."""
+        """The one figure to set: a length, an angle, a torque, a leg; for a bend what the machine is set to."""
+        if MACHINE in r.step.settings:
+            return f"{r.step.settings[MACHINE]:.1f}°"
         reads = {x.what: x for x in r.step.reads}
         for name in ("length", "angle", "torque", "leg", "pull", "long"):
             if name in reads:
