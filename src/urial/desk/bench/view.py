@@ -332,7 +332,7 @@ class BenchView(QWidget):
         return units.show(mm, "length", self.store.job.units, self.store.job.nearest)
 
     def _figure(self, r: Stood) -> str:
-        """The one figure to set: a length, an angle, a torque, a leg; for a bend what the machine is set to."""
+        """The one figure to set: a length, an angle, a torque, a leg; of a bend the machine's."""
         if MACHINE in r.step.settings:
             return f"{r.step.settings[MACHINE]:.1f}°"
         reads = {x.what: x for x in r.step.reads}
