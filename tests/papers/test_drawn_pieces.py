@@ -3,6 +3,7 @@ and no page with nothing on it.
 """
 
 import csv
+import dataclasses
 import io
 import math
 from itertools import pairwise
@@ -15,8 +16,11 @@ from hypothesis import strategies as st
 
 from urial import families
 from urial.assembly import bodies
+from urial.geometry.path import Line
+from urial.geometry.shape import Bar, Hole, Mitre
 from urial.making.bent import bent_bars
 from urial.making.drawings import drawings
+from urial.making.drawings.bars import of_bar
 from urial.making.parts import parts_list
 from urial.making.plan import called, things
 from urial.making.setout import set_out
@@ -24,6 +28,7 @@ from urial.papers import packet, tables
 from urial.papers.picture import APART, LEFT, MM, _spread, laid_out, picture
 from urial.prove.verdict import prove
 from urial.shop.snapshot import usual
+from urial.stock import catalogue
 from urial.units import show_length
 
 NAMES = list(families.families())
@@ -71,7 +76,58 @@ def test_every_figure_stands_at_its_own_place():
         for w in turned:
             value = float(w.text.replace("\u202f", "").replace(" ", ""))
             at = next(p for p in leaders if abs(p[2][0] + 2.6 - w.x) < 0.01)
-            assert at[0][0] == pytest.approx(LEFT + (value - min(low, 0.0)) * k, abs=0.06 * k + 0.01), name
+            v = d.views[0]
+            high = max(x for ring in v.rings for x, _ in ring)
+            place = high - value if v.from_right else value - min(low, 0.0)
+            assert at[0][0] == pytest.approx(LEFT + place * k, abs=0.06 * k + 0.01), name
+
+
+def turned(ring):
+    """Twice the area a ring encloses, positive where it runs against the clock."""
+    return sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, [*ring[1:], ring[0]], strict=True))
+
+
+def test_no_plate_is_drawn_as_its_mirror_image():
+    """Outlines run against the clock in the plate's own face; so they must on paper."""
+    seen = set()
+    for name in NAMES:
+        assembly = families.build(families.new_job(name))
+        for d in drawings(assembly, parts_list(assembly), usual()):
+            made = picture(d, ROOM, write)
+            if d.kind == "plate" and made is not None:
+                ring = next(s.points for s in made.strokes if s.closed)
+                assert turned(ring) > 0, (name, d.mark)
+                seen.add((d.views[0].from_right, d.views[0].from_top))
+    assert {(False, False), (True, False), (False, True)} <= seen
+
+
+def test_a_bar_measured_from_its_second_end_is_drawn_with_its_first_end_left():
+    """A mitred first end and holes off the middle: the face as one looks at it, tape from the right."""
+    shape = Bar(
+        catalogue.bar("60 × 60 × 3"),
+        Line((0.0, 0, 0), (500.0, 0, 0)),
+        end_i=Mitre(math.radians(30)),
+        cuts=(Hole((400.0, 0.0, 10.0), (0.0, 1.0, 0.0), 13.0),),
+    )
+    assembly = families.build(families.new_job("rear-receiver"))
+    part = next(p for p in assembly.parts if isinstance(p.shape, Bar))
+    d = of_bar(dataclasses.replace(part, shape=shape), shape, usual())
+    (view,) = [v for v in d.views if v.letter == "B"]
+    assert view.from_right and view.edges == ("edge to A", "edge to C")
+    (hole,) = d.features
+    assert (hole.view, hole.along, hole.up) == ("B", 100.0, 40.0)
+    made = picture(dataclasses.replace(d, views=(view,)), ROOM, write)
+    (round_,) = made.rounds
+    k = made.scale * MM
+    assert round_.x == pytest.approx(LEFT + (d.long - 100.0) * k)  # near the right end
+    ring = next(s.points for s in made.strokes if s.closed)
+    low = min(y for _, y in ring)
+    # seen on face B the section's z is up: 10 over the middle is 40 from the edge to C, the lower one
+    assert round_.y - low == pytest.approx(40.0 * k)
+    # the first end, cut with its long point at the bottom, is left
+    left = [x for x, y in ring if y - low < 1.0]
+    right_of = [x for x, y in ring if y - low > 59.0 * k]
+    assert min(left) < min(right_of) and max(left) == pytest.approx(max(right_of))
 
 
 @given(st.lists(st.floats(0, 500), min_size=1, max_size=30))

@@ -124,8 +124,12 @@ def _view(
     left, low, k = place
     box = _box(v)
 
+    start = min(box[0], 0.0)
+
     def at(x: float, y: float) -> tuple[float, float]:
-        return left + (x - min(box[0], 0.0)) * k, low + (y - box[1]) * k
+        x = box[2] - x + start if v.from_right else x
+        y = box[3] - y + box[1] if v.from_top else y
+        return left + (x - start) * k, low + (y - box[1]) * k
 
     for ring in v.rings:
         strokes.append(Stroke(tuple(at(x, y) for x, y in ring), closed=True))
@@ -155,8 +159,10 @@ def _view(
                 size=6.5,
             )
         )
+    for y, name in zip((low + (box[3] - box[1]) * k - 7, low + 2), v.edges, strict=True):
+        words.append(Words(left + (box[2] - start) * k - 3, y, name, "end", tone="grey", size=6.5))
     _along(_stops(d, v), at, low, write, (strokes, words))
-    _up(_ups(d, v), at, write, (strokes, words))
+    _up(_ups(d, v), at, left, write, (strokes, words))
 
 
 def _own(d: Drawing, v: View) -> list[Feature]:
@@ -215,9 +221,10 @@ def _along(
 ) -> None:
     """Figures under a view, each at its place along it."""
     strokes, words = onto
-    places = [at(x, 0.0)[0] for x in stops]
+    rows = sorted((at(x, 0.0)[0], x) for x in stops)
+    places = [x for x, _ in rows]
     most = max(places[-1] + APART, places[0] + APART * len(places))
-    for value, x, to in zip(stops, places, _spread(places, places[0] - APART, most), strict=True):
+    for (x, value), to in zip(rows, _spread(places, places[0] - APART, most), strict=True):
         strokes.append(Stroke(((x, low - 2), (x, low - 6), (to, low - 11)), 0.35, "grey"))
         words.append(Words(to + 2.6, low - 13, write(value), "end", turned=True))
 
@@ -238,15 +245,16 @@ def _ups(d: Drawing, v: View) -> list[float]:
 def _up(
     stops: Sequence[float],
     at: Callable[[float, float], tuple[float, float]],
+    x: float,
     write: Callable[[float], str],
     onto: tuple[list[Stroke], list[Words]],
 ) -> None:
-    """Figures left of a view, each at its height."""
+    """Figures left of a view, each at its height; ``x``: where the view begins."""
     strokes, words = onto
-    places = [at(0.0, y)[1] for y in stops]
-    x = at(0.0, 0.0)[0]
+    rows = sorted((at(0.0, y)[1], y) for y in stops)
+    places = [y for y, _ in rows]
     most = max(places[-1] + APART / 2, places[0] + APART * (len(places) - 1))
-    for value, y, to in zip(stops, places, _spread(places, places[0] - APART, most), strict=True):
+    for (y, value), to in zip(rows, _spread(places, places[0] - APART, most), strict=True):
         strokes.append(Stroke(((x - 2, y), (x - 6, y), (x - 11, to)), 0.35, "grey"))
         words.append(Words(x - 13, to - 2.6, write(value), "end"))
 
@@ -282,7 +290,7 @@ def laid_out(
         along, up = (_once([round(x / NEAR) * NEAR for x in stops]) for stops in (v.along, v.up))
         near = [_nearest(x, v.along) for x in along], [_nearest(x, v.up) for x in up]
         _along(near[0], at, low, write, (strokes, words))
-        _up(near[1], at, write, (strokes, words))
+        _up(near[1], at, LEFT, write, (strokes, words))
         words += _bubbles([(*at(x, y), mark) for x, y, mark in v.marks])
         words.append(Words(LEFT, top + 12, v.title, bold=True, size=8))
         top = low - UNDER

@@ -180,9 +180,24 @@ def _unrolled(part: Part, shape: Bar, rule: Rule, features: Sequence[Feature]) -
                 (tuple(ring), *boxes),
                 (*slots, *_bend_lines(features, f.wide)),
                 circles,
+                from_right=rule.way < 0,
+                edges=_beside(flats, f),
             )
         )
     return tuple(out)
+
+
+def _beside(flats: Sequence[Face], f: Face) -> tuple[str, str]:
+    """The faces beyond the upper and the lower edge of one; a leg's edge with none is its tip."""
+
+    def beyond_edge(v: float) -> str:
+        at = f.at(v)
+        for g in flats:
+            if g is not f and any(math.dist(g.at(w), at) < 1e-3 for w in (g.low, g.high)):
+                return f"edge to {g.letter}"
+        return "tip"
+
+    return beyond_edge(f.high), beyond_edge(f.low)
 
 
 def _sloped(shape: Bar, f: Face) -> bool:
@@ -239,6 +254,7 @@ def _rolled(shape: Bar, rule: Rule, features: Sequence[Feature]) -> View:
         (tuple(ring),),
         ((low, line, high, line), *_bend_lines(features, d)),
         circles,
+        from_right=rule.way < 0,
     )
 
 

@@ -70,7 +70,11 @@ class EndCut:
 
 @dataclass(frozen=True)
 class View:
-    """What is drawn, mm: x from the datum, y up from the lower edge.  ``letter`` names the face."""
+    """What is drawn, mm: x and y as the features have them, from the datum.  ``letter`` names the face.
+
+    ``from_right``, ``from_top``: the datum lies there and is drawn there, never a mirror image; ``edges``:
+    what lies beyond the upper and the lower edge of a bar's face.
+    """
 
     letter: str
     title: str
@@ -78,6 +82,9 @@ class View:
     lines: tuple[tuple[float, float, float, float], ...] = ()
     circles: tuple[tuple[float, float, float, str], ...] = ()
     names: tuple[tuple[float, float, str], ...] = ()
+    from_right: bool = False
+    from_top: bool = False
+    edges: tuple[str, str] = ("", "")
 
 
 @dataclass(frozen=True)

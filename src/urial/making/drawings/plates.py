@@ -125,6 +125,8 @@ def of_plate(part: Part, shape: Plate, shop: Shop) -> Drawing:
             for f in features
             if f.which[0] in "PWB" and f.along is not None and f.up is not None
         ),
+        corner.right,
+        corner.top,
     )
     plain = box is not None and not box[4] and not features
     return Drawing(
