@@ -178,9 +178,10 @@ def test_a_wrong_figure_would_be_seen():
     assert thickest(made_again(off, part.shape.stock), in_bar_axes(part.shape)) > 0.5
 
 
-def outline_again(rows):
+def outline_again(rows, mirrored=False):
     """An outline from its corners as they are written: straight, or an arc about a centre, left or right
-    about."""
+    about as one looks at it; figures from the right or from the top alone are its mirror image.
+    """
     ring = []
     for here, there in zip(rows, [*rows[1:], rows[0]], strict=True):
         a, b = (read(here.along), read(here.up)), (read(there.along), read(there.up))
@@ -188,7 +189,7 @@ def outline_again(rows):
         bulge = 0.0
         if "R" in sizes:
             u, v = read(sizes["centre along"]), read(sizes["centre up"])
-            way = 1 if "left about" in here.words else -1
+            way = 1 if ("left about" in here.words) != mirrored else -1
             turn = math.atan2(b[1] - v, b[0] - u) - math.atan2(a[1] - v, a[0] - u)
             bulge = way * math.tan((way * turn) % (2 * math.pi) / 4)
             assert math.dist((u, v), a) == pytest.approx(read(sizes["R"]), abs=0.2)
@@ -214,7 +215,8 @@ def test_every_plate_is_made_again_from_its_figures():
             continue
         corners = [f for f in d.features if f.which[0] == "P"]
         r = next((float(n.split("corners R ")[1].split(" mm")[0]) for n in d.notes if "corners R" in n), 0.0)
-        made = outline_again(corners) if corners else box_again(read(d.long), read(d.wide), r)
+        mirrored = ("its right" in d.datum) != ("its upper" in d.datum)
+        made = outline_again(corners, mirrored) if corners else box_again(read(d.long), read(d.wide), r)
         wanted = Polygon([from_datum(shape, d, u, v) for u, v in outline.flatten(shape.outline)])
         assert made.hausdorff_distance(wanted) < 0.5, (name, d.mark)
         holes = [f for f in d.features if f.which[0] == "H"]

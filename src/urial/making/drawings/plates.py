@@ -147,7 +147,6 @@ def _corners(letter: str, ring: Outline, corner: _Corner) -> list[Feature]:
     """Every corner of an outline, and the arc that leaves it: its radius, whether it stands out of the metal,
     and whether it is more than half a round.
     """
-    flip = corner.right != corner.top
     out = []
     for n, (here, there) in enumerate(pairwise((*ring, ring[0])), 1):
         sizes: tuple[tuple[str, float], ...] = ()
@@ -155,7 +154,7 @@ def _corners(letter: str, ring: Outline, corner: _Corner) -> list[Feature]:
         if here[2]:
             centre, radius = round_of(here, there)
             middle = corner.at(*centre)
-            left = (here[2] > 0) != flip
+            left = here[2] > 0  # as one looks at it, wherever the tape is hooked on
             more = abs(here[2]) > 1.0 + 1e-6
             sizes = (("R", radius), ("centre along", middle[0]), ("centre up", middle[1]))
             nxt = f"{letter}{n % len(ring) + 1}"
@@ -171,8 +170,6 @@ def _folds(shape: Plate, corner: _Corner) -> list[Feature]:
         ends = list(on.coords) if isinstance(on, LineString) and not on.is_empty else [fold.a, fold.b]
         a, b = corner.at(*ends[0][:2]), corner.at(*ends[-1][:2])
         way = "up, towards you" if fold.angle > 0 else "down, away from you"
-        flip = corner.right != corner.top
-        beside = "right" if flip else "left"
         out.append(
             Feature(
                 f"B{n}",
@@ -185,7 +182,7 @@ def _folds(shape: Plate, corner: _Corner) -> list[Feature]:
                     ("inside R", fold.inside),
                     ("to its other line", mark.wide),
                 ),
-                f"what lies {beside} of its line goes {way}",
+                f"what lies left of its line goes {way}",
             )
         )
     return out
