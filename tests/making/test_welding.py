@@ -20,11 +20,13 @@ from urial.geometry.path import Line
 from urial.geometry.place import Place
 from urial.geometry.shape import Bar, Plate
 from urial.making.heat import camber
+from urial.making.plan import plan
 from urial.making.price import REINFORCED, STEEL, weld_metal
 from urial.making.welding.figures import figures
 from urial.making.welding.order import Lump, _burnt, _waiting, cooler, lump, sought, weld_order
 from urial.making.welding.pull import Model
 from urial.making.welding.seams import arc, seams
+from urial.making.welds import _letters
 from urial.shop.snapshot import Welder, usual
 from urial.stock import catalogue
 
@@ -282,3 +284,15 @@ def test_what_no_gun_reaches_is_said():
     (lost,) = [s for s in found if not s.reached]
     assert lost.key == key and lost.note == "the gun does not reach 60 % of it"
     assert all(share < 0.2 for share in seams_missed(assembly).values())
+
+
+def test_the_plan_calls_a_seam_as_the_weld_map_does():
+    assembly, found = of("flat-carrier")
+    steps = plan(assembly).steps
+    for s in found:
+        own = [x for x in steps if x.joints == (s.key,) and x.kind in ("run", "tack")]
+        assert own and all(f"{s.number} {s.name}" in x.words for x in own), s.number
+
+
+def test_more_than_a_letter_of_alike_seams_have_two():
+    assert [_letters(k) for k in (0, 25, 26, 27, 52)] == ["a", "z", "aa", "ab", "ba"]

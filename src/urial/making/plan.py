@@ -33,6 +33,7 @@ from urial.job.making import Making
 from urial.making import work
 from urial.making.parts import Row, lead, natural, parts_list
 from urial.making.step import RANK, Kind, Plan, Reading, Step, key_of
+from urial.making.welds import seam_numbers
 from urial.shop.snapshot import Shop, usual
 from urial.strength import bolts
 
@@ -66,6 +67,7 @@ class _Sheet:
     shop: Shop
     sets: int
     extra: Mapping[str, float]
+    numbers: Mapping[str, str]
     steps: dict[str, Step] = field(default_factory=dict)
     ready: dict[str, frozenset[str]] = field(default_factory=dict)
 
@@ -88,7 +90,7 @@ def plan(
     how many are made, what is left long, which steps somebody wants first.
     """
     asked, wishes = asked or Asked(), wishes or Making()
-    sheet = _Sheet(shop or usual(), int(wishes.sets), wishes.extra)
+    sheet = _Sheet(shop or usual(), int(wishes.sets), wishes.extra, seam_numbers(assembly))
     rows = parts_list(assembly)
     for row in rows:
         _line(assembly, row, sheet)
@@ -158,7 +160,7 @@ def _welds(assembly: Assembly, things: Sequence[tuple[str, ...]], sheet: _Sheet)
     out: dict[str, str] = {}
     for j in inner:
         before = frozenset({checks[thing_of[j.a]]})
-        for step in work.runs(assembly, j, before, sheet.shop, sheet.sets):
+        for step in work.runs(assembly, j, before, sheet.shop, sheet.sets, sheet.numbers.get(j.key, "")):
             out[sheet.add(step)] = step.key
         _dressed(assembly, j, out, sheet)
     return out
@@ -172,7 +174,7 @@ def _tack(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) ->
         sheet.sets,
         tuple(k for k in (j.a, j.b) if k != HOST),
         tuple(x for x in (a, b) if x != "the vehicle"),
-        f"Tack {a} to {b}: {j.name}.",
+        f"Tack {a} to {b}: {sheet.numbers.get(j.key, '')} {j.name}.",
         sheet.shop.minutes["tack_joint"] * sheet.sets,
         (j.key,),
         needs,
@@ -297,7 +299,9 @@ def _tightened(assembly: Assembly, on: Mapping[str, str], sheet: _Sheet) -> set[
             out.add(sheet.add(_torque(assembly, j, needs, sheet)))
         elif isinstance(j.how, (Weld, Plugs)) and HOST in (j.a, j.b):
             tack = sheet.add(replace(_tack(assembly, j, needs, sheet), hazards=(work.ON_VEHICLE,)))
-            for step in work.runs(assembly, j, frozenset({tack}), sheet.shop, sheet.sets):
+            for step in work.runs(
+                assembly, j, frozenset({tack}), sheet.shop, sheet.sets, sheet.numbers.get(j.key, "")
+            ):
                 out.add(sheet.add(replace(step, hazards=(work.ON_VEHICLE,))))
     return out
 

@@ -146,21 +146,42 @@ def _row(assembly: Assembly, number: str, group: list[Joint]) -> WeldRow:
     )
 
 
-def weld_plan(assembly: Assembly) -> list[WeldRow]:
-    """Every weld; a left and a right that are alike are one line of two."""
+def weld_groups(assembly: Assembly) -> list[list[Joint]]:
+    """Welded joints in the order of the plan's lines; a left and a right that are alike stand together."""
     groups: dict[tuple[object, ...], list[Joint]] = {}
     for j in assembly.joints:
+        size: tuple[object, ...]
         if isinstance(j.how, Weld):
-            size = round(sum(dist(r.a, r.b) for r in j.how.runs))
-            groups.setdefault(
-                (bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), j.how.leg, size), []
-            ).append(j)
+            size = (j.how.leg, round(sum(dist(r.a, r.b) for r in j.how.runs)))
         elif isinstance(j.how, Plugs):
-            groups.setdefault(
-                (bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), j.how.diameter, len(j.how.spots)),
-                [],
-            ).append(j)
-    out = [_row(assembly, f"W{n}", group) for n, group in enumerate(groups.values(), 1)]
+            size = (j.how.diameter, len(j.how.spots))
+        else:
+            continue
+        key = (bare(j.key), _mark(assembly, j.a), _mark(assembly, j.b), *size)
+        groups.setdefault(key, []).append(j)
+    return list(groups.values())
+
+
+def seam_numbers(assembly: Assembly) -> dict[str, str]:
+    """What each welded joint is called on the weld map, by its key: W3, or W3a and W3b where a line counts
+    several.
+    """
+    out = {}
+    for n, group in enumerate(weld_groups(assembly), 1):
+        for k, j in enumerate(group):
+            out[j.key] = f"W{n}" + ("" if len(group) == 1 else _letters(k))
+    return out
+
+
+def _letters(k: int) -> str:
+    """a to z, then aa, ab …"""
+    more, last = divmod(k, 26)
+    return (_letters(more - 1) if more else "") + chr(ord("a") + last)
+
+
+def weld_plan(assembly: Assembly) -> list[WeldRow]:
+    """Every weld; a left and a right that are alike are one line of two."""
+    out = [_row(assembly, f"W{n}", group) for n, group in enumerate(weld_groups(assembly), 1)]
     return [*out, *_closings(assembly, len(out))]
 
 

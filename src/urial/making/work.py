@@ -528,13 +528,16 @@ def bevel(assembly: Assembly, j: Joint, shop: Shop, sets: int, needs: frozenset[
     )
 
 
-def runs(assembly: Assembly, j: Joint, needs: frozenset[str], shop: Shop, sets: int) -> list[Step]:
-    """Every bead of a weld, or its plugs; each of them after ``needs``."""
+def runs(
+    assembly: Assembly, j: Joint, needs: frozenset[str], shop: Shop, sets: int, number: str = ""
+) -> list[Step]:
+    """Every bead of a weld, or its plugs; each of them after ``needs``.  ``number``: of the seam."""
+    called_ = f"{number} {j.name}".strip()
     marks = tuple(assembly.by_key[k].mark for k in (j.a, j.b) if k != HOST)
     parts = tuple(k for k in (j.a, j.b) if k != HOST)
     m = shop.minutes
     if isinstance(j.how, Plugs):
-        words = f"Fill the {len(j.how.spots)} plugs of {j.name}, ⌀ {j.how.diameter:.4g} mm, flush."
+        words = f"Fill the {len(j.how.spots)} plugs of {called_}, ⌀ {j.how.diameter:.4g} mm, flush."
         minutes = m["run_setup"] * len(j.how.spots) * sets
         figures = _figures(diameter=j.how.diameter, plugs=len(j.how.spots))
         key = key_of(j.key, "run", "1")
@@ -555,7 +558,7 @@ def runs(assembly: Assembly, j: Joint, needs: frozenset[str], shop: Shop, sets: 
                 sets,
                 parts,
                 marks,
-                f"Weld {j.name}, bead {n} of {len(j.how.runs)}: {what}, leg {j.how.leg:.1f} mm, "
+                f"Weld {called_}, bead {n} of {len(j.how.runs)}: {what}, leg {j.how.leg:.1f} mm, "
                 f"{long:.0f} mm "
                 "long.",
                 (m["run_setup"] / 2 + m["run_m"] * long / 1000 * share) * sets,

@@ -21,7 +21,7 @@ from urial.geometry.slotted import slot_rows
 from urial.making import heat
 from urial.making.price import REINFORCED, STEEL
 from urial.making.welding.figures import figures
-from urial.making.welds import WeldRow, weld_plan
+from urial.making.welds import WeldRow, seam_numbers, weld_groups, weld_plan
 from urial.shop.snapshot import Welder
 from urial.stock import weldability
 
@@ -143,20 +143,13 @@ def seams(
     that no gun reaches.
     """
     out: list[Seam] = []
-    by_spot = {
-        (round(p[0], 3), round(p[1], 3), round(p[2], 3)): j
-        for j in assembly.joints
-        if isinstance(j.how, (Weld, Plugs))
-        for p in [facts.weld_centre(j.how.runs) if isinstance(j.how, Weld) else j.place.o]
-    }
-    for row in weld_plan(assembly):
-        for n, at in enumerate(row.at):
-            number = row.number + ("" if row.qty == 1 else chr(ord("a") + n))
-            if row.kind == "butt":
-                out.append(_closed(assembly, row, number, welder, process))
-                continue
-            j = by_spot[(round(at[0], 3), round(at[1], 3), round(at[2], 3))]
-            out.append(_seam(assembly, row, number, j, welder, (missed or {}).get(j.key, 0.0)))
+    groups, numbers = weld_groups(assembly), seam_numbers(assembly)
+    for n, row in enumerate(weld_plan(assembly)):
+        if n >= len(groups):
+            out.append(_closed(assembly, row, row.number, welder, process))
+            continue
+        for j in groups[n]:
+            out.append(_seam(assembly, row, numbers[j.key], j, welder, (missed or {}).get(j.key, 0.0)))
     return tuple(replace(s, warm=_warm(assembly, s)) for s in out)
 
 
