@@ -10,7 +10,7 @@ from urial.papers.picture import picture
 
 
 def said(box):
-    return [w.text() for w in box.findChildren(QLabel) if w.isVisible() and w.text()]
+    return [t for w in box.findChildren(QLabel) if w.isVisible() for t in w.text().split("\n") if t]
 
 
 def opened(qtbot, window, name, tmp_path, monkeypatch):
@@ -84,3 +84,13 @@ def test_at_the_drill_the_bench_shows_the_holes_of_the_piece_in_hand(qtbot, wind
     assert bench.pictures.currentWidget() is bench.piece and shown.mark in bench.row.step.marks
     assert shown.features and all(f.which.startswith("H") for f in shown.features)
     assert not bench.piece.grab().isNull()
+
+
+def test_a_longer_text_makes_the_slate_longer(qtbot, window, tmp_path, monkeypatch):
+    """The set-out of a trailer has thirty lines; they were cut off at the height of what was shown before."""
+    pieces = opened(qtbot, window, "milk-trailer", tmp_path, monkeypatch)
+    qtbot.wait(50)
+    pieces.list.setCurrentRow(pieces.list.count() - 1)
+    lines, body = pieces.lines, window.stations["Cut"].body
+    qtbot.waitUntil(lambda: lines.height() >= lines.heightForWidth(lines.width()) > 400)
+    assert body.height() > window.stations["Cut"].viewport().height()

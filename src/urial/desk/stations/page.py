@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import ClassVar, Literal
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
@@ -56,6 +56,12 @@ class Page(QWidget):
 
     def refresh(self) -> None:
         """Show the store's present state."""
+
+    def grow(self) -> None:
+        """Let the slate grow with a text that became longer: it measures itself anew when it is resized."""
+        slate = self.parentWidget()
+        if slate is not None:
+            QTimer.singleShot(0, slate, lambda: slate.resize(slate.width(), slate.height() + 1))
 
     def choose_for(self, path: str) -> None:
         """Show the row a field belongs to, on a page that shows one at a time."""

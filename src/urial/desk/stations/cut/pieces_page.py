@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
 from urial.desk.scene.piece_view import PieceView
 from urial.desk.stations.page import Page
-from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.fields import label
 from urial.making.drawings import Drawing, Feature, drawings, figures
 from urial.making.parts import parts_list
 from urial.making.plan import called, things
@@ -40,11 +40,9 @@ class PiecesPage(Page):
         self.mirror.setText("Mirror pair: one as drawn, one mirrored. Mark each before it is drilled.")
         self.column.addWidget(self.datum)
         self.column.addWidget(self.mirror)
-        self.rows = QVBoxLayout()
-        box = QWidget()
-        box.setLayout(self.rows)
-        self.rows.setContentsMargins(0, 0, 0, 0)
-        self.column.addWidget(box)
+        self.lines = label("", "", wrap=True)
+        self.lines.setObjectName("piece lines")
+        self.column.addWidget(self.lines)
         self.made: tuple[Drawing | SetOut, ...] = ()
         self._of: object = None
 
@@ -87,30 +85,28 @@ class PiecesPage(Page):
         n = self.list.currentRow()
         shown = self.made[n] if 0 <= n < len(self.made) else None
         self.picture.show_piece(shown)
-        clear(self.rows)
+        said: list[str] = []
         self.mirror.setVisible(isinstance(shown, Drawing) and shown.mirror)
         if isinstance(shown, Drawing):
-            self._piece(shown)
+            said = self._piece(shown)
         elif shown is not None:
-            self._weldment(shown)
+            said = self._weldment(shown)
         else:
             self.datum.setText("")
+        self.lines.setText("\n".join(said))
+        self.grow()
 
-    def _say(self, words: str, style: str = "") -> None:
-        self.rows.addWidget(label(words, style, wrap=True))
-
-    def _piece(self, d: Drawing) -> None:
+    def _piece(self, d: Drawing) -> list[str]:
         size = self.length(d.long) + (f" × {self.length(d.wide)}" if d.kind == "plate" else "")
         self.datum.setText(f"{self.store.said(d.stock, beside=True)}, {size}. Hook the tape on: {d.datum}.")
-        for e in d.ends:
-            if e.kind != "square":
-                self._say(f"{e.which.capitalize()} end: {self.store.said(e.words)}.")
-        for note in d.notes:
-            self._say(self.store.said(note), "quiet")
-        for f in d.features[:ROWS]:
-            self._say(self._line(f))
+        said = [
+            f"{e.which.capitalize()} end: {self.store.said(e.words)}." for e in d.ends if e.kind != "square"
+        ]
+        said += [self.store.said(note) for note in d.notes]
+        said += [self._line(f) for f in d.features[:ROWS]]
         if len(d.features) > ROWS:
-            self._say(f"And {len(d.features) - ROWS} more on paper.", "quiet")
+            said.append(f"And {len(d.features) - ROWS} more on paper.")
+        return said
 
     def _line(self, f: Feature) -> str:
         face = f"face {f.view}, " if len(f.view) == 1 else ""
@@ -119,14 +115,14 @@ class PiecesPage(Page):
         words = f"; {self.store.said(f.words)}" if f.words else ""
         return f"{f.which}  {face}{along}{up}, {figures(f, self.length)}".rstrip(", ") + words
 
-    def _weldment(self, s: SetOut) -> None:
+    def _weldment(self, s: SetOut) -> list[str]:
         long, wide, high = (self.length(x) for x in s.size)
         self.datum.setText(f"Over all {long} × {wide} × {high}. Every figure {', '.join(AXES)}.")
-        for name, mm in s.diagonals:
-            self._say(f"Diagonal {self.length(mm)}: {name}.")
+        said = [f"Diagonal {self.length(mm)}: {name}." for name, mm in s.diagonals]
         for n in s.laid:
             spans = "; ".join(f"{self.length(a)} to {self.length(b)}" for a, b in n.spans)
-            self._say(f"{n.mark}  {n.name}: {spans}", "quiet")
+            said.append(f"{n.mark}  {n.name}: {spans}")
+        return said
 
 
 __all__ = ["PiecesPage"]

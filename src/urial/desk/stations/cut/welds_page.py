@@ -143,6 +143,7 @@ class WeldsPage(Page):
         if found is None or s is None:
             return
         self.words.setText(self._words(s))
+        self.grow()
         self.picture.show_welds(found.assembly, found.seams, s.number, self._laid(s.number), 0)
 
     def _words(self, s: Seam) -> str:
