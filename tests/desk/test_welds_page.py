@@ -31,17 +31,21 @@ def test_every_seam_is_there_with_its_setting_and_its_turns(qtbot, window, tmp_p
         seen.add(welds.picture.view)
         assert not welds.picture.grab().isNull()
     assert len(seen) > 1  # each is seen from where it is seen longest
-
-
-def test_a_run_of_the_order_is_shown_where_it_lies(qtbot, window, tmp_path, monkeypatch):
-    welds = opened(qtbot, window, "rescue-receiver", tmp_path, monkeypatch)
-    order = window.store.making.welding.order
+    # and a run of the order, where it lies
+    order = found.order
     waits = [x for x in order.laid if x.wait > 60]
     welds.runs.setCurrentRow(waits[0].turn - 1)
     assert welds.picture.turn == waits[0].turn and welds.picture.seam == waits[0].seam
     assert f"Run {waits[0].turn}" in welds.words.text() and "min before it" in welds.words.text()
     assert welds.found.seams[welds.list.currentRow()].number == waits[0].seam
     assert not welds.picture.grab().isNull()
+    # the bench opens at the work of the page it is opened from, and shows the seam in hand
+    laid_out(qtbot, window)
+    window.toggle_bench()
+    bench = window.bench
+    assert bench.row.step.kind == "run" and bench.pictures.currentWidget() is bench.weld
+    seam = next(s for s in window.store.making.welding.seams if s.number == bench.weld.seam)
+    assert seam.key in bench.row.step.joints
 
 
 def test_what_is_bolted_has_nothing_to_weld(qtbot, window, tmp_path, monkeypatch):
@@ -61,14 +65,3 @@ def test_another_size_asks_for_another_order(qtbot, window, tmp_path, monkeypatc
     qtbot.waitUntil(
         lambda: window.store.making.welding not in (None, first) and welds.list.count() > 0, timeout=90_000
     )
-
-
-def test_the_bench_shows_the_seam_in_hand(qtbot, window, tmp_path, monkeypatch):
-    opened(qtbot, window, "rescue-receiver", tmp_path, monkeypatch)
-    laid_out(qtbot, window)
-    window.toggle_bench()
-    bench = window.bench
-    assert bench.row.step.kind == "run"  # it opens at the work of the page it is opened from
-    assert bench.pictures.currentWidget() is bench.weld
-    seam = next(s for s in window.store.making.welding.seams if s.number == bench.weld.seam)
-    assert seam.key in bench.row.step.joints
