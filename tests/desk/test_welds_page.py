@@ -65,3 +65,15 @@ def test_another_size_asks_for_another_order(qtbot, window, tmp_path, monkeypatc
     qtbot.waitUntil(
         lambda: window.store.making.welding not in (None, first) and welds.list.count() > 0, timeout=90_000
     )
+
+
+def test_other_units_are_shown_at_once_and_undone(qtbot, window, tmp_path, monkeypatch):
+    welds = opened(qtbot, window, "rescue-receiver", tmp_path, monkeypatch)
+    metric = welds.sum.text(), welds.list.item(0).text()
+    assert "mm" in metric[1]
+    window.store.write("units", "inch")
+    qtbot.waitUntil(lambda: welds.list.count() > 0 and '"' in welds.list.item(0).text(), timeout=90_000)
+    assert "mm" not in welds.list.item(0).text()
+    window.undo_action.trigger()
+    qtbot.waitUntil(lambda: welds.list.count() > 0 and "mm" in welds.list.item(0).text(), timeout=90_000)
+    assert (welds.sum.text(), welds.list.item(0).text()) == metric

@@ -563,7 +563,7 @@ def test_play_and_stack_by_hand():
     job = families.new_job("rear-receiver")
     a = families.build(job)
     j = next(j for j in a.joints if j.key == "1/rail bolts.left")
-    assert holes.play(j.how, 0) == pytest.approx(
+    assert j.how.play(0) == pytest.approx(
         (j.how.hole_d - j.how.bolt.diameter) / 2 + (j.how.host_hole_d[0] - j.how.bolt.diameter) / 2
     )
     assert not [f for f in holes.hole_findings(job, a) if isinstance(f, Finding)]

@@ -23,7 +23,7 @@ from urial.making.heat import camber
 from urial.making.plan import plan
 from urial.making.price import REINFORCED, STEEL, weld_metal
 from urial.making.welding.figures import figures
-from urial.making.welding.order import Lump, _burnt, _waiting, cooler, lump, sought, weld_order
+from urial.making.welding.order import Lump, _burnt, _heat, _waits, cooler, lump, sought, weld_order
 from urial.making.welding.pull import Model
 from urial.making.welding.seams import arc, seams
 from urial.making.welds import _letters
@@ -267,9 +267,8 @@ def test_heat_is_kept_apart_where_that_costs_no_pull():
     model = Model(assembly, found)
     first, _ = sought(model)
     second = cooler(assembly, model, first)
-    lumps = [lump(assembly, s) for s in model.seams]
-    burnt = [(n, *_burnt(model.seams[n], run.volume)) for n, run in model.runs]
-    assert _waiting(lumps, burnt, second) < 0.9 * _waiting(lumps, burnt, first)
+    heat = _heat(assembly, model)
+    assert sum(_waits(*heat, second)) < 0.9 * sum(_waits(*heat, first))
     assert model.pull(second).cost <= 1.03 * model.pull(first).cost and sorted(second) == sorted(first)
 
 

@@ -2,20 +2,26 @@
 
 import math
 import re
+from dataclasses import replace
 
 import pytest
 
 from urial.assembly import facts
-from urial.assembly.model import Bolts, Eye
+from urial.assembly.build import Build
+from urial.assembly.model import Bolts, Eye, Pin
 from urial.families import build, new_job
 from urial.geometry import path as paths
-from urial.geometry.path import Arc
+from urial.geometry.path import Arc, Bent
+from urial.geometry.place import Place
+from urial.geometry.shape import Bar, Box, Hole
 from urial.job.change import AngleAs, HoleAs, Pick
 from urial.job.edit import put
 from urial.making.drawings import drawing
 from urial.making.parts import parts_list
+from urial.pieces.as_made import angle_as
 from urial.prove.verdict import prove
 from urial.shop.snapshot import usual
+from urial.stock import catalogue
 
 
 def drawn(job, mark):
@@ -105,6 +111,26 @@ def test_a_wider_hole_is_wider_for_its_bolt_and_its_net():
     ) == pytest.approx(18.0)
 
 
+@pytest.mark.parametrize(("off", "fits"), [(-1.9, True), (-2.1, False)])
+def test_no_bolt_goes_through_a_hole_smaller_than_it(off, fits):
+    """An M14 bolt in a hole drawn 16 mm."""
+    _, _, d = drawn(RECOVERY, "A")
+    how = bolted(RECOVERY, "1/recovery plate.left").how
+    assert (how.bolt.diameter, d.features[0].size("⌀")) == (14.0, 16.0)
+    words = left_out(with_hole(RECOVERY, "recovery plate.left", d.features[0], d=off))
+    assert fits == (not words)
+    assert fits or "does not go through 13.9 mm" in words[0]
+
+
+def test_a_smaller_hole_has_less_play():
+    """Of 2 mm round the bolt in each plate 0.5 are left in one: (0.5 + 2)/2 = 1.25 mm either way."""
+    _, _, d = drawn(RECOVERY, "A")
+    hole = d.features[0]
+    assert not left_out(with_hole(RECOVERY, "recovery plate.left", hole, up=-1.2, d=-1.5))
+    (words,) = left_out(with_hole(RECOVERY, "recovery plate.left", hole, up=-1.3, d=-1.5))
+    assert "takes it 1.2 mm off" in words or "takes it 1.3 mm off" in words
+
+
 @pytest.mark.parametrize(("along", "said"), [(9.0, "another hole"), (-9.0, "another hole")])
 def test_a_hole_that_is_far_off_is_another_hole(along, said):
     _, _, d = drawn(RECOVERY, "A")
@@ -141,6 +167,18 @@ def test_a_pin_hole_of_a_bar_off_its_place_leaves_less_to_the_end():
     moved = facts.drift(build(job).by_key[key], j.place.o)
     assert math.hypot(*moved) == pytest.approx(3.5)
     assert facts.drift(build(REAR).by_key[key], j.place.o) == (0.0, 0.0, 0.0)
+
+
+@pytest.mark.parametrize("key", ["1/receiver", "2/bar"])
+def test_no_pin_goes_through_a_hole_smaller_than_it(key):
+    assembly, _, d = drawn(REAR, build(REAR).by_key[key].mark)
+    pin = next(j.how for j in assembly.joints if key in (j.a, j.b) and isinstance(j.how, Pin))
+    spare = 17.0 - pin.diameter
+    name = key.split("/", 1)[1]
+    hole, piece = next(f for f in d.features if f.size("⌀") == 17.0), key[0]
+    assert not left_out(with_hole(REAR, name, hole, d=-spare, piece=piece))
+    (words,) = left_out(with_hole(REAR, name, hole, d=-spare - 0.1, piece=piece))
+    assert f"its {pin.diameter:.4g} mm hitch pin does not go through" in words
 
 
 def test_a_hole_breaking_out_of_an_end_is_refused():
@@ -187,6 +225,36 @@ def test_a_bend_as_it_is_swings_what_lies_beyond_it():
         2 * leg * math.sin(math.radians(0.1)), rel=1e-6
     )
     assert was.points[:-1] == now.points[:-1]
+
+
+def test_a_bend_swings_about_its_own_corner_where_the_next_is_nearer():
+    """90° and then at once 45° on one die: the second corner lies nearer to the first arc's centre than its
+    own.  A pin hole and a notch beyond the bends swing with them.
+    """
+    r, far = 100.0, 500.0
+    one, two = (0.0, 0.0, 0.0), (0.0, r + r * math.tan(math.pi / 8) + 5.0, 0.0)
+    end = (-far * math.sqrt(0.5), two[1] + far * math.sqrt(0.5), 0.0)
+    path = Bent(((-600.0, 0.0, 0.0), one, two, end), (r, r))
+    assert paths.corners(path) == (1, 2)
+    spot = tuple((a + b) / 2 for a, b in zip(two, end, strict=True))
+    stock = build(HOOP).by_key[hoop_key()].shape.stock
+    cuts = (Hole(spot, (0.0, 0.0, 1.0), 12.0), Box(Place(spot), (20.0, 20.0, 200.0)))
+    b = Build("1", "trial", "stack.1.", catalogue.electrode("E70"))
+    b.parts["1/bow"] = replace(build(HOOP).by_key[hoop_key()], key="1/bow", shape=Bar(stock, path, cuts=cuts))
+    angle_as(b, AngleAs(at=Pick(part="bow", face="+z"), bend=1, angle_deg=91.0))
+    now = b.parts["1/bow"].shape
+    assert [math.degrees(a.angle) for a in paths.runs(now.path) if isinstance(a, Arc)] == pytest.approx(
+        [91.0, 45.0]
+    )
+    assert now.path.points[:2] == path.points[:2]
+    turn = 2 * math.sin(math.radians(0.5))
+    assert math.dist(now.path.points[2], two) == pytest.approx(turn * two[1])
+    hole, notch = now.cuts
+    assert hole.centre == pytest.approx(notch.place.o)
+    assert paths.nearest(now.path, hole.centre) > 0 and math.dist(hole.centre, now.path.points[3]) == (
+        pytest.approx(far / 2)
+    )
+    assert math.dist(notch.place.x, (1.0, 0.0, 0.0)) == pytest.approx(turn)
 
 
 def test_a_bend_that_is_far_off_is_bent_again():

@@ -169,6 +169,11 @@ class Bolts:
     names: tuple[str, ...] = ()
     feet: tuple[tuple[float, float], ...] = ()
 
+    def play(self, n: int) -> float:
+        """How far bolt ``n`` may be off, mm: half of what both holes are larger than it."""
+        host = self.host_hole_d[n] if n < len(self.host_hole_d) else self.hole_d
+        return (self.hole_d - self.bolt.diameter) / 2 + (host - self.bolt.diameter) / 2
+
 
 @dataclass(frozen=True)
 class Pin:

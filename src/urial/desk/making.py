@@ -126,17 +126,20 @@ class Making(QObject):
 
     def look_at_welds(self) -> None:
         """Somebody looks at the seams: have them, once the plan is there."""
-        asking, work = self.store.asking, self.work
-        about = asking.about("welding")
-        if work is not None and (about is None or about.about is not work):
-            asking.ask("welding", State(self.store.job, shop=self.shop_revision, about=work))
+        work = self.work
+        if work is not None and not self._fresh_welds(work):
+            self.store.asking.ask("welding", State(self.store.job, shop=self.shop_revision, about=work))
+
+    def _fresh_welds(self, work: Work | None) -> bool:
+        """Whether what was asked last is asked of this work and of the job as it stands, its units too."""
+        about = self.store.asking.about("welding")
+        return about is not None and about.about is work and about.job is self.store.job
 
     @property
     def welding(self) -> Welding | None:
         """Seams and their order of the job as it stands; None while they are made."""
-        about, found = self.store.asking.about("welding"), self.store.asking.answer("welding")
-        fresh = about is not None and about.about is self.work and about.job is self.store.job
-        return found if fresh and isinstance(found, Welding) else None
+        found = self.store.asking.answer("welding")
+        return found if isinstance(found, Welding) and self._fresh_welds(self.work) else None
 
     @property
     def stood(self) -> tuple[Stood, ...]:

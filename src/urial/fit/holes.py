@@ -17,12 +17,6 @@ from urial.geometry.place import minus, norm
 from urial.job.model import Job
 
 
-def play(how: Bolts, n: int) -> float:
-    """How far bolt ``n`` may be off, mm: half of what both holes are larger than it."""
-    host = how.host_hole_d[n] if n < len(how.host_hole_d) else how.hole_d
-    return (how.hole_d - how.bolt.diameter) / 2 + (host - how.bolt.diameter) / 2
-
-
 def in_place(job: Job, assembly: Assembly, j: Joint) -> bool:
     """Are a joint's holes in the host drilled through the part: in timber always, in metal where measuring
     would not meet them?
@@ -55,7 +49,7 @@ def hole_findings(job: Job, assembly: Assembly) -> Iterator[Finding | str]:
         assert isinstance(how, Bolts)
         if len(how.holes) == 1 and not spans[j.key]:
             continue  # one bolt alone finds its hole
-        own = min(play(how, n) for n in range(len(how.holes)))
+        own = min(how.play(n) for n in range(len(how.holes)))
         key = (j.key.split("/", 1)[0], round(own, 2), round(t["weld_per_m"] * spans[j.key] / 1000, 1))
         alike.setdefault(key, []).append(j)
     for (_, own, draw), same in alike.items():

@@ -73,6 +73,14 @@ class Arc:
 Run = Straight | Arc
 
 
+STRAIGHT = 1e-9
+"""A corner that turns no more has no bend, radians."""
+
+
+def _turn(before: Vec, after: Vec) -> float:
+    return math.acos(max(-1.0, min(1.0, dot(before, after))))
+
+
 @lru_cache(maxsize=512)
 def runs(path: Path) -> tuple[Run, ...]:
     """Straights and bends in order.  ShapeError when two corners are too near each other for their radii."""
@@ -96,10 +104,10 @@ def runs(path: Path) -> tuple[Run, ...]:
     tangents = [0.0]
     turns = []
     for k, radius in enumerate(radii):
-        turn = math.acos(max(-1.0, min(1.0, dot(legs[k][0], legs[k + 1][0]))))
+        turn = _turn(legs[k][0], legs[k + 1][0])
         if turn > math.pi - 1e-6:
             raise ShapeError(f"Corner {k + 2} of a bent bar turns straight back on itself; open it.")
-        if turn > 1e-9 and radius <= 0:
+        if turn > STRAIGHT and radius <= 0:
             raise ShapeError(f"The bend at corner {k + 2} has no radius; give the die's.")
         turns.append(turn)
         tangents.append(radius * math.tan(turn / 2))
@@ -117,7 +125,7 @@ def runs(path: Path) -> tuple[Run, ...]:
         if spare > 1e-6:
             out.append(Straight(start, end))
         start = end
-        if k < len(radii) and turns[k] > 1e-9:
+        if k < len(radii) and turns[k] > STRAIGHT:
             after = legs[k + 1][0]
             axis = unit(cross(direction, after))
             inward = cross(axis, direction)
@@ -135,6 +143,14 @@ def length(path: Path) -> float:
 def ends(path: Path) -> tuple[Vec, Vec]:
     """First and last point."""
     return (path.a, path.b) if isinstance(path, Line) else (path.points[0], path.points[-1])
+
+
+def corners(path: Bent) -> tuple[int, ...]:
+    """Which of a bent path's points its arcs turn at, in the order of the arcs: a corner where the path goes
+    straight on has none.
+    """
+    legs = [unit(minus(q, p)) for p, q in pairwise(path.points)]
+    return tuple(k for k, (a, b) in enumerate(pairwise(legs), 1) if _turn(a, b) > STRAIGHT)
 
 
 def turned(v: Vec, axis: Vec, angle: float) -> Vec:

@@ -9,15 +9,17 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from urial.assembly.build import Build
-from urial.assembly.model import Bolts, Joint, Part, Plugs, Weld
+from urial.assembly.model import Bolts, Joint, Part, Plug, Socket, Weld
 from urial.geometry import axis, flat, folded
 from urial.geometry import path as paths
 from urial.geometry.outline import bounds, distance_to_edge
 from urial.geometry.path import Arc, Bent, Line
-from urial.geometry.place import Vec, add, along, dot, minus, norm, times, unit
-from urial.geometry.shape import Bar, Hole, Plate
+from urial.geometry.place import Place, Vec, add, along, dot, minus, norm, times, unit
+from urial.geometry.shape import Bar, Cut, Hole, Plate
 from urial.job.change import AngleAs, HoleAs, LengthAs
-from urial.pieces.spots import Refused, part_called
+from urial.pieces.shank import receiver_for
+from urial.pieces.spots import Refused, part_called, spots_of
+from urial.stock import catalogue
 
 OFF = 10.0
 """A bar that is off by more is another bar, mm."""
@@ -47,28 +49,15 @@ def length_as(b: Build, change: LengthAs) -> None:
     end, out = (shape.path.b, run) if far else (shape.path.a, times(run, -1.0))
     b.parts[part.key] = replace(part, shape=replace(shape, path=line))
     gap = -off
-    if gap <= BRIDGED:
-        return
     reach = math.hypot(shape.stock.width, shape.stock.height)
+    words = f"The {part.name} is {gap:.1f} mm short, reckoned at its {'second' if far else 'first'} end"
     for key, j in list(b.joints.items()):
         if part.key not in (j.a, j.b) or not isinstance(j.how, Weld):
             continue
-        spots = [minus(p, end) for r in j.how.runs for p in (r.a, r.b)]
+        spots = [minus(p, end) for p in spots_of(j)]
         # what is welded across its end opens; what lies along it, away from the end, stays where it is
-        if not any(dot(p, out) > -1.0 and norm(p) < reach for p in spots):
-            continue
-        if gap > WIDEST or j.how.leg - gap < 1.0:
-            raise Refused(
-                f"the beads of {j.name} would bridge a gap of {gap:.1f} mm; no more than "
-                f"{min(WIDEST, j.how.leg - 1.0):.1f} mm is bridged: set a piece in, or make the bar anew."
-            )
-        b.joints[key] = replace(j, how=replace(j.how, leg=j.how.leg - gap))
-        b.warn(
-            f"The {part.name} is {gap:.1f} mm short, reckoned at its {'second' if far else 'first'} end: "
-            f"lay the beads of {j.name} {gap:.1f} mm larger than "
-            f"drawn, for so "
-            "much of their leg fills the gap."
-        )
+        if any(dot(p, out) > -1.0 and norm(p) < reach for p in spots):
+            _filled(b, key, j, gap, words)
 
 
 # ---- a hole
@@ -144,32 +133,48 @@ def _bar_hole(b: Build, part: Part, shape: Bar, change: HoleAs) -> None:
 
 
 def _finds_its_mate(b: Build, part: Part, at: Vec, moved: Vec, sizes: tuple[float, float]) -> None:
-    """Bolts through a hole that is off its place go in as far as both holes are larger than they.  A hole
-    that came out wider is so for its bolt.
+    """Bolts through a hole that is off its place go in as far as both holes are larger than they, and neither
+    bolt nor pin through one that came out smaller than it.  A hole that came out wider is so for its bolt.
     """
-    wider = sizes[1] - sizes[0]
+    was, now = sizes
+
+    def on(o: Vec, way: Vec) -> bool:
+        off = minus(o, at)
+        return norm(minus(off, times(way, dot(off, way)))) < 1.0
+
+    def goes_in(what: str, diameter: float) -> None:
+        if now < diameter:
+            raise Refused(f"its {what} does not go through {now:.4g} mm: drill it to {was:.4g} mm as drawn.")
+
+    pins = [(x.place, catalogue.receiver(x.size)) for x in b.sockets if _pinned(x, part)]
+    if isinstance(part.shape, Bar):
+        pins += [(x.place, receiver_for(part.shape.stock)) for x in b.plugs if _pinned(x, part)]
+    for place, size in pins:
+        if on(place.o, place.y):
+            goes_in(f"{size.pin:.4g} mm hitch pin", size.pin)
     for key, j in list(b.joints.items()):
         how = j.how
-        if part.key not in (j.a, j.b) or not isinstance(how, Bolts):
+        if part.key not in (j.a, j.b):
             continue
-        for n, (u, v) in enumerate(how.holes):
-            off = minus(j.place.point((u, v, 0.0)), at)
-            if norm(minus(off, times(j.place.z, dot(off, j.place.z)))) > 1.0:
+        for n, spot in enumerate(spots_of(j) if isinstance(how, Bolts) else ()):
+            assert isinstance(how, Bolts)
+            if not on(spot, j.place.z):
                 continue
-            other = how.host_hole_d[n] if n < len(how.host_hole_d) else how.hole_d
-            play = (
-                (how.hole_d - how.bolt.diameter) / 2 + (other - how.bolt.diameter) / 2 + max(wider, 0.0) / 2
-            )
+            goes_in(f"{how.bolt.name} bolt", how.bolt.diameter)
+            play = how.play(n) + (now - was) / 2
             if norm(moved) > play + 1e-6:
                 ream = how.bolt.diameter + 2 * norm(moved)
                 raise Refused(
                     f"its {how.bolt.name} bolt takes it {play:.1f} mm off its place at most, and it is "
                     f"{norm(moved):.1f} mm off: file it to {ream:.1f} mm that way and take that size in, "
-                    f"or weld "
-                    "it up and drill it anew."
+                    "or weld it up and drill it anew."
                 )
-            if wider > 0 and j.a == part.key:
-                b.joints[key] = replace(j, how=replace(how, hole_d=max(how.hole_d, sizes[1])))
+            if now > was:
+                b.joints[key] = replace(j, how=replace(how, hole_d=max(how.hole_d, now)))
+
+
+def _pinned(end: Socket | Plug, part: Part) -> bool:
+    return end.part == part.key and end.kind == "receiver"
 
 
 # ---- a bend
@@ -195,8 +200,7 @@ def _off(part: Part, n: int, was: float, now: float) -> float:
     if abs(off) > ANGLE_OFF:
         raise Refused(
             f"bend {n} of the {part.name} is {abs(off):.1f}° off its {math.degrees(was):.1f}°: bend it "
-            f"again, or "
-            "make it anew."
+            "again, or make it anew."
         )
     return math.radians(off)
 
@@ -213,13 +217,7 @@ def _bar_angle(b: Build, part: Part, shape: Bar, n: int, angle: float) -> None:
         raise Refused(f"the {part.name} has {len(arcs)} bends now.")
     arc = arcs[n - 1]
     off = _off(part, n, arc.angle, angle)
-    # the corner whose bend it is: the one nearest to the arc's middle
-    corner = min(
-        range(1, len(path.points) - 1),
-        key=lambda k: (
-            norm(minus(path.points[k], arc.centre)) if path.radii[k - 1] == arc.radius else math.inf
-        ),
-    )
+    corner = paths.corners(path)[n - 1]
     hub = path.points[corner]
 
     def swung(p: Vec) -> Vec:
@@ -232,12 +230,19 @@ def _bar_angle(b: Build, part: Part, shape: Bar, n: int, angle: float) -> None:
         return paths.nearest(path, p) > past
 
     _parted(b, part, beyond, swung)
-    cuts = tuple(
-        replace(c, centre=swung(c.centre), axis=paths.turned(c.axis, arc.axis, off))
-        if isinstance(c, Hole) and beyond(c.centre)
-        else c
-        for c in shape.cuts
-    )
+
+    def turned(v: Vec) -> Vec:
+        return paths.turned(v, arc.axis, off)
+
+    def with_it(c: Cut) -> Cut:
+        if not beyond(c.centre if isinstance(c, Hole) else c.place.o):
+            return c
+        if isinstance(c, Hole):
+            return replace(c, centre=swung(c.centre), axis=turned(c.axis))
+        axes = (turned(v) for v in (c.place.x, c.place.y, c.place.z))
+        return replace(c, place=Place(swung(c.place.o), *axes))
+
+    cuts = tuple(with_it(c) for c in shape.cuts)
     b.parts[part.key] = replace(part, shape=replace(shape, path=Bent(points, path.radii), cuts=cuts))
 
 
@@ -265,7 +270,7 @@ def _parted(b: Build, part: Part, beyond: Callable[[Vec], bool], swung: Callable
     for key, j in list(b.joints.items()):
         if part.key not in (j.a, j.b):
             continue
-        spots = [p for p in _spots(j) if beyond(p)]
+        spots = [p for p in spots_of(j) if beyond(p)]
         if not spots:
             continue
         gap = max(norm(minus(swung(p), p)) for p in spots)
@@ -277,13 +282,6 @@ def _parted(b: Build, part: Part, beyond: Callable[[Vec], bool], swung: Callable
     for key, at in there:
         if key == part.key and beyond(at) and norm(minus(swung(at), at)) > WIDEST:
             raise Refused(f"what goes on it there would be off its place: bend the {part.name} to its angle.")
-
-
-def _spots(j: Joint) -> list[Vec]:
-    if isinstance(j.how, Weld):
-        return [p for r in j.how.runs for p in (r.a, r.b)]
-    holes = j.how.holes if isinstance(j.how, Bolts) else j.how.spots if isinstance(j.how, Plugs) else ()
-    return [j.place.point((u, v, 0.0)) for u, v in holes] if holes else [j.place.o]
 
 
 def _filled(b: Build, key: str, j: Joint, gap: float, words: str) -> None:
@@ -299,8 +297,7 @@ def _filled(b: Build, key: str, j: Joint, gap: float, words: str) -> None:
     b.joints[key] = replace(j, how=replace(j.how, leg=j.how.leg - gap))
     b.warn(
         f"{words}: lay the beads of {j.name} {gap:.1f} mm larger than drawn, for so much of their leg "
-        f"fills the "
-        "gap."
+        "fills the gap."
     )
 
 

@@ -11,7 +11,7 @@ from shapely.geometry import Point, Polygon
 from shapely.geometry import box as shapely_box
 
 from urial.assembly.build import Build
-from urial.assembly.model import Joint, Part, Weld
+from urial.assembly.model import Part
 from urial.geometry import axis
 from urial.geometry import path as paths
 from urial.geometry.folded import bent_metal, face_at, frame_at, in_bend
@@ -29,7 +29,7 @@ from urial.geometry.profile import extent
 from urial.geometry.shape import Bar, Capped, Fold, Hole, Plate, Slots, Square
 from urial.geometry.slotted import slot_rows
 from urial.job.change import BendIn, HoleIn, NotchIn, OtherSection, TabIn, WindowIn
-from urial.pieces.spots import Refused, Spot, face_of, locate, on_flat, other_side, part_called
+from urial.pieces.spots import Refused, Spot, face_of, locate, on_flat, other_side, part_called, spots_of
 from urial.stock import catalogue
 
 
@@ -176,16 +176,9 @@ def _touching(b: Build, part: Part) -> list[tuple[str, Vec]]:
     out: list[tuple[str, Vec]] = []
     for j in b.joints.values():
         if part.key in (j.a, j.b):
-            out += [(j.name, p) for p in _spots(j)]
+            out += [(j.name, p) for p in spots_of(j)]
     out += [(s.key.split("/", 1)[1], s.place.o) for s in b.sockets if s.part == part.key]
     return out + [(p.kind, p.place.o) for p in b.plugs if p.part == part.key]
-
-
-def _spots(j: Joint) -> list[Vec]:
-    if isinstance(j.how, Weld):
-        return [p for r in j.how.runs for p in (r.a, r.b)]
-    holes = getattr(j.how, "holes", None) or getattr(j.how, "spots", None)
-    return [j.place.point((u, v, 0.0)) for u, v in holes] if holes else [j.place.o]
 
 
 def bend(b: Build, change: BendIn, mirrored: bool) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from urial.assembly.build import Build
-from urial.assembly.model import Part
+from urial.assembly.model import Bolts, Joint, Part, Plugs, Weld
 from urial.geometry import axis
 from urial.geometry import path as paths
 from urial.geometry.folded import face_at, frame_at, in_bend, unfolded
@@ -34,6 +34,14 @@ def part_called(b: Build, key: str) -> Part:
     if found is None:
         raise Refused(f"there is no part called {key} now.")
     return found
+
+
+def spots_of(j: Joint) -> list[Vec]:
+    """Where a joint holds: the ends of its beads, its bolts or plugs, else the middle of its place."""
+    if isinstance(j.how, Weld):
+        return [p for r in j.how.runs for p in (r.a, r.b)]
+    holes = j.how.holes if isinstance(j.how, Bolts) else j.how.spots if isinstance(j.how, Plugs) else ()
+    return [j.place.point((u, v, 0.0)) for u, v in holes] if holes else [j.place.o]
 
 
 def other_side(key: str) -> str:

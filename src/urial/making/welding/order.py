@@ -119,9 +119,8 @@ def cooler(
     listed, best = model.pull(range(len(order))), list(order)
     now = model.pull(best).cost
     most = min(now * GIVEN, (now + listed.cost) / 2)
-    lumps = [lump(assembly, s) for s in model.seams]
-    burnt = [(n, *_burnt(model.seams[n], run.volume)) for n, run in model.runs]
-    least = _waiting(lumps, burnt, best)
+    lumps, burnt = _heat(assembly, model)
+    least = sum(_waits(lumps, burnt, best))
     rng = random.Random(11)
     for _ in range(COOLER if least > 1.0 and len(best) > 1 else 0):
         if stopped():
@@ -129,7 +128,7 @@ def cooler(
         trial = list(best)
         i, k = rng.sample(range(len(trial)), 2)
         trial.insert(k, trial.pop(i))
-        waits = _waiting(lumps, burnt, trial)
+        waits = sum(_waits(lumps, burnt, trial))
         if waits >= least - 0.5:
             continue
         p = model.pull(trial)
@@ -143,19 +142,21 @@ def cooler(
     return best
 
 
-def _waiting(lumps: Sequence[Lump], burnt: Sequence[tuple[int, float, float]], order: Sequence[int]) -> float:
-    """How long an order waits in all, s."""
+def _waits(
+    lumps: Sequence[Lump], burnt: Sequence[tuple[int, float, float]], order: Sequence[int]
+) -> list[float]:
+    """How long to wait before each run of an order, s."""
     limit = float(figures()["heat"]["interpass_C"])
     for one in lumps:
         one.at, one.now = one.air, 0.0
-    now = total = 0.0
+    now, out = 0.0, []
     for k in order:
         n, seconds, joules = burnt[k]
         wait = lumps[n].wait(now, limit)
-        total += wait
         now += wait + seconds
         lumps[n].warm(now, joules)
-    return total
+        out.append(wait)
+    return out
 
 
 def _by_turns(model: Model) -> list[int]:
@@ -185,20 +186,22 @@ def _middle_out(model: Model) -> list[int]:
 
 
 def _laid(assembly: Assembly, model: Model, order: Sequence[int]) -> tuple[Laid, ...]:
-    lumps = {n: lump(assembly, s) for n, s in enumerate(model.seams)}
-    limit = figures()["heat"]["interpass_C"]
-    now, done, out = 0.0, set[int](), list[Laid]()
-    for turn, k in enumerate(order, 1):
-        n, run = model.runs[k]
-        seam, one = model.seams[n], lumps[n]
-        wait = one.wait(now, limit)
-        seconds, joules = _burnt(seam, run.volume)
-        now += wait + seconds
-        one.warm(now, joules)
+    lumps, burnt = _heat(assembly, model)
+    done, out = set[int](), list[Laid]()
+    for turn, (k, wait) in enumerate(zip(order, _waits(lumps, burnt, order), strict=True), 1):
+        n, seconds, _ = burnt[k]
         for m, (a, b, share) in enumerate(_ends(model, k, done)):
-            out.append(Laid(seam.number, a, b, 0.0 if m else wait, seconds * share, turn))
+            out.append(Laid(model.seams[n].number, a, b, 0.0 if m else wait, seconds * share, turn))
         done.add(k)
     return tuple(out)
+
+
+def _heat(assembly: Assembly, model: Model) -> tuple[list[Lump], list[tuple[int, float, float]]]:
+    """The seams' metal, and of every run its seam, the seconds of its arc and its joules."""
+    return (
+        [lump(assembly, s) for s in model.seams],
+        [(n, *_burnt(model.seams[n], run.volume)) for n, run in model.runs],
+    )
 
 
 def _burnt(seam: Seam, volume: float) -> tuple[float, float]:

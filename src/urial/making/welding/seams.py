@@ -114,11 +114,9 @@ def at_odds(process: Process, welder: Welder) -> str:
     """What to say where the job counts on a way of welding that the shop's machine is not entered for."""
     if process == "wire" and welder.process not in SPRAYED:
         return (
-            "The job counts its beads as gas-shielded wire in spray or pulsed transfer or flux-cored, "
-            "and the "
-            f"shop's machine is entered as {welder.process.replace('_', ' ')}: settings are for pulsed; "
-            f"say at "
-            "Prove how it is really welded."
+            "The job counts its beads as gas-shielded wire in spray or pulsed transfer or flux-cored, and "
+            f"the shop's machine is entered as {welder.process.replace('_', ' ')}: settings are for pulsed; "
+            "say at Prove how it is really welded."
         )
     return ""
 
@@ -173,13 +171,13 @@ def _thin(assembly: Assembly, j: Joint) -> float:
     return min(own)
 
 
-def _set(thick: float, leg: float, area: float, welder: Welder, process: heat.Process) -> tuple[Burn, bool]:
-    """How it is run, and whether one pass does not fuse the metal."""
+def _set(thick: float, leg: float, area: float, welder: Welder, process: heat.Process) -> tuple[Burn, float]:
+    """How it is run, and what one pass fuses where the metal is thicker, mm; 0 where it is not."""
     found = heat.setting(thick, welder.machine_A, process)
     big = math.ceil((leg / figures()["run"]["one_pass_leg_mm"]) ** 2 - 1e-9)
     passes = max(found.passes, big, 1)
     reach = min(heat.MM_PER_AMP * welder.machine_A, heat.processes()[process].reach)
-    return arc(area, found.amps, passes, process), round(thick, 1) > round(reach, 1)
+    return arc(area, found.amps, passes, process), reach if round(thick, 1) > round(reach, 1) else 0.0
 
 
 def _seam(assembly: Assembly, row: WeldRow, number: str, j: Joint, welder: Welder, missed: float) -> Seam:
@@ -201,9 +199,9 @@ def _seam(assembly: Assembly, row: WeldRow, number: str, j: Joint, welder: Welde
     process = process_of(how.process, welder)
     deep = max(r.groove for r in how.runs)
     area = (how.leg**2 + deep**2) / 2
-    run, over = _set(thick, how.leg, area, welder, process)
+    run, fused = _set(thick, how.leg, area, welder, process)
     flare = all(r.radius > 0 for r in how.runs)  # between the rounds the groove is there already
-    prep = _prep(how, thick, over and not flare, welder, process)
+    prep = _prep(how, thick, 0.0 if flare else fused)
     runs = _short([(r.a, r.b, (how.leg**2 + r.groove**2) / 2) for r in how.runs])
     return Seam(
         number, j.key, j.name, (j.a, j.b), _marks(assembly, j), row.kind, how.leg,
@@ -211,17 +209,16 @@ def _seam(assembly: Assembly, row: WeldRow, number: str, j: Joint, welder: Welde
     )  # fmt: skip
 
 
-def _prep(how: Weld, thick: float, over: bool, welder: Welder, process: heat.Process) -> str:
+def _prep(how: Weld, thick: float, fused: float) -> str:
     deep = max(r.groove for r in how.runs)
     if how.through:
         return f"bevel 45° from both sides to the middle, {deep:.1f} mm each"
     if deep:
         return f"groove {deep:.1f} mm deep, 45°"
-    if over:
-        reach = min(heat.MM_PER_AMP * welder.machine_A, heat.processes()[process].reach)
+    if fused:
         return (
             f"bevel the edge of the thinner one, {thick:.1f} mm: one pass of this machine fuses "
-            f"{reach:.1f} mm (the fillet alone is counted)"
+            f"{fused:.1f} mm (the fillet alone is counted)"
         )
     return ""
 

@@ -45,13 +45,12 @@ class WeldsPage(Page):
         self.column.addWidget(
             label(
                 "Settings are where to start, never where to stay: run a coupon in the same metal first. "
-                "Pull "
-                "is an estimate that compares orders; measure the diagonals.",
+                "Pull is an estimate that compares orders; measure the diagonals.",
                 "quiet",
                 wrap=True,
             )
         )
-        self._of: object = None
+        self._of: tuple[Welding | None, str] = (None, "")
 
     def _listed(self, name: str, high: float) -> QListWidget:
         out = QListWidget()
@@ -70,9 +69,10 @@ class WeldsPage(Page):
     def refresh(self) -> None:
         self.store.making.look_at_welds()
         found = self.found
-        if found is self._of and found is not None:
+        as_said = found, self.store.job.units
+        if found is not None and found is self._of[0] and as_said[1] == self._of[1]:
             return
-        self._of = found
+        self._of = as_said
         for box in (self.list, self.runs):
             box.blockSignals(True)
             box.clear()
@@ -108,9 +108,8 @@ class WeldsPage(Page):
         one, two = order.as_listed, order.in_order
         self.pull.setText(
             self.store.said(
-                f"Expected pull, seam after seam: bow {one.camber:.1f} mm, lean {one.angle:.2f}°. In "
-                f"this order: "
-                f"{two.camber:.1f} mm, {two.angle:.2f}°."
+                f"Expected pull, seam after seam: bow {one.camber:.1f} mm, lean {one.angle:.2f}°. "
+                f"In this order: {two.camber:.1f} mm, {two.angle:.2f}°."
             )
         )
         self.odds.setText(found.odds)
