@@ -124,6 +124,7 @@ def _check(args: argparse.Namespace) -> int:
         from urial.job.origin import assumed
         from urial.job.speech import said
         from urial.loads.thresholds import sides
+        from urial.prove.bump import bump
         from urial.prove.verdict import CAUTION
 
         worst = verdict.weak_link
@@ -143,6 +144,9 @@ def _check(args: argparse.Namespace) -> int:
             print(f"Mind: {w}")
         for words in sides(job):
             print(f"Mind: {said(job, words)}")
+        hit = bump(verdict)
+        if hit is not None:
+            print(said(job, hit.words))
         guessed = assumed(verdict.job)
         if guessed:
             print(

@@ -14,6 +14,7 @@ from urial.job import origin
 from urial.making.bent import BentBar
 from urial.making.drawings import Drawing
 from urial.making.parts import Row
+from urial.prove.bump import bump
 from urial.prove.chance import Chance, Share
 from urial.prove.second import Second
 from urial.prove.sizing import Sized, Sizes
@@ -48,6 +49,24 @@ def check_json(verdict: Verdict, mass_kg: float, workings: bool = False) -> dict
         "unchecked": [{"part": u.part, "what": u.what} for u in verdict.unchecked],
         "warnings": warnings,
         "assumed": list(origin.assumed(verdict.job)),
+        "parking_bump": _bump_json(verdict),
+    }
+
+
+def _bump_json(verdict: Verdict) -> dict[str, Any] | None:
+    """What is hit first when it is backed into, how hard, and what gives first."""
+    hit = bump(verdict)
+    if hit is None:
+        return None
+    return {
+        "part": hit.part.mark,
+        "at_mm": [round(x, 2) for x in hit.at],
+        "mass_kg": hit.kg,
+        "stiffness_N_per_mm": hit.stiffness,
+        "force_N": hit.force_N,
+        "first": hit.first.id if hit.first else None,
+        "first_N": hit.gives_N(hit.first) if hit.first else None,
+        "spares_the_vehicle": hit.right,
     }
 
 

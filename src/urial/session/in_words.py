@@ -1,10 +1,13 @@
-"""Questions of a session whose answer is a text: the proof test, the second solver, every way of judging."""
+"""Questions of a session whose answer is read out: the proof test, the parking bump, the second solver, every
+way of judging.
+"""
 
 from __future__ import annotations
 
 import math
 
 from urial.assembly.model import BuildError
+from urial.prove.bump import Bump, bump
 from urial.prove.prooftest import proof_tests
 from urial.prove.schools import side_by_side
 from urial.prove.second import recompute
@@ -27,6 +30,12 @@ def proof_test_words(s: State, stopped: Stopped, tell: Tell) -> str:
         for t in found[1:]
     )
     return "\n\n".join(x for x in (*tests[:1], steps, *tests[1:], gauges) if x)
+
+
+@register("parking bump", key=lambda s: s.job)
+def parking_bump(s: State, stopped: Stopped, tell: Tell) -> Bump | None:
+    """What gives first when it is backed into."""
+    return bump(prove(s.job))
 
 
 @register("second", key=lambda s: s.job)
@@ -60,4 +69,4 @@ def beside_words(s: State, stopped: Stopped, tell: Tell) -> str:
     return "\n".join(lines)
 
 
-__all__ = ["beside_words", "proof_test_words", "second_words"]
+__all__ = ["beside_words", "parking_bump", "proof_test_words", "second_words"]

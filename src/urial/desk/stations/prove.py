@@ -37,8 +37,10 @@ from urial.job import edit
 from urial.job.model import Waiver
 from urial.loads.thresholds import sides
 from urial.making.stands import as_it_stands
+from urial.prove.bump import Bump
 from urial.prove.remedies import Remedy
 from urial.prove.verdict import CAUTION
+from urial.session.questions import State
 from urial.strength.check import Check, figure
 
 ROOM = 4 * 42
@@ -137,6 +139,9 @@ class Prove(Station):
         self.column.addWidget(self.what_if)
         self.versions = Versions(self.store, self.theme)
         self.column.addWidget(self.versions)
+        self.backed = label("", "quiet", wrap=True)
+        self.backed.setObjectName("parking bump")
+        self.column.addWidget(self.backed)
         self.folds = [Told(self.store, *asked) for asked in (TEST, SECOND)]
         for fold in self.folds:
             self.column.addWidget(fold)
@@ -192,6 +197,7 @@ class Prove(Station):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.store.advice.want_pairs(True)
+        self._bump()
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
@@ -226,6 +232,7 @@ class Prove(Station):
         for fold in self.folds:
             fold.refresh()
         self._fuses()
+        self._bump()
         said = list(dict.fromkeys(f"{u.part}: {u.what}" for u in v.unchecked))
         self.unjudged.setText(
             f"Not judged by any rule here ({len(said)}):\n" + "\n".join("· " + w for w in said)
@@ -327,7 +334,24 @@ class Prove(Station):
         self.stands.setText(words)
         self.stands.setVisible(bool(words))
 
+    def _bump(self) -> None:
+        """What gives first when it is backed into: asked for when somebody looks."""
+        asking, job = self.store.asking, self.store.job
+        about = asking.about("parking bump")
+        if self.isVisible() and not self.store.refusal and (about is None or about.job is not job):
+            asking.ask("parking bump", State(job))
+            return
+        found = asking.answer("parking bump") if about is not None and about.job is job else None
+        words = "" if not isinstance(found, Bump) else found.briefly if found.right else found.words
+        self.backed.setText(self.store.said(words))
+        self.backed.setProperty("role", "quiet" if not isinstance(found, Bump) or found.right else "problem")
+        self.backed.style().unpolish(self.backed)
+        self.backed.style().polish(self.backed)
+        self.backed.setVisible(bool(words))
+
     def _answered(self, name: str) -> None:
+        if name == "parking bump":
+            self._bump()
         if name in ("plan", ACCOUNT) and not self.store.asking.busy("plan") and self.isVisible():
             self._stands()
         if name in ("remedies", "pairs"):

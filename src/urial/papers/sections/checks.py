@@ -17,6 +17,7 @@ from urial.papers.pdf import (
     wrapped,
 )
 from urial.papers.section import Shown, section
+from urial.prove.bump import bump
 
 
 def tone(utilisation: float) -> Color:
@@ -69,6 +70,15 @@ def chain(p: Pages, s: Shown) -> None:
         for k, line in enumerate(wrapped(state.link.name, FONT, 6, step - 1)):
             c.drawCentredString(x + step / 2, y - high / 2 - 17 - 7 * k, line)
     p.y -= high + 36
+
+
+@section("parking bump", 105)
+def backed_into(p: Pages, s: Shown) -> None:
+    """What gives first when it is backed into something."""
+    hit = bump(s.verdict)
+    if hit is not None:
+        p.heading("When it is backed into something", 11)
+        p.paragraph(hit.words, 9, INK if hit.right else BRICK)
 
 
 @section("unchecked", 110)
