@@ -1,5 +1,6 @@
 """Plates that are judged as strips, against plate theory: closed forms and plate elements (PyNite)."""
 
+import dataclasses
 import math
 from itertools import pairwise
 
@@ -8,8 +9,10 @@ import pytest
 from Pynite import FEModel3D
 
 from urial import families
+from urial.assembly.model import Bolts
 from urial.job import edit
 from urial.prove.verdict import prove
+from urial.strength.checks.endurance import _abreast
 from urial.strength.plates import bent_width
 
 
@@ -54,6 +57,65 @@ def test_in_front_of_a_force_a_wide_plate_bends_more_as_plate_elements_say(wide,
     """Sizes in units of the arm.  As one beam a plate 4.5 arms wide would bend 0.22 F; really 0.4 F."""
     peak = held_edge(60.0 * wide, 60.0, 60.0 * beyond, 18.0)
     assert bent_width(60.0 * wide, 60.0, 60.0 * beyond) == pytest.approx(60 / peak, rel=0.06)
+
+
+def held_by_bolts(width, arm, beyond, across, turns):
+    """Greatest over mean bending at the held edge of a plate whose bolts, at places ``across`` its middle,
+    all move alike (on a stiff rail), free to turn or not."""
+    model = FEModel3D()
+    model.add_material("steel", 210e3, 210e3 / 2.6, 0.3, 1.0)
+    xs = np.unique([*np.linspace(0, arm, 9), *np.linspace(arm, arm + beyond, 3)])
+    ys = np.unique(np.round([*np.linspace(-width / 2, width / 2, int(5 * width / arm) + 1), *across], 6))
+    row, spots = int(np.argmin(abs(xs - arm))), [int(np.argmin(abs(ys - a))) for a in across]
+    for i, x in enumerate(xs):
+        for k, y in enumerate(ys):
+            model.add_node(f"{i}/{k}", x, y, 0)
+            held, bolt = i == 0, i == row and k in spots
+            stiff = held or (bolt and not turns)
+            model.def_support(f"{i}/{k}", True, True, held or bolt, stiff, stiff, True)
+            if bolt:
+                model.def_node_disp(f"{i}/{k}", "DZ", 1.0)
+    for i in range(len(xs) - 1):
+        for k in range(len(ys) - 1):
+            corners = (f"{i}/{k}", f"{i + 1}/{k}", f"{i + 1}/{k + 1}", f"{i}/{k + 1}")
+            model.add_plate(f"{i}/{k}", *corners, 12.0, "steel")
+    model.analyze()
+    wide = np.diff(ys)
+    first = [model.plates[f"0/{k}"] for k in range(len(wide))]
+    corner = [abs(float(p.moment(0.0, 0.0, local=True)[0, 0])) for p in first]
+    middle = [float(p.moment(0.0, w / 2, local=True)[0, 0]) for p, w in zip(first, wide, strict=True)]
+    return max(corner) / abs(float(middle @ wide) / width)
+
+
+@pytest.mark.parametrize(
+    ("width", "arm", "abreast", "apart", "turns"),
+    [(200.0, 100.0, 1, 0.0, True), (150.0, 100.0, 2, 70.0, False), (260.0, 60.0, 3, 80.0, True)],
+)
+def test_bolts_abreast_bend_each_its_share_of_a_plate(width, arm, abreast, apart, turns):
+    """Three bolts abreast bend a plate nearly evenly (1.09 to 1.14 in front of one), one bolt does not."""
+    across = [(n - (abreast - 1) / 2) * apart for n in range(abreast)]
+    peak = held_by_bolts(width, arm, 30.0, across, turns)
+    even = abreast * bent_width(width / abreast, arm, 30.0)
+    assert width / even == pytest.approx(peak, rel=0.09)
+
+
+def test_columns_of_bolts_over_a_plate_by_hand():
+    """Two rows of two, one hole 5 mm off its column, seen along +v: two columns, their first ones 20 and 22
+    mm on; seen along −v they begin at −60 and −60."""
+    part, joint, how = a_bolted_plate(((-30.0, 20.0), (30.0, 22.0), (-25.0, 60.0), (30.0, 60.0)))
+    assert sorted(_abreast(part, joint, how, np.array([0.0, 1.0]))) == pytest.approx([20.0, 22.0])
+    assert _abreast(part, joint, how, np.array([0.0, -1.0])) == pytest.approx([-60.0, -60.0])
+
+
+def a_bolted_plate(holes):
+    v = prove(families.new_job("ball-mount"))
+    joint = next(j for j in v.assembly.joints if isinstance(j.how, Bolts))
+    part = v.assembly.by_key[joint.a]
+    return (
+        part,
+        dataclasses.replace(joint, place=part.flat_place),
+        dataclasses.replace(joint.how, holes=holes),
+    )
 
 
 def test_a_wider_ball_plate_is_never_judged_worse():

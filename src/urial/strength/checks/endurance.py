@@ -674,7 +674,8 @@ def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], be
     sigma = r.summed(size[:, 0] / s.area + size[:, 4] / s.Wely + size[:, 5] * wide / s.Iz)
     arm, even = _in_front(r, part, on, at)
     if even < s.width:  # in front of it bent more than the strip is on the whole
-        sigma = sigma + r.summed(size[:, 2]) * arm * (s.width / even - 1) / s.Wely
+        pushed = np.minimum(r.summed(size[:, 2]) * arm, r.summed(size[:, 4]))
+        sigma = sigma + pushed * (s.width / even - 1) / s.Wely
     tau = r.summed(size[:, 1] / s.Avy + size[:, 2] / s.Avz)
     u, v = np.array(strip.a) + at * b.size * d
     place = facts.plate_place(part, float(u), float(v)).point((float(u), float(v), 0.0))
@@ -687,19 +688,42 @@ def _strip_toe(r: Ranges, part: Part, j: Joint, on: tuple[Beam, Strip, bool], be
 
 
 def _in_front(r: Ranges, part: Part, on: tuple[Beam, Strip, bool], at: float) -> tuple[float, float]:
-    """How far a force at a point (a ball's shank, a load) is from where a strip leaves a weld, and as how
-    wide a plate it bends there: a wide one does not bend as one beam.  0 and the strip's width where none is.
+    """How far a force at a point (a ball's shank, a load, a row of bolts) is from where a strip leaves a
+    weld, and as how wide a plate it bends there: a wide one does not bend as one beam.  Of several bolts
+    abreast each bends its own share of the width.  0 and the strip's width where none is.
     """
     b, strip, leaves = on
     other, net = (b.j if leaves else b.i), r.context.forces.net
     found = [r.context.assembly.joint_by_key.get(n) for n, m in net.at_part[part.key].items() if m == other]
-    if strip.bend is not None or not all(j is None or isinstance(j.how, Shank) for j in found):
+    if strip.bend is not None or not all(j is None or isinstance(j.how, Shank | Bolts) for j in found):
         return 0.0, b.section.width
     assert isinstance(part.shape, Plate)
     way, to = np.array(strip.way) * (1.0 if leaves else -1.0), np.array(strip.b if leaves else strip.a)
     beyond = float(facts.rays(facts.flat_corners(part.shape.outline), to[None], way[None])[0])
     arm = (1.0 - at if leaves else at) * b.size
-    return arm, bent_width(b.section.width, arm, beyond)
+    bolted = [_abreast(part, j, j.how, way) for j in found if j is not None and isinstance(j.how, Bolts)]
+    if not bolted:
+        return arm, bent_width(b.section.width, arm, beyond)
+    # each column from the middle of what is bolted
+    ahead = np.array([off - float(way @ to) for off in max(bolted, key=len)])
+    arms, share = np.maximum(arm + ahead, 0.0), b.section.width / len(ahead)
+    even = sum(bent_width(share, float(a), beyond - float(x)) for a, x in zip(arms, ahead, strict=True))
+    return float(arms.mean()), even
+
+
+def _abreast(part: Part, j: Joint, how: Bolts, way: Array) -> list[float]:
+    """Of each column of bolts along a way over a plate how far the first lies along it, mm: bolts no more
+    than their diameter apart across it are one column, whose first one is reached first.
+    """
+    spots = np.array([facts.in_plate(part, j.place.point((a, b, 0.0)))[:2] for a, b in how.holes])
+    along, across = spots @ way, spots @ np.array([-way[1], way[0]])
+    columns: list[list[int]] = []
+    for n in np.argsort(across):
+        if columns and across[n] - across[columns[-1][-1]] <= how.bolt.diameter:
+            columns[-1].append(int(n))
+        else:
+            columns.append([int(n)])
+    return [float(along[rows].min()) for rows in columns]
 
 
 def _plate_detail(r: Ranges, part: Part, j: Joint, beads: Array, way: Array) -> Detail:
