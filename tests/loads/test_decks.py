@@ -223,3 +223,49 @@ def test_a_rack_without_a_sheet_shares_by_lever_as_it_did():
     )
     assert decks.grid(a, names) is not None
     assert decks.grid(families.build(open_rack), names) is None
+
+
+def test_cargo_leans_on_the_stop_ahead_of_it_when_it_brakes():
+    """0.8 g ahead, 0.3 of 1 g held by friction: half of 500 kg leans on the front stop, at its upper edge."""
+    load = Item(name="sacks", kg=500, behind_mm=-60, above_mm=300, long_mm=1800, wide_mm=1000)
+    v = prove(trailer(load))
+    for row, name, way in (("brake", "front", 1.0), ("launch", "rear", -1.0)):
+        case = next(c for c in v.cases if c.id == f"load: {row}")
+        leans = {k: six for k, six in case.loads.items() if " end " in k}
+        assert all(f"{name} end" in k for k in leans) and len(leans) == 2
+        assert sum(six[0] for six in leans.values()) == pytest.approx(way * 0.5 * 500 * G, rel=1e-6)
+        whole = np.sum([six[:3] for six in case.loads.values()], axis=0)
+        assert whole == pytest.approx(np.array([way * 0.8, 0.0, -1.0]) * 500 * G, abs=1e-6)
+    sway = next(c for c in v.cases if c.id == "load: sway left")
+    assert not any(" end " in k for k in sway.loads)
+
+
+def test_a_push_to_a_corner_is_held_by_friction_once():
+    """0.6 g ahead and 0.8 g aside are 1 g: 0.7 of it slides, 0.42 against the stop, 0.56 against the rail."""
+    load = Item(name="sacks", kg=100, behind_mm=-60, above_mm=300, long_mm=1800, wide_mm=1000)
+    v = prove(trailer(load, side_mm=350.0))
+    names = [s.key for s in v.assembly.sockets if s.kind == "deck"]
+    w = 100 * G
+    held, _ = decks._leans(v.assembly, names, load, (-2000.0, 0.0, 900.0), (0.6 * w, 0.8 * w, -w))
+    assert sum(six[0] for six in held.values()) == pytest.approx(0.42 * w)
+    assert sum(six[1] for six in held.values()) == pytest.approx(0.56 * w)
+
+
+def test_the_beads_of_a_stop_hold_as_a_couple_between_foot_and_upper_corner():
+    """The stop is pulled off its member about the foot's bead, by the upper one.  Member 50 × 50 × 5 with
+    its foot's bead R + 6 over the underside: 29 mm below the upper bead, 111 mm below where it leans.  The
+    member's own wall is the weaker: 0.6 · 235 · 5 / 1.5 = 470 N/mm (the beads 0.3 · 482 · 4.24 = 613).
+    """
+    load = Item(name="sacks", kg=500, behind_mm=-60, above_mm=300, long_mm=1800, wide_mm=1000)
+    v = prove(trailer(load, cross="50x50x5"))
+    case = next(k for k, c in enumerate(v.cases) if c.id == "load: brake")
+    weld = next(c for c in v.checks if c.id.startswith("1/front stop weld") and c.kind == "weld")
+    joint = v.assembly.joint_by_key["1/front stop weld"]
+    foot, upper = joint.how.runs[0], joint.how.runs[1]
+    assert upper.a[2] - foot.a[2] == pytest.approx(29.0) and upper.radius == 10.0
+    leans = next(s for s in v.assembly.sockets if s.key == "1/front end 1").place.o[2] - foot.a[2]
+    long = abs(upper.b[1] - upper.a[1])
+    pulled = 0.5 * 500 * G * leans / 29.0 / long
+    assert leans == pytest.approx(111.0, abs=1.0)
+    # the short beads at its ends help a little
+    assert weld.by_case[case] == pytest.approx(pulled / 470.0, rel=0.03)

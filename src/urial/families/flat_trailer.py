@@ -131,6 +131,12 @@ class FlatTrailer(Design):
     side_weld_mm: float = length(4.0, "side posts' weld leg", lo=3, hi=16, group="Welds")
 
 
+LEAST_CORNER = 10.0
+"""A bead in the flare of a rounder corner counts; of a sharper one only what stands out (AISC J2.2), mm."""
+UPPER_EDGE = 10.0
+"""So far below its upper edge cargo leans on a stop, mm."""
+
+
 def build(p: FlatTrailer, b: Build, wheels: HostSocket) -> None:
     """Host axes: the ball over the origin, the axle where the wheels stand; built up from the axle."""
     assert wheels.bar is not None
@@ -406,28 +412,52 @@ def _deck(b: Build, p: FlatTrailer, members: list[Part], xs: list[float], top: f
     else:
         b.note(f"screw the boards to every cross member, two screws a board: {len(xs)} rows")
     if p.stops:
-        strip = 6.0
         for name, member, x in (("front", members[0], x1), ("rear", members[-1], x0)):
-            base = top - catalogue.bar(p.cross).height / 2
-            way = 1.0 if name == "front" else -1.0
-            made = b.plate(
-                Named(f"{name} stop", paths=("stop_mm",)),
-                Plate(
-                    rectangle(-0.8 * y, base, 0.8 * y, top + t + p.stop_mm),
-                    strip,
-                    Place((x + (0.0 if way > 0 else -strip), 0.0, 0.0), Y, Z, X),
-                ),
-                p.steel,
-                f"plate {strip:.4g} mm",
-            )
-            b.weld(
-                Named(f"{name} stop weld", called=f"{name} stop to its cross member"),
-                member,
-                made,
-                Beads([((x, -0.8 * y, base), (x, 0.8 * y, base))], 4.0, "", normal=X),
-            )
+            _stop(b, p, name, member, (x, top, t))
     b.dimension(Dimension("bed long", (x1, y, top), (x0, y, top), "x", ("side", "top"), "long_mm", "high"))
     b.dimension(Dimension("bed wide", (x0, y, top), (x0, -y, top), "y", ("rear", "top"), "wide_mm"))
+
+
+def _stop(b: Build, p: FlatTrailer, name: str, member: Part, at: Vec) -> None:
+    """A strip on edge at an end of the deck, on the outer face of its cross member: ``at`` is that face, the
+    member's top, the deck's thickness.  A bead along its foot alone would be a hinge, so that a second one
+    fills the member's upper corner, laid before the deck is.
+    """
+    x, top, deck = at
+    own, y, way = catalogue.bar(p.cross), 0.4 * p.wide_mm, 1.0 if name == "front" else -1.0
+    corner = own.radius
+    leg = 6.0 if corner >= LEAST_CORNER else corner + 3.0  # a small corner counts only past flush
+    strip = math.ceil(leg + 2.0)
+    flat = top - corner
+    base = min(top - own.height + corner + leg, flat - 4 * leg)
+    made = b.plate(
+        Named(f"{name} stop", paths=("stop_mm",)),
+        Plate(
+            rectangle(-y, base, y, top + deck + p.stop_mm),
+            strip,
+            Place((x + (0.0 if way > 0 else -strip), 0.0, 0.0), Y, Z, X),
+        ),
+        p.steel,
+        f"plate {strip:.4g} mm",
+    )
+    foot, upper = (((x, -y, z), (x, y, z)) for z in (base, top - corner / 2))
+    ends = [((x, v, base), (x, v, flat)) for v in (-y, y)]
+    b.weld(
+        Named(f"{name} stop weld", called=f"{name} stop to its cross member"),
+        member,
+        made,
+        Beads(
+            [foot, upper, *ends],
+            leg,
+            "stop_mm",
+            radius=(0.0, corner, 0.0, 0.0),
+            normal=X,
+            note="the upper bead fills the member's round corner; lay it before the deck",
+        ),
+    )
+    for k, v in enumerate((-0.75 * y, 0.75 * y), 1):  # a block that slides leans on its upper edge
+        edge = Place.facing((x, v, top + deck + p.stop_mm - UPPER_EDGE), times(X, way), Y)
+        b.socket(f"{name} end {k}", made, edge, Takes("end", path="stop_mm"))
 
 
 def _sides(

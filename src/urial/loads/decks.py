@@ -1,5 +1,5 @@
 """Loads where they stand on a deck: blocks as areas, vehicles on their wheels, rolled to where they are
-worst; cargo that leans on side rails.
+worst; cargo that leans on side rails and on the stops at its ends.
 
 A deck is carried at the crossings of a grid: rows of supports across it, some places on each.  What stands
 between two crossings goes to both by lever, as it does along boards and along the supports; what the whole
@@ -167,7 +167,7 @@ def loads_of(
     pulled_at: Vec | None = None,
 ) -> dict[str, Six] | None:
     """What an item with its middle at a place does to a deck, pulled there or at another place of it, and to
-    the side rail it leans on; None where it stands on no deck's grid.
+    the side rail or stop it leans on; None where it stands on no deck's grid.
     """
     g = grid(assembly, names)
     if g is None:
@@ -180,25 +180,32 @@ def loads_of(
 def _leans(
     assembly: Assembly, names: Sequence[str], item: Item, at: Vec, pull: Vec
 ) -> tuple[dict[str, Six], Pulls]:
-    """What of a sideways push goes into a side rail: what friction under a block does not hold."""
-    piece = names[0].split("/", 1)[0]
-    rails = [
-        s
-        for s in assembly.sockets
-        if s.kind == "side" and s.key.split("/", 1)[0] == piece and s.place.z[1] * pull[1] > 0
-    ]
-    slides = abs(pull[1]) - HELD * max(-pull[2], 0.0)
-    if not rails or slides <= 0 or item.stands != "block":
-        return {}, ((at, pull),)
-    push = slides if pull[1] > 0 else -slides
-    rails.sort(key=lambda s: s.place.o[0])
-    part = hats([s.place.o[0] for s in rails], at[0] - item.long_mm / 2, at[0] + item.long_mm / 2)
+    """What of a level push goes into side rails and the stops at a deck's ends: what friction under a block
+    does not hold.
+    """
     out: dict[str, Six] = {}
     pulls: list[tuple[Vec, Vec]] = [(at, pull)]
-    for s, share in zip(rails, part, strict=True):
-        if share > 0:
-            out[s.key] = (0.0, share * push, 0.0, 0.0, 0.0, 0.0)
-            pulls.append((s.place.o, (0.0, -share * push, 0.0)))
+    level = float(np.hypot(pull[0], pull[1]))
+    slides = level - HELD * max(-pull[2], 0.0)
+    if slides <= 0 or item.stands != "block":
+        return {}, tuple(pulls)
+    piece = names[0].split("/", 1)[0]
+    for kind, way, beside, half in (("side", 1, 0, item.long_mm / 2), ("end", 0, 1, item.wide_mm / 2)):
+        holds = [
+            s
+            for s in assembly.sockets
+            if s.kind == kind and s.key.split("/", 1)[0] == piece and s.place.z[way] * pull[way] > 0
+        ]
+        if not holds:
+            continue
+        holds.sort(key=lambda s: s.place.o[beside])
+        part = hats([s.place.o[beside] for s in holds], at[beside] - half, at[beside] + half)
+        for s, share in zip(holds, part, strict=True):
+            if share > 0:
+                push = share * slides * pull[way] / level
+                x, y = (push, 0.0) if way == 0 else (0.0, push)
+                out[s.key] = (x, y, 0.0, 0.0, 0.0, 0.0)
+                pulls.append((s.place.o, (-x, -y, 0.0)))
     return out, tuple(pulls)
 
 
