@@ -307,3 +307,17 @@ def test_an_implement_that_drags_sideways_is_held_at_its_tip_and_weighs_what_it_
     assert [sum(f[k] for f in side.loads.values()) for k in range(3)] == pytest.approx(
         [0.0, 735.5, -2451.66], abs=0.1
     )
+
+
+def test_weights_that_slide_lean_on_the_end_stop_and_bend_it():
+    """Eight weights of 26 kg at 0.5 g: 1 020 N, halfway up the 110 mm that stand over the bar.  M = 1 020 ·
+    55 on a plate 8 mm thick and as wide as the bar with its bead (60 + 2 · 8 = 76): Z = 76 · 8²/4 = 1 216
+    mm³; S235, F11: 235 · 1 216 / 1.67.
+    """
+    v = prove(families.new_job("ballast-rack"))
+    case = next(n for n, c in enumerate(v.cases) if c.id == "weights: sway left")
+    push = 8 * 26 * 0.5 * 9.80665
+    assert v.cases[case].loads["1/stop.left"][1] == pytest.approx(push)
+    assert [six[1] for name, six in v.cases[case].loads.items() if "weights" in name] == [0.0, 0.0]
+    stop = next(c for c in v.checks if c.name == "left end stop, combined forces")
+    assert stop.by_case[case] == pytest.approx(push * 55 / (235 * 1216 / 1.67), rel=0.01)

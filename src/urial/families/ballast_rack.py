@@ -258,15 +258,17 @@ def _ears(
 
 
 def _stops(b: Build, p: BallastRack, bar: Part, end: Vec, own: StockSection) -> None:
-    """A plate over each end of the bar that keeps the weights on."""
+    """A plate over each end of the bar that keeps the weights on, welded all round the bar's end."""
     (x, half, z), sheet = end, catalogue.plate(p.stop)
-    low, high = z - own.height / 2, z + own.height / 2 + p.stop_mm
+    leg = min(p.weld_mm, sheet.thickness)
+    beside = leg + 2.0  # what the bead lies on
+    low, high = z - own.height / 2 - beside, z + own.height / 2 + p.stop_mm
     for side, s in (("left", 1.0), ("right", -1.0)):
         y = s * half
         plate = b.plate(
             Named("end stop", instance=side, paths=("stop", "stop_mm")),
             Plate(
-                rectangle(x - own.width / 2, low, x + own.width / 2, high, 0.0),
+                rectangle(x - own.width / 2 - beside, low, x + own.width / 2 + beside, high, 0.0),
                 sheet.thickness,
                 Place((0.0, max(y, y + s * sheet.thickness), 0.0), X, Z, times(Y, -1)),
             ),
@@ -278,17 +280,15 @@ def _stops(b: Build, p: BallastRack, bar: Part, end: Vec, own: StockSection) -> 
             bar,
             plate,
             Beads(
-                [
-                    (
-                        (x - own.width / 2 + own.radius, y, z + own.height / 2),
-                        (x + own.width / 2 - own.radius, y, z + own.height / 2),
-                    )
-                ],
-                min(p.weld_mm, sheet.thickness),
+                loop(Place.facing((x, y, z), times(Y, s), X), own.width, own.height, own.radius),
+                leg,
                 "weld_mm",
                 normal=times(Y, s),
             ),
         )
+        # weights that slide lean on it halfway up what stands over the bar
+        leans = Place.facing((x, y, z + own.height / 2 + p.stop_mm / 2), times(Y, -s), X)
+        b.socket(f"stop.{side}", plate, leans, Takes("stop", path="stop_mm"))
 
 
 def duty(job: Job) -> Job:

@@ -608,9 +608,13 @@ def through_fairlead(
     return loads, pulls
 
 
+LEANS = ("cradle", "weights")
+"""Kinds of socket beside which a stop holds what would slide."""
+
+
 def leant(loads: dict[str, Six], points: Mapping[str, LoadPoint], assembly: Assembly) -> dict[str, Six]:
-    """What lies in a cradle pushes sideways against the stop on that side: the force goes there, its
-    couple stays in balance.
+    """What lies in a cradle, or weights on their bar, push sideways against the stop on that side: the
+    force goes there, its couple stays in balance.
     """
     out = dict(loads)
     for name, (fx, fy, fz, mx, my, mz) in loads.items():
@@ -619,13 +623,14 @@ def leant(loads: dict[str, Six], points: Mapping[str, LoadPoint], assembly: Asse
             for s in assembly.sockets
             if s.kind == "stop"
             and s.key.split("/")[0] == name.split("/")[0]
-            and assembly.socket_by_key[name].kind == "cradle"
+            and assembly.socket_by_key[name].kind in LEANS
         ]
         stop = next((s for s in stops if s.place.z[1] * fy < 0), None)
         if stop is not None:
             rx, _, rz = (a - b for a, b in zip(stop.place.o, points[name].at, strict=True))
             out[name] = (fx, 0.0, fz, mx + rz * fy, my, mz - rx * fy)
-            out[stop.key] = (0.0, fy, 0.0, 0.0, 0.0, 0.0)
+            held = out.get(stop.key, (0.0,) * 6)[1]
+            out[stop.key] = (0.0, held + fy, 0.0, 0.0, 0.0, 0.0)
     return out
 
 
