@@ -7,6 +7,7 @@ from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
 from tests.desk.hands import click, field, minded, shown
+from urial import units
 from urial.desk.start import demo_jobs
 from urial.job import edit
 from urial.job.duty import Cargo, Carrier, Deck
@@ -431,3 +432,19 @@ def test_a_window_made_anew_leaves_no_instrument_running(qtbot, window, load):
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
     qtbot.waitUntil(lambda: not thread.is_alive(), timeout=5000)
     window.bench_size()
+
+
+def test_a_tongue_is_typed_as_its_share_and_a_coupler_from_the_receiver(qtbot, window):
+    window.new_job("ball-mount")
+    window.go("Load")
+    duty = window.store.job.duty
+    type_into(qtbot, field(qtbot, window, "duty.tongue_mass_kg").findChild(QLineEdit), "12 %")
+    assert window.store.job.duty.tongue_mass_kg == pytest.approx(0.12 * duty.trailer_mass_kg)
+    assert "duty.tongue_mass_kg" not in window.store.document.assumed
+    box = field(qtbot, window, "duty.coupler_height_mm").findChild(QLineEdit)
+    type_into(qtbot, box, "5 in lower")
+    top = window.store.verdict.assembly.places["mouth"][2] + 25.4
+    assert window.store.job.duty.coupler_height_mm == pytest.approx(top - 127.0, abs=0.1)
+    assert box.text() == units.show(top - 127.0, "length", "metric")
+    type_into(qtbot, box, "a thumb lower")  # a sentence, and nothing is lost
+    assert window.store.job.duty.coupler_height_mm == pytest.approx(top - 127.0, abs=0.1)

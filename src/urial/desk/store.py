@@ -24,7 +24,7 @@ from urial.job.recovery import Recovery
 from urial.loads.endurance import Repeated
 from urial.prove.sizing import Sized, Wish
 from urial.prove.verdict import Verdict, unproved
-from urial.session import asked
+from urial.session import as_told, asked
 from urial.session.document import OpenDocument, Source
 from urial.session.questions import State
 from urial.session.selection import Answer, AnswerBehind, Selection
@@ -183,7 +183,8 @@ class Store(QObject):
         """Edit by what a person wrote; the starting value written once more is right.  EditError refuses it
         and keeps the old value.
         """
-        self.put_job(edit.write(self.job, path, text), path)
+        shape = self.verdict.assembly if self.has_part else None
+        self.put_job(edit.write(self.job, path, as_told.figure_of(self.job, shape, path, text)), path)
         self.confirm(path)
 
     def put(self, path: str, value: object) -> None:

@@ -50,7 +50,11 @@ class Towing(Value):
         group="Trailer",
     )
     tongue_mass_kg: float = mass(
-        190.0, "tongue weight", "What the coupler puts on the ball when level.", lo=0.5, group="Trailer"
+        190.0,
+        "tongue weight",
+        "What the coupler puts on the ball when level; in the window also as its share: 12 %.",
+        lo=0.5,
+        group="Trailer",
     )
     school: Literal["10-15", "4-8"] = choice(
         "10-15",
@@ -63,7 +67,8 @@ class Towing(Value):
     coupler_height_mm: float = length(
         450.0,
         "coupler height",
-        "Ground to where the middle of the ball sits, trailer level: the top of the socket less half a ball.",
+        "Ground to where the middle of the ball sits, trailer level: the top of the socket less half a ball. "
+        "In the window also from the top of the receiver's bar, empty: 5 in lower.",
         lo=100,
         hi=1500,
         group="Trailer",
