@@ -185,3 +185,48 @@ def test_the_most_is_asked_of_any_duty_by_itself():
     assert pull.unit == "N" and deck.unit == "kg" and deck.upwards == "carried"
     assert envelope(job).most.tolist() == pull.most.tolist()
     assert envelope(job, which="7") is None
+
+
+def test_forks_lift_what_just_holds_and_less_further_out():
+    """What ends it near the tractor is its front axle, further out the forks: the tractor's own limit is one
+    of it."""
+    job = families.new_job("hook-plate")
+    assert whatif.carried(job) == {"0": job.duties[0].title}
+    found = envelope(job)
+    assert found.unit == "kg" and found.upwards == "payload"
+    assert found.now == (job.duties[0].behind_mm, job.duties[0].payload_kg)
+    assert (np.diff(found.most) < 0).all() and "front axle" in found.limits[0]
+
+    def used(kg, behind):
+        duty = job.duties[0].model_copy(update={"payload_kg": kg, "behind_mm": behind})
+        v = prove(job.model_copy(update={"duties": (duty,)}))
+        return max(c.utilisation for c in v.checks if c.kind != "minimum")
+
+    for k in (0, len(found.most) - 1):
+        kg, x = float(found.most[k]), float(found.values[k])
+        assert used(0.995 * kg, x) < 1 < used(1.005 * kg, x)
+
+
+def test_the_heaviest_of_what_is_no_straight_line_is_found_by_halving():
+    """Used: 100/(900 − kg), which is 1 at 800 kg; nothing stands at 900 kg; 3 000 kg hold on a straight line
+    that gives out past them."""
+
+    def check(used, name):
+        return dataclasses.replace(
+            prove(families.new_job("ball-mount")).checks[0], utilisation=used, name=name
+        )
+
+    def axle(kg):
+        return check(100 / (900 - kg), "axle") if kg < 900 else None
+
+    kg, name = whatif._lifted(axle, 50.0)
+    assert kg == pytest.approx(800.0, rel=2e-3) and name == "axle"
+    kg, name = whatif._lifted(lambda kg: check(kg / 3000, "fork"), 50.0)
+    assert kg == pytest.approx(3000.0, rel=1e-6) and name == "fork"
+    assert whatif._lifted(lambda kg: check(1.5, "itself"), 50.0) is None
+
+
+def test_the_pull_on_a_trunks_line_is_most_straight_out():
+    found = envelope(families.new_job("ring-backing"))
+    assert found.upwards == "pull on the line" and found.unit == "N" and found.now == (0.0, 1600.0)
+    assert found.most[len(found.most) // 2] == pytest.approx(2250.0, rel=0.01)  # its pan alone, any way round

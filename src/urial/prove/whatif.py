@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from urial.assembly.model import BuildError
-from urial.job.duty import Carrier, Recovery, Winch
+from urial.job.duty import Anchor, Carrier, Implement, Recovery, Winch
 from urial.job.edit import EditError, all_specs, get, put, spec_of
 from urial.job.model import Job
 from urial.prove.verdict import Verdict, prove
@@ -255,6 +255,8 @@ def ticks(low: float, high: float) -> list[float]:
 
 
 TOW = "tow"
+PULLS = (Winch, Recovery, Anchor)
+"""Duties of which the most is a pull."""
 
 
 def carried(job: Job) -> dict[str, str]:
@@ -262,7 +264,7 @@ def carried(job: Job) -> dict[str, str]:
     reaches = any(p.rsplit(".", 1)[-1] in REACHES for p in all_specs(job) if p.startswith("stack."))
     out = {TOW: "the trailer"} if job.duty.towed and reaches else {}
     for n, duty in enumerate(job.duties):
-        if isinstance(duty, (Winch, Recovery)) or (isinstance(duty, Carrier) and duty.items):
+        if isinstance(duty, (*PULLS, Implement)) or (isinstance(duty, Carrier) and duty.items):
             out[str(n)] = duty.title
     return out
 
@@ -274,8 +276,8 @@ def envelope(
     which: str = "",
 ) -> Envelope | None:
     """The most it may carry, of one duty (the first that has one): a trailer's mass (its tongue weight in the
-    same share) against how far out the coupling is; what a carrier carries against how far behind; a pull
-    against its angle.  None where nothing of it can be swept.
+    same share) against how far out the coupling is; what a carrier carries or an implement lifts against how
+    far behind; a pull against its angle.  None where nothing of it can be swept.
     """
     which = which or next(iter(carried(job)), "")
     if which == TOW:
@@ -283,7 +285,9 @@ def envelope(
     duty = job.duties[int(which)] if which in carried(job) else None
     if isinstance(duty, Carrier):
         return _carrying(job, duty, stopped, tell)
-    if isinstance(duty, (Winch, Recovery)):
+    if isinstance(duty, Implement):
+        return _lifting(job, duty, stopped, tell)
+    if isinstance(duty, PULLS):
         return _pulling(job, duty, stopped, tell)
     return None
 
@@ -430,16 +434,82 @@ def _just_held(at: Callable[[float], Check | None], kg: float) -> tuple[float, s
     return now[0], worst.name
 
 
-def _alone(job: Job, duty: Carrier | Winch | Recovery, case: str = "") -> Check | None:
-    """The worst check of one duty by itself, vehicle limits apart, in all its cases or in one: it grows with
-    what is asked.
+def _lifting(
+    job: Job, duty: Implement, stopped: Callable[[], bool], tell: Callable[[str], None]
+) -> Envelope | None:
+    """What an implement may lift against how far behind the lower pins that has its middle, what is stamped
+    on it and the tractor's own limits among what ends it: forks tip a tractor before they break.
+    """
+    load = duty.payload_kg or duty.kg
+    low, high = 0.5 * duty.behind_mm, max(duty.tip_mm, 1.5 * duty.behind_mm)
+    if high - low < ROOM:
+        return None
+    values, most, limits = [], [], []
+    for x in _steps(_through(duty.behind_mm, low, high), stopped, tell):
+
+        def at(kg: float, x: float = x) -> Check | None:
+            lifted = {"payload_kg": kg} if duty.payload_kg else {"kg": kg}
+            return _alone(job, duty.model_copy(update={"behind_mm": x, **lifted}), limits=True)
+
+        best = _lifted(at, load)
+        if best is not None:
+            values.append(x)
+            most.append(best[0])
+            limits.append(best[1])
+    if not values:
+        return None
+    return Envelope(
+        "its middle behind the lower pins",
+        "payload" if duty.payload_kg else "implement",
+        "kg",
+        np.array(values),
+        np.array(most),
+        tuple(limits),
+        (duty.behind_mm, load),
+    )
+
+
+MOST = 64.0
+"""Nothing more than so many times what is asked is tried."""
+HALVINGS = 8
+
+
+def _lifted(at: Callable[[float], Check | None], kg: float) -> tuple[float, str] | None:
+    """The heaviest load that holds, and what limits it: by halving, since an axle that lifts is no straight
+    line, and at last by what is used at both ends.
+    """
+    low, high = (0.0, 0.0), (2.0 * kg, 0.0)
+    worst = at(high[0])
+    while worst is not None and not worst.short and high[0] < MOST * kg:
+        low, high = (high[0], worst.utilisation), (2 * high[0], 0.0)
+        worst = at(high[0])
+    limit, high = worst, (high[0], worst.utilisation if worst else math.inf)
+    for _ in range(HALVINGS):
+        middle = (low[0] + high[0]) / 2
+        worst = at(middle)
+        if worst is not None and not worst.short:
+            low = (middle, worst.utilisation)
+        else:
+            high, limit = (middle, worst.utilisation if worst else math.inf), worst or limit
+    if limit is None or not low[1]:
+        return None
+    share = (1.0 - low[1]) / (high[1] - low[1]) if high[1] > low[1] else 0.0
+    return low[0] + min(share, 1.0) * (high[0] - low[0]), limit.name
+
+
+def _alone(
+    job: Job, duty: Carrier | Implement | Winch | Recovery | Anchor, case: str = "", limits: bool = False
+) -> Check | None:
+    """The worst check of one duty by itself in all its cases or in one, other people's ``limits`` among them
+    or apart: it grows with what is asked.
     """
     still = job.duty.model_copy(update={"towed": False})
     try:
         v = prove(job.model_copy(update={"duties": (duty,), "duty": still}))
     except BuildError:
         return None
-    mine = [c for c in v.checks if c.kind not in ("rating", "minimum") and not (case and c.kind == "fatigue")]
+    apart = {"minimum"} if limits else {"minimum", "rating"}
+    mine = [c for c in v.checks if c.kind not in apart and not (case and c.kind == "fatigue")]
     if case:
         some = [k for k, c in enumerate(v.cases) if c.id.rsplit(": ", 1)[-1].split(",")[0] == case]
         used = [(max((float(c.by_case[k]) for k in some), default=0.0), c) for c in mine]
@@ -448,22 +518,34 @@ def _alone(job: Job, duty: Carrier | Winch | Recovery, case: str = "") -> Check 
 
 
 def _pulling(
-    job: Job, duty: Winch | Recovery, stopped: Callable[[], bool], tell: Callable[[str], None]
+    job: Job, duty: Winch | Recovery | Anchor, stopped: Callable[[], bool], tell: Callable[[str], None]
 ) -> Envelope | None:
     """A pull straight out, turned aside: what it may be at each angle."""
-    asked, row = (duty.rated_N, "straight") if isinstance(duty, Winch) else (duty.stuck_kg, "snatch")
+    name, row, what = PULLED[duty.kind]
+    asked = float(getattr(duty, name))
     values, most, limits = [], [], []
     for turn in _steps(np.linspace(-60.0, 60.0, PLACES + 1), stopped, tell):
         turned = duty.model_copy(update={"factors": {**duty.factors, f"{row}/turn": turn}})
-        worst = _alone(job, turned, row)
-        if worst is not None:
+
+        def at(pull: float, turned: Winch | Recovery | Anchor = turned) -> Check | None:
+            return _alone(job, turned.model_copy(update={name: pull}), row)
+
+        best = _just_held(at, asked)
+        if best is not None:
             values.append(turn)
-            most.append(asked / worst.utilisation)
-            limits.append(worst.name)
+            most.append(best[0])
+            limits.append(best[1])
     if not values:
         return None
-    unit = "N" if isinstance(duty, Winch) else "kg"
-    what = "rated pull" if isinstance(duty, Winch) else "what may be stuck"
+    unit = "kg" if name.endswith("_kg") else "N"
     return Envelope(
         "turned aside, degrees", what, unit, np.array(values), np.array(most), tuple(limits), (0.0, asked)
     )
+
+
+PULLED = {
+    "winch": ("rated_N", "straight", "rated pull"),
+    "recovery": ("stuck_kg", "snatch", "what may be stuck"),
+    "anchor": ("pull_N", "pull", "pull on the line"),
+}
+"""Of each pull: its figure, the policy's row that is turned, what the figure is."""
