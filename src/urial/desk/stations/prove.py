@@ -478,4 +478,4 @@ class Prove(Station):
         if unknown:
             return f"{unknown} unjudged", True
         assumed = len(self.store.document.assumed)
-        return (f"{assumed} unmeasured" if assumed else "holds"), False
+        return (f"{assumed} assumed" if assumed else "holds"), False

@@ -6,6 +6,7 @@ from itertools import groupby
 
 from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
+from urial.desk.stations.measure.other_hosts import OtherHosts
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, form, label
 from urial.desk.widgets.fold import Fold
@@ -55,6 +56,8 @@ class HostPage(Page):
         self.column.addLayout(self.start_holder)
         self.place = QVBoxLayout()
         self.column.addLayout(self.place)
+        self.others = OtherHosts(self.store)
+        self.column.addWidget(self.others)
         self._made: object = None
 
     def _choose(self, kind: str) -> None:
@@ -136,6 +139,7 @@ class HostPage(Page):
             )
             self.change.setText(f"Change to a {title(self._wanted).lower()}")
             self.keep.setText(f"Keep the {job.vehicle.words}")
+        self.others.refresh()
         shape = (type(job.vehicle), job.has_part, job.duty.towed)
         if shape == self._made:
             return
