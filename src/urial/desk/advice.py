@@ -55,14 +55,16 @@ class Advice:
         self._asking.drop("pairs")
         self._about, self._needless = None, False
 
-    def ask(self, job: Job, check: Check | None) -> None:
-        """Look for what mends a check; nothing where it is None or has room to spare."""
+    def ask(self, job: Job, check: Check | None, shop: int = 0) -> None:
+        """Look for what mends a check; nothing where it is None or has room to spare.  ``shop``: the revision
+        of the figures it is priced by.
+        """
         self.forget()
         if check is None or check.utilisation < WORTH:
             self._needless = True
             self._asking.answered.emit("remedies")
             return
-        self._about = State(job, about=check)
+        self._about = State(job, shop=shop, about=check)
         self._asking.ask("remedies", self._about)
 
     def want_pairs(self, wanted: bool) -> None:

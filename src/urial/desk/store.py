@@ -418,7 +418,8 @@ class Store(QObject):
             self.advice.give_way()
 
     def _suggest(self) -> None:
-        self.advice.ask(self.job, self.shown_check() if self._stands else None)
+        check = self.shown_check() if self._stands else None
+        self.advice.ask(self.job, check, self.making.shop_revision)
 
 
 __all__ = ["BuildError", "Store"]

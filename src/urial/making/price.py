@@ -14,7 +14,7 @@ from urial.geometry.outline import flatten
 from urial.geometry.shape import Bar, Plate
 from urial.making.nested import Nests
 from urial.making.nests import per_kg
-from urial.making.parts import Row, lead
+from urial.making.parts import Row, lead, parts_list
 from urial.making.sheets import Placed, box_of
 from urial.making.status import Stood
 from urial.shop.snapshot import Shop
@@ -93,6 +93,28 @@ def edges(assembly: Assembly) -> float:
 def _round(shape: Plate) -> float:
     points = flatten(shape.outline)
     return sum(dist(p, q) for p, q in zip(points, [*points[1:], points[0]], strict=True))
+
+
+def material(assembly: Assembly, shop: Shop) -> float:
+    """What the steel, the bought pieces and the wire of one set come to by mass, in the shop's currency:
+    no nest, no rest, no hour; to set one build beside another.
+    """
+    total = weld_metal(assembly) / shop.consumables.wire_efficiency * shop.consumables.wire_kg
+    for r in parts_list(assembly):
+        part = assembly.by_key[lead(r)]
+        if r.hardware or not isinstance(part.shape, (Bar, Plate)):
+            bought = r.stock.startswith("bought")
+            total += r.mass_kg * (shop.price.bought_kg if bought else shop.price.hardware_kg)
+        else:
+            kind = (
+                "plate"
+                if isinstance(part.shape, Plate)
+                else "tube"
+                if part.shape.stock.shape.endswith("tube")
+                else "bar"
+            )
+            total += r.mass_kg * per_kg(shop, kind, part.material)
+    return total
 
 
 def quote(
@@ -219,4 +241,4 @@ def _consumables(
     return [r for r in rows_ if r.amount > 0]
 
 
-__all__ = ["PriceLine", "Quote", "edges", "quote", "weld_metal"]
+__all__ = ["PriceLine", "Quote", "edges", "material", "quote", "weld_metal"]

@@ -22,6 +22,21 @@ NAMED = 2
 
 
 @dataclass(frozen=True)
+class Money:
+    """So much dearer than what stands, in a currency; ``guessed``: by prices of a usual shop."""
+
+    amount: float
+    currency: str
+    guessed: bool = False
+
+    @property
+    def words(self) -> str:
+        """With its sign, as the place writes decimals: for the window's own thread."""
+        said = f"{units.figure(self.amount, 2, True)} {self.currency}"
+        return f"about {said}" if self.guessed else said
+
+
+@dataclass(frozen=True)
 class Cost:
     """Mass in kg, the weakest check then, and sentences of what gets worse, the gravest first."""
 
@@ -145,4 +160,4 @@ def no_change_helps(check: Check, nearest: str, used: float) -> str:
     return f"{miss} What shops do then: {often}; or ask less of it."
 
 
-__all__ = ["BREAKS", "Cost", "alike", "cost", "no_change_helps"]
+__all__ = ["BREAKS", "Cost", "Money", "alike", "cost", "no_change_helps"]

@@ -12,7 +12,7 @@ from urial.assembly.facts import thickness
 from urial.assembly.model import HOST, Assembly, BuildError, Weld
 from urial.job.edit import EditError, all_specs, get, put, shown, spec_of
 from urial.job.model import Job
-from urial.prove.costs import cost, no_change_helps
+from urial.prove.costs import Money, cost, no_change_helps
 from urial.prove.verdict import Verdict, prove
 from urial.stock import catalogue
 from urial.strength.check import Check
@@ -21,7 +21,7 @@ from urial.strength.check import Check
 @dataclass(frozen=True)
 class Remedy:
     """One edit: parameter, value, what it is called, where the check and the whole part then stand, and what
-    it costs.
+    it costs; ``money``: so much dearer in steel and wire, where somebody reckons it.
     """
 
     path: str
@@ -31,6 +31,7 @@ class Remedy:
     worst: float
     mass_change_kg: float
     worse: tuple[str, ...] = ()
+    money: Money | None = None
 
 
 @dataclass(frozen=True)

@@ -23,7 +23,7 @@ from urial.job.change import BevelOn, BraceTo, Change, DoublerOn, GussetIn
 from urial.job.edit import EditError, all_specs, get, put, shown, spec_of
 from urial.job.model import Job
 from urial.pieces.spots import pick_at
-from urial.prove.costs import alike
+from urial.prove.costs import Money, alike
 from urial.prove.remedies import candidates, remedies
 from urial.prove.verdict import Verdict, prove
 from urial.stock import catalogue
@@ -80,6 +80,7 @@ class Way:
     saved: float
     kg: float
     steps: int = 1
+    money: Money | None = None
 
     @property
     def worth(self) -> float:

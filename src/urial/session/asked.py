@@ -7,6 +7,7 @@ offers: what goes into a place · versions: two jobs beside each other · proof 
 
 from __future__ import annotations
 
+from dataclasses import replace
 from threading import Event
 from typing import cast
 
@@ -26,6 +27,7 @@ from urial.prove.trade import Way, two_steps
 from urial.prove.verdict import Verdict, prove, unasked, unproved
 from urial.prove.versions import Compared, compared
 from urial.prove.whatif import Bar, Envelope, Sweep, envelope, sweep, tornado
+from urial.session.dearer import Dearer
 from urial.session.questions import State, Stopped, Tell, register
 from urial.strength.check import Check
 
@@ -90,13 +92,25 @@ def _size(s: State, stopped: Stopped, tell: Tell) -> Sized:
     return size(s.job, cast(Wish, s.about), stopped, tell)
 
 
-def _of_check(s: State) -> tuple[Job, str]:
-    return s.job, cast(Check, s.about).id
+def _of_check(s: State) -> tuple[Job, str, int]:
+    return s.job, cast(Check, s.about).id, s.shop
 
 
 @register("remedies", key=_of_check)
 def _remedies(s: State, stopped: Stopped, tell: Tell) -> Remedies:
-    return remedies(s.job, cast(Check, s.about), stopped=stopped)
+    found, price = remedies(s.job, cast(Check, s.about), stopped=stopped), Dearer(s.job)
+    return replace(
+        found,
+        found=tuple(replace(r, money=price.than(_put(s.job, r.path, r.value))) for r in found.found),
+        less=tuple(replace(r, money=price.than(_put(s.job, r.path, r.value))) for r in found.less),
+    )
+
+
+def _put(job: Job, path: str, value: object) -> Job | None:
+    try:
+        return put(job, path, value)
+    except EditError:
+        return None
 
 
 @register("moves", key=lambda s: (s.job, s.about))
@@ -115,7 +129,9 @@ def _moves(s: State, stopped: Stopped, tell: Tell) -> dict[tuple[str, float], Co
 
 @register("pairs", key=_of_check)
 def _pairs(s: State, stopped: Stopped, tell: Tell) -> list[Way]:
-    return two_steps(s.job, cast(Check, s.about), stopped, tell)
+    price = Dearer(s.job)
+    found = two_steps(s.job, cast(Check, s.about), stopped, tell)
+    return [replace(w, money=price.than(w.job)) for w in found]
 
 
 @register("what if", key=lambda s: (s.job, s.about))

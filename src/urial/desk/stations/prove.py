@@ -412,9 +412,12 @@ class Prove(Station):
             if abs(r.mass_change_kg) < 0.05
             else self.store.said(f", {units.figure(r.mass_change_kg, 1, True)} kg")
         )
+        money = f", {r.money.words}" if r.money else ""
         worse = "".join(f"; {w}" for w in r.worse[:1]) or ("; nothing gets worse" if r.worst < 1 else "")
         rest = "" if r.worst < 1 or r.worse else f"; next weakest {100 * r.worst:.0f} %"
-        button = WordButton(f"{self.store.said(r.words)}\n{self.store.said(f'{spare}{weight}{worse}{rest}')}")
+        button = WordButton(
+            f"{self.store.said(r.words)}\n{self.store.said(f'{spare}{weight}{money}{worse}{rest}')}"
+        )
         button.setProperty("flat", True)
         costs = ". ".join(self.store.said(w).rstrip(".") for w in r.worse)
         button.setToolTip(plain(f"{button.text()}\n{costs}\nClick to make this change; undo takes it back"))

@@ -44,7 +44,8 @@ def way_button(store: Store, way: Way, name: str) -> QPushButton:
         f", next weakest {100 * way.worst:.0f} %" if way.worst > way.utilisation + 0.005 else ""
     )
     weight = f", {units.figure(way.kg, 1, True)} kg" if abs(way.kg) >= 0.05 else ""
-    button = WordButton(store.said(f"{way.words[0].upper()}{way.words[1:]}\n{now}{weight}"))
+    money = f", {way.money.words}" if way.money else ""
+    button = WordButton(store.said(f"{way.words[0].upper()}{way.words[1:]}\n{now}{weight}{money}"))
     button.setObjectName(name)
     button.setProperty("flat", True)
     button.setToolTip("Click to make this change; one step of undo takes it back")
