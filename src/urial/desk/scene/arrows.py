@@ -87,8 +87,22 @@ def _figure(
     y = spot[1] - way[1] * high / 2
     x = min(max(x, 4), width - wide - 4)
     box = QRectF(x - 3, y - high / 2, wide + 6, high)
-    for taken in labels:
-        if taken.intersects(box):  # step aside from a dimension
-            box.moveLeft(max(taken.right(), float(start[0])) + 6)
+    box = clear_of(box, labels, float(start[0]), width)
     lettered(p, theme, box, text, QColor(theme.palette.touch))
     return box
+
+
+def clear_of(box: QRectF, labels: list[QRectF], start: float, width: float) -> QRectF:
+    """A box stepped aside from others, to the right of them and of where its arrow starts; where that leaves
+    the drawing, down from them instead.
+    """
+    aside = QRectF(box)
+    for taken in labels:
+        if taken.intersects(aside):
+            aside.moveLeft(max(taken.right(), start) + 6)
+    if aside.right() <= width:
+        return aside
+    below = QRectF(box)
+    while hit := next((taken for taken in labels if taken.intersects(below)), None):
+        below.moveTop(hit.bottom() + 1)
+    return below
