@@ -8,7 +8,7 @@ from time import strftime
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QFontMetrics, QShowEvent
+from PySide6.QtGui import QCloseEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -140,7 +140,7 @@ class Window(Commands):
             tab = Tab(self.theme, n, name)
             tab.setCheckable(True)
             tab.setObjectName(f"tab:{name}")
-            tab.setMinimumWidth(max(px(104), tab.wanted()))
+            tab.setMinimumWidth(tab.wanted())
             tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             tab.clicked.connect(lambda _=False, k=name: self.go(k))
             head.addWidget(tab)
@@ -262,21 +262,18 @@ class Window(Commands):
     def _head(self) -> None:
         job, document = self.store.job, self.store.document
         opened = self.store.is_open
-        room = (
-            min(self.theme.px(360), self.width() - self.theme.px(6 * 116 + 130))
-            if opened
-            else self.theme.px(360)
-        )
-        for line, text, size in (
-            (self.title, job.title if opened else "Urial", 17),
-            (self.subtitle, self._about(job) if opened else "From tape measure to shop sheet", 12),
+        room = self.theme.px(360)
+        if opened:  # what tabs and units leave, with what stands between them
+            taken = sum(t.minimumWidth() for t in self.tabs.values())
+            apart = self.theme.px(16) + 8 * (len(self.tabs) + 3) + 2 * self.theme.px(14)
+            room = min(room, self.width() - taken - self.unit_button.sizeHint().width() - apart)
+        for line, text in (
+            (self.title, job.title if opened else "Urial"),
+            (self.subtitle, self._about(job) if opened else "From tape measure to shop sheet"),
         ):
             line.setFixedWidth(max(room, 90))
-            line.setText(
-                QFontMetrics(font(self.theme, size, bold=size > 12)).elidedText(
-                    text, Qt.TextElideMode.ElideRight, max(room, 90)
-                )
-            )
+            line.ensurePolished()  # measured in the letters it is written in
+            line.setText(line.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, max(room, 90)))
             line.setToolTip(plain(text))
         self.chain.setVisible(opened and self.store.has_part)
         if opened and not self.stations[self.station].useful:

@@ -15,6 +15,7 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
     QResizeEvent,
+    QShowEvent,
 )
 from PySide6.QtWidgets import QPushButton, QToolTip, QWidget
 
@@ -67,7 +68,6 @@ class LoadChain(QWidget):
             if self.followed
             else f"from all {len(loaded)} loaded places"
         )
-        self.switch.adjustSize()
         self._place_switch()
         self.update()
 
@@ -83,7 +83,13 @@ class LoadChain(QWidget):
         self._changed()
 
     def _place_switch(self) -> None:
+        self.switch.ensurePolished()  # its size is that of its style, which comes when it is first shown
+        self.switch.adjustSize()
         self.switch.move(self.width() - self.switch.width() - self.theme.px(10), self.theme.px(5))
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self._place_switch()
+        super().showEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._place_switch()
@@ -182,11 +188,14 @@ class LoadChain(QWidget):
         p.setFont(font(t, 12))
         p.setPen(QColor(pal.quiet))
         whose = "the last part that could be built · " if self.store.refusal else ""
-        p.drawText(
-            QPointF(px(28) + used, px(24)),
+        said = (
             f"{whose}from the {self._from()} to the {self._to()} · weak link: "
-            f"{self.store.said(weak.name)}, {100 * weak.utilisation:.0f} % in “{weak.case}”",
+            f"{self.store.said(weak.name)}, {100 * weak.utilisation:.0f} % in “{weak.case}”"
         )
+        ends = self.switch.x() if self.switch.isVisible() else self.width()
+        room = ends - px(28) - used - px(8)
+        shown = p.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(room))
+        p.drawText(QPointF(px(28) + used, px(24)), shown)
         open_link = self.store.shown_check().link
         if self.store.refusal:  # of the last part that could be built
             p.setOpacity(0.35)

@@ -25,15 +25,18 @@ class Tab(QPushButton):
         self.setFixedHeight(theme.px(46))
 
     def wanted(self) -> int:
-        """How wide name and key are, side by side."""
+        """How wide name and key are, side by side, and not too narrow for a few words under them."""
         px = self.theme.px
         name = QFontMetrics(font(self.theme, 15, bold=True)).horizontalAdvance(self.name)
-        return int(name + QFontMetrics(font(self.theme, 9.5)).horizontalAdvance(self.key) + px(20))
+        both = int(name + QFontMetrics(font(self.theme, 9.5)).horizontalAdvance(self.key) + px(20))
+        return max(both, px(104 if self.key else 86))
 
     @property
     def key(self) -> str:
-        """What goes to it, as it stands on the tab."""
-        return f"Alt {self.number}"
+        """What goes to it, as it stands on the tab; at bench size its room is the job's title's, and menu
+        and tip alone say it.
+        """
+        return f"Alt {self.number}" if self.theme.scale <= 1.0 else ""
 
     def say(self, words: str, needs: bool) -> None:
         """What is open here."""
