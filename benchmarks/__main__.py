@@ -452,6 +452,71 @@ def edit_of_every_kind() -> None:
     store.document.saved_job = store.job
 
 
+def clicks() -> None:
+    """Every station, page, view and segment of the demo jobs clicked once and once more at 1280 × 800: from
+    the press until the window has painted, over the same window's bare repaint.
+    """
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication, QPushButton
+
+    app = QApplication.instance() or QApplication([])
+    from urial.desk.scene.render import Renderer
+    from urial.desk.start import demo_jobs
+    from urial.desk.theme import load_fonts
+    from urial.desk.window import Window
+
+    load_fonts()
+    window = Window()
+    window.resize(1280, 800)
+    window.show()
+    window.scene.attach(Renderer())
+    took: list[tuple[float, str]] = []
+
+    def settled(seconds: float) -> None:
+        rested = time.perf_counter() + seconds
+        while time.perf_counter() < rested or window.store.reckoning:
+            app.processEvents()
+
+    def press(button: QPushButton, called: str) -> None:
+        start = time.perf_counter()
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        window.repaint()
+        app.processEvents()
+        took.append((time.perf_counter() - start, called))
+        settled(0.15)
+
+    for path, _, _ in demo_jobs()[:4]:
+        window.store.document.saved_job = window.store.job  # so that nobody is asked
+        window.open_demo(path)
+        settled(1.0)
+        for again in ("", ", again"):
+            for name, tab in window.tabs.items():
+                if not tab.isVisible():
+                    continue
+                press(tab, f"{path.stem}: {name}{again}")
+                pages = [
+                    b
+                    for b in window.stations[name].findChildren(QPushButton)
+                    if b.objectName().startswith("page:") and b.isVisible()
+                ]
+                for page in pages:
+                    press(page, f"{path.stem}: {name}, {page.text()}{again}")
+            for view in window.findChildren(QPushButton):
+                if view.isVisible() and view.objectName().startswith("view:"):
+                    press(view, f"{path.stem}: {view.objectName()}{again}")
+    bare = timed(lambda: (window.repaint(), app.processEvents()), 20)
+    first = [t for t, called in took if not called.endswith("again")]
+    rest = [t for t, called in took if called.endswith("again")]
+    for words, times in (("first time", first), ("again", rest)):
+        a = statistics.median(times)
+        say(f"a click until it is seen, {words} / a bare repaint", a, bare, a / bare, "<= 100 ms each")
+        print(f"    of {len(times)}: {sum(t > 0.1 for t in times)} over 100 ms")
+    for t, called in sorted(took, reverse=True)[:10]:
+        print(f"    {1e3 * t:6.0f} ms  {called}")
+    window.store.document.saved_job = window.store.job
+
+
 def edit_get(job: Job, path: str) -> object:
     from urial.job import edit
 
@@ -673,6 +738,7 @@ if __name__ == "__main__":
         first_paint,
         turned_view,
         edit_of_every_kind,
+        clicks,
         deck_drag,
         going_together,
         sizes,

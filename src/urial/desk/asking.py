@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QCoreApplication, QEventLoop, QObject, QTimer, Signal
 
-from urial.desk.worker import LOOK_MS, collect_in_gui_thread
+from urial.desk.worker import LOOK_MS, collect_in_gui_thread, share_python
 from urial.session import asked, in_words, work
 from urial.session.questions import State
 from urial.session.scheduler import Failed, Scheduler
@@ -26,6 +26,7 @@ class Asking(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         collect_in_gui_thread()
+        share_python()
         self.scheduler = Scheduler()
         self._timer = QTimer(self)
         self._timer.setInterval(LOOK_MS)

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import gc
 import logging
+import sys
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from time import monotonic
@@ -17,6 +18,10 @@ log = logging.getLogger("urial")
 Work = Callable[[Callable[[], bool]], object]
 """What is to be reckoned; it may ask now and then whether anybody still waits for it."""
 
+SWITCH_S = 0.001
+"""So long one thread keeps Python before another that waits for it has its turn: Qt gives it up at every
+call, so that at the usual 5 ms a click beside a proof waits for it again and again.
+"""
 LOOK_MS = 8
 TIDY_MS = 500
 
@@ -31,6 +36,11 @@ def _tidy() -> None:
         if gc.get_count()[generation] <= threshold:
             break
         gc.collect(generation)
+
+
+def share_python() -> None:
+    """Let the window have Python soon while something is reckoned; that loses no pace by it."""
+    sys.setswitchinterval(SWITCH_S)
 
 
 def collect_in_gui_thread() -> None:

@@ -9,10 +9,10 @@ from collections.abc import Callable
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
 from urial.assembly import bodies
-from urial.desk.scene.canvas import Canvas
+from urial.desk.scene.canvas import Canvas, polygon
 from urial.desk.theme import Theme, font
 from urial.prove.verdict import Verdict
 
@@ -28,7 +28,7 @@ class CasesView(Canvas):
         self.verdict: Verdict | None = None
         self.shown = -1
         self.force: Callable[[float], str] = lambda n: f"{n:.0f} N"
-        self._outline: tuple[object, list[np.ndarray]] = (None, [])
+        self._outline: tuple[object, list[QPolygonF], np.ndarray] = (None, [], np.zeros((0, 2)))
 
     def show_cases(self, verdict: Verdict, shown: int) -> None:
         """The cases, and which of them is shown elsewhere."""
@@ -66,16 +66,20 @@ class CasesView(Canvas):
         if hit is not None:
             self.chosen.emit(hit)
 
-    def _rings(self) -> list[np.ndarray]:
-        """The part's side view, once a verdict."""
+    def _part(self) -> tuple[list[QPolygonF], np.ndarray]:
+        """The part's side view in mm, once a verdict, and its corners (low, high)."""
         v = self.verdict
         assert v is not None
         if self._outline[0] is not v.assembly:
-            self._outline = (
-                v.assembly,
-                [ring for piece in bodies.elevation(v.assembly, "side") for ring in piece.polygons],
-            )
-        return self._outline[1]
+            rings = [
+                ring * (1.0, -1.0)
+                for piece in bodies.elevation(v.assembly, "side")
+                for ring in piece.polygons
+            ]
+            every = np.concatenate(rings) if rings else np.zeros((0, 2))
+            ends = np.array([every.min(axis=0), every.max(axis=0)]) if rings else every
+            self._outline = (v.assembly, [polygon(ring) for ring in rings], ends)
+        return self._outline[1], self._outline[2]
 
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()
@@ -109,16 +113,23 @@ class CasesView(Canvas):
             Qt.AlignmentFlag.AlignVCenter,
             words,
         )
-        rings = self._rings()
-        acting = np.array([[-at[0], at[2]] for at, _ in v.places(case)]).reshape(-1, 2)
-        every = np.concatenate([*rings, acting]) if rings else acting
+        rings, ends = self._part()
+        acting = np.array([[-at[0], -at[2]] for at, _ in v.places(case)]).reshape(-1, 2)
+        every = np.concatenate([ends, acting])
         room = cell.adjusted(px(30), head + px(16), -px(30), -px(34))
-        low, high = every.min(axis=0), every.max(axis=0)
-        self.fit((float(low[0]), float(-high[1])), (float(high[0]), float(-low[1])), room)
-        p.setPen(QPen(QColor(pal.slate), 0.7))
+        if len(every):
+            (left, top), (right, foot) = every.min(axis=0).tolist(), every.max(axis=0).tolist()
+            self.fit((left, top), (right, foot), room)
+        pen = QPen(QColor(pal.slate), 0.7)
+        pen.setCosmetic(True)
+        p.setPen(pen)
         p.setBrush(QColor(pal.well))
+        p.save()
+        p.translate(self.origin)
+        p.scale(self.scale, self.scale)
         for ring in rings:
-            p.drawPolygon(self.polygon(np.column_stack([ring[:, 0], -ring[:, 1]])))
+            p.drawPolygon(ring)
+        p.restore()
         p.save()
         p.setClipRect(cell)
         for at, force in v.places(case):
