@@ -26,6 +26,11 @@ LARGE = 30.0
 """Over this diameter a thread bears less, mm."""
 
 
+def size_effect(diameter: float) -> float:
+    """How much harder a range of tension is on a bolt over M30 (EN 1993-1-9 table 8.1, detail 14)."""
+    return max(1.0, float((diameter / LARGE) ** 0.25))
+
+
 @again(Bolts)
 def _bolts(r: Ranges, j: Joint) -> Iterable[Check]:
     how, context = j.how, r.context
@@ -41,7 +46,7 @@ def _bolts(r: Ranges, j: Joint) -> Iterable[Check]:
     pry = prying(context, j, how, part).most
     shear = np.sqrt((bolts.elastic_shears(holes, force[:, :2], moment[:, 2]) ** 2).sum(axis=2))
     area = bolt.stress_area if how.threads_in_plane else bolt.area
-    large = max(1.0, (bolt.diameter / LARGE) ** 0.25)
+    large = size_effect(bolt.diameter)
     pulled, sheared = r.summed(tension), r.summed(shear)
     held = bolts.held_by_friction(how)
     sigma = pulled * pry / bolt.stress_area * large
