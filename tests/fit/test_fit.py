@@ -296,6 +296,14 @@ def test_depth_is_the_least_way_out():
     assert (deep, way) == (pytest.approx(20.0, abs=0.15), "down")  # past all the metal, the shortest way
 
 
+def test_a_clash_is_where_both_are():
+    """Shared: 95 to 100, 20 to 50, 10 to 30: its middle at 97.5, 35, 20."""
+    a, b = block("a", (0, 0, 0), (100, 60, 40)), block("b", (95, 20, 10), (140, 50, 30))
+    whole = Assembly((a, b))
+    (found,) = clash.among_parts(whole, room_of(BARE, whole), never)
+    assert found.at == pytest.approx((97.5, 35.0, 20.0), abs=0.05) and found.amount == pytest.approx(5.0)
+
+
 def test_a_keep_out_is_cleared_by_the_move_that_is_offered():
     bar = families.build(JOB).by_key["1/receiver"]
     from urial.assembly.bodies import corners

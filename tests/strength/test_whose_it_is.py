@@ -2,6 +2,7 @@
 
 import dataclasses
 
+import numpy as np
 import pytest
 
 from urial import families
@@ -12,6 +13,7 @@ from urial.strength.check import Unchecked
 from urial.strength.checks.common import Context
 from urial.strength.checks.endurance_bolts import size_effect
 from urial.strength.checks.welds import weld_checks
+from urial.strength.restraint import Restraint
 
 
 @pytest.fixture(scope="module")
@@ -79,3 +81,11 @@ def test_only_long_levers_are_tried_shorter():
         }
     )
     assert "stack.2.pin_to_ball_mm" not in {p for p, _ in _shorter(low)}
+
+
+@pytest.mark.parametrize(
+    ("stiffness", "said"), [(12_345_000.0, "12345 kN"), (9_994.0, "10 kN"), (3_249.0, "3.2 kN")]
+)
+def test_how_soft_it_is_is_said_in_kilonewtons_for_a_millimetre(stiffness, said):
+    told = Restraint((True,) * 6, (False,) * 6, "nodding", (0.0, 0.0, 1.0), stiffness, np.zeros((1, 6)))
+    assert told.words == f"Held in all six directions. Softest: nodding, 1 mm at {said}."

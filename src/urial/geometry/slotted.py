@@ -101,7 +101,7 @@ def _row(shape: Bar, run: Arc, flat: float, face: tuple[float, float, bool]) -> 
         raise ShapeError(
             f"{count} slots {s.wide:.4g} mm wide do not go into a bend of {run.radius:.4g} mm radius: "
             f"{max(pitch - s.wide, 0):.1f} mm would be left between them. Make the radius at least "
-            f"{need:.0f} mm or the slots wider."
+            f"{math.ceil(need)} mm or the slots wider."
         )
     each = run.angle / count
     gap = max(s.wide - 2 * s.deep * math.tan(each / 2), 0.0)
