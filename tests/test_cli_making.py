@@ -199,3 +199,22 @@ def test_weld_keeps_its_contract_for_every_family(tmp_path, capsys):
         assert main(["weld", str(made)]) == 0
         said = capsys.readouterr().out
         assert "run a coupon first" in said or not got["seams"]
+
+
+def test_a_plate_is_refused_and_written_with_a_reason(shop, capsys):
+    path = made(shop, "ball-mount")
+    target = shop / "plate.dxf"
+    capsys.readouterr()
+    assert main(["plate", str(path), "-o", str(target)]) == 1 and not target.exists()
+    told = capsys.readouterr().out
+    assert "Not proven" in told and "are assumed" in told and "--anyway" in told
+    assert main(["plate", str(path), "-o", str(target), "--anyway", "to try the engraver"]) == 0
+    assert "to try the engraver" in target.read_text(encoding="utf-8")
+    before = target.read_bytes()
+    capsys.readouterr()
+    assert main(["plate", str(path), "-o", str(target), "--anyway", "again"]) == 2
+    assert "is there already" in capsys.readouterr().err and target.read_bytes() == before
+    assert main(["plate", str(path), "-o", str(shop / "plate.txt"), "--anyway", "x"]) == 2
+    assert ".pdf, .svg, .dxf" in capsys.readouterr().err
+    assert main(["plate", str(path), "-o", str(target), "--over", "--anyway", "y" * 201]) == 2
+    assert "longer than 200" in capsys.readouterr().err and target.read_bytes() == before

@@ -106,6 +106,21 @@ def _over(c: Command) -> None:
     c.add_argument("--over", action="store_true", help="write over what lies there, whatever it is")
 
 
+def _plate(c: Command) -> None:
+    _job(c)
+    _over(c)
+    c.add_argument(
+        "-o", "--output", metavar="FILE", type=a_path, required=True, help="ends with .pdf, .svg or .dxf"
+    )
+    c.add_argument("--by", metavar="NAME", default="", help="who signs it")
+    c.add_argument(
+        "--anyway",
+        metavar="REASON",
+        default="",
+        help="why it is written although something speaks against it",
+    )
+
+
 def _sheet(c: Command) -> None:
     _job(c)
     _over(c)
@@ -228,6 +243,7 @@ COMMANDS = (
     ("weld", "seams, where to start the machine, order of the runs, expected pull", _job_json),
     ("bends", "every bent bar: cut length, marks, angles, twist", _job_json),
     ("sheet", "write the shop packet", _sheet),
+    ("plate", "the rating plate, where nothing speaks against it", _plate),
     ("size", "sizes from stock that hold, the best first", _size),
     ("chance", "chance of being short, from how sizes, beads and steel stray", _chance),
     ("recompute", "the frame once more by a second, independent solver", _job_json),

@@ -536,6 +536,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "bends": commands_making.bends,
     "weld": commands_making.weld,
     "quote": commands_making.quote,
+    "plate": commands_making.plate,
     "shop": commands_shop.shop,
     "book": commands_shop.book,
     "due": commands_shop.due,

@@ -1,4 +1,4 @@
-"""Commands of the making: plan, nest, bends, quote, shop.  No logic of their own."""
+"""Commands of the making: plan, nest, bends, plate, quote, shop.  No logic of their own."""
 
 from __future__ import annotations
 
@@ -125,6 +125,36 @@ def weld(args: argparse.Namespace) -> int:
     for line in weld_words(found, order, v.job):
         print(line)
     print(f"\n{CAUTION}")
+    return 0
+
+
+def plate(args: argparse.Namespace) -> int:
+    """The rating plate; 1 where something speaks against it and nobody says why it is written anyway."""
+    from urial.job.file import FileError, write_atomically
+    from urial.job.speech import said
+    from urial.papers.rating_plate import FORMATS, laid
+    from urial.prove.rating_plate import against, rating_plate
+
+    write = FORMATS.get(args.output.suffix.lower())
+    if write is None:
+        raise Refused(f"A plate is written as {', '.join(FORMATS)}; end the file's name with one of them.")
+    document, v = _opened(args)
+    rows, job = _stood(document, v, the_shop(document.job.id)), document.job
+    found = against(v, rows)
+    if found and not args.anyway.strip():
+        print("No plate is written while this speaks against it:")
+        for words in found:
+            print(f"  {said(job, words)}")
+        print('Mend it, or say --anyway "REASON"; the reason will stand on the plate.')
+        return 1
+    if args.output.exists() and not args.over:
+        raise Refused(f"{args.output} is there already; give another name, or say --over.")
+    try:
+        made = rating_plate(v, rows, args.by, reason=args.anyway)
+        write_atomically(args.output, write(laid(made, job.units, job.nearest)))
+    except (ValueError, FileError) as error:
+        raise Refused(str(error)) from None
+    print(args.output)
     return 0
 
 

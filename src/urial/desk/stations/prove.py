@@ -28,6 +28,7 @@ from urial.desk.widgets.fold import Told
 from urial.desk.widgets.marks import Mark
 from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.plain import plain
+from urial.desk.widgets.plate_box import PlateBox
 from urial.desk.widgets.ranking import Ranking, Row
 from urial.desk.widgets.sizer import SizeIt, way_button
 from urial.desk.widgets.versions import Versions
@@ -145,6 +146,8 @@ class Prove(Station):
         self.folds = [Told(self.store, *asked) for asked in (TEST, SECOND)]
         for fold in self.folds:
             self.column.addWidget(fold)
+        self.plate = PlateBox(self.store)
+        self.column.addWidget(self.plate)
         self.working_button = QPushButton("Show the working")
         self.working_button.setObjectName("working")
         self.working_button.setCheckable(True)
@@ -229,7 +232,7 @@ class Prove(Station):
         self.sizer.refresh()
         self.what_if.refresh()
         self.versions.refresh()
-        for fold in self.folds:
+        for fold in (*self.folds, self.plate):
             fold.refresh()
         self._fuses()
         self._bump()
