@@ -304,3 +304,21 @@ def test_what_a_person_called_a_thing_is_never_read_as_a_size():
         assert units.in_words("1.5 t net: 2.5 kN", "metric", names=("1.5 t net",)) == "1.5 t net: 2,5 kN"
     finally:
         units.write_decimals(".")
+
+
+@pytest.mark.parametrize(
+    ("mm", "said"),
+    [
+        (6.0, '1/4"'),
+        (5.0, '1/4"'),
+        (4.7625, '3/16"'),
+        (8.0, '5/16"'),
+        (3.0, '1/8"'),
+        (25.4, '1"'),
+        (0.5, '1/16"'),
+    ],
+)
+def test_a_leg_is_said_in_sixteenths_and_never_less_than_it_is(mm, said):
+    """5 mm are 3.15 sixteenths: a bead of 3/16 would be a twentieth short.  8 mm are 5.04, near enough."""
+    assert units.show_leg(mm, "inch") == said
+    assert units.show_leg(mm, "metric") == units.show_length(mm, "metric")

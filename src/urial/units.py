@@ -8,6 +8,7 @@ text holds a unit beyond inches, feet, millimetres and kilograms, because it is 
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
@@ -363,6 +364,20 @@ def show_length(value_mm: float, system: System, nearest: int = 16, feet: bool =
     if feet and whole >= 12:
         return f"{sign}{whole // 12}' {_inches(whole % 12, part)}"
     return sign + _inches(whole, part)
+
+
+LEG_SHORT = 0.05
+"""So much of a sixteenth a leg may come out short by being said in whole ones."""
+
+
+def show_leg(value_mm: float, system: System) -> str:
+    """A weld's leg as gauges have it: whole sixteenths of an inch, never less than was reckoned with, or
+    millimetres.
+    """
+    if system == "metric":
+        return show_length(value_mm, system)
+    ticks = max(math.ceil(value_mm / MM_PER_INCH * 16 - LEG_SHORT), 1)
+    return _inches(ticks // 16, Fraction(ticks % 16, 16))
 
 
 def _nearest(value_mm: float, nearest: int) -> str:

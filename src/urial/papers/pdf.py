@@ -23,7 +23,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Dimension, View
-from urial.units import System, in_words, show_length
+from urial.units import System, in_words, show_leg, show_length
 
 rl_config.useA85 = 0  # page streams as bytes: a fifth smaller, and nothing is spelt out in letters
 MM = 72 / 25.4
@@ -214,6 +214,10 @@ class Pages:
     def length(self, value_mm: float) -> str:
         """A length in the job's units."""
         return show_length(value_mm, self.system, self.nearest)
+
+    def leg(self, value_mm: float) -> str:
+        """A weld's leg as a gauge has it."""
+        return show_leg(value_mm, self.system)
 
 
 def _run(points: NDArray[np.float64], first: str, rest: str) -> str:

@@ -129,7 +129,7 @@ OFTEN = {
     "block shear": "bolts further from the edge and from each other, a thicker plate",
     "bolts": "the next bolt up, a better grade, bolts further apart, one more",
     "slip": "more bolts or bigger ones, tightened to preload",
-    "pin": "a bigger pin or two of them, closer cheeks",
+    "pin": "a bigger pin, closer cheeks; two pins share a load only where their holes are reamed together",
     "eye": "a thicker ear, more metal round the hole, a doubler",
     "plate": "a thicker plate, a smaller overhang",
     "gusset": "a thicker gusset, two of them",

@@ -44,9 +44,7 @@ def order_of_welding(p: Pages, s: Shown) -> None:
 
 
 def _row(p: Pages, x: Seam) -> list[str]:
-    size = (
-        f"dia. {p.length(x.leg)}" if x.kind == "plug" else f"{x.kind} {p.length(x.leg)}, {p.length(x.length)}"
-    )
+    size = f"dia. {p.length(x.leg)}" if x.kind == "plug" else f"{x.kind} {p.leg(x.leg)}, {p.length(x.length)}"
     start = f"{x.arc.amps:.0f} A, {x.arc.volts:.0f} V, {x.process.replace('_', ' ')}"
     first = "; ".join(w for w in (x.prep, x.warm, x.note) if w)
     return [x.number, f"{x.marks[0]} to {x.marks[1]}: {x.name}", size, start, str(x.arc.passes), first]

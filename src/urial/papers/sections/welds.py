@@ -64,7 +64,7 @@ def welds(p: Pages, s: Shown) -> None:
             " + ".join(dict.fromkeys(r.marks)),
             r.what,
             r.kind,
-            p.length(r.leg),
+            p.leg(r.leg),
             r.where,
             p.length(r.length) if r.length else f"{r.beads} plugs",
             str(r.qty),
@@ -111,7 +111,7 @@ def _symbol(p: Pages, row: WeldRow, x: float, y: float, to_right: bool) -> None:
     if row.all_round:
         c.circle(x, y, 3, stroke=1, fill=0)
     c.setFont(FONT, 7)
-    size = p.length(row.leg)
+    size = p.leg(row.leg)
     c.drawRightString(at - 7, y - 9, plain(size)) if to_right else c.drawString(at + 8, y - 9, plain(size))
     c.setFont(BOLD, 7)
     c.drawRightString(end - 2, y + 3, row.number) if to_right else c.drawString(end + 2, y + 3, row.number)

@@ -8,6 +8,7 @@ from math import dist
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
+from urial import units
 from urial.desk.scene.weld_view import WeldView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import label
@@ -118,7 +119,7 @@ class WeldsPage(Page):
             size = (
                 f"⌀ {self.length(s.leg)}"
                 if s.kind == "plug"
-                else f"{self.length(s.leg)}, {self.length(s.length)} long"
+                else f"{units.show_leg(s.leg, self.store.job.units)}, {self.length(s.length)} long"
             )
             sign = "" if s.reached else "  ⚠"
             self.list.addItem(QListWidgetItem(f"{s.number}   {s.marks[0]} – {s.marks[1]}   {size}{sign}"))
