@@ -112,3 +112,15 @@ def test_of_three_forces_the_one_that_differs_most_is_named(which):
     assert len(wrong) == len(frame.members) and {p.what.split(",")[0] for p in wrong} == {
         second.KINDS[which][0]
     }
+
+
+def test_of_a_node_the_movement_that_differs_is_named_not_the_largest():
+    """10 mm across in both, 1 against 2 mm along: along it is; of the turns the third is off."""
+    here = np.array([[1.0, 10.0, 0.0, 0.01, 0.02, 0.001]])
+    there = np.array([[2.0, 10.0, 0.0, 0.01, 0.02, 0.004]])
+    frame = SimpleNamespace(nodes={"A": (0.0, 0.0, 0.0)}, members=[])
+    first = SimpleNamespace(cases=("pull",), displacements=here[None], end_forces=np.zeros((1, 0, 12)))
+    model = SimpleNamespace(frame=frame, moved=lambda case: there, inside=lambda n, case: np.zeros(6))
+    moved, turned = second._of_case(model, first, 0, 1000.0)
+    assert (moved.here, moved.there, moved.unit) == (1.0, 2.0, "mm")
+    assert (turned.here, turned.there, turned.unit) == (0.001, 0.004, "rad")

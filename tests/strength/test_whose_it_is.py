@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from urial import families
+from urial.assembly import bodies
 from urial.prove.trade import LEVERS, SHORTER, _shorter
 from urial.prove.verdict import prove
 from urial.strength.basis import basis_of
@@ -89,3 +90,14 @@ def test_only_long_levers_are_tried_shorter():
 def test_how_soft_it_is_is_said_in_kilonewtons_for_a_millimetre(stiffness, said):
     told = Restraint((True,) * 6, (False,) * 6, "nodding", (0.0, 0.0, 1.0), stiffness, np.zeros((1, 6)))
     assert told.words == f"Held in all six directions. Softest: nodding, 1 mm at {said}."
+
+
+def test_a_members_check_is_said_to_be_where_the_member_is(mounted):
+    """The place of each lies inside its own part's box, and not all in one corner of it."""
+    by_mark = {p.mark: p for p in mounted.assembly.parts}
+    found = [c for c in mounted.checks if c.kind == "member" and c.place]
+    assert len(found) > 5
+    for c in found:
+        low, high = bodies.corners(by_mark[c.part])
+        at = [float(x) for x in c.place.split(",")]
+        assert all(a - 1.0 <= x <= b + 1.0 for a, x, b in zip(low, at, high, strict=True)), (c.name, at)
