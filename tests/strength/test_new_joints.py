@@ -226,6 +226,14 @@ def test_a_flattened_end_is_two_walls_side_by_side():
     assert checks["1/strut: flat i"].utilisation == pytest.approx(
         20_000.0 / (355 * 2 * wide * wall / 1.67), rel=1e-3
     )
+    # bent where the flat begins, 60 of 400 mm up: 340 mm under the push
+    bent, _, _ = judged(a, {"side": {"1/end": (100.0, 0, 0, 0, 0, 0)}})
+    across = 1.6 * 355 * 2 * wide * wall**2 / 6 / 1.67
+    assert bent["1/strut: flat i"].utilisation == pytest.approx(100.0 * 340 / across, rel=1e-3)
+    along, _, _ = judged(a, {"side": {"1/end": (0, 100.0, 0, 0, 0, 0)}})
+    assert along["1/strut: flat i"].utilisation == pytest.approx(
+        100.0 * 340 / (1.6 * 355 * 2 * wall * wide**2 / 6 / 1.67), rel=1e-3
+    )
 
 
 # ---- how it is held
