@@ -326,7 +326,8 @@ def test_a_keep_out_is_cleared_by_the_move_that_is_offered():
     moved = next(f for f in rows if f.move is not None) if any(f.move for f in rows) else None
     assert moved is not None
     after = edit.put(job, moved.move.path, moved.move.value)
-    assert moved.id not in {f.id for f in fit(after, moves=False).findings}
+    assert moved.id not in {f.id for f in clash.with_keep_outs(after, families.build(after))}
+    assert moved.id in {f.id for f in clash.with_keep_outs(job, families.build(job))}
     assert "instead of" in moved.remedy
 
 
