@@ -359,11 +359,13 @@ def _as_one(
             group, far = [thing], 0.0
             while True:
                 rest = [t for t in left if t not in group]
-                others, more = [*rest, *fixed], set()
+                others = [*rest, *fixed]
+                met: set[int] = set()
                 for one in group:
                     reach, hits = way_out(one, others, way, budget)
                     far = max(far, reach)
-                    more |= {others[n] for n in hits}
+                    met |= set(hits)
+                more = [others[n] for n in sorted(met)]  # in their own order, however Python hashes
                 if not more and not holds.lets_go(group, left):
                     break
                 if not more:
