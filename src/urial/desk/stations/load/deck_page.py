@@ -119,7 +119,7 @@ class DeckPage(Page):
         rows = [
             f"all      {self.mass(b.total_kg)}",
             f"tongue   {self.mass(b.tongue_kg)}  {units.figure(b.percent, 1)} %",
-            f"on the way {units.figure(r.least.percent, 1)} to {units.figure(r.most.percent, 1)} %",
+            f"moving   {units.figure(r.least.percent, 1)} to {units.figure(r.most.percent, 1)} %",
             f"tyres    left {self.mass(left)}, right {self.mass(right)}",
             f"middle   {self.length(b.centre[2])} high, tips at {units.figure(decks.tip_g(deck, b), 2)} g",
         ]
