@@ -41,6 +41,16 @@ def test_the_rearmost_part_is_hit_at_its_middle(mounted):
     assert low[1] - 0.1 <= at[1] <= high[1] + 0.1 and at[1] == pytest.approx(0.0, abs=1.0)
 
 
+def test_what_sticks_out_ahead_is_pushed_rearward():
+    v = prove(new_job("front-receiver"))
+    part, at, way = outermost(v)
+    host = v.job.vehicle
+    ahead = max(bodies.corners(p)[1][0] for p in v.assembly.parts)
+    assert way == -1.0 and at[0] == pytest.approx(ahead, abs=30.0)
+    assert at[0] > host.wheelbase_mm + host.front_overhang_mm
+    assert bump(v).part is part
+
+
 def test_a_longer_lever_is_softer_and_is_pushed_less():
     near = bump(prove(new_job("ball-mount")))
     job = new_job("ball-mount")

@@ -8,6 +8,7 @@ import ezdxf
 import pytest
 
 from urial import families, units
+from urial.assembly import bodies
 from urial.job import edit, origin
 from urial.job.log import Entry
 from urial.job.origin import Origin
@@ -112,6 +113,37 @@ def test_it_promises_what_was_judged_and_no_more(made):
     assert told["trailer with its load, at most"] == (job.duty.trailer_mass_kg, "mass")
     assert told["on the ball, at most"][0] == pytest.approx(1000 * c.S / 9.80665)
     assert told["D, at most"] == (pytest.approx(1000 * c.D), "force")
+
+
+def test_a_trailer_that_is_built_is_rated_as_it_is_built_and_loaded():
+    """What was typed of some towed trailer (1 850 kg) is not what this one was judged with: what is drawn and
+    the 620 kg that lie on it."""
+    job = edit.put(families.new_job("flat-trailer"), "duty.towed", True)
+    v = prove(job)
+    told = {r.what: r.most for r in rated(job, v)}
+    whole = bodies.total_mass(v.assembly) + 620.0
+    assert job.duty.trailer_mass_kg == 1850.0 and whole < 900.0
+    assert told["trailer with its load, at most"] == pytest.approx(whole)
+    assert told["its middle behind the deck's middle"] == pytest.approx(-60.0)
+
+
+def test_what_is_carried_is_rated_for_its_roads_and_its_place():
+    job = families.new_job("rack-carrier")
+    duty = job.duties[0]
+    total = sum(i.kg for i in duty.items)
+    told = {r.what: r.most for r in rated(job, prove(job))}
+    for what, leaf in (("behind", "behind_mm"), ("over", "above_mm")):
+        middle = sum(i.kg * getattr(i, leaf) for i in duty.items) / total
+        assert told[f"its middle {what} the mouth"] == pytest.approx(middle)
+    for ground, words in (("paved", " on paved roads"), ("unpaved", "")):
+        there = edit.put(job, "duties.0.ground", ground)
+        assert f"{duty.title}{words}, at most" in {r.what for r in rated(there, prove(there))}
+
+
+def test_weights_are_rated_as_they_hang_and_not_as_they_were_typed():
+    job = edit.put(families.new_job("ballast-rack"), "duties.0.kg", 900.0)
+    told = {r.what: r.most for r in rated(job, prove(job))}
+    assert told[f"{job.duties[0].title}, at most"] == pytest.approx(8 * 26.0)
 
 
 @pytest.mark.parametrize(

@@ -449,7 +449,7 @@ def _stop(b: Build, p: FlatTrailer, name: str, member: Part, at: Vec) -> None:
         Beads(
             [foot, upper, *ends],
             leg,
-            "stop_mm",
+            "",
             radius=(0.0, corner, 0.0, 0.0),
             normal=X,
             note="the upper bead fills the member's round corner; lay it before the deck",

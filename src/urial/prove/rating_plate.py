@@ -14,9 +14,8 @@ from urial import units
 from urial.assembly import bodies
 from urial.job import origin
 from urial.job.duty import Anchor, Ballast, Carrier, Implement, Recovery, Winch
-from urial.job.host import Trailer
 from urial.job.model import Job
-from urial.loads import towing, trailing
+from urial.loads import duties, towing, trailing
 from urial.making.status import Stood
 from urial.prove.verdict import CAUTION, Verdict
 
@@ -94,25 +93,26 @@ def _work(rows: tuple[Stood, ...]) -> list[str]:
 
 
 def rated(job: Job, v: Verdict) -> tuple[Rated, ...]:
-    """What the job asks of the part, which is what was judged: no more is promised."""
+    """What the job asks of the part, which is what was judged: no more is promised.  A trailer that is built
+    weighs what is drawn and lies on it, whatever was typed of one that is towed.
+    """
     out: list[Rated] = []
     duty = job.duty
+    own = any(s.kind == "coupled" for s in v.assembly.sockets)
     if duty.towed:
-        own = isinstance(job.vehicle, Trailer) and any(s.kind == "coupled" for s in v.assembly.sockets)
         c = trailing.coupling(job, v.assembly) if own else towing.coupling(job)
+        whole = sum(kg for kg, _ in trailing.total(job, v.assembly)) if own else duty.trailer_mass_kg
         out += [
-            Rated("trailer with its load, at most", duty.trailer_mass_kg, "mass"),
+            Rated("trailer with its load, at most", whole, "mass"),
             Rated(f"on the {duty.hitch}, at most", 1000.0 * c.S / units.STANDARD_GRAVITY, "mass"),
             Rated("D, at most", 1000.0 * c.D, "force"),
         ]
-    for d in job.duties:
+    for asked in job.duties:
+        d = duties.as_hung(asked, v.assembly)
         name = d.title if d.title != "duty" else d.kind
         match d:
             case Carrier() if d.items:
-                total = sum(i.kg for i in d.items)
-                far = sum(i.kg * i.behind_mm for i in d.items) / total if total else 0.0
-                out.append(Rated(f"{name}, at most", total, "mass"))
-                out.append(Rated("its middle behind, at most", far, "length"))
+                out += _carried(d, name, "the deck's middle" if own else "the mouth")
             case Winch():
                 out.append(Rated(f"{name}, pull at most", d.rated_N, "force"))
             case Recovery():
@@ -125,6 +125,20 @@ def rated(job: Job, v: Verdict) -> tuple[Rated, ...]:
             case Anchor():
                 out.append(Rated(f"{name}, pull at most", d.pull_N, "force"))
     return (*out, Rated("the part itself", bodies.total_mass(v.assembly), "mass"))
+
+
+def _carried(d: Carrier, name: str, origin: str) -> list[Rated]:
+    """What a carrier takes, on which roads, and where all of it has its middle: on another road, further out
+    or higher it was not judged.
+    """
+    total = sum(i.kg for i in d.items)
+    roads = "" if d.ground == "unpaved" else " on paved roads"
+    out = [Rated(f"{name}{roads}, at most", total, "mass")]
+    if total > 0:
+        for what, leaf in (("behind", "behind_mm"), ("over", "above_mm")):
+            far = sum(i.kg * float(getattr(i, leaf)) for i in d.items) / total
+            out.append(Rated(f"its middle {what} {origin}", far, "length"))
+    return out
 
 
 def rating_plate(
