@@ -17,6 +17,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from urial.desk.window import Window
     from urial.job.model import Job
     from urial.strength.analysis import Forces
     from urial.strength.frame import Frame, Loads
@@ -387,6 +388,20 @@ def turned_view() -> None:
     window.store.document.saved_job = window.store.job
 
 
+def shown_window() -> Window:
+    """The whole window at its least size, with a renderer; there is an application already."""
+    from urial.desk.scene.render import Renderer
+    from urial.desk.theme import load_fonts
+    from urial.desk.window import Window
+
+    load_fonts()
+    window = Window()
+    window.resize(1280, 800)
+    window.show()
+    window.scene.attach(Renderer())
+    return window
+
+
 def edit_of_every_kind() -> None:
     """One size of every demo job's own part, in the window: until the new shape is painted, and until it
     is judged.
@@ -397,16 +412,8 @@ def edit_of_every_kind() -> None:
 
     app = QApplication.instance() or QApplication([])
     from urial.desk.start import demo_jobs
-    from urial.desk.theme import load_fonts
-    from urial.desk.window import Window
 
-    load_fonts()
-    window = Window()
-    window.resize(1280, 800)
-    window.show()
-    from urial.desk.scene.render import Renderer
-
-    window.scene.attach(Renderer())
+    window = shown_window()
     sizes = {
         "rescue-receiver": "drop_mm",
         "tool-plate": "reach_mm",
@@ -461,16 +468,9 @@ def clicks() -> None:
     from PySide6.QtWidgets import QApplication, QPushButton
 
     app = QApplication.instance() or QApplication([])
-    from urial.desk.scene.render import Renderer
     from urial.desk.start import demo_jobs
-    from urial.desk.theme import load_fonts
-    from urial.desk.window import Window
 
-    load_fonts()
-    window = Window()
-    window.resize(1280, 800)
-    window.show()
-    window.scene.attach(Renderer())
+    window = shown_window()
     took: list[tuple[float, str]] = []
 
     def settled(seconds: float) -> None:

@@ -5,7 +5,7 @@ what matters most; and the most it may carry, by how far out or at what angle.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -310,28 +310,32 @@ def _towing(job: Job, stopped: Callable[[], bool], tell: Callable[[str], None]) 
         return None
     path, now = found[-1], float(get(job, found[-1]))
     share = job.duty.tongue_mass_kg / job.duty.trailer_mass_kg
-    values, most, limits = [], [], []
-    for x in _steps(_through(now, 0.7 * now, 1.8 * now), stopped, tell):
+
+    def most_at(x: float) -> tuple[float, str] | None:
         try:
-            there = put(job, path, x)
+            return _heaviest(put(job, path, x), share)
         except EditError:
-            continue
-        best = _heaviest(there, share)
-        if best is not None:
-            values.append(x)
-            most.append(best[0])
-            limits.append(best[1])
-    if not values:
+            return None
+
+    said = (spec_of(job, path).title, f"trailer, {100 * share:.0f} % of it on the tongue", "kg")
+    places = _steps(_through(now, 0.7 * now, 1.8 * now), stopped, tell)
+    return _traced(places, most_at, said, (now, job.duty.trailer_mass_kg))
+
+
+def _traced(
+    places: Iterable[float],
+    most_at: Callable[[float], tuple[float, str] | None],
+    said: tuple[str, str, str],
+    now: tuple[float, float],
+) -> Envelope | None:
+    """The most and what limits it at each place where there is one; ``said``: what is across, upwards, and
+    the unit of that.  None where there is none at any.
+    """
+    found = [(x, *best) for x in places if (best := most_at(x)) is not None]
+    if not found:
         return None
-    return Envelope(
-        spec_of(job, path).title,
-        f"trailer, {100 * share:.0f} % of it on the tongue",
-        "kg",
-        np.array(values),
-        np.array(most),
-        tuple(limits),
-        (now, job.duty.trailer_mass_kg),
-    )
+    values, most, limits = zip(*found, strict=True)
+    return Envelope(*said, np.array(values), np.array(most), limits, now)
 
 
 def _heaviest(job: Job, share: float) -> tuple[float, str] | None:
@@ -380,32 +384,19 @@ def _carrying(
         return None
     behind = sum(i.kg * i.behind_mm for i in duty.items) / total
     low, high = behind - max(0.5 * abs(behind), ROOM / 2), behind + max(abs(behind), ROOM)
-    values, most, limits = [], [], []
-    for x in _steps(_through(behind, low, high), stopped, tell):
 
-        def at(kg: float, x: float = x) -> Check | None:
+    def most_at(x: float) -> tuple[float, str] | None:
+        def at(kg: float) -> Check | None:
             moved = tuple(
                 i.model_copy(update={"behind_mm": i.behind_mm + x - behind, "kg": i.kg * kg / total})
                 for i in duty.items
             )
             return _alone(job, duty.model_copy(update={"items": moved}))
 
-        best = _just_held(at, total)
-        if best is not None:
-            values.append(x)
-            most.append(best[0])
-            limits.append(best[1])
-    if not values:
-        return None
-    return Envelope(
-        "its middle behind the mouth",
-        "carried",
-        "kg",
-        np.array(values),
-        np.array(most),
-        tuple(limits),
-        (behind, total),
-    )
+        return _just_held(at, total)
+
+    said = ("its middle behind the mouth", "carried", "kg")
+    return _traced(_steps(_through(behind, low, high), stopped, tell), most_at, said, (behind, total))
 
 
 CLOSE = 2e-4
@@ -444,29 +435,17 @@ def _lifting(
     low, high = 0.5 * duty.behind_mm, max(duty.tip_mm, 1.5 * duty.behind_mm)
     if high - low < ROOM:
         return None
-    values, most, limits = [], [], []
-    for x in _steps(_through(duty.behind_mm, low, high), stopped, tell):
 
-        def at(kg: float, x: float = x) -> Check | None:
+    def most_at(x: float) -> tuple[float, str] | None:
+        def at(kg: float) -> Check | None:
             lifted = {"payload_kg": kg} if duty.payload_kg else {"kg": kg}
             return _alone(job, duty.model_copy(update={"behind_mm": x, **lifted}), limits=True)
 
-        best = _lifted(at, load)
-        if best is not None:
-            values.append(x)
-            most.append(best[0])
-            limits.append(best[1])
-    if not values:
-        return None
-    return Envelope(
-        "its middle behind the lower pins",
-        "payload" if duty.payload_kg else "implement",
-        "kg",
-        np.array(values),
-        np.array(most),
-        tuple(limits),
-        (duty.behind_mm, load),
-    )
+        return _lifted(at, load)
+
+    said = ("its middle behind the lower pins", "payload" if duty.payload_kg else "implement", "kg")
+    places = _steps(_through(duty.behind_mm, low, high), stopped, tell)
+    return _traced(places, most_at, said, (duty.behind_mm, load))
 
 
 MOST = 64.0
@@ -523,24 +502,16 @@ def _pulling(
     """A pull straight out, turned aside: what it may be at each angle."""
     name, row, what = PULLED[duty.kind]
     asked = float(getattr(duty, name))
-    values, most, limits = [], [], []
-    for turn in _steps(np.linspace(-60.0, 60.0, PLACES + 1), stopped, tell):
+    # straps and grips of an anchor are no straight line in its pull
+    held = _lifted if isinstance(duty, Anchor) else _just_held
+
+    def most_at(turn: float) -> tuple[float, str] | None:
         turned = duty.model_copy(update={"factors": {**duty.factors, f"{row}/turn": turn}})
+        return held(lambda pull: _alone(job, turned.model_copy(update={name: pull}), row), asked)
 
-        def at(pull: float, turned: Winch | Recovery | Anchor = turned) -> Check | None:
-            return _alone(job, turned.model_copy(update={name: pull}), row)
-
-        best = _just_held(at, asked)
-        if best is not None:
-            values.append(turn)
-            most.append(best[0])
-            limits.append(best[1])
-    if not values:
-        return None
-    unit = "kg" if name.endswith("_kg") else "N"
-    return Envelope(
-        "turned aside, degrees", what, unit, np.array(values), np.array(most), tuple(limits), (0.0, asked)
-    )
+    said = ("turned aside, degrees", what, "kg" if name.endswith("_kg") else "N")
+    places = _steps(np.linspace(-60.0, 60.0, PLACES + 1), stopped, tell)
+    return _traced(places, most_at, said, (0.0, asked))
 
 
 PULLED = {
