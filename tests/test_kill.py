@@ -26,7 +26,7 @@ def test_a_short_run_of_kills_loses_nothing():
 def test_a_window_killed_while_somebody_types_loses_nothing():
     env = {**os.environ, "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
     run = subprocess.run(
-        [sys.executable, "-m", "tests.kill", "5", "window"], cwd=ROOT, env=env, capture_output=True, text=True
+        [sys.executable, "-m", "tests.kill", "3", "window"], cwd=ROOT, env=env, capture_output=True, text=True
     )
     assert run.returncode == 0, run.stdout + run.stderr
     assert re.search(r"[1-9]\d* window; 0 losses", run.stdout)

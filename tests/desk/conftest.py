@@ -18,6 +18,7 @@ from urial.job.model import Job
 from urial.job.recovery import Recovery
 from urial.job.remembered import Remembered
 from urial.session import asked
+from urial.session.scheduler import Scheduler
 
 TESTS = iter(range(1, 10**9))
 THOROUGH = 30
@@ -45,6 +46,16 @@ def opened(job, tell=asked.silent, seen=None, *, reckon=asked.derived):
     if seen is not None:  # edited, not opened
         return reckon(job, tell, seen)
     return OPENED.of(job, lambda: reckon(job, tell, seen))
+
+
+ANSWERS: Remembered[tuple[str, object], object] = Remembered(48)
+"""What a window before has answered: equal questions have equal answers, whoever asks."""
+
+
+@pytest.fixture
+def nothing_answered():
+    """No window has answered anything yet."""
+    ANSWERS.cache_clear()
 
 
 KEPT: list[render.Renderer] = []
@@ -79,6 +90,14 @@ def qtbot(qtbot, monkeypatch):
 
 @pytest.fixture
 def window(qtbot, tmp_path, monkeypatch):
+    built = Scheduler.__init__
+
+    def remembering(self, *given, **named):
+        built(self, *given, **named)
+        self._memory = ANSWERS
+
+    monkeypatch.setattr(Scheduler, "__init__", remembering)
+
     def unanswered(box):  # nobody is there to press a button
         discard = QMessageBox.StandardButton.Discard
         return discard if box.standardButtons() & discard else QMessageBox.StandardButton.Ok

@@ -28,7 +28,7 @@ def test_switching_to_and_fro_leaves_no_objects_behind(qtbot, window):
         for _ in range(2):  # the first time makes what is kept
             getattr(window, what)()
         before = standing(window)
-        for _ in range(4):
+        for _ in range(2):
             getattr(window, what)()
             settled()
         after = standing(window)

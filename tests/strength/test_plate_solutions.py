@@ -52,7 +52,7 @@ def held_edge(width, arm, beyond, patch):
     return max(abs(float(p.moment(0.0, 0.0, local=True)[0, 0])) for p in first)
 
 
-@pytest.mark.parametrize(("wide", "beyond"), [(1.4, 0.8), (2.5, 0.3), (2.5, 0.8), (4.5, 0.8), (4.5, 2.0)])
+@pytest.mark.parametrize(("wide", "beyond"), [(1.4, 0.8), (2.5, 0.3), (4.5, 0.8)])
 def test_in_front_of_a_force_a_wide_plate_bends_more_as_plate_elements_say(wide, beyond):
     """Sizes in units of the arm.  As one beam a plate 4.5 arms wide would bend 0.22 F; really 0.4 F."""
     peak = held_edge(60.0 * wide, 60.0, 60.0 * beyond, 18.0)

@@ -7,7 +7,8 @@ import pytest
 
 from urial import families
 from urial.assembly import bodies
-from urial.prove.trade import LEVERS, SHORTER, _shorter
+from urial.job.fields import specs
+from urial.prove.trade import SHORTER, _shorter
 from urial.prove.verdict import prove
 from urial.strength.basis import basis_of
 from urial.strength.check import Unchecked
@@ -53,20 +54,20 @@ def test_a_large_bolt_bears_a_smaller_range():
 
 
 def test_only_long_levers_are_tried_shorter():
-    """Levers by their names, over 60 mm, at each of the shares: nothing that is short, or no length."""
+    """What a family calls a lever, over 60 mm, at each of the shares: nothing that is short, or no length."""
     job = families.new_job("ball-mount")
     found = list(_shorter(job))
     piece = {p.id: p.values for p in job.stack}
     for path, value in found:
         _, number, name = path.split(".")
         now = getattr(piece[number], name)
-        assert name in LEVERS and isinstance(now, float) and now > 60.0
+        assert specs(type(piece[number]))[name].lever and isinstance(now, float) and now > 60.0
         assert value in [float(round(now * s)) for s in SHORTER]
     short = [
         f"stack.{n}.{name}"
         for n, values in piece.items()
-        for name in LEVERS
-        if isinstance(getattr(values, name, None), float) and getattr(values, name) <= 60.0
+        for name, spec in specs(type(values)).items()
+        if spec.lever and getattr(values, name) <= 60.0
     ]
     assert not {p for p, _ in found} & set(short)
     tried = {p for p, _ in found}

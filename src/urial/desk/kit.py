@@ -21,6 +21,7 @@ from urial.desk.stations.together import Together
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
+from urial.desk.widgets.tape_figure import TapeFigure
 from urial.families import _shop as shop
 from urial.job import edit, recovery
 from urial.job.compare import differences
@@ -51,6 +52,7 @@ __all__ = [
     "Scene",
     "ShopCard",
     "StartPage",
+    "TapeFigure",
     "Together",
     "differences",
     "edit",

@@ -118,6 +118,9 @@ class Window(Commands):
         self.pages.addWidget(self.bench)
         self.store.opened.connect(self._forget)
         self.setCentralWidget(page)
+        self.tape = self.kit.TapeFigure(self.store, self.theme, page)
+        for station in self.stations.values():
+            station.verticalScrollBar().valueChanged.connect(self.tape.refresh)
         self._keys_within()
         self.go(self.station or next(iter(self.stations)))
         self.pages.setCurrentWidget(self.work if self.store.is_open else self.start)

@@ -27,8 +27,8 @@ from urial.job.change import Change
 from urial.job.fields import specs
 from urial.job.host import Host
 from urial.job.model import Design, Job, Piece, Welding
-from urial.mates import receiver
 from urial.mates.host import Face, HostSocket, host_dimensions, host_socket, host_sockets
+from urial.mates.mating import Guest, Refusal, mate
 from urial.pieces.changes import carry_out
 from urial.stock import catalogue
 from urial.stock.catalogue import StockError
@@ -179,13 +179,19 @@ def _plugged(whole: Assembly, piece: Piece, made: Build) -> Assembly:
         (p.material for p in made.parts.values() if p.family.endswith("/hitch pin")),
         catalogue.material("4140-QT"),
     )
-    mated = receiver.mate(
+    mated = mate(
         socket,
-        receiver.Guest(plug, bar.shape, piece.id, family.title.lower(), _rest(made, plug)),
-        pin,
-        made.path("pin_material"),
+        Guest(
+            plug,
+            bar.shape,
+            piece.id,
+            family.title.lower(),
+            _rest(made, plug),
+            pin,
+            made.path("pin_material"),
+        ),
     )
-    if isinstance(mated, receiver.Refusal):
+    if isinstance(mated, Refusal):
         raise BuildError(mated.words)
     return _joined(whole, made.placed(place), mated.joints, {socket.key: bar.key}, mated.warnings)
 

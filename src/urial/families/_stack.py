@@ -75,19 +75,17 @@ def at_front(job: Job) -> bool:
 
 
 def _usable(s: HostSocket) -> bool:
-    """Has the host measured points there, or a bar to clamp or strap?"""
-    return bool(s.bolts or s.bar)
+    """Has the host measured points there, or something to take hold of?"""
+    return bool(s.bolts or s.middle)
 
 
 def host_place(s: HostSocket) -> Vec:
     """Where a socket of the host is shown: the middle of its bolts, or of its bar (a place for many: on
     the bar).
     """
-    if s.bolts and not (s.bar is not None and s.kind in MANY):
+    if s.bolts and not (s.middle is not None and s.kind in MANY):
         return tuple(sum(b.place.o[k] for b in s.bolts) / len(s.bolts) for k in range(3))  # type: ignore[return-value]
-    if s.bar is not None:
-        return tuple((s.bar[3][k] + s.bar[4][k]) / 2 for k in range(3))  # type: ignore[return-value]
-    return s.place.o
+    return s.middle or s.place.o
 
 
 MOST_PIECES = 9999

@@ -32,6 +32,7 @@ class BadgeCover(Design):
         lo=40,
         hi=400,
         group="Shank",
+        lever=True,
     )
     shape: Literal["disc", "rectangle", "hexagon", "shield"] = choice(
         "shield",

@@ -58,6 +58,7 @@ class BallMount(Design):
         lo=40,
         hi=1500,
         group="Ball mount",
+        lever=True,
     )
     ball_drop_mm: float = length(
         75.0,
@@ -88,6 +89,7 @@ class BallMount(Design):
         "pulls; bevelled from both sides and fused to the middle there is none.",
         words={"square": "square, fillets only", "bevelled": "bevelled both sides, fused through"},
         group="Welds",
+        strengthens=True,
     )
     bar_edge: Literal["square", "bevelled"] = choice(
         "bevelled",
@@ -96,6 +98,7 @@ class BallMount(Design):
         "with much carbon is warmed before.",
         words={"square": "square, fillets only", "bevelled": "bevelled all round, fused through"},
         group="Welds",
+        strengthens=True,
     )
     holes: float = number(4, "heights", "How many the ball can be set to.", lo=2, hi=10, group="Set by holes")
     hole: float = number(1, "set to, from the top", lo=1, hi=10, group="Set by holes")

@@ -46,7 +46,9 @@ class BallastRack(Design):
     pin_material: str = stock("1045-HR", "pin steel", "material", group="Posts")
     arm: str = stock("60x80x5", "arm", "bar", only="rect_tube", group="Arms")
     arm_material: str = stock("S235", "arm steel", "material", group="Arms")
-    arm_mm: float = length(520.0, "arm", "Post's middle to the bar's middle.", lo=150, hi=1800, group="Arms")
+    arm_mm: float = length(
+        520.0, "arm", "Post's middle to the bar's middle.", lo=150, hi=1800, group="Arms", lever=True
+    )
     arm_down_mm: float = length(
         0.0,
         "arm below the pins' middle",

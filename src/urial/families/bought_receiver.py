@@ -53,7 +53,7 @@ class BoughtReceiver(Design):
     bore_height_mm: float = length(
         380.0, "bore above ground", "Its middle, empty, on level ground.", lo=100, hi=1200, group="Bore"
     )
-    receiver_length_mm: float = length(180.0, "mouth to its beam", lo=60, hi=900, group="Bore")
+    receiver_length_mm: float = length(180.0, "mouth to its beam", lo=60, hi=900, group="Bore", lever=True)
     mouth_to_pin_mm: float = length(
         63.5,
         "mouth to pin",
@@ -70,7 +70,9 @@ class BoughtReceiver(Design):
         group="Arms",
     )
     material: str = stock("S355", "which", "material", "Where it is known.", group="Arms")
-    arm_mm: float = length(12.0, "arms thick", "As the calliper finds them.", lo=2, hi=40, group="Arms")
+    arm_mm: float = length(
+        12.0, "arms thick", "As the calliper finds them.", lo=2, hi=40, group="Arms", lever=True
+    )
     hole_edge_mm: float = length(32.0, "metal round holes", "The least there is.", lo=8, hi=150, group="Arms")
     bolt: str = stock("M12", "rail bolts", "bolt", group="Bolts")
     bolt_grade: str = stock("10.9", "bolt grade", "bolt grade", "By the marks on their heads.", group="Bolts")

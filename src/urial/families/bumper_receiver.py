@@ -65,13 +65,19 @@ class BumperReceiver(Design):
     standoff_mm: float = length(60.0, "skin to cross tube", lo=20, hi=400, group="Skin")
     receiver: str = stock("2", "receiver", "receiver", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(320.0, "receiver length", lo=60, hi=1200, group="Receiver")
+    receiver_length_mm: float = length(320.0, "receiver length", lo=60, hi=1200, group="Receiver", lever=True)
     proud_mm: float = length(
         12.0, "mouth behind skin", "So that a pin's clip is reached.", lo=-60, hi=200, group="Receiver"
     )
     mouth_to_pin_mm: float = length(63.5, "mouth to pin", lo=15, hi=300, group="Receiver")
     drop_mm: float = length(
-        140.0, "drop", "Rail underside to the receiver's middle.", lo=-300, hi=900, group="Receiver"
+        140.0,
+        "drop",
+        "Rail underside to the receiver's middle.",
+        lo=-300,
+        hi=900,
+        group="Receiver",
+        lever=True,
     )
     gusset: str = stock("1/2", "gusset plate", "plate", group="Gussets")
     gusset_along_mm: float = length(90.0, "gusset along receiver", lo=15, hi=400, group="Gussets")

@@ -38,7 +38,7 @@ class ClevisTongue(Design):
     bar_material: str = stock("A572-50", "bar steel", "material", group="Bar")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Bar")
     reach_mm: float = length(
-        180.0, "pin to bar's end", "Hitch pin to the end of the bar.", lo=80, hi=900, group="Bar"
+        180.0, "pin to bar's end", "Hitch pin to the end of the bar.", lo=80, hi=900, group="Bar", lever=True
     )
     ear: str = stock("1/2", "ear plate", "plate", group="Ears")
     ear_material: str = stock("A36", "ear steel", "material", group="Ears")

@@ -72,7 +72,13 @@ class Drawbar(Design):
         "80x80x5", "nose", "bar", "The coupler's cheeks lie on its sides.", only="rect_tube", group="Nose"
     )
     nose_mm: float = length(
-        420.0, "nose long", "For an A: the tube the legs are welded to.", lo=100, hi=1200, group="Nose"
+        420.0,
+        "nose long",
+        "For an A: the tube the legs are welded to.",
+        lo=100,
+        hi=1200,
+        group="Nose",
+        lever=True,
     )
     coupler_kg: float = mass(4.0, "coupler", lo=0.5, hi=60, group="Coupler")
     coupler_rated_kg: float | None = maybe_mass(
@@ -113,8 +119,8 @@ class Drawbar(Design):
 
 def build(p: Drawbar, b: Build, frame: HostSocket) -> None:
     """Host axes: the ball's middle stands over the origin, the legs run back under the frame."""
-    assert frame.bar is not None and frame.weld is not None
-    _, wide, high, left, _ = frame.bar
+    rail = frame.the_line()
+    wide, high, left = rail.width, rail.height, rail.a
     front, half, low = left[0], left[1], left[2] - high / 2
     leg, nose = catalogue.bar(p.leg), catalogue.bar(p.nose)
     spec, bolts = as_measured(p)
@@ -192,10 +198,11 @@ def _leg(
     b: Build, p: Drawbar, nose: Part, at: tuple[str, float], end: tuple[float, float], frame: HostSocket
 ) -> None:
     """One leg of the A, from the nose's side back to under the long rail."""
-    assert frame.bar is not None and isinstance(nose.shape, Bar)
+    assert isinstance(nose.shape, Bar)
     side, s = at
     tail, z = end
-    _, wide, high, left, _ = frame.bar
+    rail = frame.the_line()
+    wide, high, left = rail.width, rail.height, rail.a
     leg, low = catalogue.bar(p.leg), left[2] - high / 2
     back: Vec = (left[0] - p.under_mm, s * (left[1] - wide / 2), z)
     face = s * nose.shape.stock.width / 2
@@ -247,8 +254,8 @@ def _knee(
     b: Build, p: Drawbar, beam: Part, on: tuple[str, float], at: tuple[float, float], frame: HostSocket
 ) -> None:
     """A triangle lying under the front rail beside the beam, welded to both."""
-    assert frame.bar is not None and isinstance(beam.shape, Bar)
-    (side, s), (x, low), wide = on, at, frame.bar[1]
+    assert isinstance(beam.shape, Bar)
+    (side, s), (x, low), wide = on, at, frame.the_line().width
     sheet, y = catalogue.plate(p.knee), s * beam.shape.stock.width / 2
     long, out = wide + p.knee_mm, y + s * p.knee_mm
     t, rear = sheet.thickness, x - wide / 2
@@ -292,8 +299,8 @@ def _onto(
     theta: float = 0.0,
 ) -> None:
     """Beads along both edges of a cross rail, over the flat of the bar that passes under it."""
-    assert frame.bar is not None and isinstance(bar.shape, Bar)
-    wide, own = frame.bar[1], bar.shape.stock
+    assert isinstance(bar.shape, Bar)
+    wide, own = frame.the_line().width, bar.shape.stock
     flat = (own.width - 2 * own.radius) / max(math.cos(theta), 0.2)
     lean = math.tan(theta) * (1.0 if at[1] > 0 else -1.0)
     rows = []

@@ -34,7 +34,13 @@ class FlatCarrier(Design):
         45.0, "bar past pin", "Bar end beyond the pin hole's middle.", lo=12, hi=400, group="Shank"
     )
     reach_mm: float = length(
-        200.0, "pin to plate", "Pin hole to the plate's front face: the lever.", lo=60, hi=900, group="Shank"
+        200.0,
+        "pin to plate",
+        "Pin hole to the plate's front face: the lever.",
+        lo=60,
+        hi=900,
+        group="Shank",
+        lever=True,
     )
     plate: str = stock("3/8", "plate", "plate", group="Plate")
     plate_material: str = stock("A36", "plate steel", "material", group="Plate")

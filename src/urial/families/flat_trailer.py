@@ -139,8 +139,8 @@ UPPER_EDGE = 10.0
 
 def build(p: FlatTrailer, b: Build, wheels: HostSocket) -> None:
     """Host axes: the ball over the origin, the axle where the wheels stand; built up from the axle."""
-    assert wheels.bar is not None
-    _, tyre_wide, tyre, left, _ = wheels.bar
+    assert wheels.wheels is not None
+    tyre_wide, tyre, left = wheels.wheels.wide, wheels.wheels.diameter, wheels.wheels.left
     axle, rail, cross, tongue = (catalogue.bar(n) for n in (p.axle, p.rail, p.cross, p.tongue))
     low = tyre / 2 + axle.height / 2 + p.pad_mm  # rails' underside
     top = low + rail.height  # rails' top, where the cross members lie

@@ -58,8 +58,9 @@ class FrontRail(Design):
 
 def build(p: FrontRail, b: Build, nose: HostSocket) -> None:
     """Host axes: the hoop on the front rail's top, the braces' feet on the long rails."""
-    assert nose.bar is not None and nose.weld is not None
-    _, wide, high, left, _ = nose.bar
+    assert nose.weld is not None
+    rail = nose.the_line()
+    wide, high, left = rail.width, rail.height, rail.a
     tube, brace = catalogue.bar(p.tube), catalogue.bar(p.brace)
     x, y, top = left[0] - wide / 2, left[1] - p.inset_mm, left[2] + high / 2
     _fits(p, tube, brace, y, wide)

@@ -77,7 +77,7 @@ class FrontReceiver(Design):
     cross_tube_material: str = stock("A500-B", "cross tube steel", "material", group="Cross tube")
     receiver: str = stock("2", "receiver", "receiver", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(260.0, "receiver length", lo=60, hi=1200, group="Receiver")
+    receiver_length_mm: float = length(260.0, "receiver length", lo=60, hi=1200, group="Receiver", lever=True)
     mount: Literal["under", "notched", "through"] = choice(
         "under",
         "receiver sits",
@@ -86,7 +86,7 @@ class FrontReceiver(Design):
     )
     notch_mm: float = length(12.0, "notch depth", lo=1, hi=100, group="Receiver")
     drop_mm: float = length(
-        60.0, "drop", "Lowest bolt to the cross tube's middle.", lo=-300, hi=600, group="Receiver"
+        60.0, "drop", "Lowest bolt to the cross tube's middle.", lo=-300, hi=600, group="Receiver", lever=True
     )
     ahead_mm: float = length(
         40.0,
@@ -95,8 +95,11 @@ class FrontReceiver(Design):
         lo=-400,
         hi=600,
         group="Receiver",
+        lever=True,
     )
-    mouth_to_tube_mm: float = length(150.0, "mouth to cross tube", lo=10, hi=1200, group="Receiver")
+    mouth_to_tube_mm: float = length(
+        150.0, "mouth to cross tube", lo=10, hi=1200, group="Receiver", lever=True
+    )
     mouth_to_pin_mm: float = length(
         63.5,
         "mouth to pin",
@@ -110,6 +113,7 @@ class FrontReceiver(Design):
         "gussets",
         words={"none": "none", "front": "before the tube", "both": "before and behind"},
         group="Gussets",
+        strengthens=True,
     )
     gusset: str = stock("3/8", "gusset plate", "plate", group="Gussets")
     gusset_along_mm: float = length(70.0, "gusset along receiver", lo=15, hi=400, group="Gussets")

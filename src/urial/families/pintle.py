@@ -27,7 +27,13 @@ class Pintle(Design):
     shank_material: str = stock("A572-50", "shank steel", "material", group="Shank")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Shank")
     reach_mm: float = length(
-        95.0, "pin to base plate", "Hitch pin to the plate the hook stands on.", lo=60, hi=600, group="Shank"
+        95.0,
+        "pin to base plate",
+        "Hitch pin to the plate the hook stands on.",
+        lo=60,
+        hi=600,
+        group="Shank",
+        lever=True,
     )
     base: str = stock("1", "base plate", "plate", group="Base")
     base_wide_mm: float = length(110.0, "base wide", lo=50, hi=400, group="Base")

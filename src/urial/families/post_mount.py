@@ -48,7 +48,7 @@ class PostMount(Design):
     back: str = stock("12 mm", "back plate", "plate", group="Back plate")
     receiver: str = stock("2", "receiver", "receiver", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(180.0, "receiver length", lo=80, hi=600, group="Receiver")
+    receiver_length_mm: float = length(180.0, "receiver length", lo=80, hi=600, group="Receiver", lever=True)
     mouth_to_pin_mm: float = length(63.5, "mouth to pin", lo=15, hi=300, group="Receiver")
     bolt: str = stock("M16", "through bolts", "bolt", group="Bolts")
     bolt_grade: str = stock("8.8", "bolt grade", "bolt grade", group="Bolts")
@@ -58,14 +58,14 @@ class PostMount(Design):
 
 def build(p: PostMount, b: Build, post: HostSocket) -> None:
     """Host axes: the post stands at the origin, the receiver looks rearward from it."""
-    assert post.bar is not None
+    stands = post.the_line()
     sides = post.sides("No bolt through the post's {side} is recorded; add them at Measure.")
     spec = BoltSpec(catalogue.bolt(p.bolt), catalogue.bolt_grade(p.bolt_grade), p.threads_in_plane)
-    wide, t = post.bar[1], catalogue.plate(p.cheek).thickness
+    wide, t = stands.width, catalogue.plate(p.cheek).thickness
     heights = [h.place.o[2] for h in sides["left"]]
     low, high = min(heights) - p.margin_mm, max(heights) + p.margin_mm
     _fits(p, spec, high - low)
-    if post.bar[0] == "round":
+    if stands.round:
         b.warn(
             "The post is round, and flat cheeks touch it along two lines only; cut flats on it as wide as "
             "the cheeks, or saddle blocks."

@@ -47,6 +47,7 @@ class RackCarrier(Design):
         lo=80,
         hi=900,
         group="Beam",
+        lever=True,
     )
     beam_mm: float = length(
         560.0, "beam", "Folding joint's first pin to the beam's end.", lo=150, hi=1500, group="Beam"

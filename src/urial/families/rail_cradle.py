@@ -45,7 +45,13 @@ class RailCradle(Design):
         420.0, "base", "Corner to corner, on the tube's middle line.", lo=120, hi=1500, group="J"
     )
     outboard_mm: float = length(
-        210.0, "base beyond the rail", "Rail's middle to the outer corner, outward.", lo=0, hi=1200, group="J"
+        210.0,
+        "base beyond the rail",
+        "Rail's middle to the outer corner, outward.",
+        lo=0,
+        hi=1200,
+        group="J",
+        lever=True,
     )
     high_mm: float = length(420.0, "upright", "Corner to its top.", lo=60, hi=1500, group="J")
     lean_deg: float = number(12.0, "upright leans out", lo=-20, hi=45, kind="angle", group="J")
@@ -87,8 +93,8 @@ class RailCradle(Design):
 
 def build(p: RailCradle, b: Build, rail: HostSocket) -> None:
     """Host axes: the base lies across the rail's top, the upright outward."""
-    assert rail.bar is not None
-    _, wide, high, back, front = rail.bar
+    held = rail.the_line()
+    wide, high, back, front = held.width, held.height, held.a, held.b
     if p.along_mm > front[0] - back[0]:
         raise BuildError(
             f"The cradle is {p.along_mm:.0f} mm behind the front of a rail {front[0] - back[0]:.0f} "

@@ -68,7 +68,7 @@ class RearReceiver(Design):
     cross_tube_material: str = stock("A500-B", "cross tube steel", "material", group="Cross tube")
     receiver: str = stock("2", "receiver", "receiver", "Nominal bar size in inches.", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(320.0, "receiver length", lo=60, hi=1200, group="Receiver")
+    receiver_length_mm: float = length(320.0, "receiver length", lo=60, hi=1200, group="Receiver", lever=True)
     mount: Literal["under", "notched", "through"] = choice(
         "under",
         "receiver sits",
@@ -85,7 +85,13 @@ class RearReceiver(Design):
         group="Receiver",
     )
     drop_mm: float = length(
-        120.0, "drop", "Rail underside to the receiver's middle.", lo=-300, hi=900, group="Receiver"
+        120.0,
+        "drop",
+        "Rail underside to the receiver's middle.",
+        lo=-300,
+        hi=900,
+        group="Receiver",
+        lever=True,
     )
     setback_mm: float = length(
         0.0, "setback", "Bumper face to the receiver mouth, forward.", lo=-500, hi=1500, group="Receiver"
@@ -97,6 +103,7 @@ class RearReceiver(Design):
         lo=10,
         hi=1200,
         group="Receiver",
+        lever=True,
     )
     mouth_to_pin_mm: float = length(
         63.5,
@@ -126,6 +133,7 @@ class RearReceiver(Design):
         "Triangles on the receiver against the tube.",
         words={"none": "none", "rear": "behind the tube", "both": "behind and in front"},
         group="Gussets",
+        strengthens=True,
     )
     gusset: str = stock("1/2", "gusset plate", "plate", group="Gussets")
     gusset_along_mm: float = length(50.0, "gusset along receiver", lo=15, hi=400, group="Gussets")

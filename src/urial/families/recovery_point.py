@@ -37,7 +37,7 @@ class RecoveryPoint(Design):
     plate_material: str = stock("S355", "plate steel", "material", group="Plate")
     hole_edge_mm: float = length(34.0, "metal round bolts", lo=6, hi=150, group="Plate")
     ahead_mm: float = length(
-        66.0, "bolts to eye", "Foremost bolt to the eye, forward.", lo=30, hi=400, group="Eye"
+        66.0, "bolts to eye", "Foremost bolt to the eye, forward.", lo=30, hi=400, group="Eye", lever=True
     )
     down_mm: float = length(
         0.0, "eye below bolts", "Foremost bolt's height to the eye's.", lo=-200, hi=200, group="Eye"

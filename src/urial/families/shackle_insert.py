@@ -35,7 +35,7 @@ class ShackleInsert(Design):
     bar_material: str = stock("A572-50", "bar steel", "material", group="Bar")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Bar")
     reach_mm: float = length(
-        90.0, "pin to bar's end", "The eye plate begins here.", lo=60, hi=600, group="Bar"
+        90.0, "pin to bar's end", "The eye plate begins here.", lo=60, hi=600, group="Bar", lever=True
     )
     eye: str = stock("25 mm", "eye plate", "plate", "As thick as the shackle's jaw takes.", group="Eye")
     eye_material: str = stock("S355", "eye steel", "material", group="Eye")

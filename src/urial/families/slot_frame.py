@@ -51,7 +51,7 @@ class SlotFrame(Design):
         group="Hoop",
     )
     drop_mm: float = length(
-        52.0, "peg bolt to hoop", "Down to the tube's middle.", lo=-300, hi=300, group="Hoop"
+        52.0, "peg bolt to hoop", "Down to the tube's middle.", lo=-300, hi=300, group="Hoop", lever=True
     )
     bend_mm: float = length(
         120.0,
@@ -93,7 +93,7 @@ class SlotFrame(Design):
     threads_in_plane: bool = choice(True, "threads in the shear plane", group="Tabs")
     receiver: str = stock("1 1/4", "receiver", "receiver", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(120.0, "receiver length", lo=60, hi=500, group="Receiver")
+    receiver_length_mm: float = length(120.0, "receiver length", lo=60, hi=500, group="Receiver", lever=True)
     mouth_to_pin_mm: float = length(
         40.0,
         "mouth to pin",

@@ -17,8 +17,8 @@ from urial.job.duty import Carrier, Item
 from urial.job.fields import choice, length, stock
 from urial.job.host import Side
 from urial.job.model import Design, Job
-from urial.mates import receiver as bores
 from urial.mates.host import BoltPlace, HostSocket
+from urial.mates.mating import Guest, Refusal, mate
 from urial.pieces.bolted import bolt_on, middle
 from urial.pieces.hardware import BoltSpec, check_holes, place_bolts
 from urial.pieces.receiver_tube import Cross, fits, receiver_tube, weld_to_tube
@@ -54,7 +54,13 @@ class StubBridge(Design):
     )
     clear_mm: float = length(30.0, "foremost bolt to stub", lo=12, hi=300, group="Stubs")
     drop_mm: float = length(
-        0.0, "stub below the bolts", "Bolts' middle to the stub's middle.", lo=-200, hi=300, group="Stubs"
+        0.0,
+        "stub below the bolts",
+        "Bolts' middle to the stub's middle.",
+        lo=-200,
+        hi=300,
+        group="Stubs",
+        lever=True,
     )
     receiver_material: str = stock("A500-B", "stub and receiver steel", "material", group="Stubs")
     stub_pin_mm: float = length(63.5, "stub's mouth to pin", lo=15, hi=300, group="Stubs")
@@ -79,8 +85,10 @@ class StubBridge(Design):
         True, "anti-rattle bolts", "A bolt through each stub's side that presses the leg.", group="Bridge"
     )
     receiver: str = stock("2", "receiver", "receiver", "The stubs are of the same.", group="Receiver")
-    receiver_length_mm: float = length(230.0, "receiver long", lo=60, hi=1200, group="Receiver")
-    mouth_to_tube_mm: float = length(140.0, "mouth to bridge's middle", lo=10, hi=1200, group="Receiver")
+    receiver_length_mm: float = length(230.0, "receiver long", lo=60, hi=1200, group="Receiver", lever=True)
+    mouth_to_tube_mm: float = length(
+        140.0, "mouth to bridge's middle", lo=10, hi=1200, group="Receiver", lever=True
+    )
     mouth_to_pin_mm: float = length(63.5, "mouth to pin", lo=15, hi=300, group="Receiver")
     weld_plate_mm: float = length(8.0, "stub weld leg", lo=3, hi=25, group="Welds")
     weld_receiver_mm: float = length(8.0, "bridge weld leg", lo=3, hi=25, group="Welds")
@@ -281,15 +289,17 @@ def _leg(b: Build, p: StubBridge, side: Side, stub: Part, bridge: Part, at: Vec)
         inner=pin_x - (mouth - p.stub_mm),
     )
     assert isinstance(leg.shape, Bar)
-    guest = bores.Guest(
+    guest = Guest(
         Plug("receiver", leg.key, bore.place, size.name, p.past_pin_mm),
         leg.shape,
         f"{b.piece}/{side} stub",
         f"{side} leg",
         p.stub_pin_mm + p.stand_mm,
+        catalogue.material(p.pin_material),
+        b.path("pin_material"),
     )
-    mated = bores.mate(bore, guest, catalogue.material(p.pin_material), b.path("pin_material"))
-    if isinstance(mated, bores.Refusal):
+    mated = mate(bore, guest)
+    if isinstance(mated, Refusal):
         raise BuildError(mated.words)
     for j in mated.joints:
         b.joints[j.key] = j

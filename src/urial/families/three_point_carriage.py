@@ -67,12 +67,13 @@ class ThreePointCarriage(Design):
         lo=30,
         hi=500,
         group="Top link",
+        lever=True,
     )
     plate_material: str = stock("S355", "ear steel", "material", group="Top link")
     receiver: str = stock("2", "receiver", "receiver", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(230.0, "receiver length", lo=100, hi=800, group="Receiver")
-    mouth_to_tube_mm: float = length(130.0, "mouth to low tube", lo=40, hi=600, group="Receiver")
+    receiver_length_mm: float = length(230.0, "receiver length", lo=100, hi=800, group="Receiver", lever=True)
+    mouth_to_tube_mm: float = length(130.0, "mouth to low tube", lo=40, hi=600, group="Receiver", lever=True)
     mouth_to_pin_mm: float = length(63.5, "mouth to pin", lo=15, hi=300, group="Receiver")
     fork_rating_kg: float | None = maybe_mass(
         "forks, rated together",
@@ -92,7 +93,7 @@ class ThreePointCarriage(Design):
         group="Forks",
     )
     fork: str = stock("flat 80x20", "fork's own section", "bar", only="rect_bar", group="Forks")
-    fork_long_mm: float = length(900.0, "blade", lo=200, hi=2400, group="Forks")
+    fork_long_mm: float = length(900.0, "blade", lo=200, hi=2400, group="Forks", lever=True)
     fork_drop_mm: float = length(110.0, "blade below the low tube's middle", lo=0, hi=600, group="Forks")
     spread_mm: float = length(460.0, "forks apart now", "Middle to middle.", lo=80, hi=2000, group="Forks")
     least_mm: float = length(
@@ -118,8 +119,8 @@ class ThreePointCarriage(Design):
 
 def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
     """Host axes: the lower pins sit in the tractor's lower links, the frame stands behind them."""
-    assert link.bar is not None
-    _, spread, mast, left, _ = link.bar
+    assert link.linkage is not None
+    spread, mast, left = link.linkage.spread, link.linkage.mast, link.linkage.left
     pins, size = CATEGORIES[p.pin_category], catalogue.bar(p.upright)
     row, z_low = _row(p, mast, left[2])
     b.note(
@@ -158,7 +159,7 @@ def build(p: ThreePointCarriage, b: Build, link: HostSocket) -> None:
             ("low tube weld", low, z_low, tube.height, tube.radius),
         ):
             _to_leg(b, p, (name, side), (upright, part), (back, s * half, s), (z, high, radius, size.width))
-    _ears(b, p, fork_bar, pins, (back, z_bar, tall), link.pivot)
+    _ears(b, p, fork_bar, pins, (back, z_bar, tall), link.linkage.pivot)
     _receiver(b, p, low, (back - tube.width / 2, 0.0, z_low), tube)
     _forks(b, p, fork_bar, low, (back, z_bar, z_low), (deep, tall, tube))
     b.plug("three-point", fork_bar, Place())
@@ -342,7 +343,7 @@ def _ears(
     fork_bar: Part,
     pins: Category,
     at: tuple[float, float, float],
-    pivot: Vec | None,
+    pivot: Vec,
 ) -> None:
     """Two ears from the fork bar's front up and forward to the top link's pin, which holds along the link to
     its ``pivot`` on the tractor.
@@ -352,7 +353,7 @@ def _ears(
     t, gap = plate.thickness, pins.upper_ball + 4
     x, z, e = back + p.ear_ahead_mm, z_bar + p.ear_up_mm, 1.5 * pins.upper
     foot = tall / 2 - 1
-    link = unit((pivot[0] - x, 0.0, pivot[2] - z)) if pivot else X
+    link = unit((pivot[0] - x, 0.0, pivot[2] - z))
     if p.ear_ahead_mm < e + 10:
         raise BuildError(
             f"The top pin is {p.ear_ahead_mm:.4g} mm ahead of the uprights, too near for the metal "

@@ -36,7 +36,7 @@ class TrunkAnchor(Design):
     family: Literal["trunk-anchor"] = "trunk-anchor"
     receiver: str = stock("2", "receiver", "receiver", group="Receiver")
     receiver_material: str = stock("A500-B", "receiver steel", "material", group="Receiver")
-    receiver_length_mm: float = length(200.0, "receiver length", lo=100, hi=600, group="Receiver")
+    receiver_length_mm: float = length(200.0, "receiver length", lo=100, hi=600, group="Receiver", lever=True)
     mouth_to_pin_mm: float = length(
         63.5,
         "mouth to pin",
@@ -64,7 +64,9 @@ class TrunkAnchor(Design):
     spread_mm: float = length(
         140.0, "between the arms' bolts", "Across, pivot to pivot.", lo=60, hi=500, group="Plates"
     )
-    arm_mm: float = length(190.0, "arm", "Pivot to the bite angle's back.", lo=80, hi=600, group="Arms")
+    arm_mm: float = length(
+        190.0, "arm", "Pivot to the bite angle's back.", lo=80, hi=600, group="Arms", lever=True
+    )
     lock_mm: float = length(
         60.0,
         "pivot to lock bolt",
@@ -113,8 +115,7 @@ class TrunkAnchor(Design):
 
 def build(p: TrunkAnchor, b: Build, trunk: HostSocket) -> None:
     """Host axes: the trunk stands at the origin, the anchor behind it (−x), its bore looking away from it."""
-    assert trunk.bar is not None
-    radius = trunk.bar[1] / 2
+    radius = trunk.the_line().width / 2
     size = catalogue.receiver(p.receiver)
     pipe, bite = catalogue.bar(size.tube), catalogue.bar(p.bite)
     swing = _swing(p, radius, pipe, bite)

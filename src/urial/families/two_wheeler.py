@@ -46,7 +46,13 @@ class TwoWheelerHitch(Design):
         70.0, "foot on hanger", "Length of tube that lies on its hanger.", lo=25, hi=250, group="Tubes"
     )
     nose_behind_mm: float = length(
-        440.0, "axle to nose", "Rear axle to the nose plate, rearward.", lo=100, hi=1500, group="Nose"
+        440.0,
+        "axle to nose",
+        "Rear axle to the nose plate, rearward.",
+        lo=100,
+        hi=1500,
+        group="Nose",
+        lever=True,
     )
     nose_height_mm: float = length(
         300.0, "tubes at the nose", "Their middle above ground.", lo=120, hi=1000, group="Nose"
@@ -80,7 +86,7 @@ class TwoWheelerHitch(Design):
     cheek_plate: str = stock("6 mm", "cheeks", "plate", group="Nose")
     seat_mm: float = length(90.0, "ball plate wide", lo=40, hi=250, group="Nose")
     reach_mm: float = length(
-        70.0, "nose to ball", "Nose plate to the ball's middle.", lo=30, hi=300, group="Nose"
+        70.0, "nose to ball", "Nose plate to the ball's middle.", lo=30, hi=300, group="Nose", lever=True
     )
     box_mm: float = length(60.0, "box deep", "Cheeks below the ball plate.", lo=30, hi=200, group="Nose")
     plate_material: str = stock("S355", "plate steel", "material", group="Nose")

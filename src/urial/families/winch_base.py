@@ -46,10 +46,10 @@ class WinchBase(Design):
         group="Base",
     )
     rise_mm: float = length(
-        120.0, "table above base", "Base to the table's underside.", lo=30, hi=600, group="Table"
+        120.0, "table above base", "Base to the table's underside.", lo=30, hi=600, group="Table", lever=True
     )
     table: str = stock("10 mm", "table plate", "plate", group="Table")
-    table_long_mm: float = length(200.0, "table long", lo=60, hi=600, group="Table")
+    table_long_mm: float = length(200.0, "table long", lo=60, hi=600, group="Table", lever=True)
     table_wide_mm: float = length(220.0, "table wide", lo=60, hi=800, group="Table")
     gusset: str = stock("8 mm", "gusset plates", "plate", group="Table")
     gussets_mm: float = length(

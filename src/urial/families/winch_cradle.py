@@ -36,7 +36,13 @@ class WinchCradle(Design):
     shank_material: str = stock("A572-50", "shank steel", "material", group="Shank")
     past_pin_mm: float = length(45.0, "bar past pin", lo=12, hi=400, group="Shank")
     reach_mm: float = length(
-        85.0, "pin to plate", "Hitch pin to the floor plate's front edge.", lo=60, hi=600, group="Shank"
+        85.0,
+        "pin to plate",
+        "Hitch pin to the floor plate's front edge.",
+        lo=60,
+        hi=600,
+        group="Shank",
+        lever=True,
     )
     floor: str = stock(
         "1/2", "floor plate", "plate", "It bends between the shank and the winch's bolts.", group="Floor"

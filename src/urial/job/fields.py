@@ -43,10 +43,17 @@ def _field(
 
 
 def length(
-    default: float, title: str, help_: str = "", *, lo: float = 0.1, hi: float = 10_000, group: str = ""
+    default: float,
+    title: str,
+    help_: str = "",
+    *,
+    lo: float = 0.1,
+    hi: float = 10_000,
+    group: str = "",
+    lever: bool = False,
 ) -> Any:
-    """A length in mm with its allowed range."""
-    return _field(default, title, "length", help_, group, lo, hi)
+    """A length in mm with its allowed range; ``lever``: the design's own, shorter is stronger."""
+    return _field(default, title, "length", help_, group, lo, hi, **({"lever": True} if lever else {}))
 
 
 def mass(
@@ -118,10 +125,19 @@ def maybe_stock(title: str, shelf: str, help_: str = "", *, group: str = "") -> 
 
 
 def choice(
-    default: Any, title: str, help_: str = "", *, group: str = "", words: dict[str, str] | None = None
+    default: Any,
+    title: str,
+    help_: str = "",
+    *,
+    group: str = "",
+    words: dict[str, str] | None = None,
+    strengthens: bool = False,
 ) -> Any:
-    """One of a few literal values (or yes and no); ``words`` says them in plain language."""
-    return _field(default, title, "choice", help_, group, None, None, words=words or {})
+    """One of a few literal values (or yes and no); ``words`` says them in plain language; ``strengthens``:
+    whatever is weak, and the values run from the quickest to the strongest.
+    """
+    more = {"strengthens": True} if strengthens else {}
+    return _field(default, title, "choice", help_, group, None, None, words=words or {}, **more)
 
 
 def text(default: str, title: str, help_: str = "", *, group: str = "") -> Any:
@@ -151,6 +167,8 @@ class Spec:
     lo: float | None
     hi: float | None
     optional: bool = False
+    lever: bool = False
+    strengthens: bool = False
 
     @property
     def quantity(self) -> Kind | None:
@@ -186,6 +204,8 @@ def spec(path: str, info: FieldInfo) -> Spec:
         bounds.get("ge"),
         bounds.get("le"),
         bool(extra.get("optional")),
+        bool(extra.get("lever")),
+        bool(extra.get("strengthens")),
     )
 
 

@@ -209,6 +209,7 @@ class Welding(Value):
         "the metal, a toe bears a range a third larger, and every toe must then be ground.",
         words={"as welded": "as welded", "ground": "ground smooth (a carbide burr)"},
         group="Welds",
+        strengthens=True,
     )
 
 

@@ -14,7 +14,7 @@ from functools import singledispatch
 from typing import Literal
 
 from urial.assembly.model import BuildError, Dimension, HostBar, Metal
-from urial.geometry.place import Place, Vec, X, Y, Z, times
+from urial.geometry.place import Place, Vec, X, Y, Z, along, minus, times
 from urial.job.host import (
     GROUPS,
     SIDES,
@@ -68,21 +68,77 @@ class WeldOn:
 
 
 @dataclass(frozen=True)
-class HostSocket:
-    """What a kind of host offers in one place.  ``bar``: section (width, height, mm) and line of something
-    to clamp or strap.
+class HostLine:
+    """Something long to clamp, strap, weld on or stand on: section (width, height, mm) and the line through
+    its middle.
     """
+
+    name: str
+    width: float
+    height: float
+    a: Vec
+    b: Vec
+    round: bool = False
+
+
+@dataclass(frozen=True)
+class Linkage:
+    """A three-point linkage: its lower links' eyes, how far apart, how far the top link's eye stands over
+    them, mm, and where that link turns on the tractor.
+    """
+
+    spread: float
+    mast: float
+    left: Vec
+    right: Vec
+    pivot: Vec
+
+
+@dataclass(frozen=True)
+class Wheels:
+    """Wheels of one axle: width and diameter of a tyre, mm, and their middles."""
+
+    wide: float
+    diameter: float
+    left: Vec
+    right: Vec
+
+
+@dataclass(frozen=True)
+class HostSocket:
+    """What a host offers in one place: bolt places, or a line to clamp or strap, a linkage, wheels."""
 
     kind: str
     title: str
     bolts: tuple[BoltPlace, ...] = ()
     place: Place = field(default_factory=Place)
-    bar: tuple[str, float, float, Vec, Vec] | None = None
+    line: HostLine | None = None
+    linkage: Linkage | None = None
+    wheels: Wheels | None = None
     weld: WeldOn | None = None
     bodies: tuple[tuple[str, Place, Vec], ...] = ()  # blocks of the host's own metal: name, middle, size
-    pivot: Vec | None = None  # linkage: where the top link turns on the tractor
     refuses: str = ""  # why nothing can be built on it as it is, in a sentence
     hollow: HostBar | None = None  # the bar as what bends, where it is a tube
+
+    def the_line(self) -> HostLine:
+        """The line there is; BuildError where the host offers none in this place."""
+        if self.line is None:
+            raise BuildError(f"The host's {self.title} is nothing long that a part could be put on.")
+        return self.line
+
+    @property
+    def middle(self) -> Vec | None:
+        """Midway along what is there to be taken hold of; None where there are only bolts."""
+        ends = (
+            (self.line.a, self.line.b)
+            if self.line
+            else (self.linkage.left, self.linkage.right)
+            if self.linkage
+            else (self.wheels.left, self.wheels.right)
+            if self.wheels
+            else None
+        )
+        return along(ends[0], minus(ends[1], ends[0]), 0.5) if ends else None
 
     def side(self, side: Side) -> tuple[BoltPlace, ...]:
         """The bolt places of a side."""
@@ -240,8 +296,13 @@ def _(host: Tractor, face: Face = "outside") -> tuple[HostSocket, ...]:
             "three-point",
             "three-point linkage",
             place=Place.facing((back, 0.0, up), times(X, -1), Z),
-            bar=("lower pins", 2 * half, host.top_height_mm - up, (back, half, up), (back, -half, up)),
-            pivot=(-host.top_pivot_behind_mm, 0.0, host.top_pivot_height_mm),
+            linkage=Linkage(
+                2 * half,
+                host.top_height_mm - up,
+                (back, half, up),
+                (back, -half, up),
+                (-host.top_pivot_behind_mm, 0.0, host.top_pivot_height_mm),
+            ),
         ),
         HostSocket("casting bolts", "rear casting bolts", side_bolts(host, face, "S235", 20.0, None)),
         *other_places(host, "S235", 20.0),
@@ -258,7 +319,7 @@ def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
             "side rail",
             "long rails",
             side_bolts(host, face, steel, wall, None),
-            bar=(
+            line=HostLine(
                 "rail",
                 host.rail_width_mm,
                 host.rail_height_mm,
@@ -286,7 +347,7 @@ def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
             "trailer nose",
             "drawbar and nose",
             place=Place.facing((front, 0.0, (top + low) / 2), X, Z),
-            bar=(
+            line=HostLine(
                 "front rail",
                 host.rail_width_mm,
                 host.rail_height_mm,
@@ -299,8 +360,7 @@ def _(host: Trailer, face: Face = "outside") -> tuple[HostSocket, ...]:
             "wheels",
             "wheels on the ground",
             place=Place((-host.axle_behind_mm, 0.0, host.tyre_mm / 2), X, Y, Z),
-            bar=(
-                "wheels",
+            wheels=Wheels(
                 host.tyre_width_mm,
                 host.tyre_mm,
                 (-host.axle_behind_mm, host.track_mm / 2, host.tyre_mm / 2),
@@ -328,12 +388,13 @@ def _(host: Post, face: Face = "outside") -> tuple[HostSocket, ...]:
             if host.made_of == "timber"
             else side_bolts(host, face, "S235", host.wall_mm, None),
             Place.facing((0.0, 0.0, host.left[0].height_mm), times(X, -1), Z),
-            (
-                "round" if host.section == "round" else "square",
+            HostLine(
+                "trunk",
                 host.width_mm,
                 host.width_mm,
                 (0.0, 0.0, 0.0),
                 times(axis, host.top_mm),
+                host.section == "round",
             ),
         ),
     )

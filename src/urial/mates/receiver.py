@@ -6,47 +6,17 @@ bore.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-from urial.assembly.model import Fit, How, Joint, Pin, Plug, Socket
+from urial.assembly.model import Fit, How, Joint, Pin, Socket
 from urial.geometry.place import Place, Vec, along, times
-from urial.geometry.shape import Bar
+from urial.mates.mating import Guest, Mated, Refusal, mates
 from urial.stock import catalogue
-from urial.stock.catalogue import Material
 
 
-@dataclass(frozen=True)
-class Refusal:
-    """Why a plug does not go in: a sentence."""
-
-    words: str
-
-
-@dataclass(frozen=True)
-class Mated:
-    """A plug in a socket: the joints it makes, and how loose it is (mm each side)."""
-
-    joints: tuple[Joint, ...]
-    play: float
-    warnings: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
-class Guest:
-    """What is to go in: its plug and bar, the piece and what it is called, and how far out of the pin's
-    middle what is not the bar begins, mm.
-    """
-
-    plug: Plug
-    bar: Bar
-    piece: str
-    called: str
-    rest: float
-
-
-def mate(socket: Socket, guest: Guest, pin_material: Material, pin_path: str) -> Mated | Refusal:
+@mates("receiver")
+def in_bore(socket: Socket, guest: Guest) -> Mated | Refusal:
     """A guest's bar in the bore of ``socket``; the socket's place is the pin's middle, z out of the mouth."""
     plug, bar, piece, called, rest = guest.plug, guest.bar, guest.piece, guest.called, guest.rest
+    pin_material = guest.pin
     size = catalogue.receiver(socket.size)
     stock, title = bar.stock, called[0].upper() + called[1:]
     if stock.shape not in ("rect_tube", "rect_bar"):
@@ -84,7 +54,9 @@ def mate(socket: Socket, guest: Guest, pin_material: Material, pin_path: str) ->
 
     return Mated(
         (
-            make("pin", "hitch pin", at(0.0), Pin(size.pin, pin_material, size.pin_hole, play, pin_path)),
+            make(
+                "pin", "hitch pin", at(0.0), Pin(size.pin, pin_material, size.pin_hole, play, guest.pin_path)
+            ),
             make("mouth", "receiver wall at the mouth", at(socket.depth), Fit(True, True)),
             make(
                 "end",

@@ -31,23 +31,6 @@ from urial.strength.check import Check
 
 LIGHT = 0.1
 """What weighs less counts as so much, kg: a bead or an hour is not free."""
-LEVERS = {
-    "reach_mm",
-    "pin_to_ball_mm",
-    "mouth_to_tube_mm",
-    "receiver_length_mm",
-    "drop_mm",
-    "arm_mm",
-    "ahead_mm",
-    "outboard_mm",
-    "rise_mm",
-    "nose_mm",
-    "nose_behind_mm",
-    "ear_ahead_mm",
-    "table_long_mm",
-    "fork_long_mm",
-}
-"""Sizes that are levers of the design's own, by the names the families have for them; nothing measured."""
 SHORTER = (0.9, 0.8, 0.7)
 LEGS = (40.0, 70.0)
 """How far a gusset's tips are from the corner, mm."""
@@ -58,8 +41,6 @@ FIRST = 4
 """So many first steps are followed, and so many pairs named."""
 LEAST = 0.01
 """What takes off less is no way."""
-STRONGER = ("ball_plate_edge", "bar_edge", "gussets", "toes")
-"""Choices that strengthen whatever is weak, and run from the quickest to the strongest."""
 FLAT = 0.35
 """Sine of the flattest way a brace may lie to a face."""
 
@@ -198,7 +179,7 @@ def _options(job: Job, now: Verdict, worst: Check) -> Iterator[tuple[str, object
     for path, spec in table.items():
         if spec.kind != "choice":
             continue
-        if path.rsplit(".", 1)[-1] in STRONGER:
+        if spec.strengthens:
             for value in candidates(job, path):
                 yield path, value
         elif path.startswith(tuple(pieces)):
@@ -210,7 +191,7 @@ def _options(job: Job, now: Verdict, worst: Check) -> Iterator[tuple[str, object
 def _shorter(job: Job) -> Iterator[tuple[str, object]]:
     """Shorter levers: lengths of the pieces that do not strengthen by growing."""
     for path, spec in all_specs(job).items():
-        if not path.startswith("stack.") or path.rsplit(".", 1)[-1] not in LEVERS:
+        if not path.startswith("stack.") or not spec.lever:
             continue
         value = get(job, path)
         if isinstance(value, float) and value > 60.0 and spec.quantity == "length":
