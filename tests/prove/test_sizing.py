@@ -15,7 +15,6 @@ from urial.prove import sizing
 from urial.prove.costs import alike
 from urial.prove.sizing import Variable, Wish, choosable, gives, price_of, size, stocks, variables
 from urial.prove.verdict import prove
-from urial.stock import catalogue
 
 ONLY = ("stack.1.plate", "stack.1.gusset")
 
@@ -184,6 +183,8 @@ def test_none_found_is_its_own_exit(job, tmp_path, capsys):
 
 
 def test_no_bar_on_offer_is_heavier_and_weaker_than_another():
+    from urial.stock import catalogue
+
     offered = [catalogue.bar(n).section() for n in sizing._bars("3x3x1/4")]
     assert len(offered) > 8
     for a, b in itertools.permutations(offered, 2):
@@ -198,8 +199,7 @@ def test_what_helps_most_for_a_kilogram_is_worth_most():
     """
     job = edit.put(families.new_job("rear-receiver"), "stack.1.cross_tube", "2 1/2x2 1/2x1/4")
     wish = Wish()
-    names = ("2 1/2x2 1/2x1/4", "2 1/2x2 1/2x5/16", "4x4x1/4")
-    one = Variable("stack.1.cross_tube", names, tuple(catalogue.bar(n).section().area for n in names))
+    one = Variable("stack.1.cross_tube", ("2 1/2x2 1/2x1/4", "2 1/2x2 1/2x5/16", "4x4x1/4"))
     search = sizing._Search(job, (one,), wish, lambda: False, lambda _: None)
     now = search.verdict((0,))
 

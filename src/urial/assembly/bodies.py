@@ -88,7 +88,7 @@ def surface(part: Part) -> float:
 
 def total_mass(assembly: Assembly) -> float:
     """Mass of every part and all hardware, kg."""
-    return sum(mass(p) for p in assembly.parts)
+    return assembly.once("total mass", lambda: sum(mass(p) for p in assembly.parts))
 
 
 def _triangles(part: Part) -> tuple[Array, NDArray[np.intp]]:

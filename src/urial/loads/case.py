@@ -6,6 +6,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from dataclasses import field as kept
 
+import numpy as np
+from numpy.typing import NDArray
+
 from urial.assembly.model import Assembly
 from urial.geometry.place import Vec
 
@@ -32,6 +35,14 @@ class Field:
             self.push[1] + self.veer * x,
             self.push[2] + self.lift * x + self.roll * y,
         )
+
+    def on(self, places: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The same at many places (n, 3)."""
+        x, y = places[:, 0] - self.about[0], places[:, 1] - self.about[1]
+        out = np.tile(np.array(self.push, dtype=float), (len(places), 1))
+        out[:, 1] += self.veer * x
+        out[:, 2] += self.lift * x + self.roll * y
+        return out
 
     def leaning(self, share: float) -> Field:
         """The same with so much of what pushes sideways."""

@@ -60,7 +60,6 @@ class Variable:
 
     path: str
     values: tuple[object, ...]
-    measures: tuple[float, ...]  # thickness, diameter, leg in mm, area of a bar in mm²
 
 
 @dataclass(frozen=True)
@@ -153,7 +152,7 @@ def variables(job: Job, wish: Wish | None = None, seen: Built | None = None) -> 
         built = {v: a for v in _values(job, path, spec, wish) if (a := _built(job, path, v)) is not None}
         kinds = {(tuple(a.parts), tuple(a.joints)) for a in built.values()}
         if len(kinds) > 1:  # else nothing of the part follows it
-            out.append(Variable(path, tuple(built), tuple(_measure(spec, v) for v in built)))
+            out.append(Variable(path, tuple(built)))
             if seen is not None:
                 seen.update({(path, v): a for v, a in built.items()})
     return out
@@ -196,20 +195,6 @@ def _values(job: Job, path: str, spec: Spec, wish: Wish) -> Sequence[object]:
         legs = {leg for leg in LEGS[job.units] if leg <= wish.leg_mm} | {now}
         return [leg for leg in sorted(legs) if _allowed(spec, leg)]
     return ()
-
-
-def _measure(spec: Spec, value: object) -> float:
-    """How much of a size there is: what its strength grows with."""
-    match spec.shelf, value:
-        case "bar", str(name):
-            return catalogue.bar(name).section().area
-        case "plate", str(name):
-            return catalogue.plate(name).thickness
-        case "bolt", str(name):
-            return catalogue.bolt(name).diameter
-        case _, float() | int():
-            return float(value)
-    raise ValueError(f"{spec.title}: {value!r} has no size.")
 
 
 def _of_those(shelf: str, name: str, stocks: frozenset[str]) -> list[str]:
@@ -427,13 +412,12 @@ class _Search:
             return 0.0
         used = dict(_used(v))
         for k in steps:
-            reached = self._nearest_tried(k, here, there[k])
-            if reached is None:
+            key = k, here[k], there[k]
+            if key not in self.changed:
                 if len(steps) == 1:
                     return 0.0
                 self.holds_beside((*here[:k], there[k], *here[k + 1 :]), here)
-                reached = there[k]
-            tried = self.changed[k, here[k], reached]
+            tried = self.changed[key]
             moved = {
                 self.vars[n].path
                 for n, (was, goes) in enumerate(zip(tried.where, there, strict=True))
@@ -441,38 +425,13 @@ class _Search:
             }
             if tried.after is None or moved & tried.mends:  # it may be built, or hold, with the other size
                 return 0.0
-            power = self._farther(k, here[k], reached, there[k])
             for ident, u in tried.after.items():
                 was = tried.before.get(ident, 0.0)
                 if was <= FAINT or ident not in used:
                     used[ident] = u
-                elif reached == there[k]:
+                else:
                     used[ident] *= u / was
-                elif u > was:  # what gets better may stop doing so
-                    used[ident] *= (u / was) ** power
         return max(used.values(), default=0.0)
-
-    def _nearest_tried(self, k: int, here: tuple[int, ...], n: int) -> int | None:
-        """Which value of a size was tried from here that is ``n``, or the farthest on the way there; the next
-        one is tried for it where none was.  None where ``n`` is the next one itself.
-        """
-        if (k, here[k], n) in self.changed:
-            return n
-        step = 1 if n > here[k] else -1
-        known = [m for m in range(here[k] + step, n, step) if (k, here[k], m) in self.changed]
-        if known:
-            return known[-1]
-        if here[k] + step == n:
-            return None
-        self.holds_beside((*here[:k], here[k] + step, *here[k + 1 :]), here)
-        return here[k] + step
-
-    def _farther(self, k: int, here: int, reached: int, n: int) -> float:
-        """How many times as far a value of a size lies from here as one that was tried, by what they
-        measure.
-        """
-        a, b, c = (self.vars[k].measures[m] for m in (here, reached, n))
-        return math.log(c / a) / math.log(b / a) if a != b else 1.0
 
     def cost_near(self, there: tuple[int, ...], here: tuple[int, ...]) -> tuple[float, ...] | None:
         """What a place costs, about: each size adds what it adds where the job stands.  None where it cannot

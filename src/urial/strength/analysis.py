@@ -14,7 +14,7 @@ from urial.assembly import bodies
 from urial.assembly.mesh import Beam, Mesh, mesh
 from urial.assembly.model import HOST, LOAD, Assembly, BuildError, Joint, StrapRound, Stud
 from urial.assembly.overlaps import Beside, beside
-from urial.geometry.place import Vec, cross, minus, norm, times
+from urial.geometry.place import Vec, cross, minus, times
 from urial.geometry.shape import Bar
 from urial.loads.case import Case, Field, LoadPoint, Six
 from urial.strength import frame as frames
@@ -94,24 +94,38 @@ def _draw(j: Joint, force: float, net: Mesh, by_node: dict[str, np.ndarray]) -> 
 
 
 @dataclass(frozen=True)
-class Lump:
-    """A part's mass, kg, where its middle is, and the nodes that carry it with their shares, the largest
-    first; ``arm`` goes from the middle of those shares to its own.
+class OwnMass:
+    """Every part's own mass on the nodes that carry it: masses (part,), kg, their middles (part, 3), mm,
+    and how far those lie from the middle of what carries them; each node's share of each part (node, part)
+    and whose moments it takes.
     """
 
-    part: str
-    kg: float
-    at: Vec
-    nodes: tuple[tuple[str, float], ...]
-    arm: Vec
+    kg: Array
+    at: Array
+    arm: Array
+    nodes: tuple[str, ...]
+    share: Array
+    turns: Array
+
+    def pushed(self, push: Field) -> Array:
+        """A field's forces and moments on the nodes (node, 6): each part's whole force goes through its
+        middle.
+        """
+        force = self.kg[:, None] * push.on(self.at)
+        return np.hstack([self.share @ force, self.turns @ np.cross(self.arm, force)])
 
 
-def lumps(assembly: Assembly, net: Mesh) -> tuple[Lump, ...]:
+def own_mass(assembly: Assembly, net: Mesh) -> OwnMass:
     """Every part's own mass on the nodes of what carries it: a bar's by the length of its beams, half at
     either end of each; a plate's on all its nodes alike; what only hangs on, on the nearest node of what it
     hangs on, or, where nothing is known of that (boards screwed down), on the deck's places.
     """
-    out = []
+    rows: list[tuple[float, Vec, dict[str, float]]] = []
+    deck = {
+        node
+        for s in assembly.sockets
+        if s.kind == "deck" and (node := net.at_part.get(s.part, {}).get(s.key)) is not None
+    }
     for part, (kg, at) in zip(assembly.parts, bodies.masses(assembly), strict=True):
         nodes = dict.fromkeys(net.at_part.get(part.key, {}).values(), 0.0)
         beams = net.beams_of(part.key)
@@ -124,44 +138,39 @@ def lumps(assembly: Assembly, net: Mesh) -> tuple[Lump, ...]:
         elif nodes:
             nodes = dict.fromkeys(nodes, 1 / len(nodes))
         else:
-            found = _hangs_on(assembly, net, part.key, at)
+            found = _hangs_on(assembly, net, part.key, at, sorted(deck))
             nodes = dict.fromkeys(found, 1 / max(len(found), 1))
         if nodes:
-            shares = tuple(sorted(nodes.items(), key=lambda n: -n[1]))
-            middle = np.sum([share * np.array(net.nodes[n]) for n, share in shares], axis=0)
-            out.append(Lump(part.key, kg, at, shares, minus(at, tuple(middle.tolist()))))
-    return tuple(out)
+            rows.append((kg, at, nodes))
+    carry = tuple(dict.fromkeys(n for _, _, nodes in rows for n in nodes))
+    number = {n: k for k, n in enumerate(carry)}
+    share, turns = np.zeros((len(carry), len(rows))), np.zeros((len(carry), len(rows)))
+    for m, (_, _, nodes) in enumerate(rows):
+        share[[number[n] for n in nodes], m] = list(nodes.values())
+        turns[number[max(nodes, key=lambda n: nodes[n])], m] = 1.0
+    where = np.array([net.nodes[n] for n in carry]).reshape(-1, 3)
+    middle = np.array([at for _, at, _ in rows]).reshape(-1, 3)
+    return OwnMass(np.array([kg for kg, _, _ in rows]), middle, middle - share.T @ where, carry, share, turns)
 
 
-def _hangs_on(assembly: Assembly, net: Mesh, part: str, at: Vec) -> list[str]:
+def _hangs_on(assembly: Assembly, net: Mesh, part: str, at: Vec, deck: list[str]) -> list[str]:
     """The nodes that carry a part which is none of the frame's."""
     seen, wave = {part}, [part]
     while wave:
         near = [k for key in wave for j in assembly.joints_of.get(key, ()) for k in (j.a, j.b)]
         live = [n for k in near for n in net.at_part.get(k, {}).values()]
         if live:
-            return [min(live, key=lambda n: norm(minus(net.nodes[n], at)))]
+            return [_nearest(net, live, at)]
         wave = [k for k in dict.fromkeys(near) if k in assembly.by_key and k not in seen]
         seen.update(wave)
-    deck = {
-        node
-        for s in assembly.sockets
-        if s.kind == "deck" and (node := net.at_part.get(s.part, {}).get(s.key)) is not None
-    }
-    nodes = sorted(deck) or list(net.nodes)
-    return nodes if deck else [min(nodes, key=lambda n: norm(minus(net.nodes[n], at)))] if nodes else []
+    if deck or not net.nodes:
+        return deck
+    return [_nearest(net, list(net.nodes), at)]
 
 
-def _on_own_mass(found: Sequence[Lump], net: Mesh, push: Field, by_node: dict[str, np.ndarray]) -> None:
-    """A field's forces on every part, added to its nodes so that each part's whole force goes through its
-    middle.
-    """
-    for lump in found:
-        force = times(push.at(lump.at), lump.kg)
-        pull = np.array(force)
-        for node, share in lump.nodes:
-            by_node.setdefault(node, np.zeros(6))[:3] += share * pull
-        by_node[lump.nodes[0][0]][3:] += cross(lump.arm, force)
+def _nearest(net: Mesh, nodes: list[str], at: Vec) -> str:
+    away = np.array([net.nodes[n] for n in nodes]) - np.array(at)
+    return nodes[int(np.argmin(np.einsum("ij,ij->i", away, away)))]
 
 
 def at_nodes(
@@ -176,24 +185,25 @@ def at_nodes(
     still carry in it.
     """
     out: Loads = {}
-    own: Sequence[Lump] = ()
+    own: OwnMass | None = None
     if any(c.field for c in cases):
-        own = net.memo["lumps"] if "lumps" in net.memo else lumps(assembly, net)
-        net.memo["lumps"] = own
+        own = net.memo["own mass"] if "own mass" in net.memo else own_mass(assembly, net)
+        net.memo["own mass"] = own
     for c, case in enumerate(cases):
         by_node: dict[str, np.ndarray] = {}
         for key, force in net.memo.get("before", {}).items():
             if solved is None or solved.carries[c, solved.link_index[key]]:
                 _draw(assembly.joint_by_key[key], force, net, by_node)
-        if case.field is not None:
-            _on_own_mass(own, net, case.field, by_node)
+        if case.field is not None and own is not None:
+            for node, pushed in zip(own.nodes, own.pushed(case.field), strict=True):
+                by_node[node] = by_node.get(node, 0.0) + pushed
         for name, load in (*case.loads.items(), *case.ground.items()):
             point = points[name]
             node = net.at_part[point.part][name]
             force = np.array(load, dtype=float)
             force[3:] += cross(minus(point.at, net.nodes[node]), load[:3])
             by_node[node] = by_node.get(node, np.zeros(6)) + force
-        out[case.id] = {n: tuple(float(x) for x in v) for n, v in by_node.items()}
+        out[case.id] = {n: tuple(v.tolist()) for n, v in by_node.items()}
     return out
 
 
