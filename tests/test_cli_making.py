@@ -80,7 +80,7 @@ def test_a_quote_for_two_has_twice_of_everything_that_is_bought_by_the_piece(sho
     two = document.job.model_copy(update={"making": document.job.making.model_copy(update={"sets": 2.0})})
     save(path, document.__class__(two, (), document.attachments))
     both = {r["what"]: r["amount"] for r in answer(capsys, "quote", path, "--json")["lines"]}
-    for what in ("coupler", "wheel with hub, two alike", "wire", "gas", "paint, two coats"):
+    for what in ("coupler", "wheel with hub, two alike", "wire", "gas", "paint, three coats"):
         assert both[what] == pytest.approx(2 * one[what], rel=2e-3), what
 
 

@@ -171,7 +171,8 @@ def quote(args: argparse.Namespace) -> int:
     stood = _stood(document, v, shop)
     fresh = tuple(replace(r, done=frozenset()) for r in stood)  # a price is of all of it
     nests = nested(v.assembly, fresh, (), shop, v.job.making)
-    q = reckoned(v.assembly, parts_list(v.assembly), stood, nests, shop, int(v.job.making.sets))
+    rows, wishes = parts_list(v.assembly), v.job.making
+    q = reckoned(v.assembly, rows, stood, nests, shop, int(wishes.sets), wishes.finish)
     if args.json:
         print_json(quote_json(q))
         return 0

@@ -278,4 +278,4 @@ def test_a_short_run_of_the_fuzzer_finds_no_fault():
 
     done, faults = fuzz(3.0, 1)
     assert not faults, faults[:5]
-    assert min(done.values()) > 20
+    assert min(done.values()) > 5

@@ -18,6 +18,7 @@ from urial.job.file import FileError
 from urial.job.log import Entry, standing
 from urial.job.origin import Origin
 from urial.making.as_made import taken_in
+from urial.making.finish import AIR, AMBIENT, HUMIDITY, STEEL, Laid, clock
 from urial.making.lay import lay
 from urial.making.learned import MACHINE
 from urial.making.nested import Nests
@@ -227,6 +228,18 @@ class Making(QObject):
             *(self._entry(e.step, e.unit, "undone", takes_back=e.id) for e in again),
             self._entry(step.key, unit, "read", figures=dict(figures), part=part, of=of),
         )
+
+    def air(self, steel_C: float, air_C: float, humidity: float) -> bool:
+        """How warm and damp it is by the part now: what the coats' times go by from here on."""
+        figures = {STEEL: steel_C, AMBIENT: air_C, HUMIDITY: humidity}
+        return self._enter(self._entry(AIR, 1, "read", figures=figures))
+
+    def coats(self) -> tuple[Laid, ...]:
+        """Every coat and its times, as the log has them; nothing while the plan is made."""
+        work = self.work
+        if work is None:
+            return ()
+        return clock(work.finish.scheme, self.store.document.log, int(self.store.job.making.sets))
 
     def note(self, step: Step, unit: int, words: str) -> bool:
         """What somebody wants remembered of a piece at a step."""

@@ -4,11 +4,11 @@ No part and no verdict depends on it.
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
 
-from urial.job.fields import Value, length, number
+from urial.job.fields import Value, choice, length, number, text
 
 
 class LeftLong(Value):
@@ -18,8 +18,43 @@ class LeftLong(Value):
     extra_mm: float = length(20.0, "left long by", lo=1, hi=1000)
 
 
+SCHEMES = {
+    "bare": "left bare",
+    "one-pack": "one-pack, by brush",
+    "two-pack": "two-pack, primer and colour",
+    "two-pack-clear": "two-pack with clear",
+    "liner": "bed-liner",
+    "powder": "powder, sent out",
+    "galvanised": "galvanised, sent out",
+}
+"""Schemes of coats, and what each is called."""
+
+
+class Finish(Value):
+    """Which coats, when, and which colour."""
+
+    scheme: Literal["bare", "one-pack", "two-pack", "two-pack-clear", "liner", "powder", "galvanised"] = (
+        choice(
+            "two-pack",
+            "coats",
+            "Two-pack is the usual: hard in a day. By brush needs no mask for vapour; sent out takes days.",
+            group="Finish",
+            words=SCHEMES,
+        )
+    )
+    when: Literal["before it goes on", "after the proof"] = choice(
+        "before it goes on",
+        "coated",
+        "Before: every face is reached. After the proof pull: bare steel shows a crack, and paint hides it; "
+        "then it comes off once more.",
+        group="Finish",
+        words={"before it goes on": "before it goes on", "after the proof": "after the proof"},
+    )
+    colour: str = text("", "colour", "By the tin or the chart; it is printed.", group="Finish")
+
+
 class Making(Value):
-    """Sets, sizes at fit-up, and steps that are pinned to be first."""
+    """Sets, sizes at fit-up, steps that are pinned to be first, and the finish."""
 
     sets: float = number(
         1.0,
@@ -35,6 +70,8 @@ class Making(Value):
     first: Annotated[tuple[Annotated[str, Field(max_length=400)], ...], Field(max_length=100)] = Field(
         (), title="first", description="Steps of the plan that somebody wants done first."
     )
+
+    finish: Finish = Field(default_factory=Finish, title="finish")
 
     @field_validator("sets")
     @classmethod

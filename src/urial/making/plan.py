@@ -13,6 +13,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from math import dist
 from types import MappingProxyType
+from typing import Any
 
 from urial.assembly import bodies, facts
 from urial.assembly.model import (
@@ -29,8 +30,10 @@ from urial.assembly.model import (
 )
 from urial.fit.model import Step as OnStep
 from urial.fit.steps import owners
-from urial.job.making import Making
+from urial.job.making import Finish, Making
 from urial.making import work
+from urial.making.coats import book, hours, painted
+from urial.making.finish import area, masked, sent
 from urial.making.parts import Row, lead, natural, parts_list
 from urial.making.step import RANK, Kind, Plan, Reading, Step, key_of
 from urial.making.welds import seam_numbers
@@ -96,9 +99,12 @@ def plan(
         _line(assembly, row, sheet)
     welded = things(assembly)
     runs = _welds(assembly, welded, sheet)
-    on = _mounts(assembly, welded, order, asked, runs, sheet)
+    early = wishes.finish.when == "before it goes on"
+    coat = _coated(assembly, wishes.finish, frozenset(runs.values()), sheet) if early else ""
+    on = _mounts(assembly, welded, order, asked, runs, sheet, coat)
     last = _tightened(assembly, on, sheet)
-    _ends(asked, {*on.values(), *last, *runs.values()}, sheet)
+    before = {*on.values(), *last, *runs.values(), *([coat] if coat else [])}
+    _ends(assembly, asked, before, sheet, None if early else wishes.finish)
     return Plan(_ordered(sheet.steps.values(), wishes.first))
 
 
@@ -205,6 +211,53 @@ def _dressed(assembly: Assembly, j: Joint, runs: dict[str, str], sheet: _Sheet) 
     runs.update(dict.fromkeys(own, key))
 
 
+# ---- coats
+
+
+def _coated(assembly: Assembly, finish: Finish, before: frozenset[str], sheet: _Sheet) -> str:
+    """What stays bare is masked, then coat after coat, and a wait until the last is hard; or it is sent out
+    for it.  The step after which it may be put on; nothing where it stays bare.
+    """
+    scheme = book().schemes[finish.scheme]
+    whole = area(assembly, (p.key for p in assembly.parts), scheme)
+    if not whole.parts or not (scheme.coats or scheme.sent):
+        return ""
+    needs = before | {k for p in whole.parts for k in sheet.ready.get(p, ())}
+    marks = tuple(dict.fromkeys(assembly.by_key[k].mark for k in whole.parts))
+    minutes = {**usual().minutes, **sheet.shop.minutes}
+    colour = f", {finish.colour}" if finish.colour else ""
+
+    def step(kind: Kind, feature: str, words: str, time: float, needs: frozenset[str], **more: Any) -> str:
+        key = key_of(ALL, kind, feature) if feature else key_of(ALL, kind)
+        return sheet.add(
+            Step(key, kind, sheet.sets, whole.parts, marks, words, time * sheet.sets, (), needs, **more)
+        )
+
+    kept = [m for m in masked(assembly) if m.part in whole.parts]
+    if kept:
+        said = "; ".join(f"{m.mark}: {m.what}" for m in kept)
+        mask = step("mask", "", f"Mask what stays bare. {said}.", minutes["mask"] * len(kept), needs)
+        needs = frozenset({mask})
+    if scheme.sent:
+        kg = sum(bodies.mass(assembly.by_key[k]) for k in whole.parts)
+        words = f"Send it out to be {scheme.sent}{colour}: {kg:.0f} kg."
+        return step("send out", "coat", words, minutes["send_out"], needs, hazards=sent(assembly, scheme))
+    m2 = whole.mm2 * 1e-6
+    for n, (name, litre) in enumerate(zip(scheme.coats, whole.litres, strict=True), 1):
+        paint = book().products[name]
+        words = f"Coat {n} of {len(scheme.coats)}, {paint.title}{colour if n > 1 else ''}: {m2:.2f} m²"
+        words += f", {litre * sheet.sets:.2f} l mixed."
+        words += " Degrease first." if n == 1 else ""
+        time = minutes["coat_setup"] / sheet.sets + minutes["coat_m2"] * m2
+        hazards = (paint.hazard,) if paint.hazard else ()
+        needs = frozenset({step("coat", str(n), words, time, needs, tool="spray gun", hazards=hazards)})
+    last = book().products[scheme.coats[-1]]
+    hard = hours(last.hard_h, 20.0)
+    return step(
+        "wait", "hard", f"Leave it until it is hard: {hard:.0f} hours at 20 °C.", minutes["wait"], needs
+    )
+
+
 # ---- on to the vehicle
 
 
@@ -235,8 +288,9 @@ def _mounts(
     asked: Asked,
     runs: Mapping[str, str],
     sheet: _Sheet,
+    coat: str = "",
 ) -> dict[str, str]:
-    """Each thing on, in its turn; the step that puts on each part, by the part's key."""
+    """Each thing on, in its turn, after its last coat; the step that puts on each part, by the part's key."""
     steps = _order(assembly, things, order)
     if not steps:
         return {}
@@ -255,6 +309,8 @@ def _mounts(
         parts = sorted((k for k, m in own.items() if m == n), key=natural)
         ends = {runs[k] for k in runs if set(sheet.steps[k].parts) & set(s.keys)}
         needs = before | frozenset(ends) | frozenset(k for p in parts for k in sheet.ready.get(p, ()))
+        if coat and any(painted(assembly.by_key[k]) > 0 for k in parts):
+            needs |= {coat}
         sheet.add(_mount(assembly, s, keys[n], parts, made[n], needs, sheet))
         before = frozenset({keys[n]})
     return {k: keys[n] for k, n in own.items()}
@@ -344,8 +400,10 @@ def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) 
     )
 
 
-def _ends(asked: Asked, before: Iterable[str], sheet: _Sheet) -> None:
-    """Proof tests once all is on, and handing over."""
+def _ends(
+    assembly: Assembly, asked: Asked, before: Iterable[str], sheet: _Sheet, finish: Finish | None
+) -> None:
+    """Proof tests once all is on, coats after them where they are wanted then, and handing over."""
     done = frozenset(before) or frozenset(sheet.steps)
     proofs = set()
     for t in asked.trials:
@@ -370,6 +428,9 @@ def _ends(asked: Asked, before: Iterable[str], sheet: _Sheet) -> None:
                 )
             )
         )
+    if finish is not None:
+        coat = _coated(assembly, finish, done | frozenset(proofs), sheet)
+        proofs |= {coat} if coat else set()
     sheet.add(
         Step(
             key_of(ALL, "hand over"),

@@ -9,18 +9,22 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import dist
 
+from urial.assembly import bodies
 from urial.assembly.model import Assembly, Plugs, Weld
 from urial.geometry.outline import flatten
 from urial.geometry.shape import Bar, Plate
+from urial.job.making import Finish
+from urial.making.coats import book, painted
 from urial.making.nested import Nests
 from urial.making.nests import per_kg
 from urial.making.parts import Row, lead, parts_list
 from urial.making.sheets import Placed, box_of
 from urial.making.status import Stood
-from urial.shop.snapshot import Shop
+from urial.shop.snapshot import Consumables, Shop
 
 STEEL = 7.85e-6
 """Weld metal, kg/mm³."""
+NUMBERS = ("no", "one", "two", "three", "four", "five", "six")
 REINFORCED = 1.1
 """A bead's metal over its drawn triangle."""
 TRADES: dict[str, tuple[str, ...]] = {
@@ -29,7 +33,7 @@ TRADES: dict[str, tuple[str, ...]] = {
     "drilling": ("drill", "ream", "tap", "bevel"),
     "fitting and welding": ("tack", "check", "run", "cool", "straighten", "dress", "grind", "jig"),
     "putting on": ("mount", "torque", "wire", "transfer"),
-    "finish": ("mask", "coat", "wait"),
+    "finish": ("mask", "coat", "wait", "send out"),
     "proof and handing over": ("proof", "hand over"),
 }
 
@@ -124,6 +128,7 @@ def quote(
     nests: Nests,
     shop: Shop,
     sets: int = 1,
+    finish: Finish | None = None,
 ) -> Quote:
     """All of it, as many sets as the plan and the nests are of.
 
@@ -134,7 +139,7 @@ def quote(
     material = [*_stock(nests, shop), *(_times(p, sets) for p in one)]
     stood = tuple(r for r in stood if r.state != "gone")
     labour, hours = _labour(stood, shop)
-    used = _consumables(assembly, rows, stood, shop, sets)
+    used = _consumables(assembly, stood, shop, sets, finish or Finish())
     total = sum(p.price for p in material)
     markup = total * shop.rates.markup_percent / 100
     net = total + markup + sum(p.price for p in used) + sum(p.price for p in labour)
@@ -224,21 +229,36 @@ def _labour(stood: Sequence[Stood], shop: Shop) -> tuple[list[PriceLine], float]
 
 
 def _consumables(
-    assembly: Assembly, rows: Sequence[Row], stood: Sequence[Stood], shop: Shop, sets: int
+    assembly: Assembly, stood: Sequence[Stood], shop: Shop, sets: int, finish: Finish
 ) -> list[PriceLine]:
     c = shop.consumables
     wire = sets * weld_metal(assembly) / c.wire_efficiency
     arc = sum(r.step.minutes for r in stood if r.step.kind == "run" and r.step.joints) * 0.6
     gas = arc * c.gas_l_min / 1000
     discs = sets * edges(assembly) / c.disc_m
-    paint = sets * sum(r.paint_mm2 for r in rows if not r.hardware) * 1e-6
     rows_ = [
         PriceLine("wire", round(wire, 3), "kg", wire * c.wire_kg),
         PriceLine("gas", round(gas, 3), "m³", gas * c.gas_m3),
         PriceLine("grinding discs", round(discs, 2), "piece", discs * c.disc),
-        PriceLine("paint, two coats", round(paint, 3), "m²", paint * c.paint_m2),
+        *_coats(assembly, c, sets, finish),
     ]
     return [r for r in rows_ if r.amount > 0]
+
+
+def _coats(assembly: Assembly, c: Consumables, sets: int, finish: Finish) -> list[PriceLine]:
+    """Paint by what is coated and how often (its price is for two coats), zinc by mass, powder by area."""
+    scheme = book().schemes[finish.scheme]
+    own = [p for p in assembly.parts if painted(p) > 0]
+    m2 = sets * sum(painted(p) for p in own) * 1e-6
+    if scheme.sent.startswith("hot"):
+        kg = sets * sum(bodies.mass(p) for p in own)
+        return [PriceLine(scheme.sent, round(kg, 3), "kg", kg * c.zinc_kg)]
+    if scheme.sent:
+        return [PriceLine(scheme.sent, round(m2, 3), "m²", m2 * c.powder_m2)]
+    what = f"paint, {NUMBERS[len(scheme.coats)]} coats"
+    return (
+        [PriceLine(what, round(m2, 3), "m²", m2 * c.paint_m2 * len(scheme.coats) / 2)] if scheme.coats else []
+    )
 
 
 __all__ = ["PriceLine", "Quote", "edges", "material", "quote", "weld_metal"]

@@ -13,6 +13,7 @@ from urial.fit import Fit
 from urial.fit.access import seams_missed
 from urial.job.log import Entry
 from urial.job.model import ON_PAPER, Job
+from urial.making.finish import Finished, finished
 from urial.making.nested import Nests, nested
 from urial.making.parts import Row, parts_list
 from urial.making.status import Stood, status
@@ -29,13 +30,14 @@ from urial.shop.where import there
 @dataclass(frozen=True)
 class Work:
     """What is to be done: the plan, the verdict and the parts list it is of, the shop's figures, and why they
-    are not the shop's own where its book cannot be read.
+    are not the shop's own where its book cannot be read; what is coated and what not.
     """
 
     plan: Plan
     verdict: Verdict
     rows: tuple[Row, ...]
     shop: Shop
+    finish: Finished
     why: str = ""
 
     def stands(self, log: tuple[Entry, ...]) -> tuple[Stood, ...]:
@@ -65,7 +67,8 @@ def _plan(s: State, stopped: Stopped, tell: Tell) -> Work | str:
         return str(refusal)
     shop, why = read_shop(s.job.id)
     known = s.about.steps if isinstance(s.about, Fit) else goes_on(s.job, v.assembly, stopped)
-    return Work(planned(v, shop, known), v, tuple(parts_list(v.assembly)), shop, why)
+    done = finished(v.assembly, s.job.making.finish)
+    return Work(planned(v, shop, known), v, tuple(parts_list(v.assembly)), shop, done, why)
 
 
 @register("nests", key=lambda s: (_made_of(s.job), s.log, s.shop))

@@ -109,6 +109,8 @@ class Consumables(_Value):
     disc_m: Positive
     paint_m2: Amount
     power_kWh: Amount
+    zinc_kg: Amount = 1.5  # galvanised elsewhere; a guess until it is entered
+    powder_m2: Amount = 15.0  # powder coated elsewhere; a guess
 
 
 class Rates(_Value):

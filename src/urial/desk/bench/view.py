@@ -5,6 +5,7 @@ small, a clock, a tick.  Space, arrows and digits only.
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from pathlib import Path
 from time import monotonic
 
@@ -31,6 +32,7 @@ from urial.desk.theme import Theme, font
 from urial.job.file import FileError, write_atomically
 from urial.journal import state_dir
 from urial.making.drawings import Drawing, drawing, holes_only
+from urial.making.finish import clock_words
 from urial.making.learned import MACHINE
 from urial.making.nests import BarCut, Cut
 from urial.making.parts import parts_list
@@ -247,6 +249,9 @@ class BenchView(QWidget):
         self.clock.setText(_clock(self.seconds))
         if int(self.seconds) % 10 == 0:
             self._stay()
+            r = self.row
+            if r is not None and r.step.kind in ("coat", "wait"):
+                self.refresh()  # the clock goes on
 
     @property
     def seconds(self) -> float:
@@ -272,7 +277,9 @@ class BenchView(QWidget):
         self.words.setText(self.store.said(r.step.words))
         waits = self._waits(r)
         self.mind.setText(
-            "\n".join(x for x in (waits, *(self.store.said(h) for h in r.step.hazards[:2])) if x)
+            "\n".join(
+                x for x in (waits, self._dries(r), *(self.store.said(h) for h in r.step.hazards[:2])) if x
+            )
         )
         self.mind.setVisible(bool(self.mind.text()))
         self._reading(r)
@@ -352,6 +359,14 @@ class BenchView(QWidget):
             return ""
         first = self.store.said(work.plan.by_key[open_[0]].words)
         return f"Not yet: {first}" + (f" And {len(open_) - 1} more before it." if len(open_) > 1 else "")
+
+    def _dries(self, r: Stood) -> str:
+        """When the coat before it lets this one on, or the part; nothing at other work."""
+        if r.step.kind not in ("coat", "wait"):
+            return ""
+        rows = self.store.making.coats()
+        laid = any(c.laid is not None for c in rows)
+        return clock_words(rows, datetime.now().astimezone()) if laid else ""
 
     def _reading(self, r: Stood) -> None:
         if self._told:

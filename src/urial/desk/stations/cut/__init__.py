@@ -6,6 +6,7 @@ from pathlib import Path
 
 from urial.desk.making import ACCOUNT
 from urial.desk.stations.cut.bars_page import BarsPage
+from urial.desk.stations.cut.finish_page import FinishPage
 from urial.desk.stations.cut.parts_page import PartsPage
 from urial.desk.stations.cut.pieces_page import PiecesPage
 from urial.desk.stations.cut.sheets_page import SheetsPage
@@ -23,8 +24,8 @@ class Cut(PagedStation):
     name = "Cut"
     marks = True
     view = "side"
-    columns = 6
-    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WeldsPage, WorkPage)
+    columns = 4
+    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WeldsPage, FinishPage, WorkPage)
 
     def fill(self) -> None:
         super().fill()
