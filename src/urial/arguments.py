@@ -106,6 +106,13 @@ def _over(c: Command) -> None:
     c.add_argument("--over", action="store_true", help="write over what lies there, whatever it is")
 
 
+def _quote(c: Command) -> None:
+    _job_json(c)
+    _over(c)
+    c.add_argument("-o", "--output", metavar="FILE", type=a_path, help="as a paper; ends with .pdf")
+    c.add_argument("--invoice", metavar="NUMBER", default="", help="as an invoice of this number")
+
+
 def _plate(c: Command) -> None:
     _job(c)
     _over(c)
@@ -236,7 +243,7 @@ COMMANDS = (
     ("parts", "parts and hardware", _job_json),
     ("plan", "the plan of work, in an order that can be done", _job_json),
     ("nest", "bars and sheets to cut it from", _job_json),
-    ("quote", "what it costs: material, consumables, hours", _job_json),
+    ("quote", "what it costs: material, consumables, hours", _quote),
     ("shop", "the rack, tools, prices and rates", _shop),
     ("book", "logs of all jobs", _book),
     ("due", "checks that are due", _json_alone),

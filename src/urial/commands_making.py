@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 from dataclasses import replace
+from datetime import datetime
 
 from urial.arguments import Refused
 from urial.commands_shop import the_shop
@@ -12,6 +13,8 @@ from urial.opened import load, print_json, prove
 TYPE_CHECKING = False
 if TYPE_CHECKING:
     from urial.job.file import Document
+    from urial.job.model import Job
+    from urial.making.price import Quote
     from urial.making.status import Stood
     from urial.prove.verdict import Verdict
     from urial.shop.snapshot import Shop
@@ -158,6 +161,25 @@ def plate(args: argparse.Namespace) -> int:
     return 0
 
 
+def _offer(args: argparse.Namespace, job: Job, q: Quote, shop: Shop) -> int:
+    """A quote or an invoice as a paper."""
+    from urial.job.file import FileError, write_atomically
+    from urial.papers.offer import Offer, offer_pdf
+    from urial.prove.verdict import CAUTION
+
+    if args.output.suffix.lower() != ".pdf":
+        raise Refused("A quote is written as .pdf; end the file's name with it.")
+    if args.output.exists() and not args.over:
+        raise Refused(f"{args.output} is there already; give another name, or say --over.")
+    offer = Offer("invoice", args.invoice) if args.invoice else Offer()
+    try:
+        write_atomically(args.output, offer_pdf(job, q, shop, offer, CAUTION, datetime.now()))
+    except (ValueError, FileError) as error:
+        raise Refused(str(error)) from None
+    print(args.output)
+    return 0
+
+
 def quote(args: argparse.Namespace) -> int:
     """What it costs."""
     from urial.job.speech import said
@@ -173,6 +195,8 @@ def quote(args: argparse.Namespace) -> int:
     nests = nested(v.assembly, fresh, (), shop, v.job.making)
     rows, wishes = parts_list(v.assembly), v.job.making
     q = reckoned(v.assembly, rows, stood, nests, shop, int(wishes.sets), wishes.finish)
+    if args.output is not None:
+        return _offer(args, document.job, q, shop)
     if args.json:
         print_json(quote_json(q))
         return 0

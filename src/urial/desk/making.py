@@ -24,6 +24,7 @@ from urial.making.learned import MACHINE
 from urial.making.nested import Nests
 from urial.making.nests import BarCut, Cut
 from urial.making.noted import noted
+from urial.making.price import Quote
 from urial.making.status import WANTED, Stood, Summary, entered, part_of, summary
 from urial.making.step import Step
 from urial.measure import photo as photos
@@ -141,6 +142,22 @@ class Making(QObject):
         """Seams and their order of the job as it stands; None while they are made."""
         found = self.store.asking.answer("welding")
         return found if isinstance(found, Welding) and self._fresh_welds(self.work) else None
+
+    def look_at_price(self) -> None:
+        """Somebody asks what it costs: reckon it, once the plan is there."""
+        work = self.work
+        if work is not None and not self._fresh_price(work):
+            self.store.asking.ask("price", State(self.store.job, shop=self.shop_revision, about=work))
+
+    def _fresh_price(self, work: Work | None) -> bool:
+        about = self.store.asking.about("price")
+        return about is not None and about.about is work and about.job is self.store.job
+
+    @property
+    def price(self) -> Quote | None:
+        """What the job as it stands costs; None while it is reckoned."""
+        found = self.store.asking.answer("price")
+        return found if isinstance(found, Quote) and self._fresh_price(self.work) else None
 
     @property
     def stood(self) -> tuple[Stood, ...]:

@@ -6,8 +6,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import dist
+from typing import Literal
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Plugs, Weld
@@ -40,12 +41,13 @@ TRADES: dict[str, tuple[str, ...]] = {
 
 @dataclass(frozen=True)
 class PriceLine:
-    """What, how much of it in which unit, and its price."""
+    """What, how much of it in which unit, its price, and to which sum it belongs."""
 
     what: str
     amount: float
     unit: str
     price: float
+    of: Literal["material", "consumables", "labour"] = "material"
 
 
 @dataclass(frozen=True)
@@ -161,7 +163,31 @@ def quote(
 
 def _times(p: PriceLine, sets: int) -> PriceLine:
     """So many times a line."""
-    return PriceLine(p.what, p.amount * sets, p.unit, p.price * sets)
+    return replace(p, amount=p.amount * sets, price=p.price * sets)
+
+
+@dataclass(frozen=True)
+class Hours:
+    """A trade's hours: as the plan has them, what of that is done, and what was timed for it at the bench."""
+
+    trade: str
+    planned: float
+    done: float
+    timed: float
+
+
+def hours_by_trade(stood: Iterable[Stood]) -> tuple[Hours, ...]:
+    """Planned against timed, by trade; those without work are left out."""
+    rows = [r for r in stood if r.state != "gone"]
+    known = {k for kinds in TRADES.values() for k in kinds}
+    out = []
+    for trade, kinds in (*TRADES.items(), ("other work", ())):
+        own = [r for r in rows if (r.step.kind in kinds if kinds else r.step.kind not in known)]
+        planned = sum(r.step.minutes for r in own)
+        if planned:
+            done = sum(r.step.minutes * len(r.done) / r.step.count for r in own)
+            out.append(Hours(trade, planned / 60, done / 60, sum(r.minutes for r in own) / 60))
+    return tuple(out)
 
 
 def _stock(nests: Nests, shop: Shop) -> list[PriceLine]:
@@ -224,7 +250,7 @@ def _labour(stood: Sequence[Stood], shop: Shop) -> tuple[list[PriceLine], float]
         total += minutes
         if minutes:
             hours = minutes / 60
-            out.append(PriceLine(what, round(hours, 3), "h", hours * shop.rates.labour_h))
+            out.append(PriceLine(what, round(hours, 3), "h", hours * shop.rates.labour_h, "labour"))
     return out, total / 60
 
 
@@ -242,7 +268,7 @@ def _consumables(
         PriceLine("grinding discs", round(discs, 2), "piece", discs * c.disc),
         *_coats(assembly, c, sets, finish),
     ]
-    return [r for r in rows_ if r.amount > 0]
+    return [replace(r, of="consumables") for r in rows_ if r.amount > 0]
 
 
 def _coats(assembly: Assembly, c: Consumables, sets: int, finish: Finish) -> list[PriceLine]:
@@ -261,4 +287,4 @@ def _coats(assembly: Assembly, c: Consumables, sets: int, finish: Finish) -> lis
     )
 
 
-__all__ = ["PriceLine", "Quote", "edges", "material", "quote", "weld_metal"]
+__all__ = ["Hours", "PriceLine", "Quote", "edges", "hours_by_trade", "material", "quote", "weld_metal"]

@@ -16,6 +16,7 @@ from urial.job.model import ON_PAPER, Job
 from urial.making.finish import Finished, finished
 from urial.making.nested import Nests, nested
 from urial.making.parts import Row, parts_list
+from urial.making.price import Quote, quote
 from urial.making.status import Stood, status
 from urial.making.step import Plan
 from urial.making.welding.order import Order, weld_order
@@ -77,6 +78,16 @@ def _nests(s: State, stopped: Stopped, tell: Tell) -> Nests:
     work, log = cast("tuple[Work, tuple[Entry, ...]]", s.about)
     assembly = work.verdict.assembly
     return nested(assembly, work.stands(log), log, work.shop, s.job.making, stopped=stopped)
+
+
+@register("price", key=lambda s: (_made_of(s.job), s.shop))
+def _price(s: State, stopped: Stopped, tell: Tell) -> Quote:
+    """Of all of it, whatever is done; ``about`` is the work."""
+    work = cast("Work", s.about)
+    assembly, wishes = work.verdict.assembly, s.job.making
+    stood = status(work.plan, ())
+    nests = nested(assembly, stood, (), work.shop, wishes, stopped=stopped)
+    return quote(assembly, work.rows, stood, nests, work.shop, int(wishes.sets), wishes.finish)
 
 
 @dataclass(frozen=True)

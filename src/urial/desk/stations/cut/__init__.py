@@ -9,13 +9,14 @@ from urial.desk.stations.cut.bars_page import BarsPage
 from urial.desk.stations.cut.finish_page import FinishPage
 from urial.desk.stations.cut.parts_page import PartsPage
 from urial.desk.stations.cut.pieces_page import PiecesPage
+from urial.desk.stations.cut.price_page import PricePage
 from urial.desk.stations.cut.sheets_page import SheetsPage
 from urial.desk.stations.cut.welds_page import WeldsPage
 from urial.desk.stations.cut.work_page import WorkPage
 from urial.desk.stations.page import PagedStation
 from urial.measure import agree
 
-NEWS = ("plan", "nests", "welding", ACCOUNT)
+NEWS = ("plan", "nests", "welding", "price", ACCOUNT)
 
 
 class Cut(PagedStation):
@@ -25,7 +26,7 @@ class Cut(PagedStation):
     marks = True
     view = "side"
     columns = 4
-    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WeldsPage, FinishPage, WorkPage)
+    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WeldsPage, FinishPage, WorkPage, PricePage)
 
     def fill(self) -> None:
         super().fill()
