@@ -149,6 +149,9 @@ class _Camera:
         pages = window.paged("Measure")
         assert pages is not None
         window.go("Measure")
+        pages.show_page("Host")
+        _focused(window, "vehicle.rail_bottom_mm")
+        self.shoot("measure-tape")
         pages.show_page("Tapes")
         self.shoot("measure-tapes")
         for name, stem, page in (
@@ -239,6 +242,56 @@ class _Camera:
         _laid_out(window)
         _welded(window)
         self.shoot("cut-welds")
+        _coated(window)
+        pages.show_page("Finish")
+        self.shoot("cut-finish")
+        pages.show_page("Price")
+        _priced(window)
+        self.shoot("cut-price")
+
+
+def _focused(window: Window, path: str) -> None:
+    """A field with the keys, in sight."""
+    from PySide6.QtCore import Qt
+
+    from urial.desk.widgets.fields import Field
+
+    field = window.findChild(Field, f"field:{path}")
+    assert field is not None and field.line is not None
+    window.activateWindow()
+    window.stations[window.station].ensureWidgetVisible(field, 0, 60)
+    field.line.setFocus(Qt.FocusReason.TabFocusReason)
+    _wait(100)
+
+
+def _coated(window: Window) -> None:
+    """Two coats are laid, and it was read how warm it is."""
+    from datetime import datetime, timedelta
+    from uuid import uuid4
+
+    from urial.job.log import Entry
+    from urial.making.finish import AIR, HUMIDITY, STEEL
+    from urial.making.step import key_of
+
+    now = datetime.now().astimezone()
+    for step, hours, what, figures in (
+        (AIR, 7.0, "read", {STEEL: 18.0, HUMIDITY: 60.0}),
+        (key_of("job", "coat", "1"), 6.5, "done", {}),
+        (key_of("job", "coat", "2"), 1.0, "done", {}),
+    ):
+        at = (now - timedelta(hours=hours)).isoformat(timespec="milliseconds")
+        entry = {"id": uuid4().hex, "step": step, "what": what, "at": at, "figures": figures}
+        window.store.document.enter(Entry.model_validate(entry))
+
+
+def _priced(window: Window) -> None:
+    """Until it is known what it costs, 30 s at most."""
+    for _ in range(600):
+        _wait(50)
+        window.store.making.look_at_price()
+        if window.store.making.price is not None:
+            break
+    _wait(100)
 
 
 def _welded(window: Window) -> None:
