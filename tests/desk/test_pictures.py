@@ -122,20 +122,20 @@ def test_figures_on_the_drawing_cover_no_other_at_any_size(window):
 
 def test_every_page_fits_its_slate(window):
     """Nothing runs out of the column to the right, in millimetres or inches, at desk or bench size."""
+    wide = []
     for path, *_ in (demo_jobs()[0], demo_jobs()[5]):
         window.store.document.saved_job = window.store.job
         window.open_demo(path)
-        for change in (window.switch_units, window.bench_size):
+        for change in (lambda: None, window.switch_units, window.bench_size):
             change()
             for number, station in window.stations.items():
                 window.go(number)
-                for name in station.pages if hasattr(station, "show_page") else (None,):
-                    if name:
+                for name in station.tabs.buttons if hasattr(station, "show_page") else (None,):
+                    if name and station.tabs.buttons[name].isEnabled():
                         station.show_page(name)
                     QApplication.processEvents()
-                    assert station.body.minimumSizeHint().width() <= station.viewport().width(), (
-                        path.stem,
-                        station.name,
-                        name,
-                    )
+                    least = station.body.minimumSizeHint().width()
+                    if least > station.viewport().width():
+                        wide.append((path.stem, station.name, name, least))
         window.bench_size()
+    assert not wide

@@ -177,7 +177,7 @@ class HostPage(Page):
             self.place.addWidget(form(self.store, [path for path, _ in rows], group))
         if drawn:
             rest = Fold(
-                "Only drawn: nothing here is reckoned from these…",
+                "Only drawn, not reckoned with…",
                 "only drawn",
                 "They make the picture like your host; leave them if it looks right",
             )
