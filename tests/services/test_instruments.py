@@ -9,8 +9,15 @@ import time
 
 import pytest
 
-from urial.services.lines import ANGLE_GAUGE, InstrumentError, LineReader, parse_line
-from urial.services.simulated import Simulated
+from urial.services.lines import (
+    ANGLE_GAUGE,
+    DIAL_GAUGE,
+    LOAD_CELL,
+    InstrumentError,
+    LineReader,
+    parse_line,
+)
+from urial.services.simulated import Simulated, load_line, pulled
 
 HANGS = 300.0
 """What takes so long hangs, however loaded the machine, s."""
@@ -108,3 +115,40 @@ def test_the_simulated_gauge_ships_with_the_command(ignored):
         assert done.wait(HANGS) in (0, 130)
     finally:
         done.kill()
+
+
+@pytest.mark.parametrize(
+    ("line", "how", "value"),
+    [
+        ("L +12.500 kN", LOAD_CELL, 12.5),
+        ("12500 N", LOAD_CELL, 12.5),
+        ("1274.6 kgf", LOAD_CELL, 12.49955),
+        ("2810 lbf", LOAD_CELL, 12.49955),
+        ("D +0.430 mm", DIAL_GAUGE, 0.43),
+        ("-0.0170 in", DIAL_GAUGE, -0.4318),
+    ],
+)
+def test_load_cell_and_dial_gauge_are_read_in_kn_and_mm(line, how, value):
+    assert parse_line(line, how) == pytest.approx(value, rel=1e-5)
+
+
+def test_what_they_cannot_measure_is_refused():
+    for line, how in (("L 9999 kN", LOAD_CELL), ("300 mm", DIAL_GAUGE), ("12 mm", LOAD_CELL)):
+        with pytest.raises(InstrumentError):
+            parse_line(line, how)
+
+
+def test_a_stand_in_pulls_in_steps_holds_and_lets_off_over_the_real_protocol():
+    """By hand: thirds of 9 kN, four seconds up and three held each, 62 s at the top, then down."""
+    course = pulled(9.0)
+    times = (0, 2, 4, 6.9, 9, 11, 13.9, 16, 18, 79.9, 82, 84, 200)
+    assert [course(t) for t in times] == [0, 1.5, 3, 3, 4.5, 6, 6, 7.5, 9, 9, 4.5, 0, 0]
+    with (
+        Simulated(line=load_line, noise=0.0, rate_hz=50, course=lambda _: 4.25) as cell,
+        LineReader(cell.port, LOAD_CELL) as reader,
+    ):
+        assert reading(reader) == 4.25
+        cell.course = lambda _: 0.0  # let off
+        end = time.monotonic() + HANGS
+        while reader.latest() != 0.0:
+            assert time.monotonic() < end

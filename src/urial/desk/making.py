@@ -29,6 +29,7 @@ from urial.making.status import WANTED, Stood, Summary, entered, part_of, summar
 from urial.making.step import Step
 from urial.measure import photo as photos
 from urial.measure.rectify import PictureError
+from urial.prove.proof_record import Outcome
 from urial.session.questions import State
 from urial.session.work import Welding, Work, read_shop
 from urial.shop.snapshot import RackBar, Shop
@@ -257,6 +258,19 @@ class Making(QObject):
         if work is None:
             return ()
         return clock(work.finish.scheme, self.store.document.log, int(self.store.job.making.sets))
+
+    def prove(self, step: Step, unit: int, found: Outcome, wanted_kN: float, words: str) -> bool:
+        """What came of a proof test, signed: a passed one ticks its step, a failed one takes back what was
+        ticked, so that the part is unrated; neither is forgotten.
+        """
+        figures = dict(found.figures)
+        before = [e for e in self._of_step(step.key) if e.unit == unit and e.what == "done"]
+        back = [self._entry(e.step, e.unit, "undone", takes_back=e.id) for e in before]
+        note = words[:LONGEST_NOTE]
+        if found.state == "passed":
+            figures["pull"] = min(found.most_kN, wanted_kN)
+            return self._enter(*back, self._entry(step.key, unit, "done", figures=figures, note=note))
+        return self._enter(*back, self._entry(step.key, unit, "decided", figures=figures, note=note))
 
     def note(self, step: Step, unit: int, words: str) -> bool:
         """What somebody wants remembered of a piece at a step."""

@@ -11,12 +11,11 @@ from urial.fit import order
 from urial.fit.model import Step as OnStep
 from urial.fit.model import never
 from urial.fit.room import room_of
-from urial.geometry.place import norm
 from urial.job.model import Job
 from urial.job.survey import Block
 from urial.making.plan import Asked, Trial, plan
 from urial.making.step import Plan
-from urial.prove.prooftest import proof_tests
+from urial.prove.prooftest import proof_tests, pull_kN
 from urial.prove.verdict import Verdict
 from urial.shop.snapshot import Shop
 
@@ -31,9 +30,8 @@ def asked(v: Verdict) -> Asked:
     """For the plan of work."""
     trials = []
     for t in proof_tests(v):
-        pull = max((norm(force) for _, force in v.places(t.case)), default=0.0) / 1000
         words = f"Proof load “{t.case.title}”: {t.loads[0] if t.loads else 'as at Prove'}."
-        trials.append(Trial(t.case.id, round(pull, 3), words))
+        trials.append(Trial(t.case.id, round(pull_kN(v, t), 3), words))
     return Asked(tuple(trials), trims(v.job))
 
 

@@ -76,6 +76,13 @@ def proof_tests(v: Verdict) -> tuple[ProofTest, ...]:
     return tuple(out)
 
 
+def pull_kN(v: Verdict, t: ProofTest) -> float:
+    """What the load cell should read, kN: the largest of the forces that are put on one by one, each along,
+    across or up; the others are ballast and jacks beside it.
+    """
+    return max((abs(f) for _, force in v.places(t.case) for f in force), default=0.0) / 1000
+
+
 def _test(v: Verdict, k: int) -> ProofTest:
     case = v.cases[k]
     gauge = max((_moves(v, k, name) for name in case.loads), key=lambda d: d.main[0])

@@ -47,6 +47,24 @@ SCALE = LineFormat(
 )
 
 
+LOAD_CELL = LineFormat(
+    "load cell",
+    r"^\s*L?\s*(?P<value>[+-]?\d+(?:\.\d+)?)\s*(?P<unit>kN|N|kgf|lbf)?\s*$",
+    9600,
+    -5.0,
+    2000.0,
+    {"kN": 1.0, "N": 0.001, "kgf": 0.00980665, "lbf": 0.0044482216},
+)
+"""In kN."""
+DIAL_GAUGE = LineFormat(
+    "dial gauge",
+    r"^\s*D?\s*(?P<value>[+-]?\d+(?:\.\d+)?)\s*(?P<unit>mm|in)?\s*$",
+    9600,
+    -200.0,
+    200.0,
+    {"mm": 1.0, "in": 25.4},
+)
+"""In mm."""
 SPEEDS = (1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200)
 """Speeds of a serial port that instruments are built with, baud."""
 

@@ -28,10 +28,21 @@ def scale_line(value: float) -> str:
     return f"W {value:+.1f} kg"
 
 
+def load_line(value: float) -> str:
+    """A line of the load cell."""
+    return f"L {value:+.3f} kN"
+
+
+def gauge_line(value: float) -> str:
+    """A line of the dial gauge."""
+    return f"D {value:+.3f} mm"
+
+
 @dataclass
 class Simulated:
     """An instrument that reads ``value`` plus ``drift_per_s`` and ``noise``, ``rate_hz`` lines a second.
 
+    ``course`` gives what it reads by the seconds since it began, in place of ``value``.
     As a context manager it opens a pseudo-terminal; ``port`` is what a reader opens. ``value``,
     ``drift_per_s`` and ``fault`` may be changed while it runs.
     """
@@ -43,6 +54,7 @@ class Simulated:
     rate_hz: float = 10.0
     fault: Fault = "none"
     seed: int = 1
+    course: Callable[[float], float] | None = None
     port: str = field(default="", init=False)
 
     def __post_init__(self) -> None:
@@ -74,9 +86,9 @@ class Simulated:
     def _run(self) -> None:
         begun = time.monotonic()
         while not self._stop.wait(1 / self.rate_hz):
-            reading = (
-                self.value + self.drift_per_s * (time.monotonic() - begun) + self._random.gauss(0, self.noise)
-            )
+            gone = time.monotonic() - begun
+            value = self.course(gone) if self.course is not None else self.value
+            reading = value + self.drift_per_s * gone + self._random.gauss(0, self.noise)
             if self.fault == "dropout":
                 continue
             text = (
@@ -99,3 +111,22 @@ class Simulated:
         self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
     ) -> None:
         self.stop()
+
+
+def pulled(
+    full: float, steps: int = 3, climb_s: float = 4.0, hold_s: float = 3.0, last_s: float = 62.0
+) -> Callable[[float], float]:
+    """The course of a load in steps to its full height, held, the last the longest, and let off again."""
+
+    def load(t: float) -> float:
+        for n in range(1, steps + 1):
+            if t < climb_s:
+                return full * (n - 1 + t / climb_s) / steps
+            t -= climb_s
+            hold = last_s if n == steps else hold_s
+            if t < hold:
+                return full * n / steps
+            t -= hold
+        return max(full * (1 - t / climb_s), 0.0)
+
+    return load

@@ -10,6 +10,7 @@ from urial.desk.stations.cut.finish_page import FinishPage
 from urial.desk.stations.cut.parts_page import PartsPage
 from urial.desk.stations.cut.pieces_page import PiecesPage
 from urial.desk.stations.cut.price_page import PricePage
+from urial.desk.stations.cut.proof_page import ProofPage
 from urial.desk.stations.cut.sheets_page import SheetsPage
 from urial.desk.stations.cut.welds_page import WeldsPage
 from urial.desk.stations.cut.work_page import WorkPage
@@ -25,8 +26,18 @@ class Cut(PagedStation):
     name = "Cut"
     marks = True
     view = "side"
-    columns = 4
-    PAGES = (PartsPage, PiecesPage, BarsPage, SheetsPage, WeldsPage, FinishPage, WorkPage, PricePage)
+    columns = 5
+    PAGES = (
+        PartsPage,
+        PiecesPage,
+        BarsPage,
+        SheetsPage,
+        WeldsPage,
+        FinishPage,
+        ProofPage,
+        WorkPage,
+        PricePage,
+    )
 
     def fill(self) -> None:
         super().fill()

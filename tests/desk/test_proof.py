@@ -1,0 +1,106 @@
+"""The proof test in the real window: read by hand and by both instruments, judged as it goes, signed."""
+
+import pytest
+
+from tests.desk.hands import click
+from urial.job.log import standing
+from urial.prove.proof_record import Reading
+from urial.prove.rating_plate import against
+
+
+@pytest.fixture
+def page(qtbot, window):
+    window.go("Cut")
+    click(qtbot, window, "page:Proof")
+    qtbot.waitUntil(lambda: bool(window.store.making.stood))
+    return window.stations["Cut"].pages["Proof"]
+
+
+def pull(page, *, left=0.0, held=65.0, times=1.0):
+    """Readings as if an hour had gone by: three steps up, held, let off."""
+    w = page.wanted
+    rows = [(0, 0.0, 0.0), *((10 * n, w.kN * n / 3, times * w.mm * n / 3) for n in (1, 2, 3))]
+    rows += [(30 + held, w.kN, times * w.mm), (50 + held, 0.0, left)]
+    for at, kN, mm in rows:
+        page._add(Reading(at, kN, mm))
+    page._shown()
+
+
+def proofs(window):
+    return [r for r in window.store.making.stood if r.step.kind == "proof"]
+
+
+def test_by_hand_reading_by_reading_it_says_what_is_missing(qtbot, window, page):
+    assert page.outcome.text() == "Nothing is read yet." and page.picture.wanted == page.wanted
+    for load, gauge in (("0", "0"), ("1 kN", "0.02 mm"), ("400 lbf", "0.001 in")):
+        page.pull.setText(load)
+        page.moved.setText(gauge)
+        click(qtbot, window, "take reading")
+    kN, mm = zip(*((r.kN, r.mm) for r in page.readings), strict=True)
+    assert kN == pytest.approx((0.0, 1.0, 1.779), abs=1e-3) and mm == pytest.approx((0, 0.02, 0.0254))
+    assert "is asked for" in page.outcome.text() and not page.pull.text()
+    page.pull.setText("a lot")
+    click(qtbot, window, "take reading")
+    assert page.problem.isVisible() and len(page.readings) == 3 and page.pull.text() == "a lot"
+    click(qtbot, window, "begin anew")
+    assert page.readings == [] and page.outcome.text() == "Nothing is read yet."
+
+
+def test_a_passed_test_is_signed_by_name_and_ticks_its_step(qtbot, window, page):
+    pull(page)
+    assert page.outcome.text().startswith("Passed: ")
+    click(qtbot, window, "sign proof")
+    assert "Say who tested it" in page.problem.text() and proofs(window)[page.chosen].left
+    page.by.setText("A. Fell")
+    click(qtbot, window, "sign proof")
+    assert "Signed by A. Fell: ticked." in page.done.text()
+    row = page._step()
+    assert row.state == "done" and not row.off
+    (entry,) = [e for e in standing(window.store.document.log) if e.step == row.step.key]
+    assert entry.figures["held"] == 65.0 and "A. Fell" in entry.note and "kN/mm: 0.00/0.00" in entry.note
+
+
+def test_a_failed_one_is_kept_and_takes_the_tick_of_an_earlier_one_back(qtbot, window, page):
+    pull(page)
+    page.by.setText("A. Fell")
+    click(qtbot, window, "sign proof")
+    assert page._step().state == "done"
+    click(qtbot, window, "begin anew")
+    pull(page, left=page.wanted.limit + 0.5)
+    assert "yielded or slipped" in page.outcome.text()
+    click(qtbot, window, "sign proof")
+    assert "stays unrated" in page.done.text() and page._step().state == "open"
+    store = window.store
+    assert any("no proof test is ticked" in w for w in against(store.verdict, store.making.stood))
+    kept = [e for e in standing(store.document.log) if e.step == page._step().step.key]
+    assert len(kept) == 1 and "yielded or slipped" in kept[0].note and kept[0].figures["left"] > 0.5
+
+
+def test_what_is_not_at_its_end_is_not_signed(qtbot, window, page):
+    pull(page, held=20.0)
+    page.by.setText("A. Fell")
+    click(qtbot, window, "sign proof")
+    assert "It is not at its end: Held 20 of 60 s." in page.problem.text()
+    assert all(r.left for r in proofs(window))
+
+
+def test_simulated_instruments_show_how_it_goes_and_prove_nothing(qtbot, window, page):
+    click(qtbot, window, "record")
+    assert "Both instruments must be read" in page.problem.text() and not page.recording
+    click(qtbot, window, "cell simulated")
+    click(qtbot, window, "dial simulated")
+    qtbot.waitUntil(lambda: page._live() is not None)
+    click(qtbot, window, "record")
+    qtbot.waitUntil(lambda: len(page.readings) >= 3)
+    click(qtbot, window, "record")
+    assert page.was_simulated and not page.recording
+    assert all(b.at - a.at >= 0.5 for a, b in zip(page.readings, page.readings[1:], strict=False))
+    page.cell.stop()
+    page.gauge.stop()
+    page.readings.clear()
+    pull(page)
+    page.was_simulated = True
+    page.by.setText("A. Fell")
+    click(qtbot, window, "sign proof")
+    assert "simulated instrument proves nothing" in page.problem.text()
+    assert all(r.left for r in proofs(window))
