@@ -22,7 +22,7 @@ from urial.job.recovery import Recovery
 from urial.making.status import status
 from urial.prove import verdict as proving
 from urial.shop.book import Book
-from urial.shop.snapshot import RackBar
+from urial.shop.snapshot import RackBar, RackSheet
 
 JOBS = {p.stem: p for p, _, _ in demo_jobs()}
 
@@ -354,6 +354,44 @@ def test_what_lies_on_the_rack_is_cut_first_taken_once_and_its_rest_laid_back(qt
     click(qtbot, made, "uncut")  # nothing is cut from it any more: it lies there whole again
     qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
     assert {b.id: b.count for b in book.snapshot().bars} == {"r1": 1}
+    book.close()
+
+
+def test_a_sheet_of_the_rack_is_cut_whole_taken_once_and_its_rest_lies_there(qtbot, made):
+    """Every plate on it is ticked, the rack has it no more, what is left is there; taken back plate by plate
+    it comes back with the last one only.
+    """
+    making = made.store.making
+    book, plain = Book(), making.nests.sheets.sheets[0]
+    book.put(
+        RackSheet(id="s1", stock=plain.stock, material=plain.material, long_mm=900, wide_mm=700, where="wall")
+    )
+    making.shop_revision += 1
+    making.look()
+    laid_out(qtbot, made)
+    sheets = page(made, "Sheets")
+    n, sheet = next((k, s) for k, s in enumerate(making.nests.sheets.sheets, 1) if s.rack == "s1")
+    for text, said in (("300", "Two sizes say"), ("wide", "Two sizes say"), ("2 m x 3 m", "larger than")):
+        made.findChild(QLineEdit, f"left of sheet {n}").setText(text)
+        click(qtbot, made, f"sheet {n} cut")
+        assert said in sheets.problem.text() and not making.done_entries()
+    made.findChild(QLineEdit, f"left of sheet {n}").setText("400 × 300")
+    click(qtbot, made, f"sheet {n} cut")
+    names = {(x.piece.key, x.piece.unit) for x in sheet.placed}
+    assert {(e.step, e.unit) for e in making.done_entries()} == names
+    qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+    rack = {s.id: s for s in book.snapshot().sheets}
+    (rest,) = (s for i, s in rack.items() if i.startswith("rest"))
+    assert rack["s1"].count == 0 and (rest.long_mm, rest.wide_mm, rest.where) == (400, 300, "wall")
+    laid_out(qtbot, made)
+    left = {(x.piece.key, x.piece.unit) for s in making.nests.sheets.sheets for x in s.placed}
+    assert not left & names
+    for k, (key, unit) in enumerate(sorted(names), 1):
+        making.untick(making.work.plan.by_key[key], unit)
+        qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+        now = {s.id: s.count for s in book.snapshot().sheets}
+        assert now["s1"] == (1 if k == len(names) else 0), (k, now)
+    assert set(now) == {"s1"}
     book.close()
 
 

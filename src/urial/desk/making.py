@@ -25,6 +25,7 @@ from urial.making.nested import Nests
 from urial.making.nests import BarCut, Cut
 from urial.making.noted import noted
 from urial.making.price import Quote
+from urial.making.sheets import SheetCut
 from urial.making.status import WANTED, Stood, Summary, entered, part_of, summary
 from urial.making.step import Step
 from urial.measure import photo as photos
@@ -32,7 +33,7 @@ from urial.measure.rectify import PictureError
 from urial.prove.proof_record import Outcome
 from urial.session.questions import State
 from urial.session.work import Welding, Work, read_shop
-from urial.shop.snapshot import RackBar, Shop
+from urial.shop.snapshot import RackBar, RackSheet, Shop
 from urial.shop.where import there
 from urial.units import System, show
 
@@ -223,6 +224,58 @@ class Making(QObject):
         if cut is not None and there():
             self._take(entry, cut[0])
         return True
+
+    def cut_sheet(self, sheet: SheetCut, left: tuple[float, float] | None = None) -> bool:
+        """A whole sheet is cut: every plate on it is ticked, the sheet is off the rack, what is ``left`` of
+        it (long, wide, mm) lies there.  ``said`` tells why not.
+        """
+        work = self.work
+        if work is None or self.nests is None or sheet not in self.nests.sheets.sheets:
+            self.said = "The sheets are being laid out anew; press it again in a moment."
+            self.store.answered.emit(ACCOUNT)
+            return False
+        if left is not None and (max(left) > max(sheet.size) or min(left) > min(sheet.size)):
+            self.said = "What is left cannot be larger than the sheet was; measure it once more."
+            self.store.answered.emit(ACCOUNT)
+            return False
+        name = f"{sheet.stock} · {sheet.material} · {sheet.rack or 'bought'} {uuid4().hex[:6]}"
+        entries = []
+        for placed in sheet.placed:
+            step = work.plan.by_key[placed.piece.key]
+            unit, part = placed.piece.unit, part_of(step, placed.piece.unit)
+            more = {"figures": dict(step.figures), "part": part, "of": max(len(step.parts), 1) if part else 1}
+            entries.append(self._entry(step.key, unit, "done", made=uuid4().hex, bar=name, **more))
+        if not entries or not self._enter(*entries):
+            return False
+        if there() and (sheet.rack or left is not None):
+            self._take_sheet(entries[0].id, sheet, left)
+        return True
+
+    def _take_sheet(self, entry: str, sheet: SheetCut, left: tuple[float, float] | None) -> None:
+        """The sheet off the rack, its rest on it; once for the entry."""
+        job = self.store.job.id
+        rest = (
+            RackSheet(
+                id=f"rest {entry[:8]}",
+                stock=sheet.stock,
+                material=sheet.material,
+                long_mm=max(left),
+                wide_mm=min(left),
+                where=sheet.where,
+                remnant=True,
+            )
+            if left is not None
+            else None
+        )
+
+        def errand() -> str:
+            from urial.shop.book import Book
+
+            with Book() as book:
+                book.take(entry, sheet.rack, job, rest)
+            return ""
+
+        self._send(errand)
 
     def cut_of(self, key: str, unit: int | None = None) -> tuple[BarCut, Cut] | None:
         """The bar that a piece of a saw's step comes out of, one that can be the next, and the piece; None

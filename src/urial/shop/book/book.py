@@ -269,7 +269,7 @@ class Book:
             if c.execute(delete(stock).where(stock.c.id == ident)).rowcount == 0:
                 raise BookError(f"There is no “{ident}” on the rack; urial shop list says what lies there.")
 
-    def take(self, entry: str, ident: str, job: str = "", left: RackBar | None = None) -> bool:
+    def take(self, entry: str, ident: str, job: str = "", left: RackBar | RackSheet | None = None) -> bool:
         """Take one from the rack for a log's entry, and lay the rest that is left back.
 
         False where that entry's taking is in the book already.  BookError where it is gone meanwhile.
@@ -308,8 +308,7 @@ class Book:
         row = c.execute(select(stock).where(stock.c.id == ident)).first()
         if row is None or row.many - sum(held) < 1:
             raise BookError(
-                f"“{ident}” is no longer on the rack: somebody has taken it. Take another bar; the nest "
-                f"is made "
+                f"“{ident}” is no longer on the rack: somebody has taken it. Take another; the nest is made "
                 "anew."
             )
         changed = c.execute(
