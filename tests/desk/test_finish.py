@@ -51,6 +51,9 @@ def test_air_that_is_read_sets_the_clock_and_stands_in_the_log(qtbot, window, pa
     laid(window, 2, timedelta(hours=30))
     page.refresh()
     assert "is too late since " in page.times.text() and "sand coat 2 dull first" in page.times.text()
+    qtbot.keyClick(type_in(qtbot, window, STEEL, "68 F"), Qt.Key.Key_Return)
+    newest = [e for e in standing(window.store.document.log) if e.step == AIR][-1]
+    assert newest.figures[STEEL] == pytest.approx(20.0)
     type_in(qtbot, window, STEEL, "4")
     click(qtbot, window, "note air")
     assert "wants steel of 10 to 35 °C" in page.weather.text()

@@ -86,3 +86,17 @@ def test_by_command_it_is_written_once_and_never_over_another(tmp_path, capsys, 
     assert main(["quote", str(path), "-o", str(tmp_path / "q.doc")]) == 2
     assert main(["quote", str(path), "-o", str(tmp_path / "i.pdf"), "--invoice", "9"]) == 2
     assert "prices are guesses" in capsys.readouterr().err and not (tmp_path / "i.pdf").exists()
+
+
+def test_an_inch_shop_reads_feet_and_pounds(priced):
+    """By hand: a metre is 3.2808 ft, a kilogram 2.2046 lb; pieces and hours stay."""
+    job, q, _ = priced
+    tube = next(r for r in q.lines if r.unit == "m")
+    assert tube.amount_in("inch") == (pytest.approx(3.28084 * tube.amount, rel=1e-5), "ft")
+    assert tube.amount_in("metric") == (tube.amount, "m")
+    wire = next(r for r in q.lines if r.what == "wire")
+    assert wire.amount_in("inch") == (pytest.approx(2.204623 * wire.amount, rel=1e-6), "lb")
+    work = next(r for r in q.lines if r.unit == "h")
+    assert work.amount_in("inch") == (work.amount, "h")
+    text = words(offer_pdf(job.model_copy(update={"units": "inch"}), q, OWN, Offer(), "", NOW))
+    assert " ft" in text and " lb" in text and " kg" not in text

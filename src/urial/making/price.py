@@ -22,10 +22,18 @@ from urial.making.parts import Row, lead, parts_list
 from urial.making.sheets import Placed, box_of
 from urial.making.status import Stood
 from urial.shop.snapshot import Consumables, Shop
+from urial.units import System
 
 STEEL = 7.85e-6
 """Weld metal, kg/mm³."""
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six")
+FEET: dict[str, tuple[float, str]] = {
+    "m": (0.3048, "ft"),
+    "m²": (0.3048**2, "ft²"),
+    "m³": (0.3048**3, "ft³"),
+    "kg": (0.45359237, "lb"),
+}
+"""What an inch shop counts in, and how much of ours one is."""
 REINFORCED = 1.1
 """A bead's metal over its drawn triangle."""
 TRADES: dict[str, tuple[str, ...]] = {
@@ -48,6 +56,11 @@ class PriceLine:
     unit: str
     price: float
     of: Literal["material", "consumables", "labour"] = "material"
+
+    def amount_in(self, system: System) -> tuple[float, str]:
+        """How much in a system's own unit: metres and kilograms as feet and pounds."""
+        size, unit = FEET.get(self.unit, (1.0, self.unit)) if system == "inch" else (1.0, self.unit)
+        return self.amount / size, unit
 
 
 @dataclass(frozen=True)

@@ -63,10 +63,11 @@ def offer_pdf(
         if not rows:
             continue
         whole = sum(r.price for r in rows)
+        amounts = [(r, r.amount_in(job.units)) for r in rows]
         if offer.lines:
             p.table(
                 (name, "", "", q.currency),
-                [(r.what, f"{r.amount:.3g}", r.unit, f"{r.price:.2f}") for r in rows],
+                [(r.what, f"{n:.3g}", unit, f"{r.price:.2f}") for r, (n, unit) in amounts],
                 (9, 2, 1.4, 2.4),
                 9,
                 right=(1, 3),

@@ -63,10 +63,13 @@ class CoatView(Canvas):
             y = top + n * step
             p.setPen(QColor(pal.ink))
             p.setFont(font(self.theme, 14, bold=True))
+            name = f"{c.number}  {c.product.title}"
+            if step < px(60):
+                name = p.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(left - px(26)))
             p.drawText(
                 QRectF(px(16), y, left - px(26), step * 0.8),
                 Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap,
-                f"{c.number}  {c.product.title}",
+                name,
             )
             box = QRectF(left, y + step * 0.2, right - left, step * 0.42)
             after = self.coats[n + 1].laid if n + 1 < len(self.coats) else None

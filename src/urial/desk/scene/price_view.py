@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
@@ -10,10 +10,11 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
 from urial.desk.scene.canvas import Canvas
 from urial.desk.theme import Theme, font
 from urial.making.price import Hours, PriceLine, Quote
+from urial.units import System
 
 NAMES = {"material": "Material", "consumables": "Consumables", "labour": "Work"}
-MOST = 22
-"""So many lines are drawn; the smaller ones of a sum stand together."""
+ROW = 21
+"""A line is so high at least; where there is no room for all, the smaller ones of a sum stand together."""
 
 
 class PriceView(Canvas):
@@ -25,26 +26,37 @@ class PriceView(Canvas):
         self.quote: Quote | None = None
         self.hours: tuple[Hours, ...] = ()
         self.waiting = ""
+        self.system: System = "metric"
+        self.said: Callable[[str], str] = str
 
-    def show_price(self, quote: Quote | None, hours: Sequence[Hours], waiting: str = "") -> None:
+    def show_price(
+        self, quote: Quote | None, hours: Sequence[Hours], waiting: str = "", system: System = "metric"
+    ) -> None:
         """Another state of it."""
-        self.quote, self.hours, self.waiting = quote, tuple(hours), waiting
+        self.quote, self.hours, self.waiting, self.system = quote, tuple(hours), waiting, system
         self.update()
 
-    def rows(self) -> list[tuple[str, float, str]]:
-        """What is drawn: words, price, and of which sum; the smaller ones together."""
+    def rows(self, most: int = 99) -> list[tuple[str, float, str]]:
+        """What is drawn in no more lines than that: words, price, and of which sum; the smaller ones
+        together.
+        """
         if self.quote is None:
             return []
         lines = sorted(self.quote.lines, key=lambda r: (list(NAMES).index(r.of), -r.price))
-        keep = sorted(lines, key=lambda r: -r.price)[: MOST - 3]
+        keep = sorted(lines, key=lambda r: -r.price)[: max(most - len(NAMES), len(NAMES))]
         out: list[tuple[str, float, str]] = []
         for key in NAMES:
             own = [r for r in lines if r.of == key]
-            out += [(_words(r), r.price, key) for r in own if r in keep]
+            out += [(self._words(r), r.price, key) for r in own if r in keep]
             rest = [r for r in own if r not in keep]
             if rest:
-                out.append((f"{len(rest)} smaller", sum(r.price for r in rest), key))
+                words = f"{len(rest)} smaller" if len(rest) < len(own) else "all of it"
+                out.append((words, sum(r.price for r in rest), key))
         return out
+
+    def _words(self, r: PriceLine) -> str:
+        amount, unit = r.amount_in(self.system)
+        return f"{self.said(r.what)}  {amount:.3g} {unit}"
 
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()
@@ -55,9 +67,12 @@ class PriceView(Canvas):
             p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.waiting)
             p.end()
             return
-        rows = self.rows()
         foot = px(44 + 24 * len(self.hours)) if self.hours else 0
-        step = min(px(26), (self.height() - px(46) - foot) / max(len(rows) + 3, 1))
+        if self.height() - foot < px(14 * ROW):
+            foot = 0  # the hours stand in the words beside it
+        high = self.height() - px(30) - foot
+        rows = self.rows(int(high / px(ROW)) - len(NAMES) - 1)
+        step = min(px(26), high / max(len(rows) + len(NAMES) + 1, 1))
         largest = max((price for _, price, _ in rows), default=1.0) or 1.0
         left, right = px(230), self.width() - px(110)
         y, before = float(px(14)), ""
@@ -73,7 +88,8 @@ class PriceView(Canvas):
                 y += step
             self._bar(p, words, f"{price:.2f}", price / largest, (left, right, y, step))
             y += step
-        self._hours(p, self.height() - foot)
+        if foot:
+            self._hours(p, self.height() - foot)
         p.end()
 
     def _bar(
@@ -130,10 +146,6 @@ class PriceView(Canvas):
             p.setFont(font(self.theme, 13))
             end = left + max(h.planned, h.timed) * scale
             p.drawText(QRectF(end + px(6), y, px(190), high), Qt.AlignmentFlag.AlignVCenter, said)
-
-
-def _words(r: PriceLine) -> str:
-    return f"{r.what}  {r.amount:.3g} {r.unit}"
 
 
 __all__ = ["PriceView"]

@@ -27,6 +27,8 @@ class ProofView(Canvas):
         self.waiting = ""
         self.force: Show = str
         self.length: Show = str
+        self.shown = (1.0, 1.0)
+        """Millimetres and kilonewtons of what the axes count in (an inch, a pound-force)."""
 
     def show_proof(
         self,
@@ -106,13 +108,13 @@ class ProofView(Canvas):
     ) -> None:
         px, pal = self.theme.px, self.theme.palette
         p.setFont(font(self.theme, 12))
-        for x in ticks(mm[0], mm[1]):
+        for x in (k * self.shown[0] for k in ticks(mm[0] / self.shown[0], mm[1] / self.shown[0])):
             p.setPen(QPen(QColor(pal.line), 1))
             p.drawLine(at(x, 0), QPointF(at(x, 0).x(), box.top()))
             p.setPen(QColor(pal.quiet))
             row = QRectF(at(x, 0).x() - px(60), box.bottom() + px(4), px(120), px(20))
             p.drawText(row, Qt.AlignmentFlag.AlignHCenter, self.length(x))
-        for y in ticks(0.0, high):
+        for y in (k * self.shown[1] for k in ticks(0.0, high / self.shown[1])):
             p.setPen(QPen(QColor(pal.line), 1))
             p.drawLine(at(mm[0], y), QPointF(box.right(), at(mm[0], y).y()))
             p.setPen(QColor(pal.quiet))

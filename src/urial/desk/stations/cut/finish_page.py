@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QHideEvent, QShowEvent
+from PySide6.QtGui import QHideEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from urial import units
@@ -22,6 +22,27 @@ LIMITS = {STEEL: (-40.0, 80.0), AMBIENT: (-40.0, 60.0), HUMIDITY: (1.0, 100.0)}
 BEGIN = {STEEL: 20.0, AMBIENT: 20.0, HUMIDITY: 60.0}
 
 
+class _Both(QWidget):
+    """The clock over the part; where there is no room for both, the clock alone."""
+
+    def __init__(self, clock: CoatView, part: WorkView, least: int) -> None:
+        super().__init__()
+        self.clock, self.part, self.least = clock, part, least
+        over = QVBoxLayout(self)
+        over.setContentsMargins(0, 0, 0, 0)
+        over.addWidget(clock, 3)
+        over.addWidget(part, 2)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.share(not self.clock.isHidden())
+
+    def share(self, timed: bool) -> None:
+        """Show the clock where there is one, and the part where it has room."""
+        self.clock.setVisible(timed)
+        self.part.setVisible(not timed or self.height() > self.least)
+
+
 class FinishPage(Page):
     """What goes on it, and when?"""
 
@@ -32,12 +53,8 @@ class FinishPage(Page):
     needs_part = True
 
     def fill(self) -> None:
-        self.canvas = QWidget()
-        over = QVBoxLayout(self.canvas)
-        over.setContentsMargins(0, 0, 0, 0)
         self.picture, self.part = CoatView(self.theme), WorkView(self.theme)
-        over.addWidget(self.picture, 3)
-        over.addWidget(self.part, 2)
+        self.canvas = self.both = _Both(self.picture, self.part, self.theme.px(400))
         self.first = label("", "problem", wrap=True)
         self.times = label("", "head", wrap=True)
         self.times.setObjectName("coat times")
@@ -51,7 +68,7 @@ class FinishPage(Page):
         self.column.addLayout(
             self.row(
                 ("Note it", "note air", self._note),
-                tips=("It holds until it is noted again: the coats' times go by all that was noted",),
+                tips=("It holds until it is noted again; the coats' times go by all of them. 68 F will do",),
             )
         )
         self.column.addWidget(label("Coats", "head"))
@@ -133,7 +150,8 @@ class FinishPage(Page):
         timed = bool(found.scheme.coats)
         note = self.findChild(QPushButton, "note air")
         assert note is not None
-        for w in (self.picture, self.air_head, self.air_row, note):
+        self.both.share(timed)
+        for w in (self.air_head, self.air_row, note):
             w.setVisible(timed)
         work = self.store.making.work
         assert work is not None
@@ -185,10 +203,14 @@ class FinishPage(Page):
         for name, line in self.read.items():
             low, high = LIMITS[name]
             title = line.accessibleName()
+            text = line.text().strip().replace(",", ".")
+            hot = name != HUMIDITY and text.upper().endswith("F")
             try:
-                value = float(line.text().strip().replace(",", ".").rstrip("°C% "))
+                value = float(text.rstrip("°CFcf% "))
             except ValueError:
                 return f"“{line.text()}” is no figure for {title}; type one from {low:.0f} to {high:.0f}."
+            if hot:  # 68 F
+                value = (value - 32.0) / 1.8
             if not low <= value <= high:
                 return f"{title.capitalize()} must be between {low:.0f} and {high:.0f}; it is {value:.4g}."
             out[name] = value

@@ -87,11 +87,13 @@ class PricePage(Page):
         )
         self.list.clear()
         for r in q.lines:
-            text = f"{self.store.said(r.what)}   {r.amount:.3g} {r.unit}   {r.price:.2f}"
+            amount, unit = r.amount_in(self.store.job.units)
+            text = f"{self.store.said(r.what)}   {amount:.3g} {unit}   {r.price:.2f}"
             item = QListWidgetItem(text)
             item.setToolTip(NAMES[r.of])
             self.list.addItem(item)
-        self.picture.show_price(q, rows)
+        self.picture.said = self.store.said
+        self.picture.show_price(q, rows, system=self.store.job.units)
 
     def _ask(self, kind: str) -> None:
         name, _ = QFileDialog.getSaveFileName(

@@ -25,6 +25,7 @@ APART_S = 0.5
 KEPT = 60
 """So many pairs of a record stand in the log."""
 SAME = 0.002
+POUND_kN = units.KG_PER_POUND * units.STANDARD_GRAVITY / 1000
 
 
 class ProofPage(Page):
@@ -235,6 +236,8 @@ class ProofPage(Page):
             self.picture.show_proof(None, (), None, self.outcome.text())
             return
         test = self.tests[self.chosen]
+        inch = self.store.job.units == "inch"
+        self.picture.shown = (units.MM_PER_INCH, POUND_kN) if inch else (1.0, 1.0)
         self.outcome.setText("\n".join(self.store.said(x) for x in found.words))
         self.loads.setText(
             "\n".join(test.loads)
