@@ -54,6 +54,7 @@ ACTS = (
     Act("bent shape", "View", "Bent shape", "scene.toggle_deflection"),
     Act("chain back", "View", "Load chain: the link before", "chain.walk:-1", ("[",), within=DRAWN),
     Act("chain on", "View", "Load chain: the next link", "chain.walk:1", ("]",), within=DRAWN),
+    Act("guide", "Help", "Guide: from tape to plate…", "guide", needs_job=False),
     Act("about", "Help", "Keys and limits", "about", needs_job=False),
     Act("explain", "Help", "Explain what is under the pointer", "explain", ("F1",), needs_job=False),
 )

@@ -256,6 +256,10 @@ class Commands(Files):
             widget = widget.parentWidget()
         QWhatsThis.enterWhatsThisMode()
 
+    def guide(self) -> None:
+        """One job from tape to plate, in a window of its own that stays open beside the work."""
+        self.kit.show_guide(self, self.theme)
+
     def about(self) -> None:
         """Keys and limits."""
         from urial import __version__

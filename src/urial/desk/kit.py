@@ -6,6 +6,7 @@ from urial.assembly.model import BuildError
 from urial.desk import settings
 from urial.desk.bench import BenchView
 from urial.desk.drawer import Drawer
+from urial.desk.guide import show_guide
 from urial.desk.job_card import JobCard
 from urial.desk.palette import Entry, Finder
 from urial.desk.scene.view import Scene
@@ -64,4 +65,5 @@ __all__ = [
     "remember",
     "settings",
     "shop",
+    "show_guide",
 ]

@@ -8,7 +8,7 @@ import logging
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from datetime import date, datetime
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 from uuid import uuid4
 
 from PySide6.QtCore import QObject
@@ -40,6 +40,7 @@ from urial.units import System, show
 if TYPE_CHECKING:
     from urial.desk.store import Store
 
+T = TypeVar("T")
 log = logging.getLogger("urial")
 FEW = 4
 """So many things at most wait to be told to the book before where the job stands is left for later."""
@@ -130,36 +131,36 @@ class Making(QObject):
 
     def look_at_welds(self) -> None:
         """Somebody looks at the seams: have them, once the plan is there."""
-        work = self.work
-        if work is not None and not self._fresh_welds(work):
-            self.store.asking.ask("welding", State(self.store.job, shop=self.shop_revision, about=work))
+        self._look_at("welding")
 
-    def _fresh_welds(self, work: Work | None) -> bool:
+    def look_at_price(self) -> None:
+        """Somebody asks what it costs: reckon it, once the plan is there."""
+        self._look_at("price")
+
+    def _look_at(self, name: str) -> None:
+        work = self.work
+        if work is not None and not self._fresh(name, work):
+            self.store.asking.ask(name, State(self.store.job, shop=self.shop_revision, about=work))
+
+    def _fresh(self, name: str, work: Work | None) -> bool:
         """Whether what was asked last is asked of this work and of the job as it stands, its units too."""
-        about = self.store.asking.about("welding")
+        about = self.store.asking.about(name)
         return about is not None and about.about is work and about.job is self.store.job
+
+    def _of_work(self, name: str, kind: type[T]) -> T | None:
+        """The answer to a question about the work as it stands; None while there is none."""
+        found = self.store.asking.answer(name)
+        return found if isinstance(found, kind) and self._fresh(name, self.work) else None
 
     @property
     def welding(self) -> Welding | None:
         """Seams and their order of the job as it stands; None while they are made."""
-        found = self.store.asking.answer("welding")
-        return found if isinstance(found, Welding) and self._fresh_welds(self.work) else None
-
-    def look_at_price(self) -> None:
-        """Somebody asks what it costs: reckon it, once the plan is there."""
-        work = self.work
-        if work is not None and not self._fresh_price(work):
-            self.store.asking.ask("price", State(self.store.job, shop=self.shop_revision, about=work))
-
-    def _fresh_price(self, work: Work | None) -> bool:
-        about = self.store.asking.about("price")
-        return about is not None and about.about is work and about.job is self.store.job
+        return self._of_work("welding", Welding)
 
     @property
     def price(self) -> Quote | None:
         """What the job as it stands costs; None while it is reckoned."""
-        found = self.store.asking.answer("price")
-        return found if isinstance(found, Quote) and self._fresh_price(self.work) else None
+        return self._of_work("price", Quote)
 
     @property
     def stood(self) -> tuple[Stood, ...]:
