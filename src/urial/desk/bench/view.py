@@ -251,7 +251,7 @@ class BenchView(QWidget):
             self._stay()
             r = self.row
             if r is not None and r.step.kind in ("coat", "wait"):
-                self.refresh()  # the clock goes on
+                self._minded(r)  # the clock goes on
 
     @property
     def seconds(self) -> float:
@@ -275,13 +275,7 @@ class BenchView(QWidget):
         self.figure.setText(self._figure(r))
         self.figure.setVisible(bool(self.figure.text()))
         self.words.setText(self.store.said(r.step.words))
-        waits = self._waits(r)
-        self.mind.setText(
-            "\n".join(
-                x for x in (waits, self._dries(r), *(self.store.said(h) for h in r.step.hazards[:2])) if x
-            )
-        )
-        self.mind.setVisible(bool(self.mind.text()))
+        self._minded(r)
         self._reading(r)
         self._next(r)
         cut = self._cut_of(r)
@@ -359,6 +353,12 @@ class BenchView(QWidget):
             return ""
         first = self.store.said(work.plan.by_key[open_[0]].words)
         return f"Not yet: {first}" + (f" And {len(open_) - 1} more before it." if len(open_) > 1 else "")
+
+    def _minded(self, r: Stood) -> None:
+        """What must be waited for, and what can hurt."""
+        hazards = (self.store.said(h) for h in r.step.hazards[:2])
+        self.mind.setText("\n".join(x for x in (self._waits(r), self._dries(r), *hazards) if x))
+        self.mind.setVisible(bool(self.mind.text()))
 
     def _dries(self, r: Stood) -> str:
         """When the coat before it lets this one on, or the part; nothing at other work."""
