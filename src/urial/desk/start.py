@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
-from datetime import datetime
+import logging
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
@@ -14,8 +16,10 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollA
 
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.plain import plain
 from urial.desk.widgets.segments import Segments
 from urial.desk.widgets.sketch import sketch, sketch_shop
+from urial.desk.worker import Worker
 from urial.families import _stack, families, stack_of
 from urial.families._shop import ShopKind, shelf
 from urial.families.registry import DOES, Family
@@ -25,6 +29,11 @@ from urial.job.log import standing
 from urial.job.recovery import Leftover, forget, leftovers
 from urial.journal import state_dir
 from urial.prove.verdict import CAUTION
+from urial.shop.where import there
+
+log = logging.getLogger("urial")
+SOON = timedelta(days=31)
+"""What is due later is not shown yet."""
 
 
 def demo_jobs() -> list[tuple[Path, str, str]]:
@@ -78,6 +87,50 @@ def done_words(path: Path) -> str:
     return f"{len(done)} piece{'s' if len(done) > 1 else ''} of work done, the last {last:%Y-%m-%d}"
 
 
+@dataclass(frozen=True)
+class Owed:
+    """What is due of a job that was handed over: by when, of what, why, and where its file lay."""
+
+    on: str
+    title: str
+    why: str
+    path: str
+
+    def words(self, today: date) -> str:
+        """In a line: how long it is over, or by when."""
+        over = (today - date.fromisoformat(self.on)).days
+        when = f"{over} day{'s' if over != 1 else ''} over" if over > 0 else f"by {self.on}"
+        return f"{when}   {self.title}: {self.why}"
+
+
+def _by(text: str, last: date) -> bool:
+    """Is it a day, and no later than another?"""
+    try:
+        return date.fromisoformat(text) <= last
+    except ValueError:
+        return False
+
+
+def owed(today: date, most: int = 6) -> list[Owed]:
+    """What the shop's book says is due within a month, the soonest first; nothing where nobody has a book."""
+    if not there():
+        return []
+    from urial.shop.book import Book, BookError
+
+    try:
+        with Book() as book:
+            rows = book.jobs()
+    except BookError as error:
+        log.warning("book: %s", error)
+        return []
+    found = [
+        Owed(str(r["due"]), str(r["title"]), str(r["due_why"]), str(r["path"]))
+        for r in rows
+        if _by(str(r["due"]), today + SOON)
+    ]
+    return sorted(found, key=lambda o: (o.on, o.title))[:most]
+
+
 def remember(path: Path) -> None:
     """Put a file at the head of the recent ones."""
     names = [str(path.resolve()), *(str(p) for p in recent_files() if p != path.resolve())][:8]
@@ -118,6 +171,7 @@ class StartPage(QWidget):
         self.own: tuple[ShopKind, ...] = ()
         self.said = label("", "problem", wrap=True)
         self._laid_out = False
+        self.clerk = Worker(self, self._show_due)
 
     def _scrolling(self, column: QVBoxLayout, spacing: int) -> QScrollArea:
         """A column that scrolls up and down where it is longer than the window."""
@@ -160,6 +214,13 @@ class StartPage(QWidget):
         browse.setObjectName("browse")
         browse.clicked.connect(self.browse.emit)
         self.left.addWidget(browse)
+        self.due_head = label("Due", "title")
+        self.due_head.setObjectName("due head")
+        self.due_head.hide()
+        self.left.addWidget(self.due_head)
+        self.due = QVBoxLayout()
+        self.due.setSpacing(self.theme.px(3))
+        self.left.addLayout(self.due)
         self.show_recent()
         self.left.addWidget(label("Demo jobs of the Tallow Creek workshop", "title"))
         for path, title, about in demo_jobs():
@@ -224,6 +285,23 @@ class StartPage(QWidget):
             self.recent.addWidget(button)
         if not self.recent.count():
             self.recent.addWidget(label("Nothing yet. What you save appears here.", "quiet"))
+        if there():
+            self.clerk.ask(lambda _: owed(date.today()))
+
+    def _show_due(self, found: object) -> None:
+        """What is due of what was handed over; a press opens its file."""
+        clear(self.due)
+        rows = [o for o in found if isinstance(o, Owed)] if isinstance(found, list) else []
+        self.due_head.setVisible(bool(rows))
+        for o in rows:
+            path = Path(o.path)
+            button = QPushButton(o.words(date.today()))
+            button.setObjectName(f"due:{o.title}")
+            button.setProperty("flat", True)
+            button.setEnabled(bool(o.path) and path.is_file())
+            button.setToolTip(plain(o.path or "Its file was never saved."))
+            button.clicked.connect(lambda _=False, p=path: self.open_file.emit(p))
+            self.due.addWidget(button)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
