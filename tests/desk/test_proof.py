@@ -22,7 +22,7 @@ def pull(page, *, left=0.0, held=65.0, times=1.0):
     rows = [(0, 0.0, 0.0), *((10 * n, w.kN * n / 3, times * w.mm * n / 3) for n in (1, 2, 3))]
     rows += [(30 + held, w.kN, times * w.mm), (50 + held, 0.0, left)]
     for at, kN, mm in rows:
-        page._add(Reading(at, kN, mm))
+        page.readings.append(Reading(at, kN, mm))
     page._shown()
 
 
@@ -93,14 +93,35 @@ def test_simulated_instruments_show_how_it_goes_and_prove_nothing(qtbot, window,
     click(qtbot, window, "record")
     qtbot.waitUntil(lambda: len(page.readings) >= 3)
     click(qtbot, window, "record")
-    assert page.was_simulated and not page.recording
+    assert page.pulled.simulated and not page.recording
     assert all(b.at - a.at >= 0.5 for a, b in zip(page.readings, page.readings[1:], strict=False))
     page.cell.stop()
     page.gauge.stop()
     page.readings.clear()
     pull(page)
-    page.was_simulated = True
+    assert page.pulled.simulated  # what a stand-in read stays so
     page.by.setText("A. Fell")
     click(qtbot, window, "sign proof")
     assert "simulated instrument proves nothing" in page.problem.text()
     assert all(r.left for r in proofs(window))
+
+
+def test_what_was_read_outlasts_another_size_of_the_window_and_another_test(qtbot, window, page):
+    pull(page, held=20.0)
+    read = list(page.readings)
+    window.bench_size()
+    window.go("Cut")
+    window.stations["Cut"].show_page("Proof")
+    anew = window.stations["Cut"].pages["Proof"]
+    assert anew is not page and anew.readings == read and "Held 20 of 60 s." in anew.outcome.text()
+    if len(anew.tests) > 1:
+        anew._choose("1")
+        assert anew.readings == []
+        anew._choose("0")
+    assert anew.readings == read
+    before = window.store.job
+    window.store.document.saved_job = before
+    window.new_job("shackle-insert")
+    window.go("Cut")
+    window.stations["Cut"].show_page("Proof")
+    assert window.stations["Cut"].pages["Proof"].readings == []  # another job is another test

@@ -30,7 +30,7 @@ from urial.making.status import WANTED, Stood, Summary, entered, part_of, summar
 from urial.making.step import Step
 from urial.measure import photo as photos
 from urial.measure.rectify import PictureError
-from urial.prove.proof_record import Outcome
+from urial.prove.proof_record import Outcome, Pull
 from urial.session.questions import State
 from urial.session.work import Welding, Work, read_shop
 from urial.shop.snapshot import RackBar, RackSheet, Shop
@@ -79,6 +79,7 @@ class Making(QObject):
         self.shop_revision = 0
         self.rack: dict[str, str] = {}
         """What lies on the shop's rack, by the stock's name, in words; as far as it was read."""
+        self._pulls: dict[tuple[str, str], Pull] = {}
         self._stood: tuple[object, tuple[Stood, ...]] = (None, ())
         self._clerk = Worker(self, self._booked)
         self._errands: list[Callable[[], str]] = []
@@ -312,6 +313,14 @@ class Making(QObject):
         if work is None:
             return ()
         return clock(work.finish.scheme, self.store.document.log, int(self.store.job.making.sets))
+
+    def pull(self, test: str) -> Pull:
+        """A proof test of this job while it is pulled, by its case; it outlasts the pages that show it."""
+        return self._pulls.setdefault((self.store.job.id, test), Pull())
+
+    def pull_anew(self, test: str) -> None:
+        """Drop what was read of a test; what was signed stays in the log."""
+        self._pulls.pop((self.store.job.id, test), None)
 
     def prove(self, step: Step, unit: int, found: Outcome, wanted_kN: float, words: str) -> bool:
         """What came of a proof test, signed: a passed one ticks its step, a failed one takes back what was

@@ -5,7 +5,8 @@ whether the part has passed.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from time import monotonic
 from typing import Literal
 
 import numpy as np
@@ -35,6 +36,23 @@ class Reading:
     at: float
     kN: float
     mm: float
+
+
+@dataclass
+class Pull:
+    """A test while it is pulled: what was read so far, whether a stand-in read any of it, when it began."""
+
+    readings: list[Reading] = field(default_factory=list)
+    simulated: bool = False
+    begun: float = field(default_factory=monotonic)
+
+    def add(self, kN: float, mm: float, simulated: bool = False) -> bool:
+        """One more reading, now; False where no more are kept."""
+        if len(self.readings) >= MOST:
+            return False
+        self.simulated |= simulated
+        self.readings.append(Reading(monotonic() - self.begun, kN, mm))
+        return True
 
 
 @dataclass(frozen=True)
@@ -138,4 +156,4 @@ def _slope(rows: Sequence[Reading]) -> float | None:
     return float(np.polyfit(loads, [r.mm for r in rows], 1)[0])
 
 
-__all__ = ["Foretold", "Outcome", "Reading", "foretold", "judged"]
+__all__ = ["Foretold", "Outcome", "Pull", "Reading", "foretold", "judged"]

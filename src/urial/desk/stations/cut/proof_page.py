@@ -15,7 +15,7 @@ from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.instrument import LiveReading
 from urial.desk.widgets.segments import Segments
 from urial.making.status import Stood
-from urial.prove.proof_record import MOST, Foretold, Outcome, Reading, foretold, judged
+from urial.prove.proof_record import MOST, Foretold, Outcome, Pull, Reading, foretold, judged
 from urial.prove.prooftest import ProofTest, proof_tests
 from urial.services.lines import DIAL_GAUGE, LOAD_CELL
 from urial.services.simulated import Simulated, gauge_line, load_line, pulled
@@ -43,10 +43,7 @@ class ProofPage(Page):
         self.picture.length = self._fine
         self.tests: tuple[ProofTest, ...] = ()
         self.chosen = 0
-        self.readings: list[Reading] = []
         self.recording = False
-        self.was_simulated = False
-        self._begun = monotonic()
         self.which = Segments((), 1, "proof", self._choose)
         self.place = QVBoxLayout()
         self.column.addLayout(self.place)
@@ -114,6 +111,19 @@ class ProofPage(Page):
         self.moved.returnPressed.connect(self._take)
         return holder
 
+    @property
+    def pulled(self) -> Pull:
+        """The chosen test as far as it was pulled; kept with the store, so that no other page or size of the
+        window loses it.
+        """
+        case = self.tests[min(self.chosen, len(self.tests) - 1)].case.id if self.tests else ""
+        return self.store.making.pull(case)
+
+    @property
+    def readings(self) -> list[Reading]:
+        """What was read of the chosen test."""
+        return self.pulled.readings
+
     # ---- what is asked for
 
     @property
@@ -145,17 +155,19 @@ class ProofPage(Page):
         return next((r for r in rows if r.step.key.endswith(f"|{name}")), None)
 
     def _choose(self, name: str) -> None:
-        self.chosen = int(name)
-        self._anew()
+        self.chosen, self.recording = int(name), False
+        self.done.setText("")
+        self.say("")
+        self.refresh()
 
     # ---- what is read
 
     def _came(self) -> None:
         now = self._live()
         if self.recording and now is not None:
-            at = monotonic() - self._begun
+            at = monotonic() - self.pulled.begun
             if not self.readings or at - self.readings[-1].at >= APART_S:
-                self._add(Reading(at, *now))
+                self._add(*now)
         self._shown()
 
     def _live(self) -> tuple[float, float] | None:
@@ -164,13 +176,11 @@ class ProofPage(Page):
             return None
         return self.cell.value, self.gauge.value
 
-    def _add(self, r: Reading) -> None:
-        if len(self.readings) >= MOST:
+    def _add(self, force: float, far: float) -> None:
+        stand_in = self.cell.simulated is not None or self.gauge.simulated is not None
+        if not self.pulled.add(force, far, stand_in):
             self.recording = False
             self.say(f"{MOST} readings are kept of a test; begin anew, or sign it.")
-            return
-        self.was_simulated |= self.cell.simulated is not None or self.gauge.simulated is not None
-        self.readings.append(r)
 
     def _take(self) -> None:
         self.say("")
@@ -189,7 +199,7 @@ class ProofPage(Page):
                 self.say("Type the load and what the gauge reads, or read both instruments.")
                 return
             force, far = now
-        self._add(Reading(monotonic() - self._begun, force, far))
+        self._add(force, far)
         self.pull.clear()
         self.moved.clear()
         self.pull.setFocus()
@@ -204,8 +214,9 @@ class ProofPage(Page):
         self._shown()
 
     def _anew(self) -> None:
-        self.readings, self.recording, self.was_simulated = [], False, False
-        self._begun = monotonic()
+        self.recording = False
+        if self.tests:
+            self.store.making.pull_anew(self.tests[self.chosen].case.id)
         self.done.setText("")
         self.say("")
         self.refresh()
@@ -266,7 +277,7 @@ class ProofPage(Page):
             self.say("The part was changed since: begin the test anew.")
             return
         self.recording = False
-        if self.was_simulated and found.state == "passed":
+        if self.pulled.simulated and found.state == "passed":
             self.say("A simulated instrument proves nothing: this was for practice, and nothing is ticked.")
             return
         every = max(len(self.readings) // KEPT, 1)
