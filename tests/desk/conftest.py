@@ -18,6 +18,7 @@ from urial.job.model import Job
 from urial.job.recovery import Recovery
 from urial.job.remembered import Remembered
 from urial.session import asked
+from urial.session.scheduler import KEPT as KEPT_BY_A_WINDOW
 from urial.session.scheduler import Scheduler
 
 TESTS = iter(range(1, 10**9))
@@ -48,14 +49,19 @@ def opened(job, tell=asked.silent, seen=None, *, reckon=asked.derived):
     return OPENED.of(job, lambda: reckon(job, tell, seen))
 
 
-ANSWERS: Remembered[tuple[str, object], object] = Remembered(48)
-"""What a window before has answered: equal questions have equal answers, whoever asks."""
+OF_ITS_WINDOW = {"plan", "nests", "welding", "price"}
+"""What hangs on a log's or a shop's revision: a number that another window has for another log."""
 
 
-@pytest.fixture
-def nothing_answered():
-    """No window has answered anything yet."""
-    ANSWERS.cache_clear()
+class Answers(Remembered[tuple[str, object], object]):
+    """What windows before have answered of jobs alone: equal questions have equal answers, whoever asks."""
+
+    shared = Remembered(48)
+
+    def of(self, question, reckon, whole=lambda: True):
+        if question[0] in OF_ITS_WINDOW:
+            return super().of(question, reckon, whole)
+        return self.shared.of(question, reckon, whole)
 
 
 KEPT: list[render.Renderer] = []
@@ -94,7 +100,7 @@ def window(qtbot, tmp_path, monkeypatch):
 
     def remembering(self, *given, **named):
         built(self, *given, **named)
-        self._memory = ANSWERS
+        self._memory = Answers(KEPT_BY_A_WINDOW)
 
     monkeypatch.setattr(Scheduler, "__init__", remembering)
 

@@ -18,7 +18,7 @@ def page(qtbot, window):
 
 def pull(page, *, left=0.0, held=65.0, times=1.0):
     """Readings as if an hour had gone by: three steps up, held, let off."""
-    w = page.wanted
+    w = page.pulled.wanted = page.wanted
     rows = [(0, 0.0, 0.0), *((10 * n, w.kN * n / 3, times * w.mm * n / 3) for n in (1, 2, 3))]
     rows += [(30 + held, w.kN, times * w.mm), (50 + held, 0.0, left)]
     for at, kN, mm in rows:
@@ -103,6 +103,9 @@ def test_simulated_instruments_show_how_it_goes_and_prove_nothing(qtbot, window,
     page.by.setText("A. Fell")
     click(qtbot, window, "sign proof")
     assert "simulated instrument proves nothing" in page.problem.text()
+    pull(page, left=9.0)  # nor does a stand-in that fails take anything back
+    click(qtbot, window, "sign proof")
+    assert "proves nothing" in page.problem.text() and not window.store.document.log
     assert all(r.left for r in proofs(window))
 
 
@@ -125,3 +128,16 @@ def test_what_was_read_outlasts_another_size_of_the_window_and_another_test(qtbo
     window.go("Cut")
     window.stations["Cut"].show_page("Proof")
     assert window.stations["Cut"].pages["Proof"].readings == []  # another job is another test
+
+
+def test_a_part_that_was_changed_meanwhile_is_tested_anew(qtbot, window, page):
+    """The same load on another wall: what was read is not of this part."""
+    pull(page)
+    page.by.setText("A. Fell")
+    window.store.put("stack.1.plate", "3/8")
+    qtbot.waitUntil(lambda: bool(window.store.making.stood) and not window.store.reckoning)
+    page.refresh()
+    assert page.wanted != page.pulled.wanted
+    click(qtbot, window, "sign proof")
+    assert "begin it anew" in page.problem.text()
+    assert all(r.left for r in proofs(window))

@@ -6,7 +6,8 @@ import pypdfium2
 import pytest
 
 from urial import families
-from urial.job import edit
+from urial.job import edit, origin
+from urial.job.origin import Origin
 from urial.job.survey import Block
 from urial.making.parts import parts_list
 from urial.papers.pdf import Pages
@@ -24,10 +25,15 @@ def page(job):
     return v, " ".join(text.split()), len(document)
 
 
+def measured(job):
+    """Every fact of it looked at by somebody."""
+    return origin.mark(job, origin.facts(job), Origin(how="measured", by="A. Fell", on="2026-12-02"))
+
+
 def test_it_says_what_was_judged_each_time_and_the_torque_after_the_first_trips():
-    job = families.new_job("rear-receiver")
+    job = measured(families.new_job("rear-receiver"))
     v, text, pages = page(job)
-    assert pages == 1 and v.holds
+    assert pages == 1 and v.holds and not v.unchecked
     assert f"trailer with its load, at most: {job.duty.trailer_mass_kg:.0f} kg" in text
     assert "The hitch pin is through, and its clip is on." in text
     assert "Both safety chains are on, crossed under the tongue" in text
@@ -38,9 +44,18 @@ def test_it_says_what_was_judged_each_time_and_the_torque_after_the_first_trips(
 
 
 def test_what_is_short_may_nothing():
-    job = edit.put(families.new_job("rear-receiver"), "duty.trailer_mass_kg", 4000.0)
+    job = measured(edit.put(families.new_job("rear-receiver"), "duty.trailer_mass_kg", 4000.0))
     v, text, _ = page(job)
-    assert v.short and "do not use it" in text and "at most" not in text
+    assert v.short and "Not to be used" in text and f"Short: {v.short[0].name}" in text
+    assert "at most" not in text
+
+
+def test_what_rests_on_guesses_or_is_not_judged_promises_nothing():
+    """The same as a plate is refused for: figures nobody measured, places no rule here judges."""
+    _, text, _ = page(families.new_job("rear-receiver"))
+    assert "Not to be used" in text and "assumed" in text and "at most" not in text
+    v, text, _ = page(measured(families.new_job("flat-trailer")))
+    assert bool(v.unchecked) == ("Not judged by any rule here" in text)
 
 
 def test_what_is_off_or_cut_is_said_with_what_does_its_work_now():

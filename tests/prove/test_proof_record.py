@@ -79,9 +79,35 @@ def test_not_to_the_end_it_says_what_is_missing():
     assert two.state == "open" and any("three loads" in w for w in two.words)
 
 
-def test_a_stiff_part_passes_and_is_asked_about_its_gauge():
-    found = judged(WANTED, pulled(slope=0.1, left=0.0))
-    assert found.state == "passed" and "is the gauge where it should be?" in found.words[1]
+@pytest.mark.parametrize(("slope", "goes"), [(0.0, "0.00"), (0.116, "1.39"), (-0.25, "-3.00")])
+def test_a_gauge_that_hardly_moves_or_the_other_way_proves_nothing(slope, goes):
+    """Half of 3 mm less twice what a gauge is read to, 1.4 mm: a dial beside the part passes nothing."""
+    found = judged(WANTED, pulled(slope=slope, left=0.0))
+    assert found.state == "open" and f"The gauge goes {goes} mm where 3.00 mm rearward" in found.words[0]
+    assert judged(WANTED, pulled(slope=0.118, left=0.0)).state == "passed"
+
+
+def test_what_was_let_off_between_was_not_held():
+    """Twice at the full load, a minute apart and let off between: held is the longer of the two."""
+    up = pulled(held=5.0)
+    again = [Reading(r.at + 90.0, r.kN, r.mm) for r in pulled(held=20.0)]
+    found = judged(WANTED, [*up, *again])
+    assert found.state == "open" and found.held_s == 20.0
+
+
+def test_what_is_left_is_told_from_a_reading_without_load():
+    """Begun at a seventh of the load, a tenth of its deflection would hide what yielded."""
+    late = [Reading(0.0, 0.14 * 12, 0.42), *pulled()[1:]]
+    found = judged(WANTED, late)
+    assert found.state == "open" and "Nothing was read with the load off before it" in found.words[0]
+
+
+def test_where_little_is_foretold_a_gauges_own_error_fails_nobody():
+    """0.04 mm foretold, 0.1 read: within twice 0.05; 0.2 is not."""
+    small = Foretold("pull", 12.0, 0.04, "down", READS)
+    rows = [(0, 0, 0), (10, 4, 0.03), (20, 8, 0.07), (30, 12, 0.1), (95, 12, 0.1), (99, 0, 0)]
+    assert judged(small, [Reading(*r) for r in rows]).state == "passed"
+    assert judged(small, [Reading(t, kN, 2 * mm) for t, kN, mm in rows]).state == "failed"
 
 
 def test_play_that_is_taken_up_first_is_no_slope():

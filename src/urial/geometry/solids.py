@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import lru_cache, singledispatch
 from itertools import pairwise
 
@@ -120,6 +121,11 @@ def _bend(section: CrossSection, run: Arc, place: Place) -> Manifold:
 
 def _reach(stock: StockSection) -> float:
     return math.hypot(stock.width, stock.height)
+
+
+def taken(shape: Bar, cut: Cut) -> Manifold:
+    """The metal that one cut takes out of a bar, in its piece's axes."""
+    return solid(replace(shape, cuts=())) ^ _tool(cut, 2 * _reach(shape.stock))
 
 
 def _tool(cut: Cut, reach: float) -> Manifold:

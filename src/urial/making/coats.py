@@ -185,18 +185,6 @@ def _spells(
             yield start, end, air.steel_C
 
 
-def gone(
-    product: Product, table: Sequence[Row], laid: datetime, until: datetime, airs: Sequence[Air]
-) -> float:
-    """∫ dt / t(T) from when a coat was laid until then; 1 is there.  ValueError without a reading."""
-    if not airs:
-        raise ValueError("Nobody has read how warm the steel is; read it once.")
-    return sum(
-        (end - start).total_seconds() / HOUR * _rate(product, table, steel)
-        for start, end, steel in _spells(laid, until, airs)
-    )
-
-
 def reached(product: Product, table: Sequence[Row], laid: datetime, airs: Sequence[Air]) -> datetime | None:
     """When it is there, the last reading holding on; None where it never is."""
     if not airs:
@@ -268,7 +256,6 @@ __all__ = [
     "Window",
     "book",
     "dew_point",
-    "gone",
     "hours",
     "litres",
     "painted",

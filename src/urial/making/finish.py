@@ -25,13 +25,14 @@ from urial.assembly.model import (
     Joint,
     Part,
     Pin,
+    Plugs,
     Shank,
     Stud,
     Weld,
 )
-from urial.geometry import axis, path
+from urial.geometry import axis, path, solids
 from urial.geometry.place import Vec, along, dot, times
-from urial.geometry.shape import Bar, Box, Hole, Plate
+from urial.geometry.shape import Bar, Capped, Cut, Flattened, Hole, Plate, Slugged, Turned
 from urial.job.log import Entry, standing
 from urial.job.making import Finish
 from urial.making import coats
@@ -40,10 +41,12 @@ from urial.making.step import key_of
 
 PRESSED = 2.5
 """What a washer and its nut press on, in bolt diameters across."""
+FILLED = 0.5
+"""A cut that another piece takes up by more than this share vents nothing: it is welded in."""
 BEYOND = 1.5
 """So far outside a bar's end it is looked at whether something stands there, mm."""
-LAPPED_CM2 = 100.0
-"""Lapped faces from which acid stays between (EN ISO 14713-2 vents them from about this on), cm²."""
+LAPPED_CM2 = 16 * 2.54**2
+"""Lapped faces of plate to half an inch may be sealed without a vent up to this, cm² (ASTM A385: 16 in²)."""
 
 
 @dataclass(frozen=True)
@@ -120,40 +123,35 @@ def gloss(scheme: coats.Scheme) -> str:
 
 @dataclass(frozen=True)
 class Hollow:
-    """A closed hollow: its bars by key, the least hole at each end, mm, and at which ends (bar, place in the
-    host's axes).
-    """
+    """A closed hollow: its bars by key, and the least hole at each end, mm."""
 
     bars: tuple[str, ...]
     hole: float
-    ends: tuple[tuple[str, Vec], ...]
 
 
 def hollows(assembly: Assembly) -> tuple[Hollow, ...]:
     """Hollows that nothing vents: tubes closed at both ends, by what stands there or by themselves, without a
-    hole; those that open into each other are one.
+    hole that stays open; those that open into each other are one.
     """
     tubes = {p.key: p for p in assembly.parts if _hollow(p)}
-    solid = {p.key: (p, bodies.body(p)) for p in assembly.parts if p.material.kind == "metal"}
+    solid = {
+        p.key: (p, bodies.body(p)) for p in assembly.parts if p.material.kind == "metal" and not p.hardware
+    }
     into: dict[str, set[str]] = defaultdict(set)
     open_: set[str] = set()
-    closed: dict[str, list[Vec]] = defaultdict(list)
     for key, part in tubes.items():
         shape = part.shape
         assert isinstance(shape, Bar)
-        if any(isinstance(c, Hole | Box) for c in shape.cuts):
+        if any(_vents(assembly, solid, key, c) for c in shape.cuts):
             open_.add(key)
         for end in (0.0, path.length(shape.path)):
             at, out = _mouth(part, shape, end)
             into[key].add(key)
-            if _shut(shape, end):
-                closed[key].append(at)
-                continue
             there = along(at, out, BEYOND)
-            beside = _inside(assembly, tubes, key, there)
-            if _stands(solid, key, there):
-                closed[key].append(at)
-            elif beside:
+            if _shut(shape, end) or _stands(solid, key, there):
+                continue
+            beside = _inside(tubes, key, there)
+            if beside:
                 into[key].add(beside)
                 into[beside].add(key)
             else:
@@ -172,8 +170,8 @@ def hollows(assembly: Assembly) -> tuple[Hollow, ...]:
         if group & open_:
             continue
         bars = tuple(sorted(group, key=natural))
-        largest = max(max(s.stock.width, s.stock.height) for k in bars for s in (_bar(tubes[k]),))
-        found.append(Hollow(bars, vents.hole(largest), tuple((k, at) for k in bars for at in closed[k])))
+        stocks = [_bar(tubes[k]).stock for k in bars]
+        found.append(Hollow(bars, vents.hole(max(max(s.width, s.height) for s in stocks))))
     return tuple(found)
 
 
@@ -197,7 +195,27 @@ def _mouth(part: Part, shape: Bar, s: float) -> tuple[Vec, Vec]:
 def _shut(shape: Bar, s: float) -> bool:
     """Is an end closed by how it is made?"""
     end = shape.end_i if s == 0.0 else shape.end_j
-    return type(end).__name__ in ("Capped", "Slugged", "Flattened")
+    return isinstance(end, Capped | Slugged | Flattened)
+
+
+def _vents(assembly: Assembly, solid: dict[str, tuple[Part, Manifold]], key: str, cut: Cut) -> bool:
+    """Does a cut open the hollow?  Not where another piece is welded into it (a receiver in its notch, a
+    sleeve in its bore), nor where a plug weld fills it.
+    """
+    part = assembly.by_key[key]
+    for j in assembly.joints_of.get(key, ()):
+        plugged = isinstance(j.how, Plugs) and j.a == key and isinstance(cut, Hole)
+        if plugged and abs(cut.diameter - j.how.diameter) < 1e-6:  # type: ignore[union-attr]
+            return False
+    hole = solids.placed(solids.taken(_bar(part), cut), part.place)
+    if hole.is_empty():
+        return False
+    filled = math.fsum(
+        (hole ^ (body.hull() if isinstance(other.shape, Bar | Turned) else body)).volume()
+        for k, (other, body) in solid.items()
+        if k != key and not (hole ^ body).is_empty()
+    )
+    return bool(filled < FILLED * hole.volume())
 
 
 def _stands(solid: dict[str, tuple[Part, Manifold]], key: str, there: Vec) -> bool:
@@ -213,7 +231,7 @@ def _stands(solid: dict[str, tuple[Part, Manifold]], key: str, there: Vec) -> bo
     return False
 
 
-def _inside(assembly: Assembly, tubes: dict[str, Part], key: str, there: Vec) -> str:
+def _inside(tubes: dict[str, Part], key: str, there: Vec) -> str:
     """The tube within whose hollow a place lies."""
     for k, part in tubes.items():
         if k == key:
@@ -246,7 +264,7 @@ def lapped(assembly: Assembly) -> tuple[tuple[str, str, float], ...]:
         if not isinstance(j.how, Weld) or j.a not in assembly.by_key or j.b not in assembly.by_key:
             continue
         size = _overlap(j, assembly.by_key[j.a], assembly.by_key[j.b])
-        if size >= LAPPED_CM2:
+        if size > LAPPED_CM2 + 1e-6:
             out.append((assembly.by_key[j.a].mark, assembly.by_key[j.b].mark, size))
     return tuple(out)
 
@@ -401,7 +419,6 @@ class Laid:
     may: datetime | None = None
     late: datetime | None = None
     hard: datetime | None = None
-    never: bool = False
 
     def state(self, now: datetime) -> str:
         """open · drying · ready · late · hard; ``late`` only where it is too late for another coat."""
@@ -443,7 +460,7 @@ def clock(scheme: coats.Scheme, log: Iterable[Entry], sets: int = 1) -> tuple[La
             continue
         known = read or (coats.Air(min(done.values()), GUESSED, 50.0),)
         first, last = (coats.window(product, at, known) for at in (min(done.values()), max(done.values())))
-        out.append(Laid(n, product, last.laid, last.may, first.late, last.hard, last.may is None))
+        out.append(Laid(n, product, last.laid, last.may, first.late, last.hard))
     return tuple(out)
 
 

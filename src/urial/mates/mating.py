@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
 
@@ -79,9 +80,9 @@ def mate(socket: Socket, guest: Guest) -> Mated | Refusal:
     return known(socket, guest)
 
 
+@cache
 def _load() -> None:
     """Every file of this folder is asked once for the mates it has."""
-    if not _MATES:
-        package = __name__.rpartition(".")[0]
-        for module in iter_modules(import_module(package).__path__):
-            import_module(f"{package}.{module.name}")
+    package = __name__.rpartition(".")[0]
+    for module in iter_modules(import_module(package).__path__):
+        import_module(f"{package}.{module.name}")

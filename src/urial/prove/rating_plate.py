@@ -48,10 +48,17 @@ class RatingPlate:
 
 
 def against(v: Verdict, rows: Iterable[Stood]) -> tuple[str, ...]:
-    """What speaks against a plate, in sentences, the gravest first: a check that is short, a place nobody
-    judged, a figure nobody measured, work that is open, a size that is off, a proof that is missing.
+    """What speaks against a plate, in sentences, the gravest first: what is open of the judgement, then work
+    that is open, a size that is off, a proof that is missing.
 
     Args: ``rows``: every step and where it stands.
+    """
+    return (*unsure(v), *_work(tuple(rows)))
+
+
+def unsure(v: Verdict) -> tuple[str, ...]:
+    """What of the judgement itself speaks against a promise, in sentences, the gravest first: a check
+    that is short, a place nobody judged, a figure nobody measured or a stand-in read.
     """
     out = []
     short = v.short
@@ -68,7 +75,6 @@ def against(v: Verdict, rows: Iterable[Stood]) -> tuple[str, ...]:
         out.append(f"{n} figure{'' if n == 1 else 's'} it rests on {'is' if n == 1 else 'are'} assumed.")
     if origin.simulated(v.job):
         out.append("Some of its figures were read from a simulated instrument.")
-    out += _work(tuple(rows))
     return tuple(out)
 
 
@@ -172,4 +178,4 @@ def rating_plate(
     )
 
 
-__all__ = ["LONGEST", "Rated", "RatingPlate", "against", "rated", "rating_plate"]
+__all__ = ["LONGEST", "Rated", "RatingPlate", "against", "rated", "rating_plate", "unsure"]

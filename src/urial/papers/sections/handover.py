@@ -13,7 +13,7 @@ from urial.making.due import FIRST, YEAR
 from urial.making.plan import plan
 from urial.papers.pdf import BOLD, BRICK, INK, Pages
 from urial.papers.section import Shown, section
-from urial.prove.rating_plate import rated
+from urial.prove.rating_plate import rated, unsure
 from urial.prove.verdict import Verdict
 
 LARGE = 12.0
@@ -31,8 +31,11 @@ def handover(p: Pages, s: Shown) -> None:
     p.start_page()
     p.heading(f"For who uses it: {v.job.title}", 16)
     p.paragraph(f"Number {v.job.id[:8].upper()}. On the {v.job.vehicle.name} alone.", LARGE)
-    if v.short:
-        p.paragraph(f"It does not hold as it was judged ({v.short[0].name}): do not use it.", 14, BRICK, BOLD)
+    against = unsure(v)
+    if against:
+        p.paragraph("Not to be used: nothing is promised of it while this stands.", 14, BRICK, BOLD)
+        for words in against:
+            p.paragraph(words, LARGE, BRICK)
     else:
         p.heading("It may", 13)
         for r in rated(v.job, v):
