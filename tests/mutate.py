@@ -251,8 +251,11 @@ def node_ids(contexts: list[str]) -> list[str]:
 # ---- trying
 
 
-def survives(change: Change, tests: list[str], room: Path) -> bool:
-    """Do the tests that reach the line pass on the changed source?"""
+def outcome(change: Change, tests: list[str], room: Path) -> str:
+    """``lives`` where the tests that reach the line pass on the changed source, ``seen`` where one fails,
+    ``no end`` where they do not come to one: a loop that the change made endless, or tests that are slow,
+    which is for a person to tell.
+    """
     source = room / "src"
     if not source.exists():
         shutil.copytree(ROOT / "src", source, ignore=shutil.ignore_patterns("__pycache__"))
@@ -270,10 +273,10 @@ def survives(change: Change, tests: list[str], room: Path) -> bool:
             check=False,
         )
     except subprocess.TimeoutExpired:
-        return False  # it no longer comes to an end: seen
+        return "no end"
     finally:
         target.write_bytes(before)
-    return done.returncode == 0
+    return "lives" if done.returncode == 0 else "seen"
 
 
 def main(count: int, seed: int) -> int:
@@ -291,13 +294,13 @@ def main(count: int, seed: int) -> int:
             for change in chosen[lane :: len(rooms)]:
                 key = str(change.path.relative_to(ROOT / "src"))
                 tests = node_ids(by_line.get(key, {}).get(str(change.line), []))
-                alive = not tests or survives(change, tests, rooms[lane])
+                how = outcome(change, tests, rooms[lane]) if tests else "lives"
                 place = change.path.relative_to(ROOT / "src" / "urial").parts[0]
                 tried[place] += 1
-                killed[place] += not alive
-                if alive:
+                killed[place] += how != "lives"
+                if how != "seen":
                     where = f"{change.path.relative_to(ROOT)}:{change.line}"
-                    print(f"lives  {where}  {change.words}  ({len(tests)} tests)", flush=True)
+                    print(f"{how:6} {where}  {change.words}  ({len(tests)} tests)", flush=True)
 
         with ThreadPoolExecutor(len(rooms)) as pool:
             list(pool.map(attempt, range(len(rooms))))

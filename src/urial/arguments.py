@@ -106,6 +106,13 @@ def _over(c: Command) -> None:
     c.add_argument("--over", action="store_true", help="write over what lies there, whatever it is")
 
 
+def _nest(p: argparse.ArgumentParser) -> None:
+    _job_json(p)
+    p.add_argument(
+        "--seconds", type=float, default=0.0, help="search so long for sheets that leave more, 0 to 600"
+    )
+
+
 def _quote(c: Command) -> None:
     _job_json(c)
     _over(c)
@@ -242,7 +249,7 @@ COMMANDS = (
     ("frame", "the analysis model as JSON", _job),
     ("parts", "parts and hardware", _job_json),
     ("plan", "the plan of work, in an order that can be done", _job_json),
-    ("nest", "bars and sheets to cut it from", _job_json),
+    ("nest", "bars and sheets to cut it from", _nest),
     ("quote", "what it costs: material, consumables, hours", _quote),
     ("shop", "the rack, tools, prices and rates", _shop),
     ("book", "logs of all jobs", _book),

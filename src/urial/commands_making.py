@@ -68,13 +68,19 @@ def plan(args: argparse.Namespace) -> int:
 def nest(args: argparse.Namespace) -> int:
     """Bars and sheets."""
     from urial.making.nested import nested
+    from urial.making.sheet_strips import closer
     from urial.papers.work_tables import nest_json, nest_words
 
+    if not 0 <= args.seconds <= 600:
+        raise Refused("A search takes 0 to 600 seconds; give --seconds so many.")
     document, v = _opened(args)
     shop = the_shop(document.job.id)
     found = nested(v.assembly, _stood(document, v, shop), document.log, shop, v.job.making)
     if found.bars.refused:
         raise Refused(" ".join(found.bars.refused))
+    if args.seconds:
+        sheets = closer(found.sheets, shop, v.job.making.turning, args.seconds)
+        found = replace(found, sheets=sheets)
     if args.json:
         print_json(nest_json(found))
         return 0

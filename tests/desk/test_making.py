@@ -8,7 +8,7 @@ import shutil
 import pytest
 from PIL import Image
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 
 from tests.desk.hands import click
 from urial.assembly.model import Weld
@@ -371,6 +371,7 @@ def test_a_sheet_of_the_rack_is_cut_whole_taken_once_and_its_rest_lies_there(qtb
     laid_out(qtbot, made)
     sheets = page(made, "Sheets")
     n, sheet = next((k, s) for k, s in enumerate(making.nests.sheets.sheets, 1) if s.rack == "s1")
+    made.findChild(QComboBox, f"rest of sheet {n}").setCurrentText("as measured…")
     for text, said in (("300", "Two sizes say"), ("wide", "Two sizes say"), ("2 m x 3 m", "larger than")):
         made.findChild(QLineEdit, f"left of sheet {n}").setText(text)
         click(qtbot, made, f"sheet {n} cut")
@@ -637,3 +638,31 @@ def test_bars_of_the_rack_are_held_for_the_job_and_let_go(qtbot, made):
     making.hold()
     qtbot.waitUntil(lambda: "Nothing is held" in making.said, timeout=20_000)
     book.close()
+
+
+def test_plates_are_laid_closer_stopped_turned_otherwise_and_a_ticked_one_begins_its_sheet(qtbot, made):
+    making = made.store.making
+    sheets = page(made, "Sheets")
+    first = making.nests
+    click(qtbot, made, "lay closer")
+    assert making.laying and not made.findChild(QPushButton, "lay closer").isEnabled()
+    qtbot.waitUntil(lambda: "used" in sheets.going.text(), timeout=20_000)
+    click(qtbot, made, "stop closer")
+    assert not making.laying and made.findChild(QPushButton, "lay closer").isEnabled()
+    names = {p.piece.name for s in first.sheets.sheets for p in s.placed}
+    assert {p.piece.name for s in making.nests.sheets.sheets for p in s.placed} == names
+    assert making.nests.bars is first.bars
+    mark = next(p.piece.mark for s in making.nests.sheets.sheets for p in s.placed)
+    click(qtbot, made, f"plate {mark}")
+    (entry,) = making.done_entries()
+    assert entry.sheet is not None and entry.bar and not entry.sheet.ended
+    laid_out(qtbot, made)
+    begun = [s for s in making.nests.sheets.sheets if s.begun]
+    gone = {p.piece.name for s in begun for p in s.cut}
+    assert gone in (set(), {f"{entry.step}#{entry.unit}"})  # nothing more comes out of a sheet of one plate
+    made.store.put_job(edit.put(made.store.job, "making.turning", "half turns"), "making.turning", "turning")
+    qtbot.waitUntil(lambda: not made.store.reckoning, timeout=60_000)
+    making.look()
+    laid_out(qtbot, made)
+    turned = {p.turned for s in making.nests.sheets.sheets for p in s.placed}
+    assert turned <= {0.0, 180.0}

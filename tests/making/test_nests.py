@@ -22,7 +22,9 @@ from urial.making.lay import lay
 from urial.making.nested import nested
 from urial.making.nests import Wanted, nest_bars, per_kg, steels_of
 from urial.making.plan import plan
-from urial.making.sheets import PlateWanted, box_of, nest_sheets
+from urial.making.sheet_boxes import box_of
+from urial.making.sheet_model import PlateWanted
+from urial.making.sheets import nest_sheets
 from urial.making.status import status
 from urial.shop.snapshot import RackBar, RackSheet, usual
 from urial.stock import catalogue

@@ -38,6 +38,10 @@ def test_what_is_put_on_the_rack_lies_there_and_the_shop_grows_a_revision(book):
     after = book.snapshot()
     assert after.bars == (bar(count=3, price=70.0, where="left"),) and after.sheets == (sheet,)
     assert after.revision > before.revision
+    corner = ((0.0, 0.0), (900.0, 0.0), (900.0, 300.0), (300.0, 300.0), (300.0, 700.0), (0.0, 700.0))
+    rest = sheet.model_copy(update={"id": "s2", "long_mm": 900.0, "wide_mm": 700.0, "outline": corner})
+    book.put(rest)
+    assert book.snapshot().sheets == (sheet, rest)  # a rest keeps its own outline
     book.drop("b1")
     assert book.snapshot().bars == ()
     with pytest.raises(BookError, match="no “b1”"):
@@ -299,6 +303,11 @@ def test_the_rack_goes_out_as_a_table_and_comes_back_the_same(tmp_path):
         RackSheet(id="s1", stock="plate 12 mm", material="S275", long_mm=2000.0, wide_mm=1000.0),
     ]
     path = tmp_path / "rack.csv"
+    corner = ((0.0, 0.0), (900.0, 0.0), (900.0, 300.5), (300.0, 300.0), (0.0, 700.0))
+    rows = [
+        *rows,
+        next(r for r in rows if isinstance(r, RackSheet)).model_copy(update={"id": "L", "outline": corner}),
+    ]
     path.write_text(written(rows), encoding="utf-8")
     assert read(path) == rows
 

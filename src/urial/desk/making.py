@@ -7,6 +7,7 @@ from __future__ import annotations
 import logging
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from datetime import date, datetime
 from typing import TYPE_CHECKING, TypeVar
 from uuid import uuid4
@@ -15,7 +16,7 @@ from PySide6.QtCore import QObject
 
 from urial.desk.worker import Worker
 from urial.job.file import FileError
-from urial.job.log import Entry, standing
+from urial.job.log import Entry, OnSheet, standing
 from urial.job.origin import Origin
 from urial.making.as_made import taken_in
 from urial.making.finish import AIR, AMBIENT, HUMIDITY, STEEL, Laid, clock
@@ -25,7 +26,8 @@ from urial.making.nested import Nests
 from urial.making.nests import BarCut, Cut
 from urial.making.noted import noted
 from urial.making.price import Quote
-from urial.making.sheets import SheetCut
+from urial.making.remnants import Rest
+from urial.making.sheet_model import Placed, SheetCut, SheetNest
 from urial.making.status import WANTED, Stood, Summary, entered, part_of, summary
 from urial.making.step import Step
 from urial.measure import photo as photos
@@ -69,6 +71,21 @@ def racked(shop: Shop, units: System) -> dict[str, str]:
     return {name: "On the rack: " + ", ".join(words) for name, words in rows.items()}
 
 
+def _where_on(sheet: SheetCut, placed: Placed, ended: bool = False) -> OnSheet:
+    """Where a plate lies, for the log."""
+    return OnSheet(
+        long_mm=sheet.size[0],
+        wide_mm=sheet.size[1],
+        x_mm=round(placed.at[0], 3),
+        y_mm=round(placed.at[1], 3),
+        turned_deg=placed.turned,
+        rack=sheet.rack,
+        where=sheet.where,
+        outline=sheet.outline,
+        ended=ended,
+    )
+
+
 class Making(QObject):
     """Of one store.  ``said`` is what could not be done, in a sentence, until the next thing is done."""
 
@@ -80,6 +97,7 @@ class Making(QObject):
         self.rack: dict[str, str] = {}
         """What lies on the shop's rack, by the stock's name, in words; as far as it was read."""
         self._pulls: dict[tuple[str, str], Pull] = {}
+        self._closer: tuple[Nests, Nests] | None = None
         self._stood: tuple[object, tuple[Stood, ...]] = (None, ())
         self._clerk = Worker(self, self._booked)
         self._errands: list[Callable[[], str]] = []
@@ -121,7 +139,24 @@ class Making(QObject):
 
     @property
     def nests(self) -> Nests | None:
-        """Bars and sheets of what is open; None while they are made."""
+        """Bars and sheets of what is open, the sheets as close as they were laid; None while they are
+        made.
+        """
+        first = self._first_nests
+        if first is None:
+            return None
+        about = self.store.asking.about("closer")
+        if about is not None and isinstance(about.about, tuple) and about.about[1] is first:
+            told = [t for t in self.store.asking.told("closer") if isinstance(t, SheetNest)]
+            found = self.store.asking.answer("closer") or (told[-1] if told else None)
+            if isinstance(found, SheetNest) and (self._closer is None or self._closer[1].sheets is not found):
+                self._closer = first, replace(first, sheets=found)
+        if self._closer is not None and self._closer[0] is first:
+            return self._closer[1]
+        return first
+
+    @property
+    def _first_nests(self) -> Nests | None:
         about, found = self.store.asking.about("nests"), self.store.asking.answer("nests")
         fresh = (
             about is not None
@@ -129,6 +164,26 @@ class Making(QObject):
             and about.log == self.store.document.log_revision
         )
         return found if fresh and isinstance(found, Nests) else None
+
+    def lay_closer(self) -> None:
+        """Search for sheets that leave more, for a few seconds."""
+        work, first = self.work, self._first_nests
+        if work is not None and first is not None:
+            state = State(self.store.job, shop=self.shop_revision, about=(work, first))
+            self.store.asking.ask("closer", state)
+
+    def stop_closer(self) -> None:
+        """Enough: what was found so far stays."""
+        _ = self.nests
+        self.store.asking.drop("closer")
+
+    @property
+    def laying(self) -> str:
+        """How far the search for closer sheets is, in words; nothing while nobody searches."""
+        asking = self.store.asking
+        return (
+            (asking.words("closer") or "The plates are being laid closer…") if asking.busy("closer") else ""
+        )
 
     def look_at_welds(self) -> None:
         """Somebody looks at the seams: have them, once the plan is there."""
@@ -203,12 +258,14 @@ class Making(QObject):
         figures = dict(step.figures)
         if MACHINE in step.settings:  # what it comes to is read after it: a line of the die's log
             figures[MACHINE] = step.settings[MACHINE]
-        bar, rest = "", tuple[str, ...]()
+        bar, rest, sheet, taken = "", tuple[str, ...](), None, None
         if cut is not None and self.work is not None:
             saw = self.work.shop.saw
             row = lay([cut[1].piece.blank], saw.kerf_mm, 0.0 if cut[0].begun else saw.end_trim_mm)
             figures["left"] = round(max(cut[0].length - row.used, 0.0), 3)
             bar, rest = cut[0].id, tuple(n for n in cut[0].rest if n != cut[1].piece.name)
+        elif step.kind == "cut plate" and (on := self.plate_of(step.key, unit)) is not None:
+            bar, sheet, taken = self._sheet_name(on[0]), _where_on(*on), on[0]
         entry = self._entry(
             step.key,
             unit,
@@ -220,40 +277,65 @@ class Making(QObject):
             minutes=minutes,
             bar=bar,
             rest=rest,
+            sheet=sheet,
         )
         if not self._enter(entry):
             return False
         if cut is not None and there():
             self._take(entry, cut[0])
+        if taken is not None and taken.rack and not taken.begun and there():
+            self._take_sheet(entry.id, taken, None)
         return True
 
-    def cut_sheet(self, sheet: SheetCut, left: tuple[float, float] | None = None) -> bool:
+    def plate_of(self, key: str, unit: int) -> tuple[SheetCut, Placed] | None:
+        """The sheet that a plate comes out of, and where it lies on it; None of one cut by hand, or while
+        the sheets are being laid out.
+        """
+        sheets = self.nests.sheets.sheets if self.nests is not None else ()
+        rows = ((s, p) for s in sheets for p in s.placed)
+        return next(((s, p) for s, p in rows if (p.piece.key, p.piece.unit) == (key, unit)), None)
+
+    @staticmethod
+    def _sheet_name(sheet: SheetCut) -> str:
+        return sheet.begun or f"{sheet.stock} · {sheet.material} · {sheet.rack or 'bought'} {uuid4().hex[:6]}"
+
+    def cut_sheet(self, sheet: SheetCut, left: Rest | None = None) -> bool:
         """A whole sheet is cut: every plate on it is ticked, the sheet is off the rack, what is ``left`` of
-        it (long, wide, mm) lies there.  ``said`` tells why not.
+        it lies there.  ``said`` tells why not.
         """
         work = self.work
         if work is None or self.nests is None or sheet not in self.nests.sheets.sheets:
             self.said = "The sheets are being laid out anew; press it again in a moment."
             self.store.answered.emit(ACCOUNT)
             return False
-        if left is not None and (max(left) > max(sheet.size) or min(left) > min(sheet.size)):
+        if left is not None and (max(left.size) > max(sheet.size) or min(left.size) > min(sheet.size)):
             self.said = "What is left cannot be larger than the sheet was; measure it once more."
             self.store.answered.emit(ACCOUNT)
             return False
-        name = f"{sheet.stock} · {sheet.material} · {sheet.rack or 'bought'} {uuid4().hex[:6]}"
+        name = self._sheet_name(sheet)
         entries = []
         for placed in sheet.placed:
             step = work.plan.by_key[placed.piece.key]
             unit, part = placed.piece.unit, part_of(step, placed.piece.unit)
             more = {"figures": dict(step.figures), "part": part, "of": max(len(step.parts), 1) if part else 1}
-            entries.append(self._entry(step.key, unit, "done", made=uuid4().hex, bar=name, **more))
+            entries.append(
+                self._entry(
+                    step.key,
+                    unit,
+                    "done",
+                    made=uuid4().hex,
+                    bar=name,
+                    sheet=_where_on(sheet, placed, ended=True),
+                    **more,
+                )
+            )
         if not entries or not self._enter(*entries):
             return False
         if there() and (sheet.rack or left is not None):
             self._take_sheet(entries[0].id, sheet, left)
         return True
 
-    def _take_sheet(self, entry: str, sheet: SheetCut, left: tuple[float, float] | None) -> None:
+    def _take_sheet(self, entry: str, sheet: SheetCut, left: Rest | None) -> None:
         """The sheet off the rack, its rest on it; once for the entry."""
         job = self.store.job.id
         rest = (
@@ -261,10 +343,11 @@ class Making(QObject):
                 id=f"rest {entry[:8]}",
                 stock=sheet.stock,
                 material=sheet.material,
-                long_mm=max(left),
-                wide_mm=min(left),
+                long_mm=left.size[0],
+                wide_mm=left.size[1],
                 where=sheet.where,
                 remnant=True,
+                outline=left.outline,
             )
             if left is not None
             else None
@@ -274,7 +357,7 @@ class Making(QObject):
             from urial.shop.book import Book
 
             with Book() as book:
-                book.take(entry, sheet.rack, job, rest)
+                book.take(entry, "" if sheet.begun else sheet.rack, job, rest)
             return ""
 
         self._send(errand)

@@ -17,6 +17,23 @@ Key = Annotated[str, Field(max_length=400)]
 Ident = Annotated[str, Field(min_length=1, max_length=64)]
 
 
+class OnSheet(Value):
+    """Where on its sheet a plate was cut: the sheet's size, the plate's drawing from its corner (mirrored
+    first where it is the other of a pair), mm and degrees; the sheet's id on the rack, its outline where it
+    is no rectangle; ``ended``: nothing more comes out of that sheet.
+    """
+
+    long_mm: float = Field(gt=0, le=1e6, allow_inf_nan=False)
+    wide_mm: float = Field(gt=0, le=1e6, allow_inf_nan=False)
+    x_mm: float = Field(ge=-1e6, le=1e6, allow_inf_nan=False)
+    y_mm: float = Field(ge=-1e6, le=1e6, allow_inf_nan=False)
+    turned_deg: float = Field(0.0, ge=-360, le=360, allow_inf_nan=False)
+    rack: Annotated[str, Field(max_length=120)] = ""
+    where: Annotated[str, Field(max_length=120)] = ""
+    outline: Annotated[tuple[tuple[float, float], ...], Field(max_length=400)] = ()
+    ended: bool = False
+
+
 class Entry(Value):
     """One thing done, undone, read or decided at a step of the plan.
 
@@ -24,8 +41,8 @@ class Entry(Value):
     a set then, so that it is found again when they are no longer alike; ``made``: the piece of steel, born at
     its first cut; ``figures``: the sizes it was done to, mm and degrees by name; ``takes_back``: the entry
     that is so undone; ``at``: when, with its offset from UTC; ``who``: an id, no name; ``bar``: the bar or
-    sheet it was cut from, with the pieces (``key#unit``) that were still to come out of it; ``heat``: the
-    steel's batch.
+    sheet it was cut from, with the pieces (``key#unit``) that were still to come out of it; ``sheet``: where
+    on it; ``heat``: the steel's batch.
     """
 
     id: Ident
@@ -44,6 +61,7 @@ class Entry(Value):
     minutes: float | None = Field(None, ge=0, le=100_000, allow_inf_nan=False)
     bar: Annotated[str, Field(max_length=120)] = ""
     rest: Annotated[tuple[Key, ...], Field(max_length=400)] = ()
+    sheet: OnSheet | None = None
     heat: Annotated[str, Field(max_length=120)] = ""
     note: Annotated[str, Field(max_length=4000)] = ""
 
@@ -107,4 +125,4 @@ def read_lines(data: bytes) -> tuple[Entry, ...]:
     return tuple(out.values())
 
 
-__all__ = ["Entry", "lines", "read_lines", "standing", "union"]
+__all__ = ["Entry", "OnSheet", "lines", "read_lines", "standing", "union"]

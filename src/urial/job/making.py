@@ -71,6 +71,18 @@ class Making(Value):
         (), title="first", description="Steps of the plan that somebody wants done first."
     )
 
+    turning: Literal["quarter turns", "half turns", "eighth turns"] = choice(
+        "quarter turns",
+        "plates on a sheet turn by",
+        "Quarters suit most plates. Half turns keep the grain: fold lines lie across it as drawn. Eighths "
+        "save a little with slanting outlines.",
+        group="Making",
+        words={
+            "quarter turns": "quarters",
+            "half turns": "halves, the grain kept",
+            "eighth turns": "eighths",
+        },
+    )
     finish: Finish = Field(default_factory=Finish, title="finish")
 
     @field_validator("sets")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from urial.assembly.model import Assembly
 from urial.fit.model import never
@@ -11,7 +11,8 @@ from urial.job.log import Entry, standing
 from urial.job.making import Making
 from urial.making.nests import BarNest, nest_bars, steels_of, wanted
 from urial.making.parts import parts_list
-from urial.making.sheets import SheetNest, nest_sheets, plates_wanted
+from urial.making.sheet_model import Placed, PlateWanted, SheetCut, SheetNest
+from urial.making.sheets import nest_sheets, plates_wanted
 from urial.making.status import Stood, begun
 from urial.shop.snapshot import Shop
 
@@ -47,16 +48,52 @@ def nested(
     done = {f"{r.step.key}#{n}" for r in rows for n in r.done}
     lines = parts_list(assembly)
     bars = [w for w in wanted(assembly, lines, wishes) if w.name not in done]
-    plates = [
-        p
-        for p in plates_wanted(assembly, lines, int(wishes.sets) if wishes is not None else 1)
-        if f"{p.key}#{p.unit}" not in done
-    ]
+    every = {p.name: p for p in plates_wanted(assembly, lines, int(wishes.sets) if wishes is not None else 1)}
+    plates = [p for name, p in every.items() if name not in done]
     steels = steels_of(assembly)
     used = {e.bar for e in standing(log) if e.bar}
+    turning = wishes.turning if wishes is not None else "quarter turns"
+    off = {f"{r.step.key}#{o.unit}" for r in rows for o in r.off}
     return Nests(
-        nest_bars(bars, steels, shop, begun(log), used, stopped=stopped), nest_sheets(plates, steels, shop)
+        nest_bars(bars, steels, shop, begun(log), used, stopped=stopped),
+        nest_sheets(plates, steels, shop, turning, begun_sheets(log, every, off), stopped=stopped),
     )
 
 
-__all__ = ["Nests", "nested"]
+def begun_sheets(
+    log: Sequence[Entry], every: Mapping[str, PlateWanted], off: Collection[str] = ()
+) -> tuple[SheetCut, ...]:
+    """Sheets that are begun, as they lie: what was cut out of each, and where.
+
+    Args: ``every``: all plates by ``key#unit``; ``off``: names of plates that were cut to other sizes.  A
+    sheet that one of those came out of, or one that is no longer known, is not reckoned with: nobody knows
+    what is left of it.
+    """
+    out: dict[str, SheetCut] = {}
+    closed: set[str] = set()
+    for e in standing(log):
+        if e.what != "done" or e.sheet is None:
+            continue
+        name, at = f"{e.step}#{e.unit}", e.sheet
+        piece = every.get(name)
+        if at.ended or piece is None or name in off:
+            closed.add(e.bar)
+            continue
+        placed = Placed(piece, (at.x_mm, at.y_mm), at.turned_deg)
+        new = SheetCut(
+            piece.stock,
+            piece.material,
+            (at.long_mm, at.wide_mm),
+            (),
+            0.0,
+            at.rack,
+            at.where,
+            at.outline,
+            begun=e.bar,
+        )
+        have = out.get(e.bar, new)
+        out[e.bar] = replace(have, cut=(*have.cut, placed))
+    return tuple(s for name, s in sorted(out.items()) if name not in closed)
+
+
+__all__ = ["Nests", "begun_sheets", "nested"]

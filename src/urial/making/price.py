@@ -19,7 +19,8 @@ from urial.making.coats import book, painted
 from urial.making.nested import Nests
 from urial.making.nests import per_kg
 from urial.making.parts import Row, lead, parts_list
-from urial.making.sheets import Placed, box_of
+from urial.making.sheet_boxes import box_of
+from urial.making.sheet_model import Placed
 from urial.making.status import Stood
 from urial.shop.snapshot import Consumables, Shop
 from urial.units import System

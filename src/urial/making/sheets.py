@@ -1,4 +1,5 @@
-"""Plates on sheets, as the rectangles they lie in: which sheet, where, turned how.
+"""Plates on sheets: which sheet, where, turned how.  As the rectangles they lie in and by their true
+outlines; the better of both counts.
 
 A piece's outline is that of its drawing: mirrored first (x → −x), then turned about the drawing's origin,
 then moved.  What does not go on the cutting table is named, to be cut by hand.
@@ -6,76 +7,31 @@ then moved.  What does not go on the cutting table is named, to be cut by hand.
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 
-import rectpack
+from shapely import envelope
+from shapely.geometry.base import BaseGeometry
 
 from urial.assembly.model import Assembly
-from urial.geometry.outline import area, flatten
 from urial.geometry.shape import Plate
+from urial.making import sheet_outlines
 from urial.making.nests import per_kg
 from urial.making.parts import Row, lead
+from urial.making.sheet_boxes import box_of, packed
+from urial.making.sheet_model import Offer, Placed, PlateWanted, SheetCut, SheetNest
+from urial.making.sheet_outlines import Item
 from urial.making.step import key_of
 from urial.shop.snapshot import Shop
 from urial.stock.catalogue import Material
 
-FINE = 10.0
-"""Rectangles are packed in tenths of a millimetre."""
-PACKERS = (rectpack.MaxRectsBssf, rectpack.MaxRectsBaf, rectpack.SkylineBlWm, rectpack.GuillotineBafSas)
-ORDERS = (rectpack.SORT_AREA, rectpack.SORT_LSIDE, rectpack.SORT_SSIDE)
-ROUND_UP = 1e-6
-
-
-@dataclass(frozen=True)
-class PlateWanted:
-    """One plate: its step's key and unit, mark, shape, stock and steel; ``mirrored``: it is the other of a
-    pair; ``t``: of one layer, mm.
-    """
-
-    key: str
-    unit: int
-    mark: str
-    shape: Plate
-    stock: str
-    material: str
-    mirrored: bool
-    t: float
-
-
-@dataclass(frozen=True)
-class Placed:
-    """A plate on a sheet: where its drawing's origin comes to lie (mm from the sheet's corner), how far it is
-    turned (degrees).
-    """
-
-    piece: PlateWanted
-    at: tuple[float, float]
-    turned: float
-
-
-@dataclass(frozen=True)
-class SheetCut:
-    """A sheet and what comes out of it."""
-
-    stock: str
-    material: str
-    size: tuple[float, float]
-    placed: tuple[Placed, ...]
-    price: float
-    rack: str = ""
-    where: str = ""
-
-
-@dataclass(frozen=True)
-class SheetNest:
-    """Every sheet; what they cost, and the least their metal alone would; marks that are cut by hand."""
-
-    sheets: tuple[SheetCut, ...] = ()
-    price: float = 0.0
-    bound: float = 0.0
-    by_hand: tuple[str, ...] = ()
+TURNS = {
+    "quarter turns": (0.0, 90.0, 180.0, 270.0),
+    "half turns": (0.0, 180.0),
+    "eighth turns": tuple(45.0 * n for n in range(8)),
+}
+"""How a plate may be turned on its sheet, by the words a job has for it; half turns keep the grain."""
+MANY, TOO_MANY = 60, 300
+"""Of more plates than these one order is tried by outlines, or none at all."""
 
 
 def plates_wanted(assembly: Assembly, rows: Iterable[Row], sets: int = 1) -> list[PlateWanted]:
@@ -103,23 +59,19 @@ def plates_wanted(assembly: Assembly, rows: Iterable[Row], sets: int = 1) -> lis
     return out
 
 
-Box = tuple[float, float, float, float]
+def nest_sheets(
+    pieces: Sequence[PlateWanted],
+    steels: Mapping[str, Material],
+    shop: Shop,
+    turning: str = "quarter turns",
+    begun: Sequence[SheetCut] = (),
+    *,
+    stopped: Callable[[], bool] = lambda: False,
+) -> SheetNest:
+    """Sheets for all plates: those that are begun, then the rack's, then bought ones.
 
-
-def box_of(shape: Plate, mirrored: bool, turned: bool) -> Box:
-    """The rectangle a drawing lies in once it is mirrored and turned by 90° (left, low, right, high), mm."""
-    points = [(-x if mirrored else x, y) for x, y in flatten(shape.outline)]
-    if turned:
-        points = [(-y, x) for x, y in points]
-    xs, ys = [p[0] for p in points], [p[1] for p in points]
-    return min(xs), min(ys), max(xs), max(ys)
-
-
-def nest_sheets(pieces: Sequence[PlateWanted], steels: Mapping[str, Material], shop: Shop) -> SheetNest:
-    """Sheets for all plates, the rack's first.
-
-    Args: ``steels`` by name.  What is too large or too thick for the table, and timber, is named in
-    ``by_hand``.
+    Args: ``steels`` by name; ``turning``: one of TURNS; ``begun``: sheets with what was cut out of them.
+    What is too large or too thick for the table, and timber, is named in ``by_hand``.
     """
     groups: dict[tuple[str, str], list[PlateWanted]] = {}
     by_hand: list[str] = []
@@ -130,54 +82,45 @@ def nest_sheets(pieces: Sequence[PlateWanted], steels: Mapping[str, Material], s
             groups.setdefault((p.stock, p.material), []).append(p)
     sheets: list[SheetCut] = []
     price = bound = 0.0
-    for (_, material), group in sorted(groups.items()):
+    for (stock, material), group in sorted(groups.items()):
         per_mm2 = group[0].t * steels[material].density * 1e-9 * per_kg(shop, "plate", steels[material])
-        fits, large = _fitting(group, shop)
+        own = [b for b in begun if (b.stock, b.material) == (stock, material)]
+        fits, large = _fitting(group, shop, turning, own)
         by_hand += [p.mark for p in large]
-        found = _group(fits, per_mm2, shop)
+        found = _group(fits, per_mm2, shop, turning, own, stopped)
         if found is None:  # only the rack has sheets for some, and too few
-            fits, large = _fitting(fits, shop.model_copy(update={"sheets": ()}))
+            bare = shop.model_copy(update={"sheets": ()})
+            fits, large = _fitting(fits, bare, turning)
             by_hand += [p.mark for p in large]
-            found = _group(fits, per_mm2, shop) or []
+            found = _group(fits, per_mm2, shop, turning, own, stopped)
+            found = _group(fits, per_mm2, bare, turning, (), stopped) or [] if found is None else found
         sheets += found
         price += sum(s.price for s in found)
-        bound += sum(area(p.shape.outline) for p in fits) * per_mm2
-    free = any(s.rack for s in sheets)
+        bound += sum(p.metal.area for p in fits) * per_mm2
+    free = any(s.rack or s.begun for s in sheets)
     return SheetNest(tuple(sheets), price, 0.0 if free else bound, tuple(dict.fromkeys(by_hand)))
 
 
-@dataclass(frozen=True)
-class _Sheet:
-    """A sheet to be had: its size, price, how many (None: as many as are wanted), its id on the rack."""
-
-    size: tuple[float, float]
-    price: float
-    count: int | None
-    rack: str = ""
-    where: str = ""
-
-
-def _room(size: tuple[float, float], shop: Shop) -> tuple[float, float]:
-    """What of a sheet can be cut: inside its margins, and no farther than the bed."""
-    t = shop.table
-    long, wide = max(size), min(size)
-    return (
-        min(long - 2 * t.margin_mm, t.bed_long_mm),
-        min(wide - 2 * t.margin_mm, t.bed_wide_mm),
-    )
-
-
-def _on_sale(group: Sequence[PlateWanted], per_mm2: float, shop: Shop) -> list[_Sheet]:
-    first = group[0]
-    out = []
+def offers(
+    first: PlateWanted, per_mm2: float, shop: Shop, begun: Sequence[SheetCut] = ()
+) -> tuple[list[Offer], list[Offer]]:
+    """Sheets of a plate's steel that are there (begun ones, the rack's rests, its whole sheets, the smallest
+    first), and those that are sold.
+    """
+    there = [Offer(b.size, 0.0, 1, b.rack, b.where, b.outline, b.begun, b.cut) for b in begun]
     for s in sorted(shop.sheets, key=lambda s: (not s.remnant, s.long_mm * s.wide_mm)):
         if s.count and (s.stock, s.material) == (first.stock, first.material):
             price = 0.0 if s.remnant else s.price if s.price is not None else s.long_mm * s.wide_mm * per_mm2
-            out.append(_Sheet((s.long_mm, s.wide_mm), price, s.count, s.id, s.where))
+            size = (s.long_mm, s.wide_mm) if s.outline else _lying(s.long_mm, s.wide_mm)
+            there.append(Offer(size, price, s.count, s.id, s.where, s.outline))
     system = "inch" if _inch(first) else "metric"
     sold = [s for s in shop.sheet if s.system == system] or list(shop.sheet)
-    out += [_Sheet((s.long_mm, s.wide_mm), s.long_mm * s.wide_mm * per_mm2, None) for s in sold]
-    return out
+    return there, [Offer(_lying(s.long_mm, s.wide_mm), s.long_mm * s.wide_mm * per_mm2, None) for s in sold]
+
+
+def _lying(long: float, wide: float) -> tuple[float, float]:
+    """A sheet lies with its long side along the bed."""
+    return max(long, wide), min(long, wide)
 
 
 def _inch(p: PlateWanted) -> bool:
@@ -186,85 +129,125 @@ def _inch(p: PlateWanted) -> bool:
     return "/" in name or "ga" in name or name.isdigit()
 
 
-def _fitting(group: Sequence[PlateWanted], shop: Shop) -> tuple[list[PlateWanted], list[PlateWanted]]:
+def _fitting(
+    group: Sequence[PlateWanted], shop: Shop, turning: str, begun: Sequence[SheetCut] = ()
+) -> tuple[list[PlateWanted], list[PlateWanted]]:
     """What goes on some sheet on the table, and what goes on none."""
-    rooms = [_room(s.size, shop) for s in _on_sale(group, 1.0, shop)]
+    if not group:
+        return [], []
+    there, sold = offers(group[0], 1.0, shop, begun)
+    rooms = [o.room(shop.table) for o in (*there, *sold)]
 
     def goes(p: PlateWanted) -> bool:
         x0, y0, x1, y1 = box_of(p.shape, p.mirrored, False)
         w, h = x1 - x0, y1 - y0
-        return any(max(w, h) <= r[0] + 1e-9 and min(w, h) <= r[1] + 1e-9 for r in rooms)
+        ways = [(w, h)] if turning == "half turns" else [(w, h), (h, w)]
+        return any(a <= r[0] + 1e-9 and b <= r[1] + 1e-9 for r in rooms for a, b in ways)
 
     return [p for p in group if goes(p)], [p for p in group if not goes(p)]
 
 
-def _group(group: Sequence[PlateWanted], per_mm2: float, shop: Shop) -> list[SheetCut] | None:
-    """Of every size that is sold, after what the rack has, the cheapest way; None where there are too few."""
+def _group(
+    group: Sequence[PlateWanted],
+    per_mm2: float,
+    shop: Shop,
+    turning: str,
+    begun: Sequence[SheetCut],
+    stopped: Callable[[], bool],
+) -> list[SheetCut] | None:
+    """Of every size that is sold, after what is there, the cheapest way; None where there are too few."""
     if not group:
         return []
-    rack = [s for s in _on_sale(group, per_mm2, shop) if s.count is not None]
-    best: list[SheetCut] | None = None
-    for sold in (s for s in _on_sale(group, per_mm2, shop) if s.count is None):
-        for packer in PACKERS:
-            for order in ORDERS:
-                found = _packed(group, [*rack, sold], shop, packer, order)
-                if found is not None and (best is None or _rank(found) < _rank(best)):
-                    best = found
-    return best
+    there, sold = offers(group[0], per_mm2, shop, begun)
+    quarters = turning != "half turns"
 
+    def boxes(size: Offer) -> Iterator[list[SheetCut]]:
+        return packed(group, [*there, size], shop.table, quarters)
 
-def _rank(sheets: Sequence[SheetCut]) -> tuple[float, int]:
-    return (round(sum(s.price for s in sheets), 6), len(sheets))
+    def laid(size: Offer, orders: slice) -> Iterator[list[SheetCut]]:
+        return _by_outline(group, [*there, size], shop, turning, orders, stopped)
 
-
-def _packed(
-    group: Sequence[PlateWanted], sheets: Sequence[_Sheet], shop: Shop, packer: type, order: object
-) -> list[SheetCut] | None:
-    """One way to pack; None where it leaves something out."""
-    gap = shop.table.gap_mm
-    pack = rectpack.newPacker(rotation=True, pack_algo=packer, sort_algo=order)
-    for n, p in enumerate(group):
-        x0, y0, x1, y1 = box_of(p.shape, p.mirrored, False)
-        pack.add_rect(_up(x1 - x0 + gap), _up(y1 - y0 + gap), rid=n)
-    for k, s in enumerate(sheets):
-        long, wide = _room(s.size, shop)
-        many = len(group) if s.count is None else s.count
-        pack.add_bin(_down(long + gap), _down(wide + gap), count=many, bid=k)
-    pack.pack()
-    laid: dict[int, list[tuple[float, ...]]] = {}
-    kinds: list[int] = []
-    for n, bin_ in enumerate(pack):
-        kinds.append(int(bin_.bid))
-        laid[n] = [(r.x, r.y, r.width, r.height, r.rid) for r in bin_]
-    if sum(map(len, laid.values())) != len(group):
+    ways = [(size, found) for size in sold for found in (*boxes(size), *laid(size, slice(0, 1)))]
+    if not ways:
         return None
-    return [_sheet(group, sheets[kinds[n]], rows, shop) for n, rows in laid.items() if rows]
+    size, best = min(ways, key=lambda w: rank(w[1]))
+    best = min((best, *laid(size, slice(1, None))), key=rank)
+    return [_on_a_smaller(s, sold, shop, turning, stopped) for s in best]
 
 
-def _sheet(
-    group: Sequence[PlateWanted], s: _Sheet, rows: Sequence[tuple[float, ...]], shop: Shop
+def _on_a_smaller(
+    sheet: SheetCut, sold: Sequence[Offer], shop: Shop, turning: str, stopped: Callable[[], bool]
 ) -> SheetCut:
-    margin, gap = shop.table.margin_mm, shop.table.gap_mm
-    placed = []
-    for x, y, width, _, rid in sorted(rows, key=lambda r: (r[0], r[1])):
-        p = group[int(rid)]
-        x0, _, x1, _ = box_of(p.shape, p.mirrored, False)
-        turned = abs(width - _up(x1 - x0 + gap)) > ROUND_UP
-        left, low, _, _ = box_of(p.shape, p.mirrored, turned)
-        at = (margin + x / FINE - left, margin + y / FINE - low)
-        placed.append(Placed(p, at, 90.0 if turned else 0.0))
-    first = group[0]
-    return SheetCut(
-        first.stock, first.material, (max(s.size), min(s.size)), tuple(placed), s.price, s.rack, s.where
-    )
+    """A bought sheet that is hardly used, changed for the cheapest that holds all of it."""
+    if sheet.rack or sheet.begun:
+        return sheet
+    pieces = [p.piece for p in sheet.placed]
+    covered = sum(p.metal.area for p in pieces)
+    for size in sorted(sold, key=lambda o: o.price):
+        if size.price >= sheet.price - 1e-9 or stopped():
+            break
+        if covered > size.size[0] * size.size[1]:
+            continue
+        ways = (
+            *packed(pieces, [size], shop.table, turning != "half turns"),
+            *_by_outline(pieces, [size], shop, turning, slice(0, None), stopped),
+        )
+        alone = [w for w in ways if len(w) == 1]
+        if alone:
+            return min(alone, key=rank)[0]
+    return sheet
 
 
-def _up(mm: float) -> int:
-    return math.ceil(mm * FINE - 1e-6)
+def rank(sheets: Sequence[SheetCut]) -> tuple[float, int, float, int]:
+    """Least price, then fewest whole sheets, then the least length used of them, then fewest rests."""
+    whole = [s for s in sheets if s.price > 0 or not (s.rack or s.begun)]
+    used = sum(max((p.metal.bounds[2] for p in s.placed), default=0.0) for s in whole)
+    return round(sum(s.price for s in sheets), 6), len(whole), round(used, 1), len(sheets)
 
 
-def _down(mm: float) -> int:
-    return math.floor(mm * FINE + 1e-6)
+def _by_outline(
+    group: Sequence[PlateWanted],
+    offers: Sequence[Offer],
+    shop: Shop,
+    turning: str,
+    which: slice,
+    stopped: Callable[[], bool],
+) -> Iterator[list[SheetCut]]:
+    """Laid by their outlines in some of a few orders, the largest first."""
+    if len(group) > TOO_MANY or (len(group) > MANY and which.start):
+        return
+    items = [Item((p.shape, p.mirrored), p.metal, n) for n, p in enumerate(group)]
+    each = [o for o in offers for _ in range(o.count if o.count is not None else 1)]
+    free: dict[int, BaseGeometry] = {}
+
+    def rooms(n: int) -> tuple[BaseGeometry, bool]:
+        offer = each[min(n, len(each) - 1)]
+        if id(offer) not in free:
+            free[id(offer)] = offer.free(shop.table)
+        return free[id(offer)], n >= len(each) - 1
+
+    orders: list[Callable[[Item], float]] = [
+        lambda i: envelope(i.metal).area,
+        lambda i: max(i.metal.bounds[2] - i.metal.bounds[0], i.metal.bounds[3] - i.metal.bounds[1]),
+        lambda i: i.metal.area,
+    ]
+    tried: set[tuple[int, ...]] = set()
+    for order in orders[which]:
+        row = sorted(items, key=lambda i: (-round(order(i), 3), group[i.which].mark, i.which))
+        if (sequence := tuple(i.which for i in row)) in tried:
+            continue
+        tried.add(sequence)
+        found = sheet_outlines.fill(row, rooms, shop.table.gap_mm, TURNS[turning], stopped)
+        if found is not None:
+            yield [
+                each[min(n, len(each) - 1)].with_plates(
+                    tuple(Placed(group[k], at, turned) for k, (turned, at) in rows),
+                    group[0].stock,
+                    group[0].material,
+                )
+                for n, rows in enumerate(found)
+                if rows
+            ]
 
 
-__all__ = ["Placed", "PlateWanted", "SheetCut", "SheetNest", "box_of", "nest_sheets", "plates_wanted"]
+__all__ = ["TURNS", "nest_sheets", "offers", "plates_wanted", "rank"]

@@ -90,6 +90,7 @@ def nest_json(found: Nests) -> dict[str, Any]:
                     for p in s.placed
                 ],
                 "rack": s.rack or None,
+                "begun": s.begun or None,
             }
             for s in found.sheets.sheets
         ],

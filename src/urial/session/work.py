@@ -17,6 +17,8 @@ from urial.making.finish import Finished, finished
 from urial.making.nested import Nests, nested
 from urial.making.parts import Row, parts_list
 from urial.making.price import Quote, quote
+from urial.making.sheet_model import SheetNest
+from urial.making.sheet_strips import closer
 from urial.making.status import Stood, status
 from urial.making.step import Plan
 from urial.making.welding.order import Order, weld_order
@@ -78,6 +80,19 @@ def _nests(s: State, stopped: Stopped, tell: Tell) -> Nests:
     work, log = cast("tuple[Work, tuple[Entry, ...]]", s.about)
     assembly = work.verdict.assembly
     return nested(assembly, work.stands(log), log, work.shop, s.job.making, stopped=stopped)
+
+
+CLOSER_S = 10.0
+"""So long the plates are laid closer, at most."""
+
+
+@register("closer", key=lambda s: None)
+def _closer(s: State, stopped: Stopped, tell: Tell) -> SheetNest:
+    """``about`` is the work and the nests.  It tells words, and what it has found so far; what it finds hangs
+    on the time it has, so that nothing is remembered.
+    """
+    work, nests = cast("tuple[Work, Nests]", s.about)
+    return closer(nests.sheets, work.shop, s.job.making.turning, CLOSER_S, stopped=stopped, tell=tell)
 
 
 @register("price", key=lambda s: (_made_of(s.job), s.shop))

@@ -13,7 +13,19 @@ from urial.shop.snapshot import RackBar, RackSheet
 from urial.stock import catalogue
 from urial.words import Complaint
 
-COLUMNS = ("kind", "id", "stock", "material", "long_mm", "wide_mm", "count", "price", "where", "remnant")
+COLUMNS = (
+    "kind",
+    "id",
+    "stock",
+    "material",
+    "long_mm",
+    "wide_mm",
+    "count",
+    "price",
+    "where",
+    "remnant",
+    "outline",
+)
 LONGEST = 4_000_000
 """A table is no longer, bytes."""
 YES = {"yes": True, "1": True, "true": True, "": False, "no": False, "0": False, "false": False}
@@ -53,6 +65,7 @@ def written(rows: Iterable[RackBar | RackSheet]) -> str:
                 "" if r.price is None else f"{r.price:.10g}",
                 r.where,
                 "yes" if r.remnant else "",
+                "; ".join(f"{x:.10g} {y:.10g}" for x, y in r.outline) if isinstance(r, RackSheet) else "",
             )
         )
     return out.getvalue()
@@ -116,7 +129,12 @@ def _row(name: str, n: int, row: dict[str, str]) -> RackBar | RackSheet:
             RackBar.model_validate({**common, "length_mm": number("long_mm")})
             if kind == "bar"
             else RackSheet.model_validate(
-                {**common, "long_mm": number("long_mm"), "wide_mm": number("wide_mm")}
+                {
+                    **common,
+                    "long_mm": number("long_mm"),
+                    "wide_mm": number("wide_mm"),
+                    "outline": [p.split() for p in row.get("outline", "").split(";") if p.strip()],
+                }
             )
         )
         return checked(made)

@@ -135,7 +135,9 @@ class RackBar(_Value):
 
 
 class RackSheet(_Value):
-    """Sheets of one thickness and steel on the rack."""
+    """Sheets of one thickness and steel on the rack; ``outline``: of a rest that is no rectangle, mm from the
+    corner of the box it lies in.
+    """
 
     id: Name
     stock: Name
@@ -146,6 +148,7 @@ class RackSheet(_Value):
     price: Amount | None = None
     where: Annotated[str, Field(max_length=120)] = ""
     remnant: bool = False
+    outline: Annotated[tuple[tuple[float, float], ...], Field(max_length=400)] = ()
 
 
 class Die(_Value):

@@ -224,6 +224,7 @@ class Book:
             price=r.price,
             where=r.place,
             remnant=r.remnant,
+            outline=json.loads(r.outline) if r.outline else (),
         )
 
     # ---- the rack
@@ -247,6 +248,7 @@ class Book:
             "price": r.price,
             "place": r.where,
             "remnant": r.remnant,
+            "outline": json.dumps(r.outline) if isinstance(r, RackSheet) and r.outline else "",
         }
         changed = c.execute(
             update(stock).where(stock.c.id == r.id).values(**values, version=stock.c.version + 1)

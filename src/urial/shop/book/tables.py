@@ -40,6 +40,7 @@ stock = Table(
     Column("price", Float),
     Column("place", String(120), nullable=False, default=""),
     Column("remnant", Boolean, nullable=False, default=False),
+    Column("outline", Text, nullable=False, default=""),  # of a rest that is no rectangle, as JSON
     Column("version", Integer, nullable=False, default=1),
 )
 """What lies on the rack; ``version`` grows with every change, so that nobody takes what another has taken."""

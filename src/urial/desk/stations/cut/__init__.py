@@ -17,7 +17,7 @@ from urial.desk.stations.cut.work_page import WorkPage
 from urial.desk.stations.page import PagedStation
 from urial.measure import agree
 
-NEWS = ("plan", "nests", "welding", "price", ACCOUNT)
+NEWS = ("plan", "nests", "closer", "welding", "price", ACCOUNT)
 
 
 class Cut(PagedStation):

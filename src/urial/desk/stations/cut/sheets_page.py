@@ -11,9 +11,14 @@ from urial import units
 from urial.desk.scene.sheets_view import SheetsView
 from urial.desk.stations.cut.off_box import OffBox
 from urial.desk.stations.page import Page
-from urial.desk.widgets.fields import clear, label
-from urial.making.sheets import SheetCut
+from urial.desk.widgets.fields import clear, form, label
+from urial.desk.widgets.pickers import Picker
+from urial.making.remnants import Rest, straight_rest, whole_rest
+from urial.making.sheet_model import SheetCut
 from urial.making.status import Stood
+from urial.shop.snapshot import usual
+
+MEASURED = "as measured…"
 
 
 class SheetsPage(Page):
@@ -29,6 +34,20 @@ class SheetsPage(Page):
         self.canvas = self.picture = SheetsView(self.theme)
         self.sum = label("", "quiet", wrap=True)
         self.column.addWidget(self.sum)
+        self.column.addLayout(
+            self.row(
+                ("Lay them closer", "lay closer", lambda: self.store.making.lay_closer()),
+                ("Enough", "stop closer", lambda: self.store.making.stop_closer()),
+                tips=(
+                    "Search for ten seconds for sheets that leave more",
+                    "Stop; the best so far stays",
+                ),
+            )
+        )
+        self.going = label("", "quiet", wrap=True)
+        self.going.setObjectName("laying")
+        self.column.addWidget(self.going)
+        self.column.addWidget(form(self.store, ["making.turning"]))
         self.off = OffBox(self.store, self.theme, ("cut plate",))
         self.column.addWidget(self.off)
         self.rows = QVBoxLayout()
@@ -45,6 +64,15 @@ class SheetsPage(Page):
         self.picture.waiting = "Every plate is cut." if nests is not None else "Plates are being laid out…"
         self.picture.show_sheets(nests.sheets.sheets if nests is not None else ())
         self.off.refresh()
+        for name, on in (
+            ("lay closer", not making.laying and nests is not None),
+            ("stop closer", making.laying),
+        ):
+            button = self.findChild(QPushButton, name)
+            if button is not None:
+                button.setEnabled(bool(on))
+        self.going.setText(self.store.said(making.laying))
+        self.going.setVisible(bool(making.laying))
         as_said = nests, work, making.stood, self.store.job.units
         if self._of is not None and all(a is b for a, b in zip(as_said, self._of, strict=True)):
             self.say(making.said)  # what is being typed stays
@@ -56,9 +84,10 @@ class SheetsPage(Page):
             return
         count = len(nests.sheets.sheets)
         hand = ", ".join(nests.sheets.by_hand)
+        bought = sum(not (s.rack or s.begun) for s in nests.sheets.sheets)
         self.sum.setText(
-            f"{count} sheet{'s' if count != 1 else ''} for about {nests.sheets.price:.2f} "
-            f"{work.shop.currency}; their rectangles are packed, {work.shop.table.gap_mm:.0f} mm apart. "
+            f"{count} sheet{'s' if count != 1 else ''}, {bought} to buy for about {nests.sheets.price:.2f} "
+            f"{work.shop.currency}; laid by their outlines, {self.length(work.shop.table.gap_mm)} apart. "
             + (f"Not on the table, so by hand: {hand}." if hand else "")
         )
         for n, sheet in enumerate(nests.sheets.sheets, 1):
@@ -72,24 +101,55 @@ class SheetsPage(Page):
         """A sheet that is cut in one go, and what is left of it."""
         marks = Counter(x.piece.mark for x in sheet.placed)
         what = ", ".join(m if k == 1 else f"{k} × {m}" for m, k in marks.items())
-        from_ = f", from the rack: {sheet.rack} {sheet.where}".rstrip() if sheet.rack else ""
+        rack = f"{sheet.rack} {sheet.where}".rstrip()
+        from_ = (
+            f", begun, {len(sheet.cut)} out of it"
+            if sheet.begun
+            else f", from the rack: {rack}"
+            if rack
+            else ""
+        )
         self.rows.addWidget(label(self.store.said(f"Sheet {n}, {sheet.stock}{from_}: {what}"), "", wrap=True))
         line = QHBoxLayout()
+        keep = Picker()
+        keep.setObjectName(f"rest of sheet {n}")
+        keep.setAccessibleName(f"what of sheet {n} goes to the rack")
+        keep.setSizeAdjustPolicy(Picker.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        keep.setMinimumContentsLength(12)
+        rests = self._rests(sheet)
+        keep.addItems([words for words, _ in rests])
+        keep.setCurrentIndex(1 if len(rests) > 2 else 0)  # a rest worth keeping is kept
         left = QLineEdit()
         left.setObjectName(f"left of sheet {n}")
-        left.setPlaceholderText("rest: long × wide")
+        left.setPlaceholderText("long × wide")
         left.setAccessibleName(f"what is left of sheet {n}, long × wide")
+        left.hide()
+        keep.currentTextChanged.connect(lambda words: left.setVisible(words == MEASURED))
         button = QPushButton("All of it is cut")
         button.setObjectName(f"sheet {n} cut")
         button.setToolTip("Ticks every plate on it; the sheet is off the rack, and what is left lies there")
-        button.clicked.connect(lambda: self._cut(sheet, left.text()))
-        line.addWidget(left, 3)
+        button.clicked.connect(lambda: self._cut(sheet, rests[keep.currentIndex()], left.text()))
+        line.addWidget(keep, 3)
+        line.addWidget(left, 2)
         line.addWidget(button, 2)
         self.rows.addLayout(line)
 
-    def _cut(self, sheet: SheetCut, text: str) -> None:
-        left = None
-        if text.strip():
+    def _rests(self, sheet: SheetCut) -> list[tuple[str, Rest | None]]:
+        """What of a sheet may be kept, and in what words."""
+        out: list[tuple[str, Rest | None]] = [("nothing is kept", None)]
+        work = self.store.making.work
+        shop = work.shop if work is not None else usual()
+        for words, rest in (
+            ("one straight cut", straight_rest(sheet, shop)),
+            ("as it is", whole_rest(sheet, shop)),
+        ):
+            if rest is not None:
+                out.append((f"{words}: {self.length(rest.size[0])} × {self.length(rest.size[1])}", rest))
+        return [*out, (MEASURED, None)]
+
+    def _cut(self, sheet: SheetCut, kept: tuple[str, Rest | None], text: str) -> None:
+        left = kept[1]
+        if kept[0] == MEASURED:
             sides = [x for x in re.split(r"\s*[×x*]\s*", text.strip()) if x]
             try:
                 if len(sides) != 2:
@@ -101,7 +161,7 @@ class SheetsPage(Page):
             if min(long, wide) <= 0:
                 self.say("What is left has two sizes over nothing; leave it empty where nothing is kept.")
                 return
-            left = long, wide
+            left = Rest((max(long, wide), min(long, wide)))
         if self.store.making.cut_sheet(sheet, left):
             self.say("")
         else:
