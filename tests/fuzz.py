@@ -24,10 +24,12 @@ from urial.calc.names import NAMES
 from urial.calc.registry import CalcError, ask, find
 from urial.commands import Refused, _prices
 from urial.families import _shop as shop
+from urial.geometry.fitted import NoOutline
 from urial.geometry.place import Place
 from urial.geometry.shape import Plate
 from urial.job.file import Document, FileError, from_bytes, job_bytes, read_job, to_bytes
 from urial.measure import backdrop, foreign
+from urial.measure.outline_file import traced
 from urial.measure.photo import store
 from urial.measure.rectify import PictureError
 from urial.measure.table import TableError, read_csv, write_csv
@@ -90,6 +92,20 @@ def _blocks() -> bytes:
 ODD = (b"30000", b"-1", b"1e12", b"b2", b"b0", b"0", b"", b"9" * 400, b"1e308", b"nan")
 
 
+SVG = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" width="120mm" height="80mm" viewBox="0 0 240 160">'
+    b'<rect x="20" y="20" width="200" height="120" rx="20"/><circle cx="60" cy="80" r="13"/>'
+    b'<g transform="rotate(90 160 80)"><path d="M148 72 h24 v16 C9 9 8 8 7 90 z"/></g></svg>'
+)
+
+
+def _tracing() -> Image.Image:
+    image = Image.new("L", (120, 90), 255)
+    image.paste(0, (20, 20, 100, 70))
+    image.paste(255, (40, 30, 60, 50))
+    return image
+
+
 def _spoiled_text(rng: random.Random, data: bytes) -> bytes:
     """Some of its lines made into other figures: sizes, counts and names of what is placed."""
     lines = data.split(b"\n")
@@ -147,6 +163,24 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
                 return outline_of(data) if kind == "dxf" else backdrop.load(data, "x.stl")
             raise BackdropError(answer["problem"])
 
+    drawn = io.BytesIO()
+    _tracing().save(drawn, "PNG")
+    outlines = {"picture": drawn.getvalue(), "svg": SVG, "dxf": bodies["dxf"]}
+
+    def traced_file(rng: random.Random) -> object:
+        """As the other process reads it, and as this one makes an outline of what it read."""
+        kind = rng.choice(sorted(outlines))
+        spoil = _spoiled_text if kind == "svg" and rng.random() < 0.7 else _spoiled
+        with tempfile.TemporaryDirectory() as room:
+            path = Path(room) / "outline"
+            path.write_bytes(spoil(rng, outlines[kind]))
+            answer = foreign.answer(f"rings {kind}", path, path.with_suffix(".out"))
+            if "problem" in answer:
+                raise BackdropError(answer["problem"])
+            rows = np.frombuffer(path.with_suffix(".out").read_bytes(), dtype="<f8").reshape(-1, 3)
+        ends = np.flatnonzero(np.diff(rows[:, 2])) + 1
+        return traced([r[:, :2] for r in np.split(rows, ends)], 0.1)
+
     kind = shop.as_bytes(shop.kind_of(job, "1", "Fuzzed"))
     deep = io.BytesIO()
     Image.fromarray(np.arange(160 * 120, dtype=np.uint16).reshape(120, 160)).save(deep, "PNG")
@@ -173,6 +207,7 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
     return {
         "bodies": body,
         "outlines": lambda rng: outline_of(_spoiled_text(rng, blocks)),
+        "traced": traced_file,
         "shop kinds": shelf,
         "prices": prices,
         "built": built,
@@ -191,6 +226,7 @@ def checks() -> dict[str, Callable[[random.Random], object]]:
 
 
 REFUSALS = (
+    NoOutline,
     BackdropError,
     units.UnitError,
     FileError,

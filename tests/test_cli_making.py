@@ -7,6 +7,7 @@ import pytest
 
 from urial import families
 from urial.cli import main
+from urial.desk.start import demo_jobs
 from urial.geometry.shape import Bar
 from urial.job.file import load, save
 from urial.job.log import Entry
@@ -218,3 +219,36 @@ def test_a_plate_is_refused_and_written_with_a_reason(shop, capsys):
     assert ".pdf, .svg, .dxf" in capsys.readouterr().err
     assert main(["plate", str(path), "-o", str(target), "--over", "--anyway", "y" * 201]) == 2
     assert "longer than 200" in capsys.readouterr().err and target.read_bytes() == before
+
+
+def said(capsys, *words):
+    capsys.readouterr()
+    code = main([*map(str, words)])
+    out = capsys.readouterr()
+    return code, out.out, out.err
+
+
+def test_a_plate_is_cut_to_a_drawing_and_the_job_written(tmp_path, capsys):
+    job = next(path for path, *_ in demo_jobs() if path.stem == "rescue-winch")
+    code, out, err = said(capsys, "sheet", job, "-o", tmp_path / "packet")
+    drawing = tmp_path / "packet" / "plate-D.dxf"
+    code, out, err = said(capsys, "outline", job, "D", drawing, "--json", "-o", tmp_path / "with.urial")
+    assert code == 0 and not err
+    found = json.loads(out)
+    assert found["part"] == "D" and len(found["holes"]) == 2 and found["faults"] == []
+    assert found["size_mm"] == pytest.approx([90.0, 190.0], abs=0.05)
+    (change,) = load(tmp_path / "with.urial").job.stack[0].changes
+    assert change.kind == "outline" and change.name == "plate-D"
+    (tmp_path / "note.txt").write_text("mine")
+    code, out, err = said(capsys, "outline", job, "D", drawing, "-o", tmp_path / "note.txt")
+    assert code == 2 and (tmp_path / "note.txt").read_text() == "mine"
+    code, out, err = said(capsys, "outline", job, "D", drawing)
+    assert code == 0 and "8 edges, 4 of them arcs, 2 holes" in out
+    for words, what in (
+        (("Q", drawing), "no plate called “Q”; there are BL, BR, D"),
+        (("D", tmp_path / "gone.dxf"), "is no file"),
+        (("D", drawing, "--wide", "wide"), "wide"),
+        (("D", drawing, "--wide", "20mm"), "left out"),
+    ):
+        code, out, err = said(capsys, "outline", job, *words)
+        assert code == 2 and what in err and err.count("\n") == 1, (words, err)

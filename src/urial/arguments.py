@@ -106,11 +106,25 @@ def _over(c: Command) -> None:
     c.add_argument("--over", action="store_true", help="write over what lies there, whatever it is")
 
 
-def _nest(p: argparse.ArgumentParser) -> None:
-    _job_json(p)
-    p.add_argument(
+def _nest(c: Command) -> None:
+    _job_json(c)
+    c.add_argument(
         "--seconds", type=float, default=0.0, help="search so long for sheets that leave more, 0 to 600"
     )
+
+
+def _outline(c: Command) -> None:
+    _job_json(c)
+    c.add_argument("part", metavar="PART", help="the plate: its mark, or its key (1/base plate)")
+    c.add_argument("file", type=a_path, metavar="FILE", help="DXF, SVG, or a black-and-white picture")
+    c.add_argument("--wide", default="", help="how wide the whole outline is: 240mm, 9 1/2in")
+    c.add_argument("--turn", type=float, default=0.0, help="degrees against the clock")
+    c.add_argument("--turned-over", action="store_true", help="its other face up")
+    c.add_argument("--bridge", default="", help="hold islands by bridges so wide")
+    c.add_argument(
+        "-o", "--output", type=a_path, metavar="JOB", help="the job with it; else only what is found"
+    )
+    _over(c)
 
 
 def _quote(c: Command) -> None:
@@ -255,6 +269,7 @@ COMMANDS = (
     ("book", "logs of all jobs", _book),
     ("due", "checks that are due", _json_alone),
     ("weld", "seams, where to start the machine, order of the runs, expected pull", _job_json),
+    ("outline", "cut a plate to an outline out of a DXF, an SVG or a picture", _outline),
     ("bends", "every bent bar: cut length, marks, angles, twist", _job_json),
     ("sheet", "write the shop packet", _sheet),
     ("plate", "the rating plate, where nothing speaks against it", _plate),

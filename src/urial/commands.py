@@ -533,6 +533,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "parts": _parts,
     "plan": commands_making.plan,
     "nest": commands_making.nest,
+    "outline": commands_making.outline,
     "bends": commands_making.bends,
     "weld": commands_making.weld,
     "quote": commands_making.quote,

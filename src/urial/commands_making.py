@@ -8,10 +8,11 @@ from datetime import datetime
 
 from urial.arguments import Refused
 from urial.commands_shop import the_shop
-from urial.opened import load, print_json, prove
+from urial.opened import load, print_json, prove, put
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from urial.assembly.model import Part
     from urial.job.file import Document
     from urial.job.model import Job
     from urial.making.price import Quote
@@ -87,6 +88,88 @@ def nest(args: argparse.Namespace) -> int:
     for line in nest_words(found, shop, document.job):
         print(line)
     return 0
+
+
+def outline(args: argparse.Namespace) -> int:
+    """A plate cut to an outline out of a file; what a cutter would make badly of it is said."""
+    from urial.geometry.fitted import NoOutline
+    from urial.job import edit
+    from urial.measure import outline_file
+    from urial.measure.taken import BackdropError
+    from urial.pieces.outlined import outline_change
+    from urial.pieces.spots import Refused as NoFit
+    from urial.units import UnitError, parse
+
+    document, v = _opened(args)
+    part = _plate_of(v, args.part)
+    system = document.job.units
+    try:
+        wide = parse(args.wide, "length", system) if args.wide else None
+        found = outline_file.read(args.file)
+        if args.bridge:
+            found = outline_file.bridged(found, parse(args.bridge, "length", system))
+        change = outline_change(part, found, wide, args.turn, args.turned_over)
+    except (BackdropError, UnitError, NoFit) as error:
+        raise Refused(str(error)) from None
+    except NoOutline as why:
+        raise Refused(f"{args.file.name} {why}.") from None
+    scale = change.wide_mm / found.size[0]
+    scaled = outline_file.moved(found, (0.0, 0.0), 0.0, scale)
+    thick = part.shape.t / part.layers  # type: ignore[union-attr]
+    shop = the_shop(document.job.id)
+    faults = outline_file.faults(scaled, thick, shop.table.kerf_mm)
+    number = part.piece
+    piece = document.job.numbered(number)
+    assert piece is not None
+    path = f"stack.{number}.changes"
+    job = edit.put(document.job, path, (*piece.changes, change))
+    after = prove(job)
+    lapsed = [w for w in after.warnings if w.startswith(f"Change {len(piece.changes) + 1},")]
+    if lapsed:
+        raise Refused(lapsed[0])
+    if args.output is not None:
+        put(args.output, replace(document, job=job), args.over)
+    if args.json:
+        print_json(
+            {
+                "part": part.mark,
+                "size_mm": [round(n, 3) for n in scaled.size],
+                "edges": len(scaled.rim),
+                "holes": [
+                    {"at_mm": [round(x, 3), round(y, 3)], "d_mm": round(d, 3)} for x, y, d in scaled.holes
+                ],
+                "windows": len(scaled.windows),
+                "islands": len(scaled.islands),
+                "left_out": scaled.others,
+                "turned_deg": change.turn_deg,
+                "turned_over": change.over,
+                "faults": [{"at_mm": [round(n, 2) for n in f.at], "words": f.words} for f in faults],
+            }
+        )
+        return 0
+    arcs = sum(bool(b) for _, _, b in scaled.rim)
+    print(
+        f"{part.mark} {part.name}: {scaled.size[0]:.1f} × {scaled.size[1]:.1f} mm, {len(scaled.rim)} edges, "
+        f"{arcs} of them arcs, {len(scaled.holes)} holes, {len(scaled.windows)} openings."
+    )
+    if scaled.others:
+        print(f"Of the file's pieces the largest; {scaled.others} beside it left out.")
+    for f in faults:
+        print(f"Mind, at {f.at[0]:.0f}, {f.at[1]:.0f} from its middle: {f.words}.")
+    if args.output is not None:
+        print(args.output)
+    return 0
+
+
+def _plate_of(v: Verdict, name: str) -> Part:
+    """The plate of a mark or a key; Refused where there is none."""
+    from urial.geometry.shape import Plate
+
+    found = [p for p in v.assembly.parts if name in (p.mark, p.key) and isinstance(p.shape, Plate)]
+    if not found:
+        plates = sorted({p.mark for p in v.assembly.parts if isinstance(p.shape, Plate) and not p.hardware})
+        raise Refused(f"There is no plate called “{name}”; there are {', '.join(plates) or 'none'}.")
+    return found[0]
 
 
 def bends(args: argparse.Namespace) -> int:

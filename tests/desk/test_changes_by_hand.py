@@ -6,15 +6,19 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
-from PySide6.QtWidgets import QCheckBox, QPushButton
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QCheckBox, QLabel, QLineEdit, QPushButton
 
 from urial.assembly.model import Weld
+from urial.desk.outline_card import OutlineCard
 from urial.desk.start import demo_jobs
 from urial.desk.widgets.fields import Field
 from urial.geometry import folded
 from urial.geometry import path as paths
+from urial.geometry.outline import area, bounds, rectangle
 from urial.job import edit
 from urial.job.change import TITLES, Change, Pick
+from urial.papers.dxf import plate_dxf
 
 FITTINGS = {p.stem: p for p, _, _ in demo_jobs()}["river-fittings"]
 
@@ -188,7 +192,7 @@ def test_a_size_that_follows_a_formula_is_not_pulled_loose(qtbot, window):
 
 def test_every_kind_of_change_has_a_button_that_asks_and_escape_takes_it_back(qtbot, window, build):
     kinds = [b.objectName() for b in build.changes.findChildren(QPushButton) if b.objectName()[:4] == "add "]
-    assert len(kinds) == 13
+    assert len(kinds) == 14
     for name in kinds:
         press(qtbot, build, name)
         assert (
@@ -403,11 +407,94 @@ def test_every_kind_of_change_opens_to_its_sizes(qtbot, window, build):
     build.changes.head.setChecked(True)
     for kind in sorted(TITLES):
         model = next(m for m in get_args(get_args(Change)[0]) if m.model_fields["kind"].default == kind)
-        plate = kind in ("notch", "window", "tab", "hole as")
+        plate = kind in ("notch", "window", "tab", "hole as", "outline")
         pick = Pick(part="side plate.left" if plate else "cross tube", face="front" if plate else "+z")
         more = {"to": pick} if "to" in model.model_fields else {}
+        if kind == "outline":
+            more = {"rim": rectangle(0, 0, 90, 60)}
         job = window.store.job
         window.store.put_job(edit.put(job, "stack.1.changes", (model(at=pick, **more),)), "", "a change")
         build.changes.show_change(0)
         qtbot.waitUntil(lambda: build.changes.findChild(QPushButton, "change:0") is not None)
         assert build.changes.findChildren(Field), f"{kind}: a row that opens to nothing"
+
+
+def carded(qtbot, window, key, path):
+    """The card of an outline's file over a plate, once the file is read."""
+    card = OutlineCard(window.store, window.theme, part(window, key), path, window)
+    qtbot.addWidget(card)
+    card.show()
+    problem = card.findChild(QLabel, "outline problem")
+    qtbot.waitUntil(lambda: card.now is not None or bool(problem.text()), timeout=20_000)
+    return card, problem
+
+
+def typed(qtbot, card, name, text):
+    line = card.findChild(QLineEdit, name)
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, text)
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+
+
+def test_a_plate_is_cut_to_a_drawing_that_is_looked_at_over_it_first(qtbot, window, build, tmp_path):
+    """The base plate's own drawing with a corner more cut off, and a hole of its own."""
+    plate = part(window, "1/base plate")
+    path = tmp_path / "base.dxf"
+    path.write_bytes(plate_dxf(plate.shape, ("x",)))
+    card, problem = carded(qtbot, window, plate.key, path)
+    assert not problem.text() and card.take.isEnabled()
+    u0, v0, u1, v1 = bounds(plate.shape.outline)
+    assert card.change.wide_mm == pytest.approx(u1 - u0, abs=0.05)
+    typed(qtbot, card, "outline wide", "40 mm")  # its own holes would have no metal
+    assert problem.text() and not card.take.isEnabled()
+    typed(qtbot, card, "outline wide", "wide")
+    assert "wide" in problem.text() and card.change.wide_mm == 40.0
+    typed(qtbot, card, "outline apart", "90 mm")
+    assert "Click two places" in problem.text()
+    left, right = (card.view._seen(((u, v0, 0.0), (u, v1, 0.0), (u, v1, 0.0)))[0] for u in (u0, u1))
+    laid = card._laid()
+    x0, _, x1, _ = bounds(laid.rim)
+    for u in (x0, x1):
+        at = card.view._seen(((u, (v0 + v1) / 2, 0.0), (u, v1, 0.0), (u, v0, 0.0)))[0]
+        qtbot.mouseClick(card.view, Qt.MouseButton.LeftButton, pos=QPoint(round(at[0]), round(at[1])))
+    assert len(card.view.marks) == 2 and card.findChild(QLineEdit, "outline apart").text()
+    typed(qtbot, card, "outline apart", f"{u1 - u0} mm")
+    assert card.change.wide_mm == pytest.approx(u1 - u0, rel=0.03)
+    typed(qtbot, card, "outline wide", f"{u1 - u0} mm")
+    assert not problem.text() and card.take.isEnabled() and left is not right
+    typed(qtbot, card, "outline turn", "90")
+    turned = card.change.turn_deg
+    assert turned == 90.0
+    typed(qtbot, card, "outline turn", "0")
+    before = window.store.job
+    qtbot.mouseClick(card.take, Qt.MouseButton.LeftButton)
+    build.changes._add("1", card.change, "outline of base")
+    (change,) = changes(window, "1")
+    assert change.kind == "outline" and change.name == "base"
+    assert area(part(window, "1/base plate").shape.outline) == pytest.approx(
+        area(plate.shape.outline), rel=1e-3
+    )
+    window.undo_action.trigger()
+    assert window.store.job == before
+
+
+def test_a_file_that_is_no_outline_is_said_on_the_card(qtbot, window, build, tmp_path):
+    path = tmp_path / "poem.svg"
+    path.write_text("roses are red")
+    card, problem = carded(qtbot, window, "1/base plate", path)
+    assert "poem.svg" in problem.text() and not card.take.isEnabled()
+    qtbot.mouseClick(card.findChild(QPushButton, "outline leave"), Qt.MouseButton.LeftButton)
+    assert not card.isVisible()
+
+
+def test_an_outline_asks_for_a_plate_and_then_for_a_file(qtbot, window, build, monkeypatch):
+    asked = []
+    monkeypatch.setattr(
+        "urial.desk.widgets.changes.QFileDialog.getOpenFileName", lambda *a: asked.append(a) or ("", "")
+    )
+    press(qtbot, build, "add outline")
+    assert "gets another outline" in window.scene.told.text()
+    plate = part(window, "1/base plate").shape
+    click(qtbot, window, plate.place.point((-1100.0, 100.0, plate.t)))
+    assert len(asked) == 1 and changes(window, "1") == ()

@@ -197,6 +197,31 @@ class BevelOn(_Change):
     )
 
 
+Coordinate = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
+Bulge = Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
+Ring = Annotated[tuple[tuple[Coordinate, Coordinate, Bulge], ...], Field(min_length=2, max_length=2000)]
+
+
+class OutlineAs(_Change):
+    """A plate cut to an outline out of a file, kept here: vertices with bulges, round holes, windows, mm."""
+
+    kind: Literal["outline"] = "outline"
+    at: Pick
+    name: str = text("", "called")
+    rim: Ring
+    holes: Annotated[
+        tuple[tuple[Coordinate, Coordinate, Annotated[float, Field(gt=0, le=1e4)]], ...],
+        Field(max_length=500),
+    ] = ()
+    windows: Annotated[tuple[Ring, ...], Field(max_length=300)] = ()
+    wide_mm: float = length(100.0, "as wide as it is", "Of the whole outline as drawn.", lo=1, hi=20_000)
+    turn_deg: float = number(0.0, "turned", "Against the clock, seen on its face.", lo=-360, hi=360)
+    over: bool = choice(False, "turned over", "Its other face up.")
+    own_holes: bool = choice(
+        True, "its own holes stay", "Bolts and pins go through them; those the outline has itself are one."
+    )
+
+
 class SocketAt(_Change):
     """A place where something goes on, moved to another place of the piece."""
 
@@ -220,6 +245,7 @@ Change = Annotated[
     | HoleAs
     | AngleAs
     | BevelOn
+    | OutlineAs
     | SocketAt,
     Field(discriminator="kind"),
 ]
@@ -238,6 +264,7 @@ TITLES = {
     "hole as": "hole as drilled",
     "angle": "bend as it is",
     "bevel": "bevelled weld",
+    "outline": "outline from a file",
     "socket": "place moved",
 }
 """What each kind of change is called."""

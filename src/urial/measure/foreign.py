@@ -25,6 +25,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from urial.measure.rings import rings_of
 from urial.measure.taken import FACES, FOLDER, LARGEST, BackdropError, outline_of
 from urial.words import one_line
 
@@ -41,8 +42,10 @@ BODIES = {
 OUTLINES = (".dxf",)
 SECONDS, MEMORY = 150, 4 * 1024**3
 """What reading one file may take."""
-KEPT_CPU, KEPT_SECONDS, KEPT_MEMORY = 5, 60, 2 * 1024**3
-"""What reading an outline that a job has kept may take: seconds of a processor, seconds in all, bytes."""
+KEPT_CPU, RINGS_CPU, KEPT_SECONDS, KEPT_MEMORY = 5, 20, 60, 2 * 1024**3
+"""What reading an outline that a job has kept, or the rings of one, may take: seconds of a processor (of
+each), seconds in all, bytes.
+"""
 CHORD, ANGLE = 0.2, 0.3
 """How far a face of a STEP body may lie off its curve, mm and radians."""
 DXF_UNITS: dict[int, Literal["mm", "cm", "m", "inch"]] = {1: "inch", 4: "mm", 5: "cm", 6: "m"}
@@ -103,6 +106,27 @@ def lines_of(data: bytes) -> list[NDArray[np.float64]]:
         rows = np.frombuffer(out.read_bytes(), dtype="<f8").reshape(-1, 4)
     ends = np.flatnonzero(np.diff(rows[:, 3])) + 1
     return [line[:, :3].copy() for line in np.split(rows, ends)]
+
+
+def rings(
+    path: Path, kind: str, largest: int, stale: Callable[[], bool] = lambda: False
+) -> tuple[list[NDArray[np.float64]], str]:
+    """The closed rings of an outline's file, each (n, 2), and their unit; BackdropError in one sentence."""
+    try:
+        if not path.is_file():
+            raise BackdropError(f"{path.name} is no file; choose another.")
+        if path.stat().st_size > largest:
+            raise BackdropError(f"{path.name} is larger than {largest // 1024**2} MB; save it simpler.")
+        with tempfile.TemporaryDirectory(prefix="urial-") as room:
+            out = Path(room) / "out"
+            answer = _apart(path, f"rings {kind}", out, stale, KEPT_SECONDS)
+            if "problem" in answer:
+                raise BackdropError(f"{path.name} {answer['problem']}")
+            rows = np.frombuffer(out.read_bytes(), dtype="<f8").reshape(-1, 3)
+    except OSError as error:
+        raise BackdropError(f"{path.name} cannot be read: {error.strerror or error}.") from None
+    ends = np.flatnonzero(np.diff(rows[:, 2])) + 1
+    return [r[:, :2].copy() for r in np.split(rows, ends)], answer["unit"]
 
 
 def name_of(data: bytes, ending: str) -> str:
@@ -229,6 +253,10 @@ def _read(kind: str, path: Path) -> tuple[bytes, dict[str, object]]:
         lines, _ = outline_of(path.read_bytes())
         rows = [np.c_[line, np.full(len(line), float(n))] for n, line in enumerate(lines)]
         return np.concatenate(rows).astype("<f8").tobytes(), {}
+    if kind.startswith("rings "):
+        found, unit = rings_of(kind.removeprefix("rings "), path)
+        table = [np.c_[ring, np.full(len(ring), float(n))] for n, ring in enumerate(found)]
+        return np.concatenate(table).astype("<f8").tobytes(), {"unit": unit}
     if kind == "dxf":
         data = path.read_bytes()
         lines, insunits = outline_of(data)
@@ -270,7 +298,8 @@ def main() -> None:
     import resource
 
     kind, path, out, told = sys.argv[1:5]
-    memory, seconds = (KEPT_MEMORY, KEPT_CPU) if kind == "lines" else (MEMORY, SECONDS)
+    ours = kind == "lines" or kind.startswith("rings ")
+    memory, seconds = (KEPT_MEMORY, RINGS_CPU if kind != "lines" else KEPT_CPU) if ours else (MEMORY, SECONDS)
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
     Path(told).write_text(json.dumps(answer(kind, Path(path), Path(out))))

@@ -23,12 +23,13 @@ from urial.job.change import (
     LengthAs,
     NotchIn,
     OtherSection,
+    OutlineAs,
     PlateOn,
     SocketAt,
     TabIn,
     WindowIn,
 )
-from urial.pieces import additions, as_made, cuts
+from urial.pieces import additions, as_made, cuts, outlined
 from urial.pieces.spots import Refused, Spot, locate, on_part, pick_at
 from urial.stock.catalogue import StockError
 
@@ -77,6 +78,8 @@ def _one(b: Build, change: Change, n: int, mirrored: bool) -> None:
             additions.gusset(b, change, n, mirrored)
         case BevelOn():
             additions.bevel(b, change, mirrored)
+        case OutlineAs():
+            outlined.outline(b, change, mirrored)
         case SocketAt():
             additions.socket(b, change, mirrored)
 

@@ -5,18 +5,29 @@ changed, switched off, taken out.
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QDialog,
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from urial import units
 from urial.assembly.facts import thickness
 from urial.assembly.model import Part
+from urial.desk.outline_card import KINDS, OutlineCard
 from urial.desk.store import Store
 from urial.desk.theme import Theme
 from urial.desk.widgets.fields import Field, clear, label
 from urial.desk.widgets.plain import plain
 from urial.geometry.place import Vec, minus, norm
-from urial.geometry.shape import Bar
+from urial.geometry.shape import Bar, Plate
 from urial.job import edit
 from urial.job.change import (
     TITLES,
@@ -66,6 +77,7 @@ SIZES: dict[str, tuple[str, ...]] = {
     "hole as": ("along_mm", "across_mm", "diameter_mm"),
     "angle": ("angle_deg", "bend"),
     "bevel": ("sides", "at.along_mm", "at.start", "pair"),
+    "outline": ("wide_mm", "turn_deg", "over", "own_holes", *SPOT, "pair"),
     "socket": SPOT,
 }
 """What of each kind of change can be typed, in order."""
@@ -176,6 +188,12 @@ class Changes(QWidget):
                 "Fused through instead of lying on the metal",
                 lambda: one("the bead is", self._bevel),
             ),
+            (
+                "outline",
+                "Outline…",
+                "A plate cut to a drawing or a tracing: DXF, SVG, a black-and-white picture",
+                self.ask_outline,
+            ),
             ("socket", "Move a place", "Where something goes on, moved along", self.ask_socket),
         )
 
@@ -256,6 +274,7 @@ class Changes(QWidget):
         words |= {"slots_mm": "slots wide", "left_mm": "left uncut", "vee_mm": "ground to a V"}
         words |= {"clear_mm": "clearance", "turned": "across the part", "hole_mm": "hole"}
         words |= {"pin_mm": "shackle pin", "size_mm": "side", "sides": "bevelled from"}
+        words |= {"turn_deg": "turned", "over": "turned over", "own_holes": "its own holes stay"}
         words |= {"length_mm": "as long as it is", "bend": "which bend"}
         return f"{'second end, ' if owner == 'to' else ''}{words[leaf]}"
 
@@ -378,6 +397,27 @@ class Changes(QWidget):
             return OtherSection(at=at)
         self._say(f"The {part.name} is a plate; its thickness is one of its own sizes.")
         return None
+
+    def ask_outline(self) -> None:
+        """Which plate, by a click; then the file, looked at over it."""
+
+        def answer(part: Part, point: Vec, normal: Vec) -> None:
+            if part.hardware or not isinstance(part.shape, Plate):
+                self._say(f"A {part.name} is no plate; an outline goes on a plate.")
+                return
+            name, _ = QFileDialog.getOpenFileName(
+                self, f"An outline for the {part.name}", str(Path.home()), KINDS
+            )
+            if name:
+                self.take_outline(part, Path(name))
+
+        self.store.ask_spot("Click the plate that gets another outline. Escape takes it back.", answer)
+
+    def take_outline(self, part: Part, path: Path) -> None:
+        """Look at a file's outline over a plate, and cut it so."""
+        card = OutlineCard(self.store, self.theme, part, path, self.window())
+        if card.exec() == QDialog.DialogCode.Accepted and card.change is not None:
+            self._add(part.piece, card.change, f"outline of {path.stem[:40]}, {part.name}")
 
     def ask_socket(self) -> None:
         """Which place, by a click near it; then where to."""
