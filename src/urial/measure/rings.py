@@ -168,7 +168,6 @@ def _picture(path: Path) -> tuple[list[Array], str]:
     import vtracer
     from PIL import Image
 
-    Image.MAX_IMAGE_PIXELS = PIXELS
     with Image.open(path) as opened:
         image: Image.Image = opened
         if image.width * image.height > PIXELS or max(image.size) > SIDE or min(image.size) < 8:
