@@ -113,6 +113,16 @@ def _nest(c: Command) -> None:
     )
 
 
+def _order(c: Command) -> None:
+    _job_json(c)
+    c.add_argument(
+        "--service", default="", metavar="ADDRESS", help="https://…; without it table and hand alone"
+    )
+    c.add_argument("--only", default="", metavar="MARKS", help="these plates: A,B,C")
+    c.add_argument("--finish", choices=("none", "deburred", "powder", "galvanised"), default="none")
+    c.add_argument("--place", action="store_true", help="order it; without this only the price is asked")
+
+
 def _outline(c: Command) -> None:
     _job_json(c)
     c.add_argument("part", metavar="PART", help="the plate: its mark, or its key (1/base plate)")
@@ -238,10 +248,16 @@ def _survey(c: Command) -> None:
 
 
 def _bench(c: Command) -> None:
-    c.add_argument("instrument", choices=("gauge", "scale"))
+    c.add_argument("instrument", choices=("gauge", "scale", "service"))
     c.add_argument("--value", type=float, default=1.25, help="what it reads")
     c.add_argument("--drift", type=float, default=0.0, help="change per second")
-    c.add_argument("--fault", choices=("none", "dropout", "garbage"), default="none")
+    c.add_argument(
+        "--fault",
+        choices=("none", "dropout", "garbage", "slow", "down", "lying", "half", "nonsense", "endless"),
+        default="none",
+        help="of an instrument: dropout, garbage; of the cutting service the others",
+    )
+    c.add_argument("--port", type=int, default=0, help="of the cutting service; 0: any that is free")
     c.add_argument("--seconds", type=float, help="stop by itself after this long")
 
 
@@ -269,6 +285,7 @@ COMMANDS = (
     ("book", "logs of all jobs", _book),
     ("due", "checks that are due", _json_alone),
     ("weld", "seams, where to start the machine, order of the runs, expected pull", _job_json),
+    ("order", "what a cutting service takes for the plates, beside table and hand; or order them", _order),
     ("outline", "cut a plate to an outline out of a DXF, an SVG or a picture", _outline),
     ("bends", "every bent bar: cut length, marks, angles, twist", _job_json),
     ("sheet", "write the shop packet", _sheet),

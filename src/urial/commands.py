@@ -449,11 +449,15 @@ def _bench(args: argparse.Namespace) -> int:
     import signal
     import time
 
+    if args.instrument == "service":
+        return commands_making.bench_service(args)
     from urial.services.simulated import Simulated, angle_line, scale_line
 
     # a shell that starts it in the background has it ignore Ctrl+C, which is what stops it
     signal.signal(signal.SIGINT, signal.default_int_handler)
 
+    if args.fault not in ("none", "dropout", "garbage"):
+        raise Refused(f"An instrument drops out or sends garbage; “{args.fault}” is the cutting service's.")
     line = scale_line if args.instrument == "scale" else angle_line
     with Simulated(value=args.value, line=line, drift_per_s=args.drift, fault=args.fault) as instrument:
         print(f"The simulated {args.instrument} sends on {instrument.port}. Ctrl+C stops it.", flush=True)
@@ -533,6 +537,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "parts": _parts,
     "plan": commands_making.plan,
     "nest": commands_making.nest,
+    "order": commands_making.order,
     "outline": commands_making.outline,
     "bends": commands_making.bends,
     "weld": commands_making.weld,

@@ -90,6 +90,103 @@ def nest(args: argparse.Namespace) -> int:
     return 0
 
 
+def order(args: argparse.Namespace) -> int:
+    """What a cutting service takes for the plates that are not cut, beside table and hand; or order them."""
+    from urial.making.parts import parts_list
+    from urial.papers.have_cut import compared, order_key, to_have_cut
+    from urial.services.cutting import CuttingService, ServiceError
+
+    document, v = _opened(args)
+    job, shop = document.job, the_shop(document.job.id)
+    stood, rows = _stood(document, v, shop), parts_list(v.assembly)
+    only = [m.strip() for m in args.only.split(",") if m.strip()]
+    parts = to_have_cut(v.assembly, rows, stood, int(job.making.sets), args.finish, only)
+    missing = [m for m in only if m not in {p.mark for p in parts}]
+    if missing or not parts:
+        raise Refused(
+            f"There is no plate {', '.join(missing)} to be cut."
+            if missing
+            else "No plate of it is to be cut."
+        )
+    if args.place and not args.service:
+        raise Refused("To order, say of whom: --service ADDRESS.")
+    placed = offer = None
+    try:
+        if args.service:
+            service = CuttingService(args.service)
+            offer = service.quote(parts)
+            if args.place:
+                placed = service.order(offer.id, order_key(job.id, offer))
+    except ServiceError as error:
+        raise Refused(str(error)) from None
+    ways = compared(v.assembly, rows, stood, parts, offer, shop)
+    troubles = {line.mark: line.troubles for line in offer.lines} if offer is not None else {}
+    total = offer.total({p.mark: p.count for p in parts}) if offer is not None else None
+    if args.json:
+        print_json(
+            {
+                "currency": shop.currency,
+                "parts": [
+                    {
+                        "mark": w.mark,
+                        "count": w.count,
+                        "table": round(w.table.price, 2) if w.table else None,
+                        "hand": round(w.hand.price, 2),
+                        "service": round(w.service.price, 2) if w.service else None,
+                        "troubles": [t.model_dump(mode="json") for t in troubles.get(w.mark, ())],
+                    }
+                    for w in ways
+                ],
+                "service": {
+                    "offer": offer.id,
+                    "house": offer.house,
+                    "days": offer.days,
+                    "delivery": offer.delivery,
+                    "currency": offer.currency,
+                    "total": round(total, 2) if total is not None else None,
+                }
+                if offer is not None
+                else None,
+                "order": placed.model_dump(mode="json") if placed is not None else None,
+            }
+        )
+        return 0
+    print(shop.words)
+    print(f"{'':6}{'off':>5} {'own table':>12} {'by hand':>12} {'service':>12}")
+    for w in ways:
+        cells = [f"{x.price:12.2f}" if x else f"{'-':>12}" for x in (w.table, w.hand, w.service)]
+        print(f"{w.mark:6}{w.count:5} {' '.join(cells)}")
+        for t in troubles.get(w.mark, ()):
+            print(f"      at {t.at_mm[0]:.0f}, {t.at_mm[1]:.0f} mm from its lower left corner: {t.words}")
+    if offer is not None:
+        sum_ = f"{total:.2f} {offer.currency}" if total is not None else "no price for all of it"
+        print(f"{offer.house or args.service}: {sum_}, delivery in it, {offer.days} working days.")
+    if placed is not None:
+        print(f"Ordered: {placed.order}, promised for {placed.promised or 'no day'}.")
+    return 0
+
+
+def bench_service(args: argparse.Namespace) -> int:
+    """The simulated cutting service, until it is stopped."""
+    import time
+
+    from urial.services.cutting_house import CuttingHouse
+
+    if args.fault in ("dropout", "garbage"):
+        raise Refused(
+            f"“{args.fault}” is an instrument's fault; the service has slow, down, lying, half, more."
+        )
+    try:
+        with CuttingHouse(fault=args.fault, port=args.port) as house:
+            print(f"The simulated cutting service listens at {house.address}. Ctrl+C stops it.", flush=True)
+            end = time.monotonic() + args.seconds if args.seconds else None
+            while end is None or time.monotonic() < end:
+                time.sleep(0.1)
+    except (OSError, OverflowError) as error:
+        raise Refused(f"It cannot listen there: {error}.") from None
+    return 0
+
+
 def outline(args: argparse.Namespace) -> int:
     """A plate cut to an outline out of a file; what a cutter would make badly of it is said."""
     from urial.geometry.fitted import NoOutline

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 
 from tests.desk.hands import click
 from urial.assembly.model import Weld
+from urial.desk.order_card import OrderCard
 from urial.desk.start import demo_jobs, done_words
 from urial.desk.store import Store
 from urial.geometry import flat
@@ -666,3 +667,41 @@ def test_plates_are_laid_closer_stopped_turned_otherwise_and_a_ticked_one_begins
     laid_out(qtbot, made)
     turned = {p.turned for s in making.nests.sheets.sheets for p in s.placed}
     assert turned <= {0.0, 180.0}
+
+
+def test_plates_are_had_cut_by_a_simulated_service_and_the_order_stands_in_the_log(qtbot, made):
+    """Nothing but drawings goes out; another tick, and the price is asked again; what the service says is
+    wrong is marked on the plate.
+    """
+    card = OrderCard(made.store, made.theme, made)
+    qtbot.addWidget(card)
+    card.show()
+    told, problem = (card.findChild(QLabel, f"service {n}") for n in ("told", "problem"))
+    rows = card.table.rowCount()
+    assert rows and card.table.item(0, 3).text() != "" and card.table.item(0, 5).text() == "—"
+    card.address.setText("http://cut.example")
+    click(qtbot, card, "ask service")
+    assert "https alone" in problem.text()
+    click(qtbot, card, "simulated service")
+    qtbot.waitUntil(lambda: card.offer is not None, timeout=20_000)
+    assert "working days" in told.text() and card.table.item(0, 5).text() != "—"
+    sent = card.asked[0].model_dump()
+    assert set(sent) == {"mark", "dxf", "material", "thick_mm", "count", "finish", "bends"}
+    assert made.store.job.title not in sent["dxf"]
+    assert card.order.isEnabled()
+    card.table.item(0, 0).setCheckState(Qt.CheckState.Unchecked)
+    assert card.offer is None and not card.order.isEnabled() and "ask the price again" in told.text()
+    click(qtbot, card, "ask service")
+    qtbot.waitUntil(lambda: card.offer is not None, timeout=20_000)
+    assert len(card.asked) == rows - 1
+    click(qtbot, card, "order service")
+    qtbot.waitUntil(lambda: card.placed is not None, timeout=20_000)
+    assert "Ordered: S-0001" in told.text() and not card.order.isEnabled()
+    noted = [e for e in made.store.document.log if "S-0001" in e.note]
+    assert len(noted) == rows - 1
+    card.house.fault = "half"
+    click(qtbot, card, "ask service")
+    qtbot.waitUntil(lambda: bool(problem.text()), timeout=20_000)
+    assert "half" in problem.text() or "broke off" in problem.text()
+    click(qtbot, card, "close service")
+    assert card.house is None and not card.isVisible()

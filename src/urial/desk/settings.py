@@ -1,4 +1,6 @@
-"""What the window remembers from one day to the next: units, paper and decimal mark last used."""
+"""What the window remembers from one day to the next: units, paper, decimal mark and cutting service last
+used.
+"""
 
 from __future__ import annotations
 
@@ -14,6 +16,9 @@ KNOWN = {
     "decimals": ("as the place has it", ".", ","),
 }
 
+FREE = {"cutting service": 300}
+"""What may be any text, of so many letters at most."""
+
 
 def remembered(name: str) -> str:
     """The value last used; the first of what is possible where nothing (or nonsense) is kept."""
@@ -22,14 +27,17 @@ def remembered(name: str) -> str:
         value = kept.get(name) if isinstance(kept, dict) else None
     except (OSError, ValueError, RecursionError):
         value = None
+    if name in FREE:
+        return value if isinstance(value, str) and len(value) <= FREE[name] else ""
     return value if value in KNOWN[name] else KNOWN[name][0]
 
 
 def remember(name: str, value: str) -> None:
     """Keep a value for the next time; not worth a message when it cannot be."""
-    if value not in KNOWN[name] or remembered(name) == value:
+    allowed = len(value) <= FREE[name] if name in FREE else value in KNOWN[name]
+    if not allowed or remembered(name) == value:
         return
-    kept = {k: remembered(k) for k in KNOWN} | {name: value}
+    kept = {k: remembered(k) for k in (*KNOWN, *FREE)} | {name: value}
     try:
         state_dir().mkdir(parents=True, exist_ok=True)
         write_atomically(state_dir() / "settings.json", json.dumps(kept).encode(), durable=False)

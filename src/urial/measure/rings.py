@@ -65,10 +65,10 @@ def rings_of(kind: str, path: Path) -> tuple[list[Array], str]:
 def _dxf(path: Path) -> tuple[list[Array], str]:
     lines, insunits = outline_of(path.read_bytes())
     unit = {1: "inch", 4: "mm", 5: "cm", 6: "m"}.get(insunits, "mm")
-    return _chained([line[:, :2] for line in lines]), unit
+    return chained([line[:, :2] for line in lines]), unit
 
 
-def _chained(lines: list[Array]) -> list[Array]:
+def chained(lines: list[Array]) -> list[Array]:
     """Lines joined end to end where their ends meet, those that close."""
     span = max(float(np.ptp(np.vstack(lines), axis=0).max()), 1e-9)
     meet = max(span * 1e-5, 1e-6)
@@ -269,4 +269,4 @@ def _smooth(points: Array, fixed: NDArray[np.bool_]) -> Array:
     return np.asarray(mean)
 
 
-__all__ = ["OUTLINE_FILES", "rings_of"]
+__all__ = ["OUTLINE_FILES", "chained", "rings_of"]

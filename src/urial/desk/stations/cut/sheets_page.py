@@ -38,9 +38,11 @@ class SheetsPage(Page):
             self.row(
                 ("Lay them closer", "lay closer", lambda: self.store.making.lay_closer()),
                 ("Enough", "stop closer", lambda: self.store.making.stop_closer()),
+                ("Have them cut…", "have cut", self._have_cut),
                 tips=(
                     "Search for ten seconds for sheets that leave more",
                     "Stop; the best so far stays",
+                    "A cutting service's price beside the own table and by hand; or order there",
                 ),
             )
         )
@@ -97,6 +99,11 @@ class SheetsPage(Page):
                 self._plate(r)
         self.say(making.said)
 
+    def _have_cut(self) -> None:
+        from urial.desk.order_card import OrderCard  # what speaks HTTP is fetched when somebody asks
+
+        OrderCard(self.store, self.theme, self.window()).exec()
+
     def _sheet(self, n: int, sheet: SheetCut) -> None:
         """A sheet that is cut in one go, and what is left of it."""
         marks = Counter(x.piece.mark for x in sheet.placed)
@@ -125,11 +132,12 @@ class SheetsPage(Page):
         left.setAccessibleName(f"what is left of sheet {n}, long × wide")
         left.hide()
         keep.currentTextChanged.connect(lambda words: left.setVisible(words == MEASURED))
-        button = QPushButton("All of it is cut")
+        button = QPushButton("All cut")
         button.setObjectName(f"sheet {n} cut")
         button.setToolTip("Ticks every plate on it; the sheet is off the rack, and what is left lies there")
         button.clicked.connect(lambda: self._cut(sheet, rests[keep.currentIndex()], left.text()))
-        line.addWidget(keep, 3)
+        keep.setToolTip("What goes to the rack: by one straight cut, with its own outline, or as measured")
+        line.addWidget(keep, 4)
         line.addWidget(left, 2)
         line.addWidget(button, 2)
         self.rows.addLayout(line)
@@ -140,11 +148,12 @@ class SheetsPage(Page):
         work = self.store.making.work
         shop = work.shop if work is not None else usual()
         for words, rest in (
-            ("one straight cut", straight_rest(sheet, shop)),
+            ("keep", straight_rest(sheet, shop)),
             ("as it is", whole_rest(sheet, shop)),
         ):
             if rest is not None:
-                out.append((f"{words}: {self.length(rest.size[0])} × {self.length(rest.size[1])}", rest))
+                long, wide = (self.length(float(round(n))) for n in rest.size)
+                out.append((f"{words} {long.removesuffix(' mm')} × {wide}", rest))
         return [*out, (MEASURED, None)]
 
     def _cut(self, sheet: SheetCut, kept: tuple[str, Rest | None], text: str) -> None:
