@@ -16,7 +16,7 @@ from urial.making.bent import bent_bars
 from urial.making.drawings import drawing, drawings
 from urial.making.parts import Row, parts_list
 from urial.measure import agree
-from urial.papers import dxf, tables, templates
+from urial.papers import dxf, svg, tables, templates
 from urial.papers.host_cuts import cut_pieces
 from urial.papers.labels import labels_pdf
 from urial.papers.pdf import (
@@ -157,7 +157,9 @@ def packet(
     files["templates.pdf"] = template_pdf(v, rows, paper)
     for name, mark, shape, note in outlines(v, rows):
         progress(f"plate {mark}")
-        files[name] = dxf.plate_dxf(shape, [f"{mark}  {note}", v.job.title])
+        words = [f"{mark}  {note}", v.job.title]
+        files[name] = dxf.plate_dxf(shape, words)
+        files[name.removesuffix(".dxf") + ".svg"] = svg.plate_svg(shape, words)
     files["parts.csv"] = tables.parts_csv(rows, v.job.units)
     files["pieces.csv"] = tables.pieces_csv(drawings(v.assembly, rows, shop or usual()), v.job.units)
     with contextlib.suppress(NoBend):  # what no die bends is said at its checks

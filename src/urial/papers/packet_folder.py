@@ -23,12 +23,16 @@ OURS = (
     "results.json",
 )
 
+PLATES = (".dxf", ".svg")
+"""How a plate's own drawings end."""
+
 
 def earlier(folder: Path) -> list[Path]:
     """The files of a packet that lies in a folder; none where no packet does."""
     try:
         there = [folder / name for name in OURS if (folder / name).is_file()]
-        return [*there, *sorted(folder.glob("plate-*.dxf"))] if len(there) >= 2 else []
+        plates = sorted(p for kind in PLATES for p in folder.glob(f"plate-*{kind}"))
+        return [*there, *plates] if len(there) >= 2 else []
     except OSError:
         return []
 
@@ -52,7 +56,7 @@ def _exchange(one: Path, other: Path) -> bool:
 
 def _ours(path: Path) -> bool:
     """Is it a file that packets are made of?"""
-    return path.name in OURS or (path.name.startswith("plate-") and path.suffix == ".dxf")
+    return path.name in OURS or (path.name.startswith("plate-") and path.suffix in PLATES)
 
 
 def _sweep(place: Path, prefix: str) -> None:
