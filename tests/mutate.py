@@ -43,6 +43,7 @@ MOST_TESTS = 60
 """So many tests are run on a change, those that reach the fewest lines first: they look at what they reach.
 """
 PATIENCE_S = 240
+EVERY = 20
 SWAPS: dict[type[ast.AST], tuple[type[ast.AST], ...]] = {
     ast.Add: (ast.Sub,),
     ast.Sub: (ast.Add,),
@@ -298,6 +299,9 @@ def main(count: int, seed: int) -> int:
                 place = change.path.relative_to(ROOT / "src" / "urial").parts[0]
                 tried[place] += 1
                 killed[place] += how != "lives"
+                done = sum(tried.values())
+                if done % EVERY == 0:
+                    print(f"       {done} of {len(chosen)} tried, {sum(killed.values())} seen", flush=True)
                 if how != "seen":
                     where = f"{change.path.relative_to(ROOT)}:{change.line}"
                     print(f"{how:6} {where}  {change.words}  ({len(tests)} tests)", flush=True)

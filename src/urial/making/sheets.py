@@ -167,7 +167,10 @@ def _group(
     def laid(size: Offer, orders: slice) -> Iterator[list[SheetCut]]:
         return _by_outline(group, [*there, size], shop, turning, orders, stopped)
 
-    ways = [(size, found) for size in sold for found in (*boxes(size), *laid(size, slice(0, 1)))]
+    ways = [(size, found) for size in sold for found in boxes(size)]
+    few = len(group) <= MANY or not ways  # of many only on the size that suits their rectangles
+    sizes = sold if few else [min(ways, key=lambda w: rank(w[1]))[0]]
+    ways += [(size, found) for size in sizes for found in laid(size, slice(0, 1))]
     if not ways:
         return None
     size, best = min(ways, key=lambda w: rank(w[1]))
