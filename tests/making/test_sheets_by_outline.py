@@ -289,43 +289,75 @@ def test_a_sheet_nobody_knows_the_rest_of_is_not_reckoned_with():
     assert not begun_sheets([*log, back], every)
 
 
+def ticked(s, p, n):
+    """As the window writes it down: where the plate was, and where the others of its sheet are to come."""
+    rest = [
+        {"name": q.piece.name, "x_mm": q.at[0], "y_mm": q.at[1], "turned_deg": q.turned}
+        for q in s.placed
+        if q is not p
+    ]
+    sheet = {"long_mm": s.size[0], "wide_mm": s.size[1], "x_mm": p.at[0], "y_mm": p.at[1]}
+    return Entry(
+        id=str(n),
+        step=p.piece.key,
+        unit=p.piece.unit,
+        at="2026-12-02T08:00:00+01:00",
+        bar=s.begun or f"{s.stock} · {s.material} · bought {n}",
+        sheet={**sheet, "turned_deg": p.turned, "rest": rest},
+    )
+
+
 @pytest.mark.parametrize("seed", range(2))
 def test_plates_ticked_one_by_one_in_any_order_never_move_and_all_come_out(seed):
-    """Of a demo job: after each tick the rest is laid anew round what is cut; nothing is cut twice or where
+    """Of a demo job: what a begun sheet still holds stays where it was laid; nothing is cut twice or where
     something was.
     """
     job = load(DEMOS / "ramp-front-receiver.urial").job
     assembly = build(job)
     work, rng, log = plan(assembly), random.Random(seed), []
-    bought = nested(assembly, status(work, ()), (), SHOP, Making()).sheets
+    first = nested(assembly, status(work, ()), (), SHOP, Making()).sheets
+    places = {p.piece.name: (p.at, p.turned) for s in first.sheets for p in s.placed}
     while True:
-        rows = status(work, log)
-        sheets = nested(assembly, rows, log, SHOP, Making()).sheets
+        sheets = nested(assembly, status(work, log), log, SHOP, Making()).sheets
         apart(sheets.sheets)
+        for s in sheets.sheets:
+            if s.begun:
+                for p in s.placed:
+                    assert (
+                        p.at == pytest.approx(places[p.piece.name][0]) and p.turned == places[p.piece.name][1]
+                    )
         left = [(s, p) for s in sheets.sheets for p in s.placed]
         if not left:
             break
-        s, p = rng.choice(left)
-        name = s.begun or f"{s.stock} · {s.material} · bought {len(log)}"
-        log.append(
-            Entry(
-                id=str(len(log)),
-                step=p.piece.key,
-                unit=p.piece.unit,
-                at="2026-12-02T08:00:00+01:00",
-                bar=name,
-                sheet={
-                    "long_mm": s.size[0],
-                    "wide_mm": s.size[1],
-                    "x_mm": p.at[0],
-                    "y_mm": p.at[1],
-                    "turned_deg": p.turned,
-                },
-            )
-        )
-        log = log if len(log) < 40 else pytest.fail("it never ends")
-    assert len(log) == sum(len(s.placed) for s in bought.sheets)
-    assert len({e.bar for e in log}) == len(bought.sheets)  # no sheet more than was said
+        log.append(ticked(*rng.choice(left), len(log)))
+        assert len(log) < 40, "it never ends"
+    assert len(log) == sum(len(s.placed) for s in first.sheets)
+    assert len({e.bar for e in log}) == len(first.sheets)  # no sheet more than was said
+
+
+def test_a_close_layout_outlasts_its_first_cut_and_what_no_longer_fits_it_is_laid_anew():
+    """Four plates as no raster would lay them; one is cut, the others stay.  A plate that grew since, or lies
+    where another does, is laid elsewhere.
+    """
+    pieces = [plate(n, rectangle(0, 0, 200, 100)) for n in "ABCD"]
+    laid = tuple(Placed(p, (13.7 + 241.3 * k, 31.1 + 7.7 * k), 0.0) for k, p in enumerate(pieces))
+    sheet = SheetCut("plate 8 mm", "S235", (2000.0, 1000.0), laid, 9.0)
+    every = {p.name: p for p in pieces}
+    (begun,) = begun_sheets([ticked(sheet, laid[0], 1)], every)
+    assert [p.piece.mark for p in begun.placed] == ["B", "C", "D"]
+    (found,) = nest_sheets(pieces[1:], STEELS, SHOP, begun=[begun]).sheets
+    assert {p.piece.mark: p.at for p in found.placed} == {p.piece.mark: p.at for p in laid[1:]}
+    assert nest_sheets(pieces[1:], STEELS, SHOP, begun=[begun]).price == 0.0
+    grown = plate("B", rectangle(0, 0, 300, 100))
+    later = begun_sheets([ticked(sheet, laid[0], 1)], {**every, "B#1": grown})
+    (found,) = nest_sheets([grown, *pieces[2:]], STEELS, SHOP, begun=later).sheets
+    apart([found])
+    at = {p.piece.mark: p.at for p in found.placed}
+    assert len(at) == 3 and sum(at[p.piece.mark] == p.at for p in laid[1:]) < 3
+    more = plate("E", rectangle(0, 0, 400, 300))
+    (found,) = nest_sheets([*pieces[1:], more], STEELS, SHOP, begun=[begun]).sheets
+    apart([found])
+    assert {p.piece.mark for p in found.placed} == {"B", "C", "D", "E"}
 
 
 # ---- closer

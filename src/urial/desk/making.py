@@ -16,7 +16,7 @@ from PySide6.QtCore import QObject
 
 from urial.desk.worker import Worker
 from urial.job.file import FileError
-from urial.job.log import Entry, OnSheet, standing
+from urial.job.log import Entry, OnSheet, Spot, standing
 from urial.job.origin import Origin
 from urial.making.as_made import taken_in
 from urial.making.finish import AIR, AMBIENT, HUMIDITY, STEEL, Laid, clock
@@ -48,6 +48,8 @@ FEW = 4
 """So many things at most wait to be told to the book before where the job stands is left for later."""
 LONGEST_NOTE, PHOTOS, SIDE = 1000, 200, 1600
 """Letters of a note, pictures of a job, the longest side of one: two million pixels at most."""
+MOST_KEPT = 600
+"""So many plates of a begun sheet are remembered where they lie."""
 WORK = "work/"
 """Pictures of the work among the job's attachments."""
 RACK = "rack"
@@ -71,8 +73,8 @@ def racked(shop: Shop, units: System) -> dict[str, str]:
     return {name: "On the rack: " + ", ".join(words) for name, words in rows.items()}
 
 
-def _where_on(sheet: SheetCut, placed: Placed, ended: bool = False) -> OnSheet:
-    """Where a plate lies, for the log."""
+def _where_on(sheet: SheetCut, placed: Placed, ended: bool = False, rest: bool = False) -> OnSheet:
+    """Where a plate lies, for the log; with ``rest`` where the others of its sheet do."""
     return OnSheet(
         long_mm=sheet.size[0],
         wide_mm=sheet.size[1],
@@ -82,6 +84,11 @@ def _where_on(sheet: SheetCut, placed: Placed, ended: bool = False) -> OnSheet:
         rack=sheet.rack,
         where=sheet.where,
         outline=sheet.outline,
+        rest=tuple(
+            Spot(name=p.piece.name, x_mm=round(p.at[0], 3), y_mm=round(p.at[1], 3), turned_deg=p.turned)
+            for p in sheet.placed[:MOST_KEPT]
+            if rest and p is not placed
+        ),
         ended=ended,
     )
 
@@ -265,7 +272,7 @@ class Making(QObject):
             figures["left"] = round(max(cut[0].length - row.used, 0.0), 3)
             bar, rest = cut[0].id, tuple(n for n in cut[0].rest if n != cut[1].piece.name)
         elif step.kind == "cut plate" and (on := self.plate_of(step.key, unit)) is not None:
-            bar, sheet, taken = self._sheet_name(on[0]), _where_on(*on), on[0]
+            bar, sheet, taken = self._sheet_name(on[0]), _where_on(*on, rest=True), on[0]
         entry = self._entry(
             step.key,
             unit,

@@ -17,10 +17,19 @@ Key = Annotated[str, Field(max_length=400)]
 Ident = Annotated[str, Field(min_length=1, max_length=64)]
 
 
+class Spot(Value):
+    """Where a piece (``key#unit``) is still to come out of a sheet, mm and degrees."""
+
+    name: Key
+    x_mm: float = Field(ge=-1e6, le=1e6, allow_inf_nan=False)
+    y_mm: float = Field(ge=-1e6, le=1e6, allow_inf_nan=False)
+    turned_deg: float = Field(0.0, ge=-360, le=360, allow_inf_nan=False)
+
+
 class OnSheet(Value):
     """Where on its sheet a plate was cut: the sheet's size, the plate's drawing from its corner (mirrored
     first where it is the other of a pair), mm and degrees; the sheet's id on the rack, its outline where it
-    is no rectangle; ``ended``: nothing more comes out of that sheet.
+    is no rectangle; ``rest``: what was still to come out of it, and where; ``ended``: nothing more does.
     """
 
     long_mm: float = Field(gt=0, le=1e6, allow_inf_nan=False)
@@ -31,6 +40,7 @@ class OnSheet(Value):
     rack: Annotated[str, Field(max_length=120)] = ""
     where: Annotated[str, Field(max_length=120)] = ""
     outline: Annotated[tuple[tuple[float, float], ...], Field(max_length=400)] = ()
+    rest: Annotated[tuple[Spot, ...], Field(max_length=600)] = ()
     ended: bool = False
 
 
@@ -125,4 +135,4 @@ def read_lines(data: bytes) -> tuple[Entry, ...]:
     return tuple(out.values())
 
 
-__all__ = ["Entry", "OnSheet", "lines", "read_lines", "standing", "union"]
+__all__ = ["Entry", "OnSheet", "Spot", "lines", "read_lines", "standing", "union"]

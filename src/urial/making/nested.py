@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from urial.assembly.model import Assembly
 from urial.fit.model import never
-from urial.job.log import Entry, standing
+from urial.job.log import Entry, Spot, standing
 from urial.job.making import Making
 from urial.making.nests import BarNest, nest_bars, steels_of, wanted
 from urial.making.parts import parts_list
@@ -67,10 +67,12 @@ def begun_sheets(
 
     Args: ``every``: all plates by ``key#unit``; ``off``: names of plates that were cut to other sizes.  A
     sheet that one of those came out of, or one that is no longer known, is not reckoned with: nobody knows
-    what is left of it.
+    what is left of it.  ``placed`` of each: what was still to come out of it, where it was laid.
     """
     out: dict[str, SheetCut] = {}
     closed: set[str] = set()
+    planned: dict[str, tuple[Spot, ...]] = {}
+    gone: set[str] = set()
     for e in standing(log):
         if e.what != "done" or e.sheet is None:
             continue
@@ -93,6 +95,13 @@ def begun_sheets(
         )
         have = out.get(e.bar, new)
         out[e.bar] = replace(have, cut=(*have.cut, placed))
+        planned[e.bar] = at.rest
+        gone.add(name)
+    for bar, spots in planned.items():  # as the last of its entries has it
+        if bar in out:
+            left = [(s, every[s.name]) for s in spots if s.name in every and s.name not in gone]
+            still = tuple(Placed(p, (s.x_mm, s.y_mm), s.turned_deg) for s, p in left)
+            out[bar] = replace(out[bar], placed=still)
     return tuple(s for name, s in sorted(out.items()) if name not in closed)
 
 

@@ -8,6 +8,7 @@ then moved.  What does not go on the cutting table is named, to be cut by hand.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from shapely import envelope
 from shapely.geometry.base import BaseGeometry
@@ -30,6 +31,8 @@ TURNS = {
     "eighth turns": tuple(45.0 * n for n in range(8)),
 }
 """How a plate may be turned on its sheet, by the words a job has for it; half turns keep the grain."""
+SLACK = 0.11
+"""What stays where it was laid may be so much nearer: rectangles lie to a tenth of a millimetre."""
 MANY, TOO_MANY = 60, 300
 """Of more plates than these one order is tried by outlines, or none at all."""
 
@@ -85,20 +88,54 @@ def nest_sheets(
     for (stock, material), group in sorted(groups.items()):
         per_mm2 = group[0].t * steels[material].density * 1e-9 * per_kg(shop, "plate", steels[material])
         own = [b for b in begun if (b.stock, b.material) == (stock, material)]
+        own, kept = _kept(own, group, shop)
+        group = [p for p in group if p.name not in kept]
         fits, large = _fitting(group, shop, turning, own)
         by_hand += [p.mark for p in large]
         found = _group(fits, per_mm2, shop, turning, own, stopped)
+        every = {p.name: p for p in (*fits, *kept.values())}
         if found is None:  # only the rack has sheets for some, and too few
             bare = shop.model_copy(update={"sheets": ()})
             fits, large = _fitting(fits, bare, turning)
             by_hand += [p.mark for p in large]
             found = _group(fits, per_mm2, shop, turning, own, stopped)
             found = _group(fits, per_mm2, bare, turning, (), stopped) or [] if found is None else found
+        found = _with_kept(found, own)
         sheets += found
         price += sum(s.price for s in found)
-        bound += sum(p.metal.area for p in fits) * per_mm2
+        bound += sum(p.metal.area for p in every.values()) * per_mm2
     free = any(s.rack or s.begun for s in sheets)
     return SheetNest(tuple(sheets), price, 0.0 if free else bound, tuple(dict.fromkeys(by_hand)))
+
+
+def _kept(
+    begun: Sequence[SheetCut], group: Sequence[PlateWanted], shop: Shop
+) -> tuple[list[SheetCut], dict[str, PlateWanted]]:
+    """Begun sheets with what stays where it was laid on them: plates that are still wanted and still have
+    their metal there.
+    """
+    wanted = {p.name for p in group}
+    out, names = [], dict[str, PlateWanted]()
+    for b in begun:
+        free = Offer(b.size, 0.0, 1, outline=b.outline, begun=b.begun, cut=b.cut).free(shop.table)
+        free = free.buffer(SLACK)
+        still: list[Placed] = []
+        for p in b.placed:
+            clear = all(p.metal.distance(q.metal) >= shop.table.gap_mm - SLACK for q in still)
+            if p.piece.name in wanted and p.piece.name not in names and clear and free.contains(p.metal):
+                still.append(p)
+                names[p.piece.name] = p.piece
+        out.append(replace(b, placed=tuple(still)))
+    return out, names
+
+
+def _with_kept(found: Sequence[SheetCut], begun: Sequence[SheetCut]) -> list[SheetCut]:
+    """What was found, with what stays on begun sheets."""
+    new = {s.begun: s.placed for s in found if s.begun}
+    held = [
+        replace(b, placed=(*b.placed, *new.get(b.begun, ()))) for b in begun if b.placed or b.begun in new
+    ]
+    return [*held, *(s for s in found if not s.begun)]
 
 
 def offers(
@@ -107,7 +144,7 @@ def offers(
     """Sheets of a plate's steel that are there (begun ones, the rack's rests, its whole sheets, the smallest
     first), and those that are sold.
     """
-    there = [Offer(b.size, 0.0, 1, b.rack, b.where, b.outline, b.begun, b.cut) for b in begun]
+    there = [Offer(b.size, 0.0, 1, b.rack, b.where, b.outline, b.begun, (*b.cut, *b.placed)) for b in begun]
     for s in sorted(shop.sheets, key=lambda s: (not s.remnant, s.long_mm * s.wide_mm)):
         if s.count and (s.stock, s.material) == (first.stock, first.material):
             price = 0.0 if s.remnant else s.price if s.price is not None else s.long_mm * s.wide_mm * per_mm2
