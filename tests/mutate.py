@@ -63,12 +63,17 @@ CALLS = {"min": "max", "max": "min", "minimum": "maximum", "maximum": "minimum",
 
 @dataclass(frozen=True)
 class Change:
-    """One place in a file: its line, what it was and is, and the whole of the changed file."""
+    """One place in a file: its line, what it was and is, and the whole of the changed file.
+
+    ``begins``: the line its statement begins in, which is the one that counts as reached; 0 for what is read
+    when the file is imported, which every test of the file depends on.
+    """
 
     path: Path
     line: int
     words: str
     text: str
+    begins: int = 0
 
 
 def _spots(tree: ast.AST) -> Iterator[tuple[ast.AST, str]]:
@@ -135,8 +140,31 @@ def change_of(path: Path, line: int, rng: random.Random) -> Change:
     tree = ast.parse(path.read_text(encoding="utf-8"))
     spots = [s for s in _spots(tree) if getattr(s[0], "lineno", 0) == line]
     node, how = spots[rng.randrange(len(spots))]
+    begins = _begins(tree, node)
     words = _changed(node, how)
-    return Change(path, line, words, ast.unparse(ast.fix_missing_locations(tree)))
+    return Change(path, line, words, ast.unparse(ast.fix_missing_locations(tree)), begins)
+
+
+def _begins(tree: ast.AST, node: ast.AST) -> int:
+    """The line of the statement a node is in; 0 outside of every function."""
+    above = {child: parent for parent in ast.walk(tree) for child in ast.iter_child_nodes(parent)}
+    statement, at = 0, node
+    while at in above:
+        if isinstance(at, ast.stmt) and not statement:
+            statement = at.lineno
+        at = above[at]
+        if isinstance(at, (ast.FunctionDef, ast.Lambda)):
+            return statement or getattr(node, "lineno", 0)
+    return 0
+
+
+def tests_of(change: Change, by_line: dict[str, list[str]]) -> list[str]:
+    """The tests that reach a change, the most telling first."""
+    if not change.begins:
+        every = Counter(t for tests in by_line.values() for t in tests)
+        return [t for t, _ in every.most_common(MOST_TESTS)]
+    lines = dict.fromkeys((str(change.line), str(change.begins)))
+    return list(dict.fromkeys(t for n in lines for t in by_line.get(n, ())))[:MOST_TESTS]
 
 
 def sample(count: int, seed: int) -> list[Change]:
@@ -294,7 +322,7 @@ def main(count: int, seed: int) -> int:
         def attempt(lane: int) -> None:
             for change in chosen[lane :: len(rooms)]:
                 key = str(change.path.relative_to(ROOT / "src"))
-                tests = node_ids(by_line.get(key, {}).get(str(change.line), []))
+                tests = node_ids(tests_of(change, by_line.get(key, {})))
                 how = outcome(change, tests, rooms[lane]) if tests else "lives"
                 place = change.path.relative_to(ROOT / "src" / "urial").parts[0]
                 tried[place] += 1

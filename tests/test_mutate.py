@@ -47,3 +47,17 @@ def test_a_changed_line_is_seen_by_a_test_that_looks(tmp_path, monkeypatch, figu
     room.mkdir()
     assert mutate.outcome(worse, [str(looks)], room) == ("seen" if seen else "lives")
     assert (room / "src" / "thing.py").read_text() == module.read_text()  # it is as it was again
+
+
+def test_what_counts_as_reached_is_the_statement_or_for_a_file_s_own_figures_all_of_its_tests(tmp_path):
+    module = tmp_path / "thing.py"
+    module.write_text("MOST = 7\n\ndef f(x):\n    return min(\n        x,\n        5,\n    )\n")
+    figure, inner = (mutate.change_of(module, n, random.Random(1)) for n in (1, 6))
+    assert (figure.begins, inner.begins) == (0, 4)
+    reached = {
+        "1": ["test_a.test_first"],
+        "4": ["test_b.test_x", "test_a.test_first"],
+        "5": ["test_c.test_y"],
+    }
+    assert set(mutate.tests_of(figure, reached)) == {"test_a.test_first", "test_b.test_x", "test_c.test_y"}
+    assert mutate.tests_of(inner, reached) == ["test_b.test_x", "test_a.test_first"]

@@ -18,6 +18,7 @@ from urial.loads.duties import lower_pins, tied
 from urial.loads.thresholds import crossed
 from urial.stock import catalogue
 from urial.strength import bolts as limit_states
+from urial.strength import fatigue
 from urial.strength.basis import AllowableStrength
 from urial.strength.checks import bolts as bolt_checks
 from urial.strength.checks.clamps import plug_stresses, plug_warnings
@@ -210,3 +211,15 @@ def test_two_trailers_on_either_side_of_the_threshold_are_told_both_rules():
     first, second = said.split("the heavier by")
     assert "±0.6 D, inclined" in first and "±0.6 Dc" in second
     assert crossed(light, towing(3450.0)) == () and crossed(towing(3500.0), heavy) == (said,)
+
+
+def test_a_curve_ends_at_a_hundred_million():
+    """Category 80: knee at 80·0.4^⅓ = 58.94, cut-off at that times 0.05^⅕ = 32.377; there 10⁸ times, below for
+    ever.
+    """
+    assert fatigue.knee(80.0) == pytest.approx(58.944, abs=1e-3)
+    assert fatigue.cut_off(80.0) == pytest.approx(32.377, abs=1e-3)
+    assert fatigue.cycles(fatigue.cut_off(80.0) * 1.0000001, 80.0) == pytest.approx(1e8, rel=1e-5)
+    assert fatigue.cycles(32.3, 80.0) == math.inf
+    assert fatigue.cycles(58.944, 80.0) == pytest.approx(5e6, rel=1e-4)
+    assert fatigue.cycles(80.0, 80.0) == pytest.approx(2e6)
