@@ -726,6 +726,53 @@ def making() -> None:
     say("60 pieces out of bars / first fit", *ratio(mine, first_fit, 3, 1, 20), "it proves its answer")
 
 
+def sheets() -> None:
+    """Plates of all demo jobs by thickness on one strip: rectangles, own outlines, the search; lengths, and
+    what a nest by outlines takes beside rectangles alone.
+    """
+    from urial.families import build
+    from urial.job.file import load
+    from urial.making.parts import parts_list
+    from urial.making.sheet_boxes import packed
+    from urial.making.sheet_model import Offer
+    from urial.making.sheet_strips import Search, strip
+    from urial.making.sheets import TURNS, _by_outline, plates_wanted, rank
+    from urial.shop.snapshot import usual
+
+    shop = usual()
+    pools: dict[str, list[object]] = {}
+    for path in sorted((ROOT / "src" / "urial" / "families" / "demo").glob("*.urial")):
+        job = load(path).job
+        if job.has_part:
+            assembly = build(job)
+            for p in plates_wanted(assembly, parts_list(assembly)):
+                pools.setdefault(p.stock, []).append(p)
+    table = shop.table.model_copy(update={"bed_long_mm": 1e4, "bed_wide_mm": 1230.0})
+    long = Offer((1e4, 1250.0), 1.0, None)
+    wide = shop.model_copy(update={"table": table})
+    for stock in ("plate 8 mm", "plate 3/8", "plate 1/2"):
+        pieces = pools[stock]
+
+        def boxed(pieces: list = pieces) -> float:
+            return min(rank(w)[2] for w in packed(pieces, [long], table)) - table.margin_mm
+
+        def outlined(pieces: list = pieces) -> float:
+            ways = _by_outline(pieces, [long], wide, "quarter turns", slice(0, None), lambda: False)
+            return min(rank(w)[2] for w in ways) - table.margin_mm
+
+        how = Search(table, TURNS["quarter turns"], lambda: False, lambda _: None)
+        found = strip(pieces, 1230.0, how, 10.0)
+        a, b = boxed(), outlined()
+        c = found.length if found is not None else math.nan
+        print(
+            f"{len(pieces)} of {stock}: {a:.0f} mm as rectangles, {b:.0f} by outlines, {c:.0f} searched for "
+            f"10 s; ratios {b / a:.2f}, {c / a:.2f} (wanted <= 0.87)"
+        )
+        say(
+            f"{len(pieces)} of {stock} by outlines / as rectangles", *ratio(outlined, boxed, 3, 1, 1), "<= 60"
+        )
+
+
 if __name__ == "__main__":
     wanted = sys.argv[1:]
     for part in (
@@ -744,6 +791,7 @@ if __name__ == "__main__":
         sizes,
         endurance_beside_the_rest,
         making,
+        sheets,
     ):
         if not wanted or part.__name__ in wanted:
             part()

@@ -153,6 +153,13 @@ def test_a_slender_web_loses_by_f7():
     assert flange < 1.12 * root
     want = full - (full - first) * (0.305 * web / root - 0.738)
     assert flexure(section, steel, "y", 100.0) == pytest.approx(want)
+    # it turns over where it is held 80 m apart: 2 E √(J A) ry / Lb; between 2.3 and 63 m along a straight line
+    twist = math.sqrt(19e6 * 3100.0)
+    turned = 2 * steel.E * twist * 47.0 / 80_000.0
+    assert turned < want and flexure(section, steel, "y", 80_000.0) == pytest.approx(turned)
+    short, long = 0.13 * steel.E * 47.0 * twist / full, 2 * steel.E * 47.0 * twist / (0.7 * first)
+    between = full - (full - 0.7 * first) * (30_000.0 - short) / (long - short)
+    assert between < want and flexure(section, steel, "y", 30_000.0) == pytest.approx(between)
 
 
 def test_what_lifts_a_boat_out_of_its_cradle_hangs_on_the_strap():
