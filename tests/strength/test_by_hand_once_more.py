@@ -157,7 +157,8 @@ def test_a_slender_web_loses_by_f7():
     twist = math.sqrt(19e6 * 3100.0)
     turned = 2 * steel.E * twist * 47.0 / 80_000.0
     assert turned < want and flexure(section, steel, "y", 80_000.0) == pytest.approx(turned)
-    short, long = 0.13 * steel.E * 47.0 * twist / full, 2 * steel.E * 47.0 * twist / (0.7 * first)
+    short = 0.13 * steel.E * 47.0 * twist / full
+    long = 2 * steel.E * 47.0 * twist / (0.7 * first)
     between = full - (full - 0.7 * first) * (30_000.0 - short) / (long - short)
     assert between < want and flexure(section, steel, "y", 30_000.0) == pytest.approx(between)
 
@@ -221,8 +222,8 @@ def test_two_trailers_on_either_side_of_the_threshold_are_told_both_rules():
 
 
 def test_a_curve_ends_at_a_hundred_million():
-    """Category 80: knee at 80·0.4^⅓ = 58.94, cut-off at that times 0.05^⅕ = 32.377; there 10⁸ times, below for
-    ever.
+    """Category 80: knee at 80·0.4^⅓ = 58.94, cut-off at that times 0.05^⅕ = 32.377; there 10⁸ times, below
+    it for ever.
     """
     assert fatigue.knee(80.0) == pytest.approx(58.944, abs=1e-3)
     assert fatigue.cut_off(80.0) == pytest.approx(32.377, abs=1e-3)
