@@ -153,7 +153,7 @@ def test_a_slender_web_loses_by_f7():
     assert flange < 1.12 * root
     want = full - (full - first) * (0.305 * web / root - 0.738)
     assert flexure(section, steel, "y", 100.0) == pytest.approx(want)
-    # it turns over where it is held 80 m apart: 2 E √(J A) ry / Lb; between 2.3 and 63 m along a straight line
+    # held 80 m apart it turns over: 2 E √(J A) ry / Lb; between 2.3 and 63 m along a straight line
     twist = math.sqrt(19e6 * 3100.0)
     turned = 2 * steel.E * twist * 47.0 / 80_000.0
     assert turned < want and flexure(section, steel, "y", 80_000.0) == pytest.approx(turned)
