@@ -179,6 +179,19 @@ def test_holes_say_how_an_outline_lies(turn, over, scale):
     assert way.at == pytest.approx((100.0, 60.0), abs=0.1)
 
 
+def test_a_plate_of_many_holes_is_laid_by_its_outermost_and_soon():
+    """Eight rows of nine and one odd hole: 73, turned by 30°."""
+    rows = [(20.0 + 25 * i, 20.0 + 25 * j, 9.0) for i in range(9) for j in range(8)]
+    holes = (*rows, (232.0, 10.0, 9.0))
+    sieve = Plate(rectangle(0, 0, 240, 215), 6.0, holes=holes)
+    drawn = traced([np.array(flatten(sieve.outline))], FINE)
+    mine = replace(drawn, holes=tuple((u - 120, v - 107.5, d) for u, v, d in holes))
+    mine = moved(mine, (0.0, 0.0), math.radians(30), 1.0)
+    way = alignment(mine.rim, mine.holes, sieve, False)
+    assert way is not None and way.meets == 73 and not way.over
+    assert (way.turn + 30 + 180) % 360 - 180 == pytest.approx(0.0, abs=0.1)
+
+
 def test_holes_that_match_nothing_lay_nothing():
     rim = rounded_hull([(0, 0)], 80)
     assert alignment(rim, [(0, 0, 13), (33, 0, 13)], PLATE, False) is None

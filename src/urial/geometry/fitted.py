@@ -76,10 +76,11 @@ def fitted(ring: Sequence[Point] | Array, tolerance: float) -> Outline:
     points = np.roll(points, -first, axis=0)
     marks = sorted({(s - first) % len(points) for s in starts} | {0})
     closed = np.vstack([points, points[:1]])
-    out: list[tuple[float, float, float]] = []
+    edges: list[tuple[int, float]] = []
     for a, b in zip(marks, [*marks[1:], len(points)], strict=True):
-        out += _edges(closed, a, b, tolerance)
-    return _joined(tuple(out), tolerance)
+        edges += _edges(closed, a, b, tolerance)
+    edges = _joined(points, edges, tolerance)
+    return tuple((float(points[k, 0]), float(points[k, 1]), bulge) for k, bulge in edges)
 
 
 def _where_an_edge_ends(points: Array, tolerance: float) -> int:
@@ -146,17 +147,17 @@ def _between(size: Array, a: int, b: int, n: int) -> float:
     return min(one, float(size.sum()) - one)
 
 
-def _edges(p: Array, start: int, stop: int, tolerance: float) -> list[tuple[float, float, float]]:
+def _edges(p: Array, start: int, stop: int, tolerance: float) -> list[tuple[int, float]]:
     """Edges from one corner to the next, each as long as it holds, then their common ends moved to where both
-    fit best.
+    fit best: where each begins, and its bulge.
     """
     ends, arcs = _ends(p, start, stop, tolerance)
     out = []
     for a, b, round_ in zip(ends[:-1], ends[1:], arcs, strict=True):
         bulge = _bulge(p[a : b + 1]) if round_ else 0.0
-        if bulge and abs(4 * math.atan(bulge)) < STRAIGHT and _is_line(p[a : b + 1], 1.5 * tolerance):
+        if bulge and abs(4 * math.atan(bulge)) < STRAIGHT and _is_line(p[a : b + 1], tolerance):
             bulge = 0.0
-        out.append((float(p[a, 0]), float(p[a, 1]), bulge))
+        out.append((a, bulge))
     return out
 
 
@@ -297,19 +298,23 @@ def _is_arc(p: Array, tolerance: float) -> bool:
     return sagitta <= 3 * tolerance
 
 
-def _joined(outline: Outline, tolerance: float) -> Outline:
-    """Arcs of one circle after each other, and straight edges in line, made one."""
-    rows = list(outline)
+def _joined(points: Array, edges: list[tuple[int, float]], tolerance: float) -> list[tuple[int, float]]:
+    """Straight edges in line made one, where all that they pass lies near the one."""
+    rows = list(edges)
     k = 0
     while len(rows) > 3 and k < len(rows):
-        a, b, c = rows[k - 1], rows[k], rows[(k + 1) % len(rows)]
-        p = np.array([a[:2], b[:2], c[:2]])
-        if a[2] == 0.0 and b[2] == 0.0 and _is_line(p, tolerance):
+        (a, before), (_, after), (c, _) = rows[k - 1], rows[k], rows[(k + 1) % len(rows)]
+        if before == after == 0.0 and _is_line(_stretch(points, a, c), tolerance):
             rows.pop(k)
             k = max(k - 1, 0)
         else:
             k += 1
-    return tuple(rows)
+    return rows
+
+
+def _stretch(points: Array, a: int, c: int) -> Array:
+    """The places from one to another along a ring, both with them."""
+    return points[a : c + 1] if c > a else np.vstack([points[a:], points[: c + 1]])
 
 
 def checked(outline: Outline) -> Outline:

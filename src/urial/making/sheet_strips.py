@@ -91,21 +91,30 @@ def strip(
     high = wide + gap + 2 * HAIR
     if not items or max(_least_height(points, angles) for points, _, _ in items) > high:
         return None
-    asked = {"high": high, "seconds": seconds, "seed": seed, "items": items}
-    so_far = _searched(asked, enough + gap, how.stopped, lambda width: tell(width - gap))
-    if so_far is None:
-        return None
+    asked = {"high": high, "seconds": seconds, "seed": seed, "items": items, "gap": gap}
     half = gap / 2 + HAIR
-    spare = [list(row) for row in rows]
-    placed = tuple(
-        Placed(spare[int(n)].pop(0), (x - half, y - half), float(turned % 360.0))
-        for n, x, y, turned in so_far
-    )
-    return Strip(max(p.metal.bounds[2] for p in placed), placed)
+
+    def lies(found: Sequence[Sequence[float]]) -> Strip | None:
+        """What was found, where it is true: a search broken off early may hand on what still overlaps."""
+        spare = [list(row) for row in rows]
+        placed = tuple(
+            Placed(spare[int(n)].pop(0), (x - half, y - half), float(turned % 360.0))
+            for n, x, y, turned in found
+        )
+        long = max(p.metal.bounds[2] for p in placed)
+        return Strip(long, placed) if proven(placed, (0.0, 0.0, long, wide), gap) else None
+
+    return _searched(asked, lies, enough, how.stopped, tell)
 
 
-def _searched(asked: dict[str, Any], enough: float, stopped: Stopped, tell: Tell) -> list[list[float]] | None:
-    """The best the search finds until it ends, is stopped or has found enough."""
+def _searched(
+    asked: dict[str, Any],
+    lies: Callable[[Sequence[Sequence[float]]], Strip | None],
+    enough: float,
+    stopped: Stopped,
+    tell: Tell,
+) -> Strip | None:
+    """The best the search finds that is proven, until it ends, is stopped or has found enough."""
     ours = str(Path(__file__).parents[2])
     child = subprocess.Popen(
         [sys.executable, "-m", "urial.making.strip_search"],
@@ -115,7 +124,7 @@ def _searched(asked: dict[str, Any], enough: float, stopped: Stopped, tell: Tell
         env={**os.environ, "PYTHONPATH": os.pathsep.join((ours, os.environ.get("PYTHONPATH", "")))},
     )
     assert child.stdin is not None and child.stdout is not None
-    best: dict[str, Any] = {}
+    best: Strip | None = None
     try:
         with contextlib.suppress(BrokenPipeError):
             child.stdin.write((json.dumps(asked) + "\n").encode())
@@ -127,15 +136,21 @@ def _searched(asked: dict[str, Any], enough: float, stopped: Stopped, tell: Tell
                 continue
             if not text:
                 break
-            best = json.loads(text)
-            tell(best["width"])
-            if best["width"] <= enough:
+            told = json.loads(text)
+            if best is not None and told["width"] >= best.length + asked["gap"]:
+                continue
+            found = lies(told["placed"])
+            if found is None or (best is not None and found.length >= best.length):
+                continue
+            best = found
+            tell(best.length)
+            if best.length <= enough:
                 break
     finally:
         child.kill()
         child.wait()
         child.stdout.close()
-    return best.get("placed")
+    return best
 
 
 class _Lines:

@@ -1,8 +1,9 @@
 """The search for a short strip in a process of its own, which can be ended at any moment.
 
 Reads one line of JSON: ``{"high", "seconds", "seed", "items": [[points, count, angles]]}``; writes a line
-``{"width", "placed": [[item, x, y, degrees]]}`` for everything better it finds.  The search is a compiled
-library's that knows no cancelling and cannot outlive its interpreter: so it is ended with its process.
+``{"width", "placed": [[item, x, y, degrees]]}`` for everything it finds; whoever reads it sees whether that
+is true.  The search is a compiled library's that knows no cancelling and cannot outlive its interpreter: so
+it is ended with its process.
 """
 
 from __future__ import annotations
@@ -33,14 +34,12 @@ def main() -> int:
     run = threading.Thread(target=lambda: last.append(instance.solve(config, queue)))
     run.start()
     whole = (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas, spyrrow.ReportType.Final)
-    best = float("inf")
     while True:
         run.join(LOOK_S)
-        found = [s for kind, s in queue.drain() if kind in whole] + last
-        if found and (least := min(found, key=lambda s: s.width)).width < best:
-            best = least.width
-            placed = [[int(i.id), *i.translation, i.rotation] for i in least.placed_items]
-            print(json.dumps({"width": best, "placed": placed}), flush=True)
+        found = [s for kind, s in queue.drain() if kind in whole]
+        for one in [*found, *last]:
+            placed = [[int(i.id), *i.translation, i.rotation] for i in one.placed_items]
+            print(json.dumps({"width": one.width, "placed": placed}), flush=True)
         if not run.is_alive():
             return 0
 

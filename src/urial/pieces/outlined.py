@@ -229,9 +229,9 @@ def alignment(rim: Outline, holes: Sequence[Hole], shape: Plate, scaled: bool) -
     not known, and is what makes them meet.
     """
     found: dict[int, list[Alignment]] = {}
-    own = shape.holes[:MOST_HOLES]
-    for i, j in permutations(holes[:MOST_HOLES], 2):
-        for a, b in permutations(own, 2):
+    own = shape.holes
+    for i, j in permutations(_outermost(holes), 2):
+        for a, b in permutations(_outermost(own), 2):
             long, wanted = math.dist(i[:2], j[:2]), math.dist(a[:2], b[:2])
             if min(long, wanted) < 1.0:
                 continue
@@ -256,9 +256,17 @@ def alignment(rim: Outline, holes: Sequence[Hole], shape: Plate, scaled: bool) -
 
 TWO = 2
 """Holes that fix how an outline lies."""
-MOST_HOLES, MOST_WAYS = 24, 60
+MOST_HOLES, MOST_WAYS = 10, 60
 LIKE = 0.25
 """Diameters of holes that are to be one differ by no more than this share."""
+
+
+def _outermost(holes: Sequence[Hole]) -> list[Hole]:
+    """The few holes farthest from the middle of all: the same few of a pattern and of its like."""
+    if len(holes) <= MOST_HOLES:
+        return list(holes)
+    middle = (sum(h[0] for h in holes) / len(holes), sum(h[1] for h in holes) / len(holes))
+    return sorted(holes, key=lambda h: -round(math.dist(h[:2], middle), 1))[:MOST_HOLES]
 
 
 def _there(metal: BaseGeometry, way: Alignment) -> BaseGeometry:
