@@ -121,6 +121,9 @@ def _order(c: Command) -> None:
     c.add_argument("--only", default="", metavar="MARKS", help="these plates: A,B,C")
     c.add_argument("--finish", choices=("none", "deburred", "powder", "galvanised"), default="none")
     c.add_argument("--place", action="store_true", help="order it; without this only the price is asked")
+    c.add_argument(
+        "--again", default="", metavar="WORDS", help="the same plates once more, as an order of its own"
+    )
 
 
 def _outline(c: Command) -> None:

@@ -93,7 +93,7 @@ def nest(args: argparse.Namespace) -> int:
 def order(args: argparse.Namespace) -> int:
     """What a cutting service takes for the plates that are not cut, beside table and hand; or order them."""
     from urial.making.parts import parts_list
-    from urial.papers.have_cut import compared, order_key, to_have_cut
+    from urial.papers.have_cut import compared, order_json, order_key, order_words, to_have_cut
     from urial.services.cutting import CuttingService, ServiceError
 
     document, v = _opened(args)
@@ -116,53 +116,16 @@ def order(args: argparse.Namespace) -> int:
             service = CuttingService(args.service)
             offer = service.quote(parts)
             if args.place:
-                placed = service.order(offer.id, order_key(job.id, offer))
+                placed = service.order(offer.id, order_key(job.id, parts, args.again))
     except ServiceError as error:
         raise Refused(str(error)) from None
     ways = compared(v.assembly, rows, stood, parts, offer, shop)
-    troubles = {line.mark: line.troubles for line in offer.lines} if offer is not None else {}
-    total = offer.total({p.mark: p.count for p in parts}) if offer is not None else None
     if args.json:
-        print_json(
-            {
-                "currency": shop.currency,
-                "parts": [
-                    {
-                        "mark": w.mark,
-                        "count": w.count,
-                        "table": round(w.table.price, 2) if w.table else None,
-                        "hand": round(w.hand.price, 2),
-                        "service": round(w.service.price, 2) if w.service else None,
-                        "troubles": [t.model_dump(mode="json") for t in troubles.get(w.mark, ())],
-                    }
-                    for w in ways
-                ],
-                "service": {
-                    "offer": offer.id,
-                    "house": offer.house,
-                    "days": offer.days,
-                    "delivery": offer.delivery,
-                    "currency": offer.currency,
-                    "total": round(total, 2) if total is not None else None,
-                }
-                if offer is not None
-                else None,
-                "order": placed.model_dump(mode="json") if placed is not None else None,
-            }
-        )
+        print_json(order_json(ways, offer, placed, shop))
         return 0
     print(shop.words)
-    print(f"{'':6}{'off':>5} {'own table':>12} {'by hand':>12} {'service':>12}")
-    for w in ways:
-        cells = [f"{x.price:12.2f}" if x else f"{'-':>12}" for x in (w.table, w.hand, w.service)]
-        print(f"{w.mark:6}{w.count:5} {' '.join(cells)}")
-        for t in troubles.get(w.mark, ()):
-            print(f"      at {t.at_mm[0]:.0f}, {t.at_mm[1]:.0f} mm from its lower left corner: {t.words}")
-    if offer is not None:
-        sum_ = f"{total:.2f} {offer.currency}" if total is not None else "no price for all of it"
-        print(f"{offer.house or args.service}: {sum_}, delivery in it, {offer.days} working days.")
-    if placed is not None:
-        print(f"Ordered: {placed.order}, promised for {placed.promised or 'no day'}.")
+    for line in order_words(ways, offer, placed):
+        print(line)
     return 0
 
 

@@ -705,3 +705,39 @@ def test_plates_are_had_cut_by_a_simulated_service_and_the_order_stands_in_the_l
     assert "half" in problem.text() or "broke off" in problem.text()
     click(qtbot, card, "close service")
     assert card.house is None and not card.isVisible()
+
+
+def test_the_rest_of_a_sheet_cut_plate_by_plate_is_laid_away_and_taken_back(qtbot, made):
+    """The rack's sheet is taken with the first plate; after the last its rest can go to the rack, and it is
+    begun again when a plate of it is taken back.
+    """
+    making = made.store.making
+    book, plain = Book(), making.nests.sheets.sheets[0]
+    book.put(RackSheet(id="s1", stock=plain.stock, material=plain.material, long_mm=900, wide_mm=700))
+    making.shop_revision += 1
+    making.look()
+    laid_out(qtbot, made)
+    page(made, "Sheets")
+    sheet = next(s for s in making.nests.sheets.sheets if s.rack == "s1")
+    names = sorted((p.piece.key, p.piece.unit) for p in sheet.placed)
+    for key, unit in names:
+        assert making.tick(making.work.plan.by_key[key], unit)
+        laid_out(qtbot, made)
+    (over,) = making.nests.sheets.over
+    n = len(making.nests.sheets.sheets) + 1
+    made.stations["Cut"].refresh()
+    assert made.findChild(QPushButton, f"sheet {n} cut").text() == "Lay it away"
+    made.findChild(QComboBox, f"rest of sheet {n}").setCurrentIndex(1)
+    click(qtbot, made, f"sheet {n} cut")
+    qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+    rack = {s.id: s for s in book.snapshot().sheets}
+    assert rack["s1"].count == 0 and len(rack) == 2 and over.begun
+    laid_out(qtbot, made)
+    assert making.nests.sheets.over == ()
+    done = [e for e in making.done_entries() if e.what == "done"]
+    assert len(done) == len(names)
+    key, unit = names[0]
+    making.untick(making.work.plan.by_key[key], unit)
+    qtbot.waitUntil(lambda: not making._clerk.busy and not making._errands, timeout=20_000)
+    assert [s.id for s in book.snapshot().sheets if s.count] == (["s1"] if len(names) == 1 else [])
+    book.close()

@@ -360,6 +360,18 @@ def test_a_close_layout_outlasts_its_first_cut_and_what_no_longer_fits_it_is_lai
     assert {p.piece.mark for p in found.placed} == {"B", "C", "D", "E"}
 
 
+def test_a_begun_sheet_that_holds_nothing_more_is_over_until_its_rest_is_laid_away():
+    every = {"A#1": plate("A", rectangle(0, 0, 400, 400))}
+    log = [entry("A", "bought 1", 10.0, 10.0)]
+    (over,) = nest_sheets([], STEELS, SHOP, begun=begun_sheets(log, every)).over
+    assert over.begun and [p.piece.mark for p in over.cut] == ["A"]
+    assert whole_rest(over, SHOP).size[0] > 500
+    away = entry("A", "bought 1", 10.0, 10.0, ended=True).model_copy(update={"id": "x", "what": "decided"})
+    assert not begun_sheets([*log, away], every)
+    back = Entry(id="y", step="A", what="undone", takes_back="x", at="2026-12-02T09:00:00+01:00")
+    assert begun_sheets([*log, away, back], every)
+
+
 # ---- closer
 
 

@@ -5,6 +5,7 @@ is, and one that leaves a bolt, a bead or a tab without metal is refused with wh
 import math
 import re
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -13,11 +14,11 @@ from urial.families import build, families, new_job
 from urial.geometry.outline import area, bounds, flatten, rectangle, rounded_hull
 from urial.geometry.shape import Plate
 from urial.job import edit
-from urial.job.change import OutlineAs, Pick
+from urial.job.change import OutlineAs, Pick, WindowIn
 from urial.measure.outline_file import FINE, moved, traced
 from urial.measure.rings import rings_of
 from urial.papers.dxf import plate_dxf
-from urial.pieces.outlined import alignment, outline_change
+from urial.pieces.outlined import alignment, laid, outline_change
 from urial.prove.verdict import prove
 
 
@@ -107,7 +108,7 @@ def test_what_holds_it_keeps_its_metal(receiver):
         (
             rectangle(u0, v0, u1 - 20, v1),
             (),
-            "runs along an edge|beside",
+            "runs along an edge|beside|to lie on there",
         ),  # the bead along its rim has no rim
         (rectangle(u0, -(abs(v) + 3), u1, abs(v) + 3), (), "hole of .* would break its edge"),
         (rectangle(u0, v0, u1, v1), ((u, v, d + 6.0),), "lies where"),
@@ -122,6 +123,38 @@ def test_what_holds_it_keeps_its_metal(receiver):
     no_holes = outline(side, side.shape.outline, own_holes=False)
     _, built, found = cut(job, side, no_holes)
     assert "has no hole for" in found[0] and built.by_key[side.key].shape == side.shape
+
+
+def test_a_plate_s_own_opening_stays_unless_the_outline_has_it(receiver):
+    """A window of 30 × 20 in the chain plate: left as it is, found again as the outline's, or in the way."""
+    job, plate, _ = receiver
+    u0, v0, u1, v1 = bounds(plate.shape.outline)
+    middle = ((u0 + u1) / 2, (v0 + v1) / 2)
+    at = Pick(part="chain plate", along_mm=(u1 - u0) / 2, across_mm=(v1 - v0) / 2, face="front")
+    windowed = edit.put(job, "stack.1.changes", (WindowIn(at=at, long_mm=20.0, wide_mm=30.0, round_mm=2.0),))
+    holed = build(windowed).by_key[plate.key]
+    (own,) = holed.shape.windows
+    _, built, said = cut(windowed, holed, outline(holed, holed.shape.outline))
+    assert not said and built.by_key[plate.key].shape.windows == (own,)
+    same = outline(holed, holed.shape.outline).model_copy(update={"windows": (own,)})
+    _, built, said = cut(windowed, holed, same)
+    assert not said and len(built.by_key[plate.key].shape.windows) == 1
+    x, y = middle
+    other = rectangle(x - 5, y - 25, x + 5, y + 25)
+    _, built, said = cut(windowed, holed, same.model_copy(update={"windows": (other,)}))
+    assert "own opening runs into" in said[0] and built.by_key[plate.key].shape.windows == (own,)
+
+
+def test_an_outline_whose_middle_lies_beyond_the_plate_s_first_edge_is_where_its_holes_say():
+    """Four times as long as the plate, away to the left and below: its middle is at −250, −100."""
+    drawn = traced([np.array(flatten(rectangle(-700, -320, 200, 120)))], FINE)
+    mine = replace(drawn, holes=tuple((u + 250, v + 100, d) for u, v, d in PLATE.holes))
+    part = SimpleNamespace(name="plate", key="1/plate", shape=PLATE)
+    change = outline_change(part, mine)
+    assert (change.at.start, change.at.edge) == ("far", "far")
+    rim, holes, _ = laid(change, PLATE)
+    assert bounds(rim) == pytest.approx((-700, -320, 200, 120), abs=0.01)
+    assert sorted(holes) == [pytest.approx(h, abs=0.01) for h in sorted(PLATE.holes)]
 
 
 def test_a_pair_is_cut_alike_on_both_sides(receiver):

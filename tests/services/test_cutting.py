@@ -87,12 +87,13 @@ def test_what_cannot_be_cut_is_said_where_it_is_on_the_drawing(house):
 
 def test_an_order_is_one_however_often_it_is_asked(house):
     service = CuttingService(house.address)
-    offer = service.quote([part()])
-    key = order_key("job", offer)
+    asked = [part()]
+    offer = service.quote(asked)
+    key = order_key("job", asked)
     first = service.order(offer.id, key)
     assert service.order(offer.id, key) == first and len(house.orders) == 1
     house.fault = "half"  # the answer is lost, the order stands; asked again it is the same
-    again = order_key("other", offer)
+    again = order_key("other", asked)
     with pytest.raises(ServiceError, match=r"broke off|half of one"):
         service.order(offer.id, again)
     house.fault = "none"
@@ -250,6 +251,11 @@ def test_the_command_asks_compares_and_orders(house, capsys):
     )
     code, out, err = said(capsys, "order", job, "--service", house.address, "--only", "D", "--place")
     assert code == 0 and "Ordered: S-0001" in out and len(house.orders) == 1
+    again = ("order", job, "--service", house.address, "--only", "D", "--place")
+    assert (
+        "Ordered: S-0001" in said(capsys, *again)[1] and len(house.orders) == 1
+    )  # the same plates: one order
+    assert "S-0002" in said(capsys, *again, "--again", "two were lost")[1] and len(house.orders) == 2
     for words, what in (
         (("--place",), "say of whom"),
         (("--only", "Q"), "no plate Q"),

@@ -308,10 +308,10 @@ class Making(QObject):
 
     def cut_sheet(self, sheet: SheetCut, left: Rest | None = None) -> bool:
         """A whole sheet is cut: every plate on it is ticked, the sheet is off the rack, what is ``left`` of
-        it lies there.  ``said`` tells why not.
+        it lies there; of one that nothing more comes out of only that.  ``said`` tells why not.
         """
-        work = self.work
-        if work is None or self.nests is None or sheet not in self.nests.sheets.sheets:
+        work, nests = self.work, self.nests
+        if work is None or nests is None or sheet not in (*nests.sheets.sheets, *nests.sheets.over):
             self.said = "The sheets are being laid out anew; press it again in a moment."
             self.store.answered.emit(ACCOUNT)
             return False
@@ -321,21 +321,15 @@ class Making(QObject):
             return False
         name = self._sheet_name(sheet)
         entries = []
-        for placed in sheet.placed:
+        for placed in sheet.placed or sheet.cut[-1:]:
             step = work.plan.by_key[placed.piece.key]
             unit, part = placed.piece.unit, part_of(step, placed.piece.unit)
-            more = {"figures": dict(step.figures), "part": part, "of": max(len(step.parts), 1) if part else 1}
-            entries.append(
-                self._entry(
-                    step.key,
-                    unit,
-                    "done",
-                    made=uuid4().hex,
-                    bar=name,
-                    sheet=_where_on(sheet, placed, ended=True),
-                    **more,
-                )
-            )
+            more: dict[str, object] = {"part": part, "of": max(len(step.parts), 1) if part else 1}
+            if sheet.placed:
+                more |= {"figures": dict(step.figures), "made": uuid4().hex}
+            what = "done" if sheet.placed else "decided"
+            ended = _where_on(sheet, placed, ended=True)
+            entries.append(self._entry(step.key, unit, what, bar=name, sheet=ended, **more))
         if not entries or not self._enter(*entries):
             return False
         if there() and (sheet.rack or left is not None):
@@ -519,6 +513,14 @@ class Making(QObject):
     def _undo(self, entries: Sequence[Entry]) -> bool:
         if not entries:
             return False
+        bars, ids = {e.bar for e in entries if e.bar}, {e.id for e in entries}
+        # a sheet whose rest was laid away is begun again when something of it is taken back
+        closed = [
+            e
+            for e in standing(self.store.document.log)
+            if e.what == "decided" and e.sheet is not None and e.bar in bars and e.id not in ids
+        ]
+        entries = [*entries, *closed]
         made = [self._entry(e.step, e.unit, "undone", takes_back=e.id) for e in entries]
         if not self._enter(*made):
             return False

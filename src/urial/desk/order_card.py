@@ -259,7 +259,7 @@ class OrderCard(QDialog):
         offer = self.offer
         if offer is None:
             return
-        service, key = CuttingService(self.address.text()), order_key(self.store.job.id, offer)
+        service, key = CuttingService(self.address.text()), order_key(self.store.job.id, self.asked)
         self._send(lambda stopped: service.order(offer.id, key, stopped))
 
     def _send(self, question: Callable[[Callable[[], bool]], object]) -> None:
@@ -275,7 +275,9 @@ class OrderCard(QDialog):
     def _stop(self) -> None:
         self._worker.drop()
         self._busy(False)
-        self.told.setText("Stopped. An order that was under way may stand there: ask once more, it is one.")
+        self.told.setText(
+            "Stopped. An order that was under way may stand there: press it once more, it is one."
+        )
 
     def _answered(self, found: object) -> None:
         if isinstance(found, ServiceError):

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -19,13 +20,12 @@ from urial.desk.widgets.fields import label
 from urial.desk.worker import Failed, Worker
 from urial.families import build
 from urial.geometry.fitted import NoOutline
-from urial.geometry.outline import bounds
 from urial.geometry.shape import Plate
 from urial.job import edit
 from urial.job.change import OutlineAs
-from urial.measure.outline_file import Traced, bridged, faults, moved, read
+from urial.measure.outline_file import Traced, bridged, faults, read
 from urial.measure.taken import BackdropError
-from urial.pieces.outlined import outline_change
+from urial.pieces.outlined import laid, outline_change
 from urial.pieces.spots import Refused
 from urial.shop.snapshot import usual
 
@@ -52,8 +52,20 @@ class OutlineCard(QDialog):
         self.view.show_plate(part.shape)
         self.view.marked.connect(self._marked)
         row.addWidget(self.view, 3)
+        row.addLayout(self._side(), 2)
+        self._worker = Worker(self, self._read)
+
+        def work(stale: Callable[[], bool]) -> object:
+            try:
+                return read(path, stale)
+            except BackdropError as words:
+                return words
+
+        self._worker.ask(work)
+
+    def _side(self) -> QVBoxLayout:
+        """What is said of the outline, and what may be typed."""
         side = QVBoxLayout()
-        row.addLayout(side, 2)
         side.addWidget(
             label(
                 "Grey dashes: the plate as it is. Its holes and welds stay where they are.",
@@ -87,6 +99,10 @@ class OutlineCard(QDialog):
         self.problem.setObjectName("outline problem")
         side.addWidget(self.problem)
         side.addStretch(1)
+        side.addLayout(self._ends())
+        return side
+
+    def _ends(self) -> QHBoxLayout:
         ends = QHBoxLayout()
         self.take = QPushButton("Cut it so")
         self.take.setObjectName("outline take")
@@ -100,16 +116,7 @@ class OutlineCard(QDialog):
         leave.clicked.connect(self.reject)
         ends.addWidget(leave)
         ends.addWidget(self.take)
-        side.addLayout(ends)
-        self._worker = Worker(self, self._read)
-
-        def work(stale: Callable[[], bool]) -> object:
-            try:
-                return read(path, stale)
-            except BackdropError as words:
-                return words
-
-        self._worker.ask(work)
+        return ends
 
     def _line(self, name: str, words: str, grid: QGridLayout, row: int) -> QLineEdit:
         line = QLineEdit()
@@ -156,13 +163,9 @@ class OutlineCard(QDialog):
             return None
         shape = self.part.shape
         assert isinstance(shape, Plate)
-        u0, v0, _, _ = bounds(shape.outline)
-        c = self.change
-        scale = c.wide_mm / self.now.size[0]
-        flat = moved(self.now, (0.0, 0.0), 0.0, scale)
-        if c.over:
-            flat = _mirrored(flat)
-        return moved(flat, (u0 + c.at.along_mm, v0 + c.at.across_mm), math.radians(c.turn_deg))
+        rim, holes, openings = laid(self.change, shape, self.now.islands)
+        many = len(self.change.windows)
+        return replace(self.now, rim=rim, holes=holes, windows=openings[:many], islands=openings[many:])
 
     def _show(self) -> None:
         if self.change is None or self.now is None:
@@ -175,14 +178,14 @@ class OutlineCard(QDialog):
                 "windows": self.now.windows,
             }
         )
-        laid = self._laid()
-        assert laid is not None
+        lying = self._laid()
+        assert lying is not None
         shape = self.part.shape
         assert isinstance(shape, Plate)
         work = self.store.making.work
         kerf = (work.shop if work is not None else usual()).table.kerf_mm
-        found = faults(laid, shape.t / self.part.layers, kerf)
-        self.view.show_outline(laid, found)
+        found = faults(lying, shape.t / self.part.layers, kerf)
+        self.view.show_outline(lying, found)
         c = self.change
         high = self.now.size[1] * c.wide_mm / self.now.size[0]
         arcs = sum(bool(b) for _, _, b in self.now.rim)
@@ -289,23 +292,6 @@ class OutlineCard(QDialog):
 
     def _take(self) -> None:
         self.accept()
-
-
-def _mirrored(t: Traced) -> Traced:
-    """Its other face up."""
-
-    def ring(o: tuple[tuple[float, float, float], ...]) -> tuple[tuple[float, float, float], ...]:
-        return tuple(reversed([(-x, y, o[k - 1][2]) for k, (x, y, _) in enumerate(o)]))
-
-    return Traced(
-        t.name,
-        ring(t.rim),
-        tuple((-x, y, d) for x, y, d in t.holes),
-        tuple(ring(w) for w in t.windows),
-        tuple(ring(i) for i in t.islands),
-        t.others,
-        t.unit,
-    )
 
 
 __all__ = ["KINDS", "OutlineCard"]

@@ -67,14 +67,15 @@ def begun_sheets(
 
     Args: ``every``: all plates by ``key#unit``; ``off``: names of plates that were cut to other sizes.  A
     sheet that one of those came out of, or one that is no longer known, is not reckoned with: nobody knows
-    what is left of it.  ``placed`` of each: what was still to come out of it, where it was laid.
+    what is left of it; nor with one whose rest was laid away.  ``placed`` of each: what was still to come out
+    of it, where it was laid.
     """
     out: dict[str, SheetCut] = {}
     closed: set[str] = set()
     planned: dict[str, tuple[Spot, ...]] = {}
     gone: set[str] = set()
     for e in standing(log):
-        if e.what != "done" or e.sheet is None:
+        if e.what not in ("done", "decided") or e.sheet is None:
             continue
         name, at = f"{e.step}#{e.unit}", e.sheet
         piece = every.get(name)

@@ -85,12 +85,15 @@ class SheetCut:
 
 @dataclass(frozen=True)
 class SheetNest:
-    """Every sheet; what they cost, and the least their metal alone would; marks that are cut by hand."""
+    """Every sheet; what they cost, and the least their metal alone would; marks that are cut by hand;
+    ``over``: begun sheets that nothing more comes out of.
+    """
 
     sheets: tuple[SheetCut, ...] = ()
     price: float = 0.0
     bound: float = 0.0
     by_hand: tuple[str, ...] = ()
+    over: tuple[SheetCut, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -25,7 +25,7 @@ from shapely.geometry import Polygon
 from shapely.strtree import STRtree
 
 from urial.making.sheet_model import Offer, Placed, PlateWanted, SheetCut, SheetNest
-from urial.making.sheets import TURNS
+from urial.making.sheets import TURNS, rank
 from urial.shop.snapshot import Shop, Table
 
 HAIR = 0.05
@@ -206,13 +206,12 @@ def _on_sheet(
     tell: Tell = lambda length: None,
 ) -> tuple[Placed, ...] | None:
     """Pieces on one whole sheet; None where they do not go on it, or nothing that holds is found."""
-    table, (long, wide) = how.table, Offer(sheet.size, 0.0, None).room(how.table)
+    long, wide = Offer(sheet.size, 0.0, None).room(how.table)
     found = strip(pieces, wide, how, seconds, enough=min(enough, long), tell=tell)
     if found is None or found.length > long + 1e-6:
         return None
-    m = table.margin_mm
-    placed = tuple(Placed(p.piece, (p.at[0] + m, p.at[1] + m), p.turned) for p in found.placed)
-    return placed if proven(placed, (m, m, m + long, m + wide), table.gap_mm) else None
+    m = how.table.margin_mm
+    return tuple(Placed(p.piece, (p.at[0] + m, p.at[1] + m), p.turned) for p in found.placed)
 
 
 def _used(placed: Sequence[Placed]) -> float:
@@ -249,7 +248,8 @@ def closer(
             waiting = [s for s in waiting if s not in sheets]
             continue
         how = Search(shop.table, TURNS[turning], stopped, tell, stock)
-        out += _closer(sheets, how, max(share, LEAST_S))
+        found = _closer(sheets, how, max(share, LEAST_S))
+        out += found if rank(found) <= rank(sheets) else sheets
         waiting = [s for s in waiting if s not in sheets]
         tell(_nest(nest, [*out, *waiting]))
     return _nest(nest, out)

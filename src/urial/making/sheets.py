@@ -105,7 +105,9 @@ def nest_sheets(
         price += sum(s.price for s in found)
         bound += sum(p.metal.area for p in every.values()) * per_mm2
     free = any(s.rack or s.begun for s in sheets)
-    return SheetNest(tuple(sheets), price, 0.0 if free else bound, tuple(dict.fromkeys(by_hand)))
+    used = {s.begun for s in sheets}
+    over = tuple(replace(b, placed=()) for b in begun if b.begun not in used)
+    return SheetNest(tuple(sheets), price, 0.0 if free else bound, tuple(dict.fromkeys(by_hand)), over)
 
 
 def _kept(

@@ -75,10 +75,7 @@ def take(path: Path, stale: Callable[[], bool] = lambda: False) -> Taken:
             "a DXF outline."
         )
     try:
-        if not path.is_file():
-            raise BackdropError(f"{path.name} is no file; choose another.")
-        if path.stat().st_size > LARGEST:
-            raise BackdropError(f"{path.name} is larger than 64 MB; save it coarser or in pieces.")
+        _not_too_large(path, LARGEST, "coarser or in pieces")
         with tempfile.TemporaryDirectory(prefix="urial-") as room:
             out = Path(room) / "out"
             answer = _apart(path, BODIES.get(ending, "dxf"), out, stale)
@@ -91,6 +88,13 @@ def take(path: Path, stale: Callable[[], bool] = lambda: False) -> Taken:
     tail = ".dxf" if kind == "outline" else ".stl"
     unit = DXF_UNITS.get(int(answer.get("insunits", 4)), "mm")
     return Taken(name_of(data, tail), data, kind, unit, str(answer.get("told", "")))
+
+
+def _not_too_large(path: Path, largest: int, how: str) -> None:
+    if not path.is_file():
+        raise BackdropError(f"{path.name} is no file; choose another.")
+    if path.stat().st_size > largest:
+        raise BackdropError(f"{path.name} is larger than {largest // 1024**2} MB; save it {how}.")
 
 
 def lines_of(data: bytes) -> list[NDArray[np.float64]]:
@@ -113,10 +117,7 @@ def rings(
 ) -> tuple[list[NDArray[np.float64]], str]:
     """The closed rings of an outline's file, each (n, 2), and their unit; BackdropError in one sentence."""
     try:
-        if not path.is_file():
-            raise BackdropError(f"{path.name} is no file; choose another.")
-        if path.stat().st_size > largest:
-            raise BackdropError(f"{path.name} is larger than {largest // 1024**2} MB; save it simpler.")
+        _not_too_large(path, largest, "simpler")
         with tempfile.TemporaryDirectory(prefix="urial-") as room:
             out = Path(room) / "out"
             answer = _apart(path, f"rings {kind}", out, stale, KEPT_SECONDS)

@@ -5,8 +5,9 @@ table and a hand with a grinder.
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from urial.assembly.model import Assembly
 from urial.geometry.outline import bounds
@@ -16,7 +17,7 @@ from urial.making.parts import Row, lead
 from urial.making.status import Stood
 from urial.making.step import key_of
 from urial.papers.dxf import plate_dxf
-from urial.services.cutting import Finish, Offer, PartWanted
+from urial.services.cutting import Finish, Offer, PartWanted, Placed, Trouble
 from urial.shop.snapshot import Shop
 
 BY_HAND = 4.0
@@ -31,7 +32,8 @@ def to_have_cut(
     finish: Finish = "none",
     only: Sequence[str] = (),
 ) -> list[PartWanted]:
-    """Every metal plate that is not cut yet, a left and a right apart.
+    """Every metal plate that is not cut yet.  A left and its right are one drawing, turned over; a folded
+    pair is not, so its folds stay here and no bends are asked for.
 
     Args: ``only``: marks; none: all of them.
     """
@@ -56,7 +58,7 @@ def to_have_cut(
                 thick_mm=shape.t / first.layers,
                 count=count,
                 finish=finish,
-                bends=len(shape.folds),
+                bends=0 if r.mirror else len(shape.folds),
             )
         )
     return out
@@ -136,9 +138,72 @@ def compared(
     return out
 
 
-def order_key(job: str, offer: Offer) -> str:
-    """The same for the same offer of a job: asked again, it is one order."""
-    return hashlib.sha256(f"{job} {offer.id}".encode()).hexdigest()[:32]
+def order_json(
+    ways: Sequence[Compared], offer: Offer | None, placed: Placed | None, shop: Shop
+) -> dict[str, Any]:
+    """The output of ``urial order --json``."""
+    troubles = _troubles(offer)
+    service = None
+    if offer is not None:
+        total = offer.total({w.mark: w.count for w in ways})
+        service = {
+            "offer": offer.id,
+            "house": offer.house,
+            "days": offer.days,
+            "delivery": offer.delivery,
+            "currency": offer.currency,
+            "total": round(total, 2) if total is not None else None,
+        }
+    return {
+        "currency": shop.currency,
+        "parts": [
+            {
+                "mark": w.mark,
+                "count": w.count,
+                "table": round(w.table.price, 2) if w.table else None,
+                "hand": round(w.hand.price, 2),
+                "service": round(w.service.price, 2) if w.service else None,
+                "troubles": [t.model_dump(mode="json") for t in troubles.get(w.mark, ())],
+            }
+            for w in ways
+        ],
+        "service": service,
+        "order": placed.model_dump(mode="json") if placed is not None else None,
+    }
 
 
-__all__ = ["Compared", "Way", "compared", "order_key", "to_have_cut"]
+def order_words(ways: Sequence[Compared], offer: Offer | None, placed: Placed | None) -> Iterator[str]:
+    """The same as lines."""
+    troubles = _troubles(offer)
+    yield f"{'':6}{'off':>5} {'own table':>12} {'by hand':>12} {'service':>12}"
+    for w in ways:
+        cells = [f"{x.price:12.2f}" if x else f"{'-':>12}" for x in (w.table, w.hand, w.service)]
+        yield f"{w.mark:6}{w.count:5} {' '.join(cells)}"
+        for t in troubles.get(w.mark, ()):
+            yield f"      at {t.at_mm[0]:.0f}, {t.at_mm[1]:.0f} mm from its lower left corner: {t.words}"
+    if offer is not None:
+        total = offer.total({w.mark: w.count for w in ways})
+        said = f"{total:.2f} {offer.currency}" if total is not None else "no price for all of it"
+        yield f"{offer.house or 'The service'}: {said}, delivery in it, {offer.days} working days."
+    if placed is not None:
+        yield f"Ordered: {placed.order}, promised for {placed.promised or 'no day'}."
+
+
+def _troubles(offer: Offer | None) -> dict[str, tuple[Trouble, ...]]:
+    return {line.mark: line.troubles for line in offer.lines} if offer is not None else {}
+
+
+def order_key(job: str, wanted: Sequence[PartWanted], again: str = "") -> str:
+    """The same for the same plates of a job, whatever offer they were last asked for by: an answer that was
+    lost, or a command given twice, orders once.
+
+    Args: ``again``: any words that make it an order of its own.
+    """
+    parts = ""
+    for p in wanted:  # of a drawing what is drawn: its head says when it was written
+        drawn = p.dxf.partition("ENTITIES")[2].partition("ENDSEC")[0]
+        parts += p.model_copy(update={"dxf": drawn}).model_dump_json()
+    return hashlib.sha256(f"{job}\n{again}\n{parts}".encode()).hexdigest()[:32]
+
+
+__all__ = ["Compared", "Way", "compared", "order_json", "order_key", "order_words", "to_have_cut"]

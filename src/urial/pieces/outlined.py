@@ -30,6 +30,8 @@ MOVED = 1.0
 """A rim that a bead runs along may lie so far from where it was, mm."""
 HOLE_SAME = 0.75
 """Two holes whose middles are so near are one, mm."""
+ALIKE = 0.97
+"""An opening that covers so much of another is the same."""
 METAL = 2.0
 """Metal that is left beside every hole at least, mm."""
 ALONG_A_RUN = (0.0, 0.25, 0.5, 0.75, 1.0)
@@ -40,7 +42,7 @@ Hole = tuple[float, float, float]
 def outline(b: Build, change: OutlineAs, mirrored: bool) -> None:
     """Cut a plate to another outline."""
     part, shape = _plate(b, change.at.part)
-    rim, holes, windows = _laid(change, shape)
+    rim, holes, windows = laid(change, shape)
     if mirrored:
         twin, other = _plate(b, other_side(change.at.part))
         if twin.key == part.key:
@@ -51,11 +53,13 @@ def outline(b: Build, change: OutlineAs, mirrored: bool) -> None:
         if part.key == j.a and isinstance(j.how, (Hook, Clamp, Fit)):
             raise Refused(f"the {j.name} is reckoned with the {part.name}'s own shape.")
     _clean(part, rim, holes, windows)
-    kept = _kept(part, shape, rim, windows, holes) if change.own_holes else ()
-    if not change.own_holes:
+    if change.own_holes:
+        holes = (*_kept(part, shape, rim, windows, holes), *holes)
+        windows = (*_kept_windows(part, shape, rim, windows, holes), *windows)
+    else:
         _bolted(b, part, shape, holes)
     _held(b, part, shape, rim, windows)
-    made = replace(shape, outline=rim, holes=(*kept, *holes), windows=windows, centre_lines=())
+    made = replace(shape, outline=rim, holes=holes, windows=windows, centre_lines=())
     b.parts[part.key] = replace(part, shape=made)
 
 
@@ -71,8 +75,10 @@ def _plate(b: Build, key: str) -> tuple[Part, Plate]:
     return part, shape
 
 
-def _laid(change: OutlineAs, shape: Plate) -> Laid:
-    """The outline in the plate's own plane."""
+def laid(change: OutlineAs, shape: Plate, islands: tuple[Outline, ...] = ()) -> Laid:
+    """The outline in the plate's own plane; with ``islands``, of the outline's own figures, behind its
+    windows.
+    """
     x0, y0, x1, y1 = bounds(change.rim)
     scale = change.wide_mm / (x1 - x0)
     mx, my = (x0 + x1) / 2, (y0 + y1) / 2
@@ -86,16 +92,16 @@ def _laid(change: OutlineAs, shape: Plate) -> Laid:
         x, y = side * (x - mx) * scale, (y - my) * scale
         return u + c * x - s * y, v + s * x + c * y
 
-    return _mapped((change.rim, change.holes, change.windows), at, scale, side < 0)
+    return _mapped((change.rim, change.holes, (*change.windows, *islands)), at, scale, side < 0)
 
 
 Laid = tuple[Outline, tuple[Hole, ...], tuple[Outline, ...]]
 At = Callable[[float, float], tuple[float, float]]
 
 
-def _mapped(laid: Laid, at: At, scale: float, turned_over: bool) -> Laid:
+def _mapped(flat: Laid, at: At, scale: float, turned_over: bool) -> Laid:
     """Everything mapped; an outline that is turned over runs the other way round."""
-    rim, holes, windows = laid
+    rim, holes, windows = flat
 
     def ring(o: Outline) -> Outline:
         if not turned_over:
@@ -110,7 +116,7 @@ def _mapped(laid: Laid, at: At, scale: float, turned_over: bool) -> Laid:
     )
 
 
-def _across(shape: Plate, other: Plate, laid: Laid) -> Laid:
+def _across(shape: Plate, other: Plate, flat: Laid) -> Laid:
     """The same across the middle, in the other plate's plane."""
 
     def at(x: float, y: float) -> tuple[float, float]:
@@ -120,7 +126,7 @@ def _across(shape: Plate, other: Plate, laid: Laid) -> Laid:
 
     o, a, c = at(0.0, 0.0), at(1.0, 0.0), at(0.0, 1.0)
     over = (a[0] - o[0]) * (c[1] - o[1]) - (a[1] - o[1]) * (c[0] - o[0]) < 0
-    return _mapped(laid, at, 1.0, over)
+    return _mapped(flat, at, 1.0, over)
 
 
 def _clean(part: Part, rim: Outline, holes: tuple[Hole, ...], windows: tuple[Outline, ...]) -> None:
@@ -160,6 +166,24 @@ def _kept(
     return tuple(out)
 
 
+def _kept_windows(
+    part: Part, shape: Plate, rim: Outline, windows: tuple[Outline, ...], holes: tuple[Hole, ...]
+) -> tuple[Outline, ...]:
+    """The plate's own windows, but for those the outline has itself, as windows or as round holes."""
+    new = [Polygon(flatten(w)) for w in windows] + [Point(u, v).buffer(d / 2, 32) for u, v, d in holes]
+    metal = Polygon(flatten(rim))
+    out = []
+    for w in shape.windows:
+        own = Polygon(flatten(w)).buffer(0)
+        met = [n for n in new if n.intersects(own.buffer(METAL / 2))]
+        if any(n.intersection(own).area > ALIKE * n.union(own).area for n in met):
+            continue
+        if met or not metal.contains(own.buffer(METAL)):
+            raise Refused(f"the {part.name}'s own opening runs into the outline or one of its openings.")
+        out.append(w)
+    return tuple(out)
+
+
 def _bolted(b: Build, part: Part, shape: Plate, holes: tuple[Hole, ...]) -> None:
     """Refused where a hole that something goes through is not in the outline."""
     for j in b.joints.values():
@@ -190,15 +214,29 @@ def _held(b: Build, part: Part, shape: Plate, rim: Outline, windows: tuple[Outli
                     )
             elif now < 0:
                 raise Refused(f"the {j.name} would lie {-now:.0f} mm beside the {part.name}.")
+            elif isinstance(j.how, Weld) and now < min(was, j.how.leg) - RIM:
+                raise Refused(
+                    f"the {j.name} has a leg of {j.how.leg:.3g} mm and only {now:.1f} mm of the {part.name} "
+                    "to lie on there."
+                )
+            if isinstance(j.how, Weld) and _along_a(shape.windows, u, v) and not _along_a(windows, u, v):
+                raise Refused(f"the {j.name} runs round an opening that the outline does not have.")
             inside = [w for w in windows if distance_to_edge(w, u, v) > MOVED]
             if inside and not any(math.dist(h[:2], (u, v)) <= h[2] / 2 for h in shape.holes):
                 raise Refused(f"the {j.name} would lie in an opening of it.")
-    for s in b.sockets:
-        if s.part == part.key:
-            u, v, _ = on_flat(shape, s.place.o)
-            if distance_to_edge(shape.outline, u, v) > RIM and distance_to_edge(rim, u, v) < 0:
-                name = s.key.split("/", 1)[1]
-                raise Refused(f"what goes on at {name} would lie beside the {part.name}.")
+    ends = [(s.place.o, f"what goes on at {s.key.split('/', 1)[1]}", s.part) for s in b.sockets]
+    ends += [(p.place.o, f"its {p.kind}", p.part) for p in b.plugs]
+    for at, name, owner in ends:
+        u, v, _ = on_flat(shape, at) if owner == part.key else (0.0, 0.0, 0.0)
+        if owner != part.key or distance_to_edge(shape.outline, u, v) <= RIM:
+            continue
+        if distance_to_edge(rim, u, v) < 0:
+            raise Refused(f"{name} would lie beside the {part.name}.")
+
+
+def _along_a(windows: tuple[Outline, ...], u: float, v: float) -> bool:
+    """Does a place lie on the rim of an opening?"""
+    return any(abs(distance_to_edge(w, u, v)) <= MOVED for w in windows)
 
 
 def _places(j: Joint) -> list[Vec]:
@@ -323,10 +361,13 @@ def outline_change(
     elif guess:
         scale = (u1 - u0) / (x1 - x0)
     key = part.key.split("/", 1)[1]
+    near, low = at[0] >= u0, at[1] >= v0  # of a middle beyond the first edge, from the other
     pick = Pick(
         part=key,
-        along_mm=round(max(at[0] - u0, 0.0), 3),
-        across_mm=round(max(at[1] - v0, 0.0), 3),
+        along_mm=round(at[0] - u0 if near else u1 - at[0], 3),
+        start="near" if near else "far",
+        across_mm=round(at[1] - v0 if low else v1 - at[1], 3),
+        edge="near" if low else "far",
         face="front",
     )
     return OutlineAs(
@@ -356,4 +397,4 @@ class Drawn(Protocol):
     def unit(self) -> str: ...
 
 
-__all__ = ["Alignment", "alignment", "outline", "outline_change"]
+__all__ = ["Alignment", "alignment", "laid", "outline", "outline_change"]

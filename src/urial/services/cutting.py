@@ -98,7 +98,7 @@ class Placed(_Value):
 
 
 class CuttingService:
-    """One service by its address.  ``client`` is a stand-in's for tests; else a new one for each question."""
+    """One service by its address.  ServiceError where that is none, or not safe."""
 
     def __init__(self, address: str) -> None:
         self.address = checked_address(address)

@@ -92,7 +92,7 @@ class SheetsPage(Page):
             f"{work.shop.currency}; laid by their outlines, {self.length(work.shop.table.gap_mm)} apart. "
             + (f"Not on the table, so by hand: {hand}." if hand else "")
         )
-        for n, sheet in enumerate(nests.sheets.sheets, 1):
+        for n, sheet in enumerate((*nests.sheets.sheets, *nests.sheets.over), 1):
             self._sheet(n, sheet)
         for r in making.stood:
             if r.step.kind == "cut plate":
@@ -109,14 +109,11 @@ class SheetsPage(Page):
         marks = Counter(x.piece.mark for x in sheet.placed)
         what = ", ".join(m if k == 1 else f"{k} × {m}" for m, k in marks.items())
         rack = f"{sheet.rack} {sheet.where}".rstrip()
-        from_ = (
-            f", begun, {len(sheet.cut)} out of it"
-            if sheet.begun
-            else f", from the rack: {rack}"
-            if rack
-            else ""
-        )
-        self.rows.addWidget(label(self.store.said(f"Sheet {n}, {sheet.stock}{from_}: {what}"), "", wrap=True))
+        from_ = f", from the rack: {rack}" if rack else ""
+        if sheet.begun:
+            from_ = f", begun, {len(sheet.cut)} out of it"
+        told = f"Sheet {n}, {sheet.stock}{from_}: {what or 'nothing more comes out of it'}"
+        self.rows.addWidget(label(self.store.said(told), "", wrap=True))
         line = QHBoxLayout()
         keep = Picker()
         keep.setObjectName(f"rest of sheet {n}")
@@ -132,7 +129,7 @@ class SheetsPage(Page):
         left.setAccessibleName(f"what is left of sheet {n}, long × wide")
         left.hide()
         keep.currentTextChanged.connect(lambda words: left.setVisible(words == MEASURED))
-        button = QPushButton("All cut")
+        button = QPushButton("All cut" if sheet.placed else "Lay it away")
         button.setObjectName(f"sheet {n} cut")
         button.setToolTip("Ticks every plate on it; the sheet is off the rack, and what is left lies there")
         button.clicked.connect(lambda: self._cut(sheet, rests[keep.currentIndex()], left.text()))
