@@ -97,7 +97,7 @@ def test_one_edit_moves_one_value_and_undo_brings_back_the_very_same_job(qtbot, 
     """Each size once, by a little: its own path changes, the rest of the job stays what it was."""
     seen = 0
     for page in pages(opened):
-        for path in [f.path for f in fields(opened) if f.spec.quantity == "length"][:5]:
+        for path in [f.path for f in fields(opened) if f.spec.quantity == "length"][:3]:
             here = next((f for f in fields(opened) if f.path == path), None)
             before = opened.store.job
             now = edit.get(before, path)

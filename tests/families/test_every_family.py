@@ -138,7 +138,8 @@ def _drawn_area(part):
     )
 
 
-SETS = max(7, int(os.environ.get("URIAL_EXPLORE", "0")))
+EXPLORED = int(os.environ.get("URIAL_EXPLORE", "0"))
+SETS = max(6, EXPLORED)
 """Of each kind; an explored run takes more."""
 
 
@@ -165,7 +166,8 @@ def test_sets_of_sizes_build_closed_solids_and_papers_or_are_refused_in_a_senten
             assert c.working()
         for p in v.assembly.parts:
             assert solids.volume(p.shape) > 0
-        if built == 1:  # a packet takes as long as all the rest
+        # a packet takes longer than all the rest: of every third kind, of all where more is explored
+        if built == 1 and (EXPLORED or NAMES.index(name) % 3 == 0):
             files = packet(v).files
             assert files and all(files.values())
     assert built >= SETS / 4
