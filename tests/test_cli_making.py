@@ -2,8 +2,10 @@
 
 import json
 import math
+from datetime import date, timedelta
 
 import pytest
+from icalendar import Calendar
 
 from urial import families
 from urial.cli import main
@@ -161,6 +163,19 @@ def test_a_handed_over_job_is_due_a_fortnight_later(shop, capsys):
     row = answer(capsys, "book", "--json")[0]
     assert row["title"] and row["hours"] == 0.5 and row["due"] == "2026-12-15"
     assert answer(capsys, "due", "--json")[0]["what"].startswith("every bolt")
+    file = shop / "due.ics"
+    assert main(["due", "--calendar", str(file)]) == 0
+    (event,) = Calendar.from_ical(file.read_bytes()).walk("VEVENT")
+    assert event.decoded("dtstart") == date(2026, 12, 15) and event.decoded("dtend") == date(2026, 12, 16)
+    assert str(event["summary"]).endswith(": due") and str(event["description"]).startswith("every bolt")
+    (alarm,) = event.walk("VALARM")
+    assert alarm.decoded("trigger") == timedelta(days=-7)
+    first = str(event["uid"])
+    assert main(["due", "--calendar", str(file)]) == 2 and "--over" in capsys.readouterr().err
+    assert main(["due", "--calendar", str(file), "--over"]) == 0
+    (again,) = Calendar.from_ical(file.read_bytes()).walk("VEVENT")
+    assert str(again["uid"]) == first  # taken in twice it stands once
+    assert main(["due", "--calendar", str(shop / "due.txt")]) == 2
 
 
 def test_weld_keeps_its_contract_for_every_family(tmp_path, capsys):

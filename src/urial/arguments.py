@@ -202,6 +202,12 @@ def _json_alone(c: Command) -> None:
     c.add_argument("--json", action="store_true")
 
 
+def _due(c: Command) -> None:
+    _json_alone(c)
+    c.add_argument("--calendar", metavar="FILE.ics", type=a_path, help="write it for a calendar to take in")
+    c.add_argument("--over", action="store_true", help="write over what is there")
+
+
 def _size(c: Command) -> None:
     _job_json(c)
     c.add_argument("--for", dest="aim", choices=("mass", "price", "fewest"), default="mass")
@@ -286,7 +292,7 @@ COMMANDS = (
     ("quote", "what it costs: material, consumables, hours", _quote),
     ("shop", "the rack, tools, prices and rates", _shop),
     ("book", "logs of all jobs", _book),
-    ("due", "checks that are due", _json_alone),
+    ("due", "checks that are due", _due),
     ("weld", "seams, where to start the machine, order of the runs, expected pull", _job_json),
     ("order", "what a cutting service takes for the plates, beside table and hand; or order them", _order),
     ("outline", "cut a plate to an outline out of a DXF, an SVG or a picture", _outline),

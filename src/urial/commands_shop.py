@@ -10,6 +10,7 @@ from urial.opened import load, print_json, prove
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from pathlib import Path
     from typing import Any
 
     from urial.shop.book import Book
@@ -292,6 +293,25 @@ def _note(path: Any) -> None:
     _book().note_job(noted(document.job, steps, document.log, str(path.absolute())))
 
 
+def _calendar(path: Path, over: bool, rows: list[dict[str, Any]]) -> int:
+    """What is due, for a calendar to take in."""
+    from datetime import UTC, datetime
+
+    from urial.job.file import FileError, write_atomically
+    from urial.papers.due_calendar import due_calendar
+
+    if path.suffix.lower() != ".ics":
+        raise Refused("A calendar is written as .ics; end the file's name with it.")
+    if path.exists() and not over:
+        raise Refused(f"{path} is there already; give another name, or say --over.")
+    try:
+        write_atomically(path, due_calendar(rows, datetime.now(UTC)))
+    except FileError as error:
+        raise Refused(str(error)) from None
+    print(path)
+    return 0
+
+
 def due(args: argparse.Namespace) -> int:
     """What is due, of all jobs in the book."""
     from datetime import date
@@ -304,6 +324,8 @@ def due(args: argparse.Namespace) -> int:
         raise Refused(str(error)) from None
     rows.sort(key=lambda r: (r["due"], r["title"]))
     today = date.today().isoformat()
+    if args.calendar is not None:
+        return _calendar(args.calendar, args.over, rows)
     if args.json:
         print_json(
             [

@@ -485,6 +485,11 @@ def _marked(text: str) -> str:
     return text if decimal_mark() == "." else _FIGURE.sub(r"\1,\2", text)
 
 
+def bare(figure: str) -> str:
+    """A figure without a unit, with the place's decimal mark: a price, hours."""
+    return figure.replace(".", decimal_mark())
+
+
 def kinds() -> tuple[str, ...]:
     """Names of every kind of quantity."""
     return tuple(_KINDS)

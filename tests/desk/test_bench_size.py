@@ -14,7 +14,8 @@ def test_names_and_buttons_are_whole_on_a_small_screen(qtbot, window, large):
     if large:
         window.bench_size()
     window.go("Prove")
-    qtbot.waitUntil(lambda: all(t.words for n, t in window.tabs.items() if n != "Together"))
+    judged = ("Measure", "Load", "Build", "Prove", "Cut")  # the rest is not known until somebody looks
+    qtbot.waitUntil(lambda: all(window.tabs[n].words for n in judged))
     assert window.width() == 1280
     for line in (window.title, window.subtitle):
         shown = line.text().rstrip("…")

@@ -15,10 +15,10 @@ from urial.making.step import key_of
 @pytest.fixture
 def page(qtbot, window):
     window.activateWindow()
-    window.go("Cut")
-    click(qtbot, window, "page:Finish")
+    window.go("Finish")
+    click(qtbot, window, "page:Coats")
     qtbot.waitUntil(lambda: window.store.making.work is not None)
-    return window.stations["Cut"].pages["Finish"]
+    return window.stations["Finish"].pages["Coats"]
 
 
 def laid(window, number, ago):
@@ -28,7 +28,7 @@ def laid(window, number, ago):
 
 
 def type_in(qtbot, window, name, text):
-    line = window.findChild(type(window.stations["Cut"].pages["Finish"].read[STEEL]), f"air:{name}")
+    line = window.findChild(type(window.stations["Finish"].pages["Coats"].read[STEEL]), f"air:{name}")
     line.setFocus(Qt.FocusReason.TabFocusReason)
     line.selectAll()
     qtbot.keyClicks(line, text)

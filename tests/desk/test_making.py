@@ -44,8 +44,10 @@ def laid_out(qtbot, window):
 
 
 def page(window, name):
-    window.stations["Cut"].show_page(name)
-    return window.stations["Cut"].pages[name]
+    """A page of the station that is shown."""
+    station = window.stations[window.station]
+    station.show_page(name)
+    return station.pages[name]
 
 
 def sawn(window):

@@ -13,9 +13,9 @@ from urial.job.log import Entry
 
 @pytest.fixture
 def page(qtbot, window):
-    window.go("Cut")
+    window.go("Book")
     click(qtbot, window, "page:Price")
-    page = window.stations["Cut"].pages["Price"]
+    page = window.stations["Book"].pages["Price"]
     qtbot.waitUntil(lambda: page.picture.quote is not None)
     return page
 

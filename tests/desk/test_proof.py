@@ -10,10 +10,10 @@ from urial.prove.rating_plate import against
 
 @pytest.fixture
 def page(qtbot, window):
-    window.go("Cut")
+    window.go("Finish")
     click(qtbot, window, "page:Proof")
     qtbot.waitUntil(lambda: bool(window.store.making.stood))
-    return window.stations["Cut"].pages["Proof"]
+    return window.stations["Finish"].pages["Proof"]
 
 
 def pull(page, *, left=0.0, held=65.0, times=1.0):
@@ -113,9 +113,9 @@ def test_what_was_read_outlasts_another_size_of_the_window_and_another_test(qtbo
     pull(page, held=20.0)
     read = list(page.readings)
     window.bench_size()
-    window.go("Cut")
-    window.stations["Cut"].show_page("Proof")
-    anew = window.stations["Cut"].pages["Proof"]
+    window.go("Finish")
+    window.stations["Finish"].show_page("Proof")
+    anew = window.stations["Finish"].pages["Proof"]
     assert anew is not page and anew.readings == read and "Held 20 of 60 s." in anew.outcome.text()
     if len(anew.tests) > 1:
         anew._choose("1")
@@ -125,9 +125,9 @@ def test_what_was_read_outlasts_another_size_of_the_window_and_another_test(qtbo
     before = window.store.job
     window.store.document.saved_job = before
     window.new_job("shackle-insert")
-    window.go("Cut")
-    window.stations["Cut"].show_page("Proof")
-    assert window.stations["Cut"].pages["Proof"].readings == []  # another job is another test
+    window.go("Finish")
+    window.stations["Finish"].show_page("Proof")
+    assert window.stations["Finish"].pages["Proof"].readings == []  # another job is another test
 
 
 def test_a_part_that_was_changed_meanwhile_is_tested_anew(qtbot, window, page):

@@ -9,8 +9,8 @@ from urial.making.welding.seams import Seam
 def opened(qtbot, window, name, tmp_path, monkeypatch):
     monkeypatch.setenv("URIAL_BOOK", f"sqlite:///{tmp_path / 'shop.db'}")
     window.open_demo(JOBS[name])
-    window.go("Cut")
-    welds = page(window, "Welds")
+    window.go("Weld")
+    welds = page(window, "Seams")
     qtbot.waitUntil(lambda: window.store.making.welding is not None, timeout=90_000)
     qtbot.waitUntil(lambda: welds.list.count() > 0 or "Nothing" in welds.sum.text(), timeout=10_000)
     return welds
@@ -51,8 +51,8 @@ def test_every_seam_is_there_with_its_setting_and_its_turns(qtbot, window, tmp_p
 def test_what_is_bolted_has_nothing_to_weld(qtbot, window, tmp_path, monkeypatch):
     monkeypatch.setenv("URIAL_BOOK", f"sqlite:///{tmp_path / 'shop.db'}")
     window.new_job("ring-backing")
-    window.go("Cut")
-    welds = page(window, "Welds")
+    window.go("Weld")
+    welds = page(window, "Seams")
     qtbot.waitUntil(lambda: "Nothing of it is welded" in welds.sum.text(), timeout=60_000)
     assert welds.list.count() == 0
 

@@ -59,7 +59,9 @@ def test_a_new_job_starts_from_sizes_that_hold(qtbot, window):
 def test_number_keys_walk_the_stations(qtbot, window):
     window.activateWindow()
     window.scene.setFocus()
-    for n, name in enumerate(("Measure", "Load", "Build", "Together", "Prove", "Cut")):
+    for n, name in enumerate(
+        ("Measure", "Load", "Build", "Together", "Prove", "Cut", "Weld", "Finish", "Book")
+    ):
         qtbot.keyClick(window.scene, str(n + 1), Qt.KeyboardModifier.AltModifier)
         assert window.slates.currentWidget().name == name
         assert window.tabs[name].isChecked()

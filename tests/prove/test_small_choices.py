@@ -15,7 +15,7 @@ from urial.geometry.shape import Bar
 from urial.job import edit
 from urial.job.host import Wheeled
 from urial.prove import bump as bumps
-from urial.prove import rating_plate, remedies, sizing, trade
+from urial.prove import costs, rating_plate, remedies, sizing, trade
 from urial.prove.prooftest import proof_tests
 from urial.prove.verdict import prove
 from urial.stock import catalogue
@@ -155,3 +155,9 @@ def test_a_gusset_is_as_thick_and_as_welded_as_the_thinner_of_both_lets_it(monke
         assert change.weld_mm == pytest.approx(min(max(round(0.6 * thin), 3.0), 8.0))
         seen += 1
     assert seen and np.isfinite(asked).all()
+
+
+def test_where_one_of_two_has_no_parts_there_is_no_shape_to_compare():
+    whole = families.build(families.new_job("ball-mount"))
+    empty = SimpleNamespace(parts=())
+    assert costs._shape(empty, whole) == costs._shape(whole, empty) == []

@@ -1,4 +1,4 @@
-"""Calculators: bend_layout, cope, plate_bend, weld_settings, distortion."""
+"""Calculators: bend_layout, cope, plate_bend, weld_settings, distortion, fit_up."""
 
 from __future__ import annotations
 
@@ -13,6 +13,8 @@ from urial.geometry.flat import bend_zone
 from urial.geometry.shape import Fold
 from urial.making.bends import NoBend, Tube, layout
 from urial.making.copes import Meeting, Method, NoCope, depths
+from urial.making.fitup import AXES, Height, Read, Tape
+from urial.making.fitup import fit_up as fitted
 from urial.making.heat import Process, camber, setting
 
 Angle = Annotated[float, Field(gt=0, lt=180)]
@@ -142,3 +144,52 @@ class DistortionQuestion(Question):
 def distortion(q: DistortionQuestion) -> Answer:
     """How far the bar bows."""
     return {"camber_mm": camber(q.leg_mm, q.length_mm, q.I_mm4, q.offset_mm)}
+
+
+Name = Annotated[str, Field(min_length=1, max_length=40)]
+Coordinate = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
+Tapes = Annotated[tuple[tuple[Name, Name, Annotated[float, Field(gt=0, le=1e5)]], ...], Field(max_length=200)]
+Heights = Annotated[tuple[tuple[Name, Coordinate], ...], Field(max_length=40)]
+
+
+class FitUpQuestion(Question):
+    """Places as drawn (x along, y across, z up), what was read between them and how high they lie over
+    something level, pairs with a bar between them that was cut to length, and the three places that hold it.
+    """
+
+    points_mm: Annotated[
+        dict[Name, tuple[Coordinate, Coordinate, Coordinate]], Field(min_length=3, max_length=40)
+    ]
+    tapes_mm: Tapes = ()
+    heights_mm: Heights = ()
+    members: Annotated[tuple[tuple[Name, Name], ...], Field(max_length=200)] = ()
+    hold: tuple[Name, Name, Name]
+    tape_sigma_mm: Annotated[float, Field(gt=0, le=100)] = 1.0
+    height_sigma_mm: Annotated[float, Field(gt=0, le=100)] = 1.0
+
+
+@calculator("fit_up", FitUpQuestion)
+def fit_up(q: FitUpQuestion) -> Answer:
+    """How far each place lies off the drawing, what does not agree, what is not told and what tells it."""
+    reads: list[Read] = [Tape(a, b, mm, q.tape_sigma_mm) for a, b, mm in q.tapes_mm]
+    reads += [Height(at, mm, q.height_sigma_mm) for at, mm in q.heights_mm]
+    lost = next((n for pair in q.members for n in pair if n not in q.points_mm), None)
+    if lost is not None:
+        raise CalcError(f"members names “{lost}”, which is none of points_mm.")
+    try:
+        found = fitted(q.points_mm, reads, q.hold, q.members)
+    except ValueError as error:
+        raise CalcError(str(error)) from None
+    return {
+        "places": {
+            n.name: {
+                "off_mm": list(n.off),
+                "sigma_mm": [None if k in n.unknown else s for k, s in enumerate(n.sigma)],
+                "unknown": [AXES[k] for k in sorted(n.unknown)],
+            }
+            for n in found.places
+        },
+        "misfits_mm": list(found.misfits),
+        "doubted": list(found.doubted),
+        "wanted": [list(r.places) for r in found.wanted],
+    }

@@ -13,6 +13,7 @@ NAMES: dict[str, tuple[str, str]] = {
     "deck": ("roadgoing", "Tongue, axle and tyre loads of a loaded deck"),
     "distortion": ("making", "How far a bead bows a bar"),
     "fatigue": ("roadgoing", "Damage of stress ranges on a welded detail"),
+    "fit_up": ("making", "Where the corners of a tacked frame lie, by tape and level"),
     "frame": ("structure", "Displacements, reactions and member forces of a 3-D frame"),
     "hitch_height": ("towing", "Drop or rise that levels the trailer"),
     "pin": ("connections", "A pin in double shear: shear, bending, bearing"),

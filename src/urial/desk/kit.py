@@ -12,13 +12,16 @@ from urial.desk.palette import Entry, Finder
 from urial.desk.scene.view import Scene
 from urial.desk.shop_card import ShopCard
 from urial.desk.start import StartPage, remember
+from urial.desk.stations.book import Book
 from urial.desk.stations.build import Build
 from urial.desk.stations.cut import Cut
+from urial.desk.stations.finish import Finish
 from urial.desk.stations.load import Load
 from urial.desk.stations.measure import Measure
 from urial.desk.stations.measure.keep_out_page import KeepOutPage
 from urial.desk.stations.prove import Prove
 from urial.desk.stations.together import Together
+from urial.desk.stations.weld import Weld
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
@@ -29,7 +32,7 @@ from urial.job.compare import differences
 from urial.job.file import Document, FileChanged, FileError, load, named
 from urial.prove.verdict import CAUTION
 
-STATIONS = (Measure, Load, Build, Together, Prove, Cut)
+STATIONS = (Measure, Load, Build, Together, Prove, Cut, Weld, Finish, Book)
 """In the order of the work; nothing else lists them."""
 
 __all__ = [

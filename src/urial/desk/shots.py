@@ -237,17 +237,16 @@ class _Camera:
         pieces.choose("G")
         self.shoot("cut-pieces")
         window.open_demo(self.demos["rescue-receiver"])
-        window.go("Cut")
-        pages.show_page("Welds")
+        window.go("Weld")
         _laid_out(window)
         _welded(window)
-        self.shoot("cut-welds")
+        self.shoot("weld-seams")
         _coated(window)
-        pages.show_page("Finish")
-        self.shoot("cut-finish")
-        pages.show_page("Price")
+        window.go("Finish")
+        self.shoot("finish-coats")
+        window.go("Book")
         _priced(window)
-        self.shoot("cut-price")
+        self.shoot("book-price")
 
 
 def _focused(window: Window, path: str) -> None:

@@ -59,6 +59,7 @@ class Store(QObject):
     titled = Signal()
     pointed = Signal()
     paged = Signal()
+    wanted = Signal(object)  # another job's file, to be opened
     spot = Signal()
     looked = Signal(object)
     placed = Signal()

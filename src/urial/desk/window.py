@@ -35,6 +35,10 @@ if TYPE_CHECKING:
 log = logging.getLogger("urial")
 
 
+APART = 6
+"""Between the tabs of the stations."""
+
+
 class Window(Commands):
     """One job at a time."""
 
@@ -90,6 +94,7 @@ class Window(Commands):
         self.store.changed.connect(self._head)
         self.store.titled.connect(self._head)
         self.store.paged.connect(self._staged)
+        self.store.wanted.connect(self.open_file)
         self.restyle()
         if self._painted:
             QTimer.singleShot(0, self._load_vtk)
@@ -130,6 +135,7 @@ class Window(Commands):
         """Name of the job, the stations, units and whether it is saved."""
         px = self.theme.px
         head = QHBoxLayout()
+        head.setSpacing(APART)
         self.title, self.subtitle = self.kit.plain("", "title"), self.kit.plain("", "quiet")
         names = QVBoxLayout()
         names.setSpacing(0)
@@ -231,6 +237,7 @@ class Window(Commands):
 
     def _recompose(self) -> None:
         renderer = self.scene.renderer
+        turned_to = {n: p.current for n in self.stations if (p := self.paged(n)) is not None}
         self.store.changed.disconnect()
         self.store.selected.disconnect()
         self.store.case_changed.disconnect()
@@ -241,8 +248,15 @@ class Window(Commands):
         self.store.opened.disconnect()
         self._bare()
         self._compose()
+        for name, page in turned_to.items():  # the page that was open is open again
+            paged = self.paged(name)
+            if paged is not None and page in paged.tabs.buttons:
+                paged.current = page
+                if name == self.station and self.store.is_open:
+                    paged.show_page(page)
         self.store.changed.connect(self._head)
         self.restyle()
+        self._head()  # measured in the letters that are in force now
         if renderer is not None:
             self.scene.attach(renderer)
 
@@ -268,7 +282,7 @@ class Window(Commands):
         room = self.theme.px(360)
         if opened:  # what tabs and units leave, with what stands between them
             taken = sum(t.minimumWidth() for t in self.tabs.values())
-            apart = self.theme.px(16) + 8 * (len(self.tabs) + 3) + 2 * self.theme.px(14)
+            apart = self.theme.px(16) + APART * (len(self.tabs) + 3) + 2 * self.theme.px(14)
             room = min(room, self.width() - taken - self.unit_button.sizeHint().width() - apart)
         for line, text in (
             (self.title, job.title if opened else "Urial"),
@@ -289,7 +303,8 @@ class Window(Commands):
                 tab.say(*(station.open_words() if useful else ("", False)))
             tab.setVisible(useful)
             tab.setChecked(name == self.station)
-        self.unit_button.setText("inches" if job.units == "inch" else "millimetres")
+        large = self.theme.scale > 1.0  # nine tabs leave little room
+        self.unit_button.setText("inches" if job.units == "inch" else "mm" if large else "millimetres")
         self.unit_button.setVisible(opened)
         state = document.autosave_problem or (
             "not saved" if document.dirty else f"saved {strftime('%H:%M')}" if document.path else ""

@@ -68,26 +68,53 @@ class SetOut:
     seen: tuple[Seen, ...]
 
 
-def set_out(assembly: Assembly, name: str, keys: Iterable[str]) -> SetOut:
-    """Of the pieces of these keys."""
-    parts = [assembly.by_key[k] for k in sorted(keys, key=natural)]
+@dataclass(frozen=True)
+class Lie:
+    """Pieces of a weldment in their places, and the box round them in host axes (mm); places are measured
+    from its front, its left and its bottom.
+    """
+
+    parts: tuple[Part, ...]
+    laid: tuple[Laid, ...]
+    low: Vec
+    high: Vec
+
+    def place(self, p: Sequence[float]) -> Vec:
+        """A place of the host from the datum."""
+        return (self.high[0] - p[0] + 0.0, self.high[1] - p[1] + 0.0, p[2] - self.low[2] + 0.0)
+
+    @property
+    def diagonals(self) -> tuple[tuple[str, float], ...]:
+        """What shows whether it is square: both ways across, by what they run between."""
+        return _diagonals(self.laid, self.parts)
+
+
+def lie(assembly: Assembly, keys: Iterable[str]) -> Lie:
+    """Where the pieces of these keys lie."""
+    parts = tuple(assembly.by_key[k] for k in sorted(keys, key=natural))
     boxes = [bodies.corners(p) for p in parts]
-    low = tuple(min(b[0][n] for b in boxes) for n in range(3))
-    high = tuple(max(b[1][n] for b in boxes) for n in range(3))
-
-    def place(p: Sequence[float]) -> Vec:
-        return (high[0] - p[0] + 0.0, high[1] - p[1] + 0.0, p[2] - low[2] + 0.0)
-
+    low, high = (
+        (pick(b[n][0] for b in boxes), pick(b[n][1] for b in boxes), pick(b[n][2] for b in boxes))
+        for n, pick in ((0, min), (1, max))
+    )
+    whole = Lie(parts, (), low, high)
     laid = []
     for p, (a, b) in zip(parts, boxes, strict=True):
-        one, two = place(a), place(b)
+        one, two = whole.place(a), whole.place(b)
         spans = tuple((min(x, y), max(x, y)) for x, y in zip(one, two, strict=True))
-        laid.append(Laid(p.key, p.mark, p.name, (spans[0], spans[1], spans[2]), _ends(p, place)))
+        laid.append(Laid(p.key, p.mark, p.name, (spans[0], spans[1], spans[2]), _ends(p, whole.place)))
+    return replace(whole, laid=tuple(laid))
+
+
+def set_out(assembly: Assembly, name: str, keys: Iterable[str]) -> SetOut:
+    """Of the pieces of these keys."""
+    found = lie(assembly, keys)
+    low, high = found.low, found.high
     size = (high[0] - low[0], high[1] - low[1], high[2] - low[2])
-    whole = replace(assembly, parts=tuple(parts), joints=())
+    whole = replace(assembly, parts=found.parts, joints=())
     views: list[View] = ["top", "side"] if size[0] >= 0.15 * max(size) else ["top", "rear"]
-    seen = tuple(_seen(whole, v, low, high, laid) for v in views)
-    return SetOut(name, tuple(laid), size, _diagonals(laid, parts), seen)
+    seen = tuple(_seen(whole, v, low, high, found.laid) for v in views)
+    return SetOut(name, found.laid, size, found.diagonals, seen)
 
 
 def _ends(p: Part, place: Callable[[Sequence[float]], Vec]) -> tuple[Vec, ...]:
@@ -104,22 +131,11 @@ def _diagonals(laid: Sequence[Laid], parts: Sequence[Part]) -> tuple[tuple[str, 
     """Across the plan between the outer corners of its first and last cross bar, else of its left and right
     rail; between its farthest corners where it has neither.
     """
-    bars = [
-        (n, p)
-        for n, p in zip(laid, parts, strict=True)
-        if isinstance(p.shape, Bar) and not n.ends and isinstance(p.shape.path, Line)
-    ]
-    for run, other, names in (
-        (1, 0, ("left", "right", "front", "rear")),
-        (0, 1, ("front", "rear", "left", "right")),
-    ):
-        rails = sorted((n for n, p in bars if _runs(p) == run), key=lambda n: n.spans[other])
-        most = max((n.spans[run][1] - n.spans[run][0] for n in rails), default=0.0)
-        rails = [n for n in rails if n.spans[run][1] - n.spans[run][0] > 0.7 * most]
-        if len(rails) < 2 or rails[-1].spans[other][0] - rails[0].spans[other][1] < 50.0:
-            continue
-        one, two = rails[0], rails[-1]
-        a, b, c, d = names
+    found = rails(laid, parts)
+    if found is not None:
+        run, one, two = found
+        other = 1 - run
+        a, b, c, d = ("left", "right", "front", "rear") if run == 1 else ("front", "rear", "left", "right")
         across = two.spans[other][1] - one.spans[other][0]
         return (
             (
@@ -141,6 +157,24 @@ def _diagonals(laid: Sequence[Laid], parts: Sequence[Part]) -> tuple[tuple[str, 
         ("front left to rear right, its farthest corners", math.dist(far(1, 1), far(-1, -1))),
         ("front right to rear left", math.dist(far(1, -1), far(-1, 1))),
     )
+
+
+def rails(laid: Sequence[Laid], parts: Sequence[Part]) -> tuple[int, Laid, Laid] | None:
+    """The first and the last of the long straight bars that lie across (1), else of those that lie along (0),
+    50 mm apart at least; None where there is no such pair.
+    """
+    bars = [
+        (n, p)
+        for n, p in zip(laid, parts, strict=True)
+        if isinstance(p.shape, Bar) and not n.ends and isinstance(p.shape.path, Line)
+    ]
+    for run, other in ((1, 0), (0, 1)):
+        own = sorted((n for n, p in bars if _runs(p) == run), key=lambda n: n.spans[other])
+        most = max((n.spans[run][1] - n.spans[run][0] for n in own), default=0.0)
+        own = [n for n in own if n.spans[run][1] - n.spans[run][0] > 0.7 * most]
+        if len(own) >= 2 and own[-1].spans[other][0] - own[0].spans[other][1] >= 50.0:
+            return run, own[0], own[-1]
+    return None
 
 
 def _runs(p: Part) -> int:
@@ -175,4 +209,4 @@ def _seen(
     return Seen(view, titles[view], size, tuple(layers), tuple(marks.values()), tuple(along), tuple(high_up))
 
 
-__all__ = ["AXES", "Laid", "Seen", "SetOut", "set_out"]
+__all__ = ["AXES", "Laid", "Lie", "Seen", "SetOut", "lie", "rails", "set_out"]

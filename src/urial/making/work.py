@@ -16,13 +16,13 @@ from urial.assembly.model import HOST, Assembly, Joint, Part, Plugs, Weld
 from urial.geometry import flat, outline
 from urial.geometry import path as paths
 from urial.geometry.path import Arc
-from urial.geometry.place import norm
 from urial.geometry.shape import Bar, Capped, Cope, Flattened, Mitre, Plate, Slant, Slugged
 from urial.geometry.slotted import slot_rows
 from urial.geometry.slotted import words as slot_words
 from urial.making.blank import Blank, blank
 from urial.making.drawings import Drawing, Feature, drawing
 from urial.making.parts import Row, lead
+from urial.making.setout import lie
 from urial.making.step import Kind, Reading, Step, key_of
 from urial.shop.snapshot import Shop
 from urial.stock.catalogue import StockSection
@@ -582,7 +582,9 @@ def check(assembly: Assembly, keys: tuple[str, ...], needs: frozenset[str], shop
         Reading(name, high[n] - low[n], max(1.0, 1.5 * (high[n] - low[n]) / 1000), "tape, over all")
         for n, name in enumerate(("long", "wide", "high"))
     )
-    diagonal = norm((reads[0].wanted, reads[1].wanted, 0.0))
+    across = lie(assembly, keys).diagonals
+    alike = len({round(mm) for _, mm in across}) == 1
+    ways = f"{across[0][1]:.0f} mm and alike" if alike else " and ".join(f"{mm:.0f} mm" for _, mm in across)
     marks = tuple(dict.fromkeys(assembly.by_key[k].mark for k in keys))
     return Step(
         key_of(keys[0], "check"),
@@ -591,8 +593,8 @@ def check(assembly: Assembly, keys: tuple[str, ...], needs: frozenset[str], shop
         keys,
         marks,
         f"Before it is welded: {len(keys)} pieces tacked, square to each other; over all "
-        f"{reads[0].wanted:.0f} × {reads[1].wanted:.0f} × {reads[2].wanted:.0f} mm, diagonals "
-        f"{diagonal:.0f} mm and alike.",
+        f"{reads[0].wanted:.0f} × {reads[1].wanted:.0f} × {reads[2].wanted:.0f} mm; diagonals, from "
+        f"{across[0][0]} and across it, {ways}.",
         shop.minutes["check"] * sets,
         needs=needs,
         tool="tape and square",

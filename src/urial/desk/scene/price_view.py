@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
 
+from urial import units
 from urial.desk.scene.canvas import Canvas
 from urial.desk.theme import Theme, font
 from urial.making.price import Hours, PriceLine, Quote
@@ -56,7 +57,7 @@ class PriceView(Canvas):
 
     def _words(self, r: PriceLine) -> str:
         amount, unit = r.amount_in(self.system)
-        return f"{self.said(r.what)}  {amount:.3g} {unit}"
+        return f"{self.said(r.what)}  {units.bare(f'{amount:.3g} {unit}')}"
 
     def paintEvent(self, _: QPaintEvent) -> None:
         p = self.begin()
@@ -83,10 +84,10 @@ class PriceView(Canvas):
                 p.setPen(QColor(pal.ink))
                 p.setFont(font(self.theme, 13, bold=True))
                 whole = sum(r.price for r in self.quote.lines if r.of == key)
-                head = f"{NAMES[key]}, {whole:.2f} {self.quote.currency}"
+                head = f"{NAMES[key]}, {units.bare(f'{whole:.2f}')} {self.quote.currency}"
                 p.drawText(QRectF(px(16), y, left + px(200), step), Qt.AlignmentFlag.AlignVCenter, head)
                 y += step
-            self._bar(p, words, f"{price:.2f}", price / largest, (left, right, y, step))
+            self._bar(p, words, units.bare(f"{price:.2f}"), price / largest, (left, right, y, step))
             y += step
         if foot:
             self._hours(p, self.height() - foot)
@@ -141,7 +142,7 @@ class PriceView(Canvas):
             p.drawRect(plan)
             if h.timed:
                 p.fillRect(QRectF(left, y + px(13), h.timed * scale, px(6)), QColor(pal.touch))
-            said = f"{h.planned:.1f} h" + (f", timed {h.timed:.1f} h" if h.timed else "")
+            said = units.bare(f"{h.planned:.1f} h" + (f", timed {h.timed:.1f} h" if h.timed else ""))
             p.setPen(QColor(pal.ink))
             p.setFont(font(self.theme, 13))
             end = left + max(h.planned, h.timed) * scale

@@ -25,18 +25,20 @@ class Tab(QPushButton):
         self.setFixedHeight(theme.px(46))
 
     def wanted(self) -> int:
-        """How wide name and key are, side by side, and not too narrow for a few words under them."""
+        """How wide name and key are, side by side, and not too narrow for a few words under them; at bench
+        size nine of them leave the words little room, and the tip says them whole.
+        """
         px = self.theme.px
         name = QFontMetrics(font(self.theme, 15, bold=True)).horizontalAdvance(self.name)
-        both = int(name + QFontMetrics(font(self.theme, 9.5)).horizontalAdvance(self.key) + px(20))
-        return max(both, px(104 if self.key else 86))
+        both = int(name + QFontMetrics(font(self.theme, 9.5)).horizontalAdvance(self.key) + px(22))
+        return max(both, px(88 if self.key else 52))
 
     @property
     def key(self) -> str:
-        """What goes to it, as it stands on the tab; at bench size its room is the job's title's, and menu
-        and tip alone say it.
+        """What goes to it with Alt, as it stands on the tab; at bench size its room is the job's title's, and
+        menu and tip alone say it.
         """
-        return f"Alt {self.number}" if self.theme.scale <= 1.0 else ""
+        return str(self.number) if self.theme.scale <= 1.0 else ""
 
     def say(self, words: str, needs: bool) -> None:
         """What is open here."""
@@ -75,6 +77,6 @@ class Tab(QPushButton):
         p.setFont(font(t, 11.5))
         quiet = QColor(pal.on_dark if on else pal.quiet)
         p.setPen(QColor(warning_on(pal) if on else pal.brick) if self.needs else quiet)
-        p.drawText(
-            QRectF(px(9), px(24), self.width() - px(11), px(18)), Qt.AlignmentFlag.AlignLeft, self.words
-        )
+        room = self.width() - px(11)
+        words = p.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, int(room))
+        p.drawText(QRectF(px(9), px(24), room, px(18)), Qt.AlignmentFlag.AlignLeft, words)

@@ -4,58 +4,29 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from urial.desk.making import ACCOUNT
 from urial.desk.stations.cut.bars_page import BarsPage
-from urial.desk.stations.cut.finish_page import FinishPage
 from urial.desk.stations.cut.parts_page import PartsPage
 from urial.desk.stations.cut.pieces_page import PiecesPage
-from urial.desk.stations.cut.price_page import PricePage
-from urial.desk.stations.cut.proof_page import ProofPage
 from urial.desk.stations.cut.sheets_page import SheetsPage
-from urial.desk.stations.cut.welds_page import WeldsPage
 from urial.desk.stations.cut.work_page import WorkPage
-from urial.desk.stations.page import PagedStation
+from urial.desk.stations.work import WorkStation
+from urial.making.step import RANK
 from urial.measure import agree
 
-NEWS = ("plan", "nests", "closer", "welding", "price", ACCOUNT)
 
-
-class Cut(PagedStation):
+class Cut(WorkStation):
     """What do I cut?"""
 
     name = "Cut"
-    marks = True
-    view = "side"
     columns = 5
+    kinds = frozenset(k for k, n in RANK.items() if n < RANK["jig"])
     PAGES = (
         PartsPage,
         PiecesPage,
         BarsPage,
         SheetsPage,
-        WeldsPage,
-        FinishPage,
-        ProofPage,
         WorkPage,
-        PricePage,
     )
-
-    def fill(self) -> None:
-        super().fill()
-        self.store.answered.connect(self._heard)
-
-    def _heard(self, name: str) -> None:
-        if name in NEWS and not self.store.asking.busy("plan"):
-            self.store.titled.emit()
-            if name == "plan" and self.isVisible():
-                self.store.making.look()  # the nests come after the plan
-            page = self.pages.get(self.current)
-            if self.isVisible() and self.useful and page is not None and page.reads_plan:
-                page.refresh()
-
-    def refresh(self) -> None:
-        if self.isVisible():
-            self.store.making.look()
-        super().refresh()
 
     @property
     def parts(self) -> PartsPage:
@@ -86,7 +57,7 @@ class Cut(PagedStation):
             return "not built", True
         if agree.contradicts(self.store.job):
             return "wait: survey", True
-        known = self.store.making.summary
+        known = self.summary
         if known is not None and (known.done or known.stale or known.begun):
             return known.words, bool(known.stale)
         wait = self._waits()

@@ -1,4 +1,4 @@
-"""Welds: every seam with where to start the machine, in which order its runs are laid, how long to wait."""
+"""Every seam with where to start the machine, in which order its runs are laid, how long to wait."""
 
 from __future__ import annotations
 
@@ -19,10 +19,10 @@ from urial.session.work import Welding
 TURN = Qt.ItemDataRole.UserRole
 
 
-class WeldsPage(Page):
+class SeamsPage(Page):
     """Where do I start, and what do I weld next?"""
 
-    name = "Welds"
+    name = "Seams"
     reads_plan = True
     bench_at = "run"
     question = "Where do I start, and what do I weld next?"
@@ -179,4 +179,4 @@ class WeldsPage(Page):
         self.picture.show_welds(found.assembly, found.seams, seam.number, self._laid(seam.number), turn)
 
 
-__all__ = ["WeldsPage"]
+__all__ = ["SeamsPage"]

@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QLineEdit, QListWidget, QListWidgetItem
 
+from urial import units
 from urial.desk import settings
 from urial.desk.scene.price_view import NAMES, PriceView
 from urial.desk.stations.page import Page
@@ -74,21 +75,25 @@ class PricePage(Page):
             self.picture.show_price(None, (), words)
             self.list.clear()
             return
-        self.sum.setText(f"{q.total:.2f} {q.currency}, with tax {q.taxed:.2f}")
+        self.sum.setText(units.bare(f"{q.total:.2f} {q.currency}, with tax {q.taxed:.2f}"))
         self.whose.setText(
-            f"{work.shop.words} An hour is {work.shop.rates.labour_h:.2f}, tax "
-            f"{work.shop.rates.tax_percent:.3g} % (Job, The shop)."
+            f"{work.shop.words} An hour is {units.bare(f'{work.shop.rates.labour_h:.2f}')}, tax "
+            f"{units.bare(f'{work.shop.rates.tax_percent:.3g}')} % (Job, The shop)."
         )
         timed = sum(h.timed for h in rows)
         done = sum(h.done for h in rows)
         self.timed.setText(
-            f"{q.hours:.1f} hours planned"
-            + (f"; {done:.1f} of them done in {timed:.1f} hours that were timed." if timed else ".")
+            units.bare(f"{q.hours:.1f} hours planned")
+            + (
+                units.bare(f"; {done:.1f} of them done in {timed:.1f}") + " hours that were timed."
+                if timed
+                else "."
+            )
         )
         self.list.clear()
         for r in q.lines:
             amount, unit = r.amount_in(self.store.job.units)
-            text = f"{self.store.said(r.what)}   {amount:.3g} {unit}   {r.price:.2f}"
+            text = f"{self.store.said(r.what)}   {units.bare(f'{amount:.3g} {unit}   {r.price:.2f}')}"
             item = QListWidgetItem(text)
             item.setToolTip(NAMES[r.of])
             self.list.addItem(item)

@@ -43,10 +43,10 @@ class _Both(QWidget):
         self.part.setVisible(not timed or self.height() > self.least)
 
 
-class FinishPage(Page):
+class CoatsPage(Page):
     """What goes on it, and when?"""
 
-    name = "Finish"
+    name = "Coats"
     reads_plan = True
     bench_at = "coat"
     question = "What goes on it, and when may the next coat go on?"
@@ -236,4 +236,4 @@ class FinishPage(Page):
             self._clock()
 
 
-__all__ = ["FinishPage"]
+__all__ = ["CoatsPage"]

@@ -1,0 +1,264 @@
+"""Fit-up: tacked, is it square?  Readings in; which corner to move, which way and how far, out."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QObject
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QWidget
+
+from urial import units
+from urial.desk.scene.fitup_view import FitUpView
+from urial.desk.stations.page import Page
+from urial.desk.widgets.fields import clear, label
+from urial.job.log import standing
+from urial.making.corners import HOLD, NAMES, Corners, corners
+from urial.making.fitup import FitUp, Height, Placed, Read, Tape, fit_up
+from urial.making.plan import called, things
+from urial.making.setout import Seen, set_out
+from urial.making.step import Step
+
+FINE = 1.5
+"""What is off by no more is not moved, mm: less is not read with a tape (house rule)."""
+WAYS = (("forward", "rearward"), ("to the left", "to the right"), ("down", "up"))
+"""The way back of what lies too far rearward, right, high, and of what does not far enough."""
+AT = "fit-up "
+"""Before the names of these readings in the log, so that they are nobody else's."""
+
+
+def called_so(r: Read) -> str:
+    """A reading's name, on the page and in the log."""
+    return f"height of {r.at}" if isinstance(r, Height) else f"{r.a} – {r.b}"
+
+
+class FitUpPage(Page):
+    """Is it square, and which corner do I move?"""
+
+    name = "Fit-up"
+    question = "Is it square, and which corner do I move?"
+    reads_plan = True
+    bench_at = "check"
+    needs_part = True
+
+    def fill(self) -> None:
+        self.canvas = self.picture = FitUpView(self.theme)
+        self.picture.says = self.move_words
+        self.which = QComboBox()
+        self.which.setObjectName("weldment")
+        self.which.currentIndexChanged.connect(lambda _: self._chosen())
+        self.column.addWidget(self.which)
+        self.answer = label("", "title", wrap=True)
+        self.answer.setObjectName("fit-up answer")
+        self.column.addWidget(self.answer)
+        self.more = label("", "", wrap=True)
+        self.doubt = label("", "problem", wrap=True)
+        for w in (self.more, self.doubt):
+            self.column.addWidget(w)
+        self.column.addWidget(label("What the tape reads", "head"))
+        self.holder = QWidget()
+        self.grid = QGridLayout(self.holder)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setColumnStretch(0, 1)
+        self.column.addWidget(self.holder)
+        self.column.addWidget(
+            label(
+                "Tacked, not welded. Outer corner to outer corner; grey is as drawn, and a line left empty "
+                "is not counted. Heights are read up from something level, a straight table or a line "
+                "below: only their differences count. Bars cut to length count as cut. Read again after "
+                "each push.",
+                "quiet",
+                wrap=True,
+            )
+        )
+        self.lines: dict[str, QLineEdit] = {}
+        self.known: list[tuple[tuple[str, ...], str, Corners, Seen]] = []
+        self.found: FitUp | None = None
+        self._of: object = None
+
+    # ---- what there is
+
+    def refresh(self) -> None:
+        v = self.store.verdict
+        key = (id(v.assembly), self.store.job.units, self.store.job.nearest)
+        if key != self._of:
+            self._of = key
+            self.known = []
+            for keys in (k for k in things(v.assembly) if len(k) > 1):
+                found = corners(v.assembly, keys)
+                if found is not None:
+                    name = called(v.assembly, keys)
+                    self.known.append((keys, name, found, set_out(v.assembly, name, keys).seen[0]))
+            self.offer(self.which, [name for _, name, *_ in self.known])
+            self.which.setVisible(len(self.known) > 1)
+            self._chosen()
+            return
+        self._reckon()
+
+    def _here(self) -> tuple[tuple[str, ...], str, Corners, Seen] | None:
+        n = self.which.currentIndex()
+        return self.known[n] if 0 <= n < len(self.known) else None
+
+    def _chosen(self) -> None:
+        """Lines for the readings of the weldment that is chosen."""
+        here = self._here()
+        clear(self.grid)
+        self.lines = {}
+        if here is not None:
+            kept = self._logged()
+            for n, r in enumerate(here[2].usual):
+                name = called_so(r)
+                line = QLineEdit()
+                line.setObjectName(f"read:{name}")
+                line.setAccessibleName(name)
+                line.setPlaceholderText(self.length(r.mm))
+                line.setFixedWidth(self.theme.px(118))
+                if name in kept:
+                    line.setText(self.length(kept[name]))
+                line.editingFinished.connect(lambda name=name: self._typed(name))
+                line.installEventFilter(self)
+                self.grid.addWidget(label(name, wrap=True), n, 0)
+                self.grid.addWidget(line, n, 1)
+                self.lines[name] = line
+        self._reckon()
+        self.grow()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """The picture shows where the tape goes for the line that has the keys."""
+        if event.type() in (QEvent.Type.FocusIn, QEvent.Type.FocusOut):
+            here = self._here()
+            into = event.type() == QEvent.Type.FocusIn
+            for r in here[2].usual if here is not None else ():
+                if self.lines.get(called_so(r)) is watched:
+                    self.picture.show_tape(*((r.places[0], r.places[-1]) if into else ("", "")))
+        return False
+
+    # ---- readings
+
+    def _step(self) -> Step | None:
+        """The plan's check of this weldment."""
+        here, work = self._here(), self.store.making.work
+        if here is None or work is None:
+            return None
+        return next((s for s in work.plan.steps if s.kind == "check" and set(s.parts) == set(here[0])), None)
+
+    def _logged(self) -> dict[str, float]:
+        """What was read of it last, by the readings' names."""
+        step = self._step()
+        if step is None:
+            return {}
+        rows = [e for e in standing(self.store.document.log) if e.step == step.key and e.what == "read"]
+        own = [{k.removeprefix(AT): v for k, v in e.figures.items() if k.startswith(AT)} for e in rows]
+        return next((figures for figures in reversed(own) if figures), {})
+
+    def _figures(self) -> tuple[dict[str, float], str]:
+        """What is typed, mm, by name; what of it cannot be read, in a sentence."""
+        out, wrong = {}, ""
+        for name, line in self.lines.items():
+            bad = ""
+            if line.text().strip():
+                try:
+                    out[name] = units.parse(line.text(), "length", self.store.job.units)
+                    if not name.startswith("height") and out[name] <= 0:
+                        bad = "A tape reads more than nothing; read it again."
+                except ValueError as error:
+                    bad = str(error)
+                if bad:
+                    out.pop(name, None)
+                    wrong = wrong or f"{name[0].upper()}{name[1:]}: {bad}"
+            if bool(line.property("wrong")) != bool(bad):
+                line.setProperty("wrong", bool(bad))
+                line.style().unpolish(line)
+                line.style().polish(line)
+        return out, wrong
+
+    def _typed(self, name: str) -> None:
+        """A reading was typed or taken away: reckoned with, and noted in the log."""
+        figures, wrong = self._figures()
+        line = self.lines[name]
+        if name in figures:
+            line.setText(self.length(figures[name]))
+        self._reckon()
+        step, before = self._step(), self._logged()
+        near = figures.keys() == before.keys() and all(abs(figures[k] - before[k]) < 0.05 for k in figures)
+        if wrong or step is None or near:
+            return
+        noted = {AT + k: v for k, v in figures.items()}
+        if not self.store.making.read(step, 1, noted):
+            self.say(self.store.making.said)
+
+    # ---- what follows
+
+    def _reckon(self) -> None:
+        here = self._here()
+        if here is None:
+            self.found = None
+            self.answer.setText("Nothing of it is a frame whose corners a tape can reach.")
+            for w in (self.more, self.doubt):
+                w.setText("")
+            self.picture.show_fit(None, {}, None, self.answer.text())
+            return
+        figures, wrong = self._figures()
+        _, _, where, seen = here
+        reads: list[Read] = []
+        for r in where.usual:
+            mm = figures.get(called_so(r))
+            if mm is not None:
+                reads.append(Height(r.at, mm) if isinstance(r, Height) else Tape(r.a, r.b, mm))
+        self.found = fit_up(where.points, reads, HOLD, where.members) if reads else None
+        self.answer.setText(self._answer(len(reads)))
+        self.more.setText(self._missing(where))
+        self.more.setVisible(bool(self.more.text()))
+        self.doubt.setText(self._doubted(reads))
+        self.doubt.setVisible(bool(self.doubt.text()))
+        self.say(wrong)
+        self.picture.show_fit(seen, where.points, self.found)
+
+    def move_words(self, n: Placed) -> str:
+        """Where a place is to go, way by way in a line each; nothing of what is too little to move."""
+        rows = []
+        for k, (back, on) in enumerate(WAYS):
+            v = n.off[k]
+            if abs(v) >= max(FINE, n.sigma[k]):
+                rows.append(f"{self.length(abs(v))} {back if v > 0 else on}")
+        return "\n".join(rows)
+
+    def _answer(self, count: int) -> str:
+        if self.found is None:
+            return "Read both diagonals first."
+        moves = [(n, self.move_words(n).replace("\n", ", ")) for n in self.found.places]
+        rows = [f"Move {n.name}: {words}." for n, words in moves if words]
+        if rows:
+            return "\n".join(rows)
+        if not self._told():
+            return "What was read so far shows nothing out of place."
+        return "It lies as drawn: weld it."
+
+    def _told(self) -> bool:
+        """Do the readings tell where every corner lies?"""
+        return self.found is not None and not any(self.found.by_name[n].unknown for n in NAMES)
+
+    def _missing(self, where: Corners) -> str:
+        if self.found is None or self._told():
+            return ""
+        blind = [
+            f"how {'high' if k == 2 else 'far ' + ('along' if k == 0 else 'across')} {n.name} lies"
+            for n in self.found.places
+            for k in sorted(n.unknown)
+        ]
+        wanted = [called_so(r) for r in self.found.wanted]
+        if any(w.startswith("height") for w in wanted):  # one height alone tells nothing
+            wanted = [w for w in wanted if not w.startswith("height")] + ["the four heights"]
+        told = f" Read {', '.join(dict.fromkeys(wanted))}." if wanted else ""
+        return f"Not told yet: {'; '.join(blind)}.{told}"
+
+    def _doubted(self, reads: list[Read]) -> str:
+        if self.found is None or not self.found.doubted:
+            return ""
+        names = [called_so(reads[k]) for k in self.found.doubted]
+        off = max(abs(self.found.misfits[k]) for k in self.found.doubted)
+        one = names[0] if len(names) == 1 else f"one of {', '.join(names)}"
+        return (
+            f"Read again {one}: with the others and the bars as cut it does not agree by "
+            f"{self.length(off)}. If it reads the same, a bar is not as long as drawn."
+        )
+
+
+__all__ = ["FitUpPage", "called_so"]
