@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from urial import families
 from urial.calc.registry import CalcError, ask
 from urial.geometry.shape import Bar
-from urial.making.corners import HOLD, NAMES, corners
+from urial.making.corners import HOLD, NAMES, UPRIGHT, corners
 from urial.making.fitup import KNOWN, Height, Tape, fit_up
 from urial.making.plan import plan, things
 from urial.making.setout import lie, set_out
@@ -165,15 +165,20 @@ def test_the_corners_of_every_kind_lie_on_its_metal_and_as_far_apart_as_its_set_
         if found is None:
             continue
         laid = lie(a, keys)
-        for corner in NAMES:
+        upright = found.lies is UPRIGHT
+        first, second, third, last = found.lies.names
+        for corner in found.lies.names:
             x, y, z = found.points[corner]
+            if upright:  # from the top, the left, the front
+                x, y, z = z, y, found.high - x
             assert any(
                 all(lo - 0.6 <= v <= hi + 0.6 for v, (lo, hi) in zip((x, y, z), n.spans, strict=True))
                 for n in laid.laid
             )
         wanted = sorted(mm for _, mm in set_out(a, name, keys).diagonals)
-        flat = sorted(math.dist(found.points[p][:2], found.points[q][:2]) for p, q in ((A, D), (B, C)))
-        if found.members:  # of a frame, whose corners are the rails'
+        ways = ((first, last), (second, third))
+        flat = sorted(math.dist(found.points[p][:2], found.points[q][:2]) for p, q in ways)
+        if found.members and not upright:  # of a frame, whose corners are the rails'
             assert flat == pytest.approx(wanted, abs=0.1)
         by_key = a.by_key
         for p, q in found.members[:2]:  # the rails themselves: a bar of that length is there
@@ -185,7 +190,38 @@ def test_the_corners_of_every_kind_lie_on_its_metal_and_as_far_apart_as_its_set_
             )
         kinds = {s.kind for s in a.sockets if s.part in keys}
         assert ("receiver mouth" in found.points) == ("receiver" in kinds)
-        fit_up(found.points, found.usual, HOLD, found.members)
+        fitted = fit_up(found.points, found.usual, found.lies.hold, found.members)
+        assert all(p.far < 1e-6 for p in fitted.places) and not fitted.doubted
+
+
+def test_a_frame_that_stands_upright_lies_on_its_front_to_be_measured():
+    """The forks' carriage: its two cross tubes above one another are the frame."""
+    a = families.build(families.new_job("three-point-carriage"))
+    (keys,) = (k for k in things(a) if len(k) > 1)
+    found = corners(a, keys)
+    assert found is not None and found.lies is UPRIGHT
+    laid = {n.key: n for n in lie(a, keys).laid}
+    top = max(n.spans[2][1] for n in laid.values() if n.spans[1][1] - n.spans[1][0] > 500)
+    assert found.high - found.points["upper left"][0] == pytest.approx(top, abs=60)
+    across = found.points["upper right"][1] - found.points["upper left"][1]
+    assert across > 500 and found.points["lower left"][0] - found.points["upper left"][0] > 100
+    u, v = found.seen(found.points["upper left"])
+    assert (
+        v == pytest.approx(found.high - found.points["upper left"][0]) and u == found.points["upper left"][1]
+    )
+    # leaning 5 mm to the left at the bottom: the bottom goes to the right
+    hold = found.lies.hold
+    off = dict(found.points)
+    for name in ("lower left", "lower right"):
+        x, y, z = off[name]
+        off[name] = (x, y - 5.0, z)
+    reads = [
+        Tape(p, q, math.dist(off[p], off[q]))
+        for p, q in (("upper left", "lower right"), ("upper right", "lower left"))
+    ]
+    n = fit_up(found.points, reads, hold, found.members).by_name["lower left"]
+    assert n.off[1] == pytest.approx(-5.0, abs=1.0) or n.unknown
+    assert found.lies.ways[1] == ("to the left", "to the right") and found.lies.ways[0] == ("up", "down")
 
 
 def test_a_check_of_the_plan_names_diagonals_that_are_there():

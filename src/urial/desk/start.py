@@ -239,8 +239,8 @@ class StartPage(QWidget):
                 "lifts.   3\u00a0Build the part from stock.   4\u00a0Together: does it go on, and in "
                 "which order?   "
                 "5\u00a0Prove it: the weak link, and what mends it.   6\u00a0Cut: bars, sheets, papers, "
-                "and the work "
-                "step by step.",
+                "the work step by step.   7\u00a0Weld: in what order, and is it square?   8\u00a0Finish: "
+                "coats, and the proof.   9\u00a0Book: the price, and what is due.",
                 "",
                 wrap=True,
             )

@@ -111,10 +111,15 @@ def set_out(assembly: Assembly, name: str, keys: Iterable[str]) -> SetOut:
     found = lie(assembly, keys)
     low, high = found.low, found.high
     size = (high[0] - low[0], high[1] - low[1], high[2] - low[2])
-    whole = replace(assembly, parts=found.parts, joints=())
     views: list[View] = ["top", "side"] if size[0] >= 0.15 * max(size) else ["top", "rear"]
-    seen = tuple(_seen(whole, v, low, high, found.laid) for v in views)
+    seen = tuple(seen_from(assembly, found, v) for v in views)
     return SetOut(name, found.laid, size, found.diagonals, seen)
+
+
+def seen_from(assembly: Assembly, found: Lie, view: View) -> Seen:
+    """The pieces from one side."""
+    whole = replace(assembly, parts=found.parts, joints=())
+    return _seen(whole, view, found.low, found.high, found.laid)
 
 
 def _ends(p: Part, place: Callable[[Sequence[float]], Vec]) -> tuple[Vec, ...]:
@@ -159,22 +164,29 @@ def _diagonals(laid: Sequence[Laid], parts: Sequence[Part]) -> tuple[tuple[str, 
     )
 
 
-def rails(laid: Sequence[Laid], parts: Sequence[Part]) -> tuple[int, Laid, Laid] | None:
-    """The first and the last of the long straight bars that lie across (1), else of those that lie along (0),
-    50 mm apart at least; None where there is no such pair.
+def rails(
+    laid: Sequence[Laid], parts: Sequence[Part], axes: tuple[int, int, int] = (0, 1, 2)
+) -> tuple[int, Laid, Laid] | None:
+    """The first and the last of the long straight bars that lie across (1), or of those that lie along (0),
+    50 mm apart at least: the pair whose outer corners are farther apart, since a tape hooks on no corner that
+    another bar covers.  None where there is no such pair.  ``axes``: which of the vehicle's axes are the
+    spans' own.
     """
     bars = [
         (n, p)
         for n, p in zip(laid, parts, strict=True)
         if isinstance(p.shape, Bar) and not n.ends and isinstance(p.shape.path, Line)
     ]
+    found: list[tuple[float, int, Laid, Laid]] = []
     for run, other in ((1, 0), (0, 1)):
-        own = sorted((n for n, p in bars if _runs(p) == run), key=lambda n: n.spans[other])
+        own = sorted((n for n, p in bars if _runs(p) == axes[run]), key=lambda n: n.spans[other])
         most = max((n.spans[run][1] - n.spans[run][0] for n in own), default=0.0)
         own = [n for n in own if n.spans[run][1] - n.spans[run][0] > 0.7 * most]
         if len(own) >= 2 and own[-1].spans[other][0] - own[0].spans[other][1] >= 50.0:
-            return run, own[0], own[-1]
-    return None
+            one, two = own[0], own[-1]
+            long = max(one.spans[run][1], two.spans[run][1]) - min(one.spans[run][0], two.spans[run][0])
+            found.append((math.hypot(long, two.spans[other][1] - one.spans[other][0]), run, one, two))
+    return max(found, key=lambda f: f[0])[1:] if found else None
 
 
 def _runs(p: Part) -> int:
@@ -209,4 +221,4 @@ def _seen(
     return Seen(view, titles[view], size, tuple(layers), tuple(marks.values()), tuple(along), tuple(high_up))
 
 
-__all__ = ["AXES", "Laid", "Lie", "Seen", "SetOut", "lie", "rails", "set_out"]
+__all__ = ["AXES", "Laid", "Lie", "Seen", "SetOut", "lie", "rails", "seen_from", "set_out"]

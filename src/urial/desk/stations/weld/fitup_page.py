@@ -10,16 +10,14 @@ from urial.desk.scene.fitup_view import FitUpView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, label
 from urial.job.log import standing
-from urial.making.corners import HOLD, NAMES, Corners, corners
+from urial.making.corners import FLAT, Corners, Lies, corners
 from urial.making.fitup import FitUp, Height, Placed, Read, Tape, fit_up
 from urial.making.plan import called, things
-from urial.making.setout import Seen, set_out
+from urial.making.setout import Seen, lie, seen_from
 from urial.making.step import Step
 
 FINE = 1.5
 """What is off by no more is not moved, mm: less is not read with a tape (house rule)."""
-WAYS = (("forward", "rearward"), ("to the left", "to the right"), ("down", "up"))
-"""The way back of what lies too far rearward, right, high, and of what does not far enough."""
 AT = "fit-up "
 """Before the names of these readings in the log, so that they are nobody else's."""
 
@@ -84,8 +82,8 @@ class FitUpPage(Page):
             for keys in (k for k in things(v.assembly) if len(k) > 1):
                 found = corners(v.assembly, keys)
                 if found is not None:
-                    name = called(v.assembly, keys)
-                    self.known.append((keys, name, found, set_out(v.assembly, name, keys).seen[0]))
+                    seen = seen_from(v.assembly, lie(v.assembly, keys), found.lies.view)
+                    self.known.append((keys, called(v.assembly, keys), found, seen))
             self.offer(self.which, [name for _, name, *_ in self.known])
             self.which.setVisible(len(self.known) > 1)
             self._chosen()
@@ -193,7 +191,7 @@ class FitUpPage(Page):
             self.answer.setText("Nothing of it is a frame whose corners a tape can reach.")
             for w in (self.more, self.doubt):
                 w.setText("")
-            self.picture.show_fit(None, {}, None, self.answer.text())
+            self.picture.show_fit(None, None, None, self.answer.text())
             return
         figures, wrong = self._figures()
         _, _, where, seen = here
@@ -202,19 +200,23 @@ class FitUpPage(Page):
             mm = figures.get(called_so(r))
             if mm is not None:
                 reads.append(Height(r.at, mm) if isinstance(r, Height) else Tape(r.a, r.b, mm))
-        self.found = fit_up(where.points, reads, HOLD, where.members) if reads else None
+        told = {n for r in reads for n in r.places} | {*where.lies.names}  # of a socket once it is read
+        points = {n: p for n, p in where.points.items() if n in told}
+        self.found = fit_up(points, reads, where.lies.hold, where.members) if reads else None
         self.answer.setText(self._answer(len(reads)))
         self.more.setText(self._missing(where))
         self.more.setVisible(bool(self.more.text()))
         self.doubt.setText(self._doubted(reads))
         self.doubt.setVisible(bool(self.doubt.text()))
         self.say(wrong)
-        self.picture.show_fit(seen, where.points, self.found)
+        self.picture.show_fit(seen, where, self.found)
 
     def move_words(self, n: Placed) -> str:
         """Where a place is to go, way by way in a line each; nothing of what is too little to move."""
         rows = []
-        for k, (back, on) in enumerate(WAYS):
+        here = self._here()
+        lies: Lies = here[2].lies if here is not None else FLAT
+        for k, (back, on) in enumerate(lies.ways):
             v = n.off[k]
             if abs(v) >= max(FINE, n.sigma[k]):
                 rows.append(f"{self.length(abs(v))} {back if v > 0 else on}")
@@ -233,7 +235,10 @@ class FitUpPage(Page):
 
     def _told(self) -> bool:
         """Do the readings tell where every corner lies?"""
-        return self.found is not None and not any(self.found.by_name[n].unknown for n in NAMES)
+        here = self._here()
+        if self.found is None or here is None:
+            return False
+        return not any(self.found.by_name[n].unknown for n in here[2].lies.names)
 
     def _missing(self, where: Corners) -> str:
         if self.found is None or self._told():
