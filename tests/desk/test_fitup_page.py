@@ -86,6 +86,22 @@ def test_readings_are_in_the_log_and_there_again_and_one_can_be_taken_away(qtbot
     assert window.stations["Weld"].pages["Fit-up"].lines[SECOND].text() == ""
 
 
+def test_readings_of_a_saved_job_are_there_when_the_plan_comes_later_than_the_page(
+    qtbot, window, page, tmp_path
+):
+    d = drawn(page, FIRST)
+    type_in(qtbot, page, FIRST, f"{d + 6:.0f}")
+    words, path = page.answer.text(), tmp_path / "racked.urial"
+    window.store.save(path)
+    window.new_job("ring-backing")
+    window.open_file(path)
+    window.go("Weld")
+    window.stations["Weld"].show_page("Fit-up")
+    again = window.stations["Weld"].pages["Fit-up"]
+    qtbot.waitUntil(lambda: again.lines[FIRST].text() == f"{d + 6:.0f} mm")
+    assert again.answer.text() == words and again.lines[SECOND].text() == ""
+
+
 def test_what_does_not_agree_is_to_be_read_again_and_what_is_no_length_is_marked(qtbot, window, page):
     d = drawn(page, FIRST)
     type_in(qtbot, page, FIRST, f"{d + 14:.0f}")

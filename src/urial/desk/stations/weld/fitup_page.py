@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
 from urial import units
 from urial.desk.scene.fitup_view import FitUpView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.pickers import Picker
 from urial.job.log import standing
 from urial.making.corners import FLAT, Corners, Lies, corners
 from urial.making.fitup import FitUp, Height, Placed, Read, Tape, fit_up
@@ -39,7 +40,7 @@ class FitUpPage(Page):
     def fill(self) -> None:
         self.canvas = self.picture = FitUpView(self.theme)
         self.picture.says = self.move_words
-        self.which = QComboBox()
+        self.which = Picker()
         self.which.setObjectName("weldment")
         self.which.currentIndexChanged.connect(lambda _: self._chosen())
         self.column.addWidget(self.which)
@@ -70,6 +71,7 @@ class FitUpPage(Page):
         self.known: list[tuple[tuple[str, ...], str, Corners, Seen]] = []
         self.found: FitUp | None = None
         self._of: object = None
+        self._unread = True
 
     # ---- what there is
 
@@ -88,6 +90,8 @@ class FitUpPage(Page):
             self.which.setVisible(len(self.known) > 1)
             self._chosen()
             return
+        if self._unread and self._step() is not None:  # the plan came later than the page
+            self._from_log()
         self._reckon()
 
     def _here(self) -> tuple[tuple[str, ...], str, Corners, Seen] | None:
@@ -100,7 +104,6 @@ class FitUpPage(Page):
         clear(self.grid)
         self.lines = {}
         if here is not None:
-            kept = self._logged()
             for n, r in enumerate(here[2].usual):
                 name = called_so(r)
                 line = QLineEdit()
@@ -108,15 +111,22 @@ class FitUpPage(Page):
                 line.setAccessibleName(name)
                 line.setPlaceholderText(self.length(r.mm))
                 line.setFixedWidth(self.theme.px(118))
-                if name in kept:
-                    line.setText(self.length(kept[name]))
                 line.editingFinished.connect(lambda name=name: self._typed(name))
                 line.installEventFilter(self)
                 self.grid.addWidget(label(name, wrap=True), n, 0)
                 self.grid.addWidget(line, n, 1)
                 self.lines[name] = line
+        self._from_log()
         self._reckon()
         self.grow()
+
+    def _from_log(self) -> None:
+        """What was read before stands in its lines, but where somebody has written since."""
+        self._unread = self._step() is None
+        for name, mm in self._logged().items():
+            line = self.lines.get(name)
+            if line is not None and not line.text() and not line.hasFocus():
+                line.setText(self.length(mm))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """The picture shows where the tape goes for the line that has the keys."""
