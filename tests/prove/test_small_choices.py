@@ -161,3 +161,12 @@ def test_where_one_of_two_has_no_parts_there_is_no_shape_to_compare():
     whole = families.build(families.new_job("ball-mount"))
     empty = SimpleNamespace(parts=())
     assert costs._shape(empty, whole) == costs._shape(whole, empty) == []
+
+
+def test_what_swings_keeps_its_own_case_and_the_worst_of_those_it_is_asked_in():
+    v = prove(families.new_job("ball-mount"))
+    c = next(c for c in v.checks if c.kind == "fatigue" and min(c.by_case) == 0.0 < max(c.by_case))
+    loaded, idle = int(np.argmax(c.by_case)), int(np.argmin(c.by_case))
+    both = v._in_cases(c, [idle, loaded])
+    assert both.utilisation == max(c.by_case) and both.case == c.case
+    assert v._in_cases(c, [idle]).utilisation == 0.0
