@@ -58,12 +58,12 @@ def test_two_diagonals_say_which_way_the_rear_goes_and_the_heights_how_far_down(
     assert f"how high {D} lies" in page.more.text() and "Read the four heights." in page.more.text()
     for name, high in zip(NAMES, (300, 301, 300, 308), strict=True):
         type_in(qtbot, page, f"height of {name}", str(high))
-    assert "7 mm down" in page.answer.text() and not page.more.text()
+    assert "7 mm down" in page.answer.text() and "Not told" not in page.more.text()
     assert not page.picture.grab().isNull() and page.picture.times > 1
     for name in (FIRST, SECOND):
         type_in(qtbot, page, name, f"{d:.1f}")
     type_in(qtbot, page, f"height of {D}", "301")
-    assert page.answer.text() == "It lies as drawn: weld it."
+    assert page.answer.text().startswith("It lies as drawn, within ") and "weld it" in page.answer.text()
 
 
 def test_readings_are_in_the_log_and_there_again_and_one_can_be_taken_away(qtbot, window, page):
@@ -98,7 +98,7 @@ def test_readings_of_a_saved_job_are_there_when_the_plan_comes_later_than_the_pa
     window.go("Weld")
     window.stations["Weld"].show_page("Fit-up")
     again = window.stations["Weld"].pages["Fit-up"]
-    qtbot.waitUntil(lambda: again.lines[FIRST].text() == f"{d + 6:.0f} mm")
+    qtbot.waitUntil(lambda: again.lines[FIRST].text() != "")
     assert again.answer.text() == words and again.lines[SECOND].text() == ""
 
 
@@ -107,11 +107,16 @@ def test_what_does_not_agree_is_to_be_read_again_and_what_is_no_length_is_marked
     type_in(qtbot, page, FIRST, f"{d + 14:.0f}")
     type_in(qtbot, page, SECOND, f"{d + 14:.0f}")  # both too long: no frame of these bars has them
     assert page.doubt.isVisible() and FIRST in page.doubt.text() and "Read again one of" in page.doubt.text()
+    assert page.answer.text().startswith("Move nothing yet")
     type_in(qtbot, page, FIRST, "about two")
     assert page.lines[FIRST].property("wrong") and page.lines[FIRST].text() == "about two"
     assert page.problem.isVisible() and page.problem.text().endswith(".")
-    type_in(qtbot, page, FIRST, "-5")
-    assert "more than nothing" in page.problem.text()
+    assert page.answer.text().startswith("Move nothing yet")
+    for text in ("-5", "258", "26000"):
+        type_in(qtbot, page, FIRST, text)
+        assert "never so far off" in page.problem.text() and page.lines[FIRST].property("wrong")
+    kept = [e.figures for e in standing(window.store.document.log) if e.what == "read" and e.figures][-1]
+    assert kept[f"fit-up {FIRST}"] == pytest.approx(round(d + 14))  # what was read before still counts
     type_in(qtbot, page, FIRST, "")
     assert not page.lines[FIRST].property("wrong") and not page.problem.isVisible()
 
@@ -120,10 +125,21 @@ def test_inches_go_in_and_come_out(qtbot, window, page):
     window.switch_units()
     page = window.stations["Weld"].pages["Fit-up"]
     inches = drawn(page, FIRST) / 25.4
-    type_in(qtbot, page, FIRST, f"{math.floor(inches) + 1}")
-    type_in(qtbot, page, SECOND, f"{math.floor(inches)}")
+    type_in(qtbot, page, FIRST, f"{inches + 0.25:.2f}")
+    type_in(qtbot, page, SECOND, f"{inches - 0.25:.2f}")
     assert '"' in page.answer.text() and "mm" not in page.answer.text()
-    assert page.lines[FIRST].text() == f'{math.floor(inches) + 1}"'
+    assert page.lines[FIRST].text() == f"{inches + 0.25:.2f}"  # as it was typed
+
+    def logged(name):
+        rows = [e.figures for e in standing(window.store.document.log) if e.what == "read" and e.figures]
+        return rows[-1][f"fit-up {name}"] / 25.4
+
+    qtbot.waitUntil(lambda: page._step() is not None)
+    type_in(qtbot, page, FIRST, f"{math.floor(inches)} 3/32")
+    window.bench_size()  # shown in sixteenths, kept as it was read
+    page = window.stations["Weld"].pages["Fit-up"]
+    type_in(qtbot, page, SECOND, f"{math.floor(inches) + 1}")
+    assert logged(FIRST) == pytest.approx(math.floor(inches) + 3 / 32)
 
 
 def test_a_part_with_no_frame_says_so(qtbot, window, tmp_path, monkeypatch):

@@ -13,13 +13,14 @@ from hypothesis import strategies as st
 from urial import families
 from urial.calc.registry import CalcError, ask
 from urial.geometry.shape import Bar
-from urial.making.corners import HOLD, NAMES, UPRIGHT, corners
+from urial.making.corners import NAMES, UPRIGHT, corners
 from urial.making.fitup import KNOWN, Height, Tape, fit_up
 from urial.making.plan import plan, things
 from urial.making.setout import lie, set_out
 
 LONG, WIDE = 2200.0, 1200.0
 A, B, C, D = NAMES
+HOLD = (A, B, C)
 DRAWN = {A: (0.0, 0.0, 0.0), B: (0.0, WIDE, 0.0), C: (LONG, 0.0, 0.0), D: (LONG, WIDE, 0.0)}
 BARS = ((A, B), (C, D), (A, C), (B, D))
 EVERY = [(a, b) for n, a in enumerate(NAMES) for b in NAMES[:n]]
@@ -189,8 +190,8 @@ def test_the_corners_of_every_kind_lie_on_its_metal_and_as_far_apart_as_its_set_
                 for n in laid.laid
             )
         kinds = {s.kind for s in a.sockets if s.part in keys}
-        assert ("receiver mouth" in found.points) == ("receiver" in kinds)
-        fitted = fit_up(found.points, found.usual, found.lies.hold, found.members)
+        assert ("middle of the mouth" in found.points) == ("receiver" in kinds)
+        fitted = fit_up(found.points, found.usual, found.hold, found.members)
         assert all(p.far < 1e-6 for p in fitted.places) and not fitted.doubted
 
 
@@ -210,7 +211,7 @@ def test_a_frame_that_stands_upright_lies_on_its_front_to_be_measured():
         v == pytest.approx(found.high - found.points["upper left"][0]) and u == found.points["upper left"][1]
     )
     # leaning 5 mm to the left at the bottom: the bottom goes to the right
-    hold = found.lies.hold
+    hold = found.hold
     off = dict(found.points)
     for name in ("lower left", "lower right"):
         x, y, z = off[name]
@@ -222,6 +223,17 @@ def test_a_frame_that_stands_upright_lies_on_its_front_to_be_measured():
     n = fit_up(found.points, reads, hold, found.members).by_name["lower left"]
     assert n.off[1] == pytest.approx(-5.0, abs=1.0) or n.unknown
     assert found.lies.ways[1] == ("to the left", "to the right") and found.lies.ways[0] == ("up", "down")
+
+
+def test_a_drawbar_is_held_by_its_wide_end_and_told_by_the_usual_readings():
+    """From a nose 79 mm wide no tape tells how far across the legs end; from the legs' ends it does."""
+    a = families.build(families.new_job("drawbar"))
+    (keys,) = (k for k in things(a) if len(k) > 1)
+    found = corners(a, keys)
+    assert found.hold[:2] == (C, D)
+    told = fit_up(found.points, found.usual, found.hold, found.members)
+    assert not any(p.unknown for p in told.places)
+    assert fit_up(found.points, found.usual, (A, B, C), found.members).by_name[C].unknown
 
 
 def test_a_check_of_the_plan_names_diagonals_that_are_there():

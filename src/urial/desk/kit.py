@@ -22,6 +22,7 @@ from urial.desk.stations.measure.keep_out_page import KeepOutPage
 from urial.desk.stations.prove import Prove
 from urial.desk.stations.together import Together
 from urial.desk.stations.weld import Weld
+from urial.desk.stations.work import NEWS
 from urial.desk.tools import TOOLS
 from urial.desk.widgets.chain import LoadChain
 from urial.desk.widgets.fields import label as plain
@@ -37,6 +38,7 @@ STATIONS = (Measure, Load, Build, Together, Prove, Cut, Weld, Finish, Book)
 
 __all__ = [
     "CAUTION",
+    "NEWS",
     "STATIONS",
     "TOOLS",
     "BenchView",

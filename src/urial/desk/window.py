@@ -126,10 +126,16 @@ class Window(Commands):
         self.tape = self.kit.TapeFigure(self.store, self.theme, page)
         for station in self.stations.values():
             station.verticalScrollBar().valueChanged.connect(self.tape.refresh)
+        self.store.answered.connect(self._said_of)
         self._keys_within()
         self.go(self.station or next(iter(self.stations)))
         self.pages.setCurrentWidget(self.work if self.store.is_open else self.start)
         self._head()
+
+    def _said_of(self, name: str) -> None:
+        """What the tabs count has changed."""
+        if name in self.kit.NEWS and not self.store.asking.busy("plan"):
+            self.store.titled.emit()
 
     def _header(self) -> QHBoxLayout:
         """Name of the job, the stations, units and whether it is saved."""

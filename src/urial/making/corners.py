@@ -16,10 +16,11 @@ import numpy as np
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, View
 from urial.geometry.place import Vec
+from urial.geometry.shape import Bar
 from urial.making.fitup import Height, Read, Tape
 from urial.making.setout import Laid, Lie, lie, rails
 
-SOCKETS = MappingProxyType({"receiver": "receiver mouth", "ball": "ball", "coupler": "coupler"})
+SOCKETS = MappingProxyType({"receiver": "middle of the mouth", "ball": "ball", "coupler": "coupler"})
 NEAR, SMALL = 60.0, 300.0
 """Of what has corners nearer to each other, or a shorter diagonal, a square says more than a tape, mm (house
 rule)."""
@@ -39,11 +40,6 @@ class Lies:
     axes: tuple[int, int, int]
     ways: Ways
 
-    @property
-    def hold(self) -> tuple[str, str, str]:
-        """What stays: the first corner, the first edge's line, and the plane of three corners."""
-        return self.names[:3]
-
 
 FLAT = Lies(
     ("front left", "front right", "rear left", "rear right"),
@@ -58,7 +54,6 @@ UPRIGHT = Lies(
     (("up", "down"), ("to the left", "to the right"), ("forward", "rearward")),
 )
 NAMES = FLAT.names
-HOLD = FLAT.hold
 
 
 @dataclass(frozen=True)
@@ -72,6 +67,14 @@ class Corners:
     points: dict[str, Vec]
     members: tuple[tuple[str, str], ...]
     high: float
+
+    @property
+    def hold(self) -> tuple[str, str, str]:
+        """What stays: the longer of the first and the last edge, from its left end, and the plane of that and
+        of one corner of the other: of a drawbar not its nose, from which nothing can be told across.
+        """
+        a, b, c, d = self.lies.names
+        return (c, d, a) if self.apart(c, d) > self.apart(a, b) + 1.0 else (a, b, c)
 
     @property
     def usual(self) -> tuple[Read, ...]:
@@ -160,8 +163,9 @@ def _of_rails(s: Lie, lies: Lies, high: float) -> tuple[list[Vec], tuple[tuple[s
         gap = (one.spans[1][1], two.spans[1][0])
     between = [
         n
-        for n in laid
-        if n is not one
+        for n, p in zip(laid, s.parts, strict=True)
+        if isinstance(p.shape, Bar)  # a sheet or a board keeps nothing apart
+        and n is not one
         and n is not two
         and n.spans[1 - run][0] <= gap[0] + 2.0
         and n.spans[1 - run][1] >= gap[1] - 2.0
@@ -189,4 +193,4 @@ def _farthest(s: Lie, lies: Lies, high: float) -> list[Vec]:
     return out
 
 
-__all__ = ["FLAT", "HOLD", "NAMES", "UPRIGHT", "Corners", "Lies", "corners"]
+__all__ = ["FLAT", "NAMES", "UPRIGHT", "Corners", "Lies", "corners"]

@@ -105,11 +105,6 @@ class FitUp:
         """Each place by its name."""
         return {p.name: p for p in self.places}
 
-    @property
-    def known(self) -> bool:
-        """Is every way of every place told?"""
-        return not any(p.unknown for p in self.places)
-
 
 def fit_up(
     points: Mapping[str, Vec],

@@ -25,7 +25,6 @@ class WorkStation(PagedStation):
 
     def _heard(self, name: str) -> None:
         if name in NEWS and not self.store.asking.busy("plan"):
-            self.store.titled.emit()
             if name == "plan" and self.isVisible():
                 self.store.making.look()  # the nests come after the plan
             page = self.pages.get(self.current)

@@ -19,6 +19,9 @@ from urial.making.step import Step
 
 FINE = 1.5
 """What is off by no more is not moved, mm: less is not read with a tape (house rule)."""
+FAR, LEAST = 0.05, 50.0
+"""A tape that is farther than this share of what is drawn, and than so many mm, off it was misread (house
+rule)."""
 AT = "fit-up "
 """Before the names of these readings in the log, so that they are nobody else's."""
 
@@ -72,6 +75,8 @@ class FitUpPage(Page):
         self.found: FitUp | None = None
         self._of: object = None
         self._unread = True
+        self._kept: dict[str, tuple[str, float]] = {}
+        """What stands in a line and what was meant by it, mm: finer than it is written."""
 
     # ---- what there is
 
@@ -92,6 +97,7 @@ class FitUpPage(Page):
             return
         if self._unread and self._step() is not None:  # the plan came later than the page
             self._from_log()
+            self._note(self._figures()[0])  # what was typed meanwhile
         self._reckon()
 
     def _here(self) -> tuple[tuple[str, ...], str, Corners, Seen] | None:
@@ -102,7 +108,7 @@ class FitUpPage(Page):
         """Lines for the readings of the weldment that is chosen."""
         here = self._here()
         clear(self.grid)
-        self.lines = {}
+        self.lines, self._kept = {}, {}
         if here is not None:
             for n, r in enumerate(here[2].usual):
                 name = called_so(r)
@@ -111,7 +117,7 @@ class FitUpPage(Page):
                 line.setAccessibleName(name)
                 line.setPlaceholderText(self.length(r.mm))
                 line.setFixedWidth(self.theme.px(118))
-                line.editingFinished.connect(lambda name=name: self._typed(name))
+                line.editingFinished.connect(self._typed)
                 line.installEventFilter(self)
                 self.grid.addWidget(label(name, wrap=True), n, 0)
                 self.grid.addWidget(line, n, 1)
@@ -127,6 +133,7 @@ class FitUpPage(Page):
             line = self.lines.get(name)
             if line is not None and not line.text() and not line.hasFocus():
                 line.setText(self.length(mm))
+                self._kept[name] = line.text(), mm
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """The picture shows where the tape goes for the line that has the keys."""
@@ -157,36 +164,48 @@ class FitUpPage(Page):
         return next((figures for figures in reversed(own) if figures), {})
 
     def _figures(self) -> tuple[dict[str, float], str]:
-        """What is typed, mm, by name; what of it cannot be read, in a sentence."""
+        """What is typed, mm, by name; what of it cannot be read, in a sentence: then what was read before
+        keeps counting.
+        """
+        here, before = self._here(), self._logged()
+        drawn = {called_so(r): r for r in here[2].usual} if here is not None else {}
         out, wrong = {}, ""
         for name, line in self.lines.items():
-            bad = ""
-            if line.text().strip():
+            bad, text = "", line.text()
+            if text.strip():
                 try:
-                    out[name] = units.parse(line.text(), "length", self.store.job.units)
-                    if not name.startswith("height") and out[name] <= 0:
-                        bad = "A tape reads more than nothing; read it again."
+                    was, mm = self._kept.get(name, ("", 0.0))
+                    out[name] = mm if text == was else units.parse(text, "length", self.store.job.units)
+                    bad = self._unlikely(drawn[name], out[name])
                 except ValueError as error:
                     bad = str(error)
                 if bad:
                     out.pop(name, None)
+                    if name in before:
+                        out[name] = before[name]
                     wrong = wrong or f"{name[0].upper()}{name[1:]}: {bad}"
+                else:
+                    self._kept[name] = text, out[name]
             if bool(line.property("wrong")) != bool(bad):
                 line.setProperty("wrong", bool(bad))
                 line.style().unpolish(line)
                 line.style().polish(line)
         return out, wrong
 
-    def _typed(self, name: str) -> None:
+    def _unlikely(self, r: Read, mm: float) -> str:
+        """Why no tacked frame reads so: another unit, a figure too few."""
+        if isinstance(r, Height) or abs(mm - r.mm) <= max(FAR * r.mm, LEAST):
+            return ""
+        return f"It is {self.length(r.mm)} as drawn; a tacked frame is never so far off. Read it again."
+
+    def _typed(self) -> None:
         """A reading was typed or taken away: reckoned with, and noted in the log."""
-        figures, wrong = self._figures()
-        line = self.lines[name]
-        if name in figures:
-            line.setText(self.length(figures[name]))
+        self._note(self._figures()[0])
         self._reckon()
+
+    def _note(self, figures: dict[str, float]) -> None:
         step, before = self._step(), self._logged()
-        near = figures.keys() == before.keys() and all(abs(figures[k] - before[k]) < 0.05 for k in figures)
-        if wrong or step is None or near:
+        if step is None or figures == before:
             return
         noted = {AT + k: v for k, v in figures.items()}
         if not self.store.making.read(step, 1, noted):
@@ -212,9 +231,11 @@ class FitUpPage(Page):
                 reads.append(Height(r.at, mm) if isinstance(r, Height) else Tape(r.a, r.b, mm))
         told = {n for r in reads for n in r.places} | {*where.lies.names}  # of a socket once it is read
         points = {n: p for n, p in where.points.items() if n in told}
-        self.found = fit_up(points, reads, where.lies.hold, where.members) if reads else None
-        self.answer.setText(self._answer(len(reads)))
-        self.more.setText(self._missing(where))
+        self.found = fit_up(points, reads, where.hold, where.members) if reads else None
+        self.answer.setText(self._answer(wrong))
+        a, b, _ = where.hold
+        stays = f"The line from {a} to {b} stays where it is." if self.found is not None else ""
+        self.more.setText(" ".join(w for w in (self._missing(), stays) if w))
         self.more.setVisible(bool(self.more.text()))
         self.doubt.setText(self._doubted(reads))
         self.doubt.setVisible(bool(self.doubt.text()))
@@ -232,16 +253,20 @@ class FitUpPage(Page):
                 rows.append(f"{self.length(abs(v))} {back if v > 0 else on}")
         return "\n".join(rows)
 
-    def _answer(self, count: int) -> str:
+    def _answer(self, wrong: str) -> str:
         if self.found is None:
             return "Read both diagonals first."
+        if self.found.doubted or wrong:  # nothing is moved by readings that contradict each other
+            return "Move nothing yet, and weld nothing: read again first."
         moves = [(n, self.move_words(n).replace("\n", ", ")) for n in self.found.places]
         rows = [f"Move {n.name}: {words}." for n, words in moves if words]
         if rows:
             return "\n".join(rows)
         if not self._told():
             return "What was read so far shows nothing out of place."
-        return "It lies as drawn: weld it."
+        # no surer than it was read
+        least = max(FINE, *(s for n in self.found.places for s in n.sigma))
+        return f"It lies as drawn, within {self.length(least)}: weld it."
 
     def _told(self) -> bool:
         """Do the readings tell where every corner lies?"""
@@ -250,7 +275,7 @@ class FitUpPage(Page):
             return False
         return not any(self.found.by_name[n].unknown for n in here[2].lies.names)
 
-    def _missing(self, where: Corners) -> str:
+    def _missing(self) -> str:
         if self.found is None or self._told():
             return ""
         blind = [
