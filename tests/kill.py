@@ -200,12 +200,18 @@ def _wait(kind: str, folder: Path, child: int, rng: random.Random) -> None:
     time.sleep(rng.uniform(0.0, WINDOW_S if kind == "window" else LONGEST_S))
 
 
-def kill(seconds: float, seed: int, kinds: Sequence[str] = QUICK) -> tuple[Counter[str], list[str]]:
-    """Kills by kind of work, and every loss: kind, number and what was lost."""
+def kill(
+    seconds: float, seed: int, kinds: Sequence[str] = QUICK, least: int = 1
+) -> tuple[Counter[str], list[str]]:
+    """Kills by kind of work, and every loss: kind, number and what was lost; so long, and each kind ``least``
+    times however slow the machine is.
+    """
     done: Counter[str] = Counter()
     losses: list[str] = []
     rng, end = random.Random(seed), time.monotonic() + seconds
-    while time.monotonic() < end:
+    rounds = 0
+    while time.monotonic() < end or rounds < least:
+        rounds += 1
         for kind in kinds:
             work, left = WORK[kind]
             with tempfile.TemporaryDirectory() as name:
@@ -232,7 +238,7 @@ def kill(seconds: float, seed: int, kinds: Sequence[str] = QUICK) -> tuple[Count
 if __name__ == "__main__":
     asked = float(sys.argv[1]) if len(sys.argv) > 1 else 30.0
     first = random.SystemRandom().randrange(2**31)
-    count, lost = kill(asked, first, sys.argv[2:] or QUICK)
+    count, lost = kill(asked, first, sys.argv[2:] or QUICK, 1 if sys.argv[2:] else 5)
     print(
         f"seed {first}: kills: "
         + ", ".join(f"{n} {kind}" for kind, n in count.items())
