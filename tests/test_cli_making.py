@@ -245,7 +245,7 @@ def said(capsys, *words):
 
 def test_a_plate_is_cut_to_a_drawing_and_the_job_written(tmp_path, capsys):
     job = next(path for path, *_ in demo_jobs() if path.stem == "rescue-winch")
-    code, out, err = said(capsys, "sheet", job, "-o", tmp_path / "packet")
+    code, out, err = said(capsys, "sheet", job, "-o", tmp_path / "packet", "--pages", "parts")
     drawing = tmp_path / "packet" / "plate-D.dxf"
     code, out, err = said(capsys, "outline", job, "D", drawing, "--json", "-o", tmp_path / "with.urial")
     assert code == 0 and not err

@@ -34,6 +34,8 @@ WAYS: tuple[Vec, ...] = (
 STEP = 5.0
 """Steps of a way, mm: two plates of 2.5 mm cannot pass between two of them."""
 FAR = 900.0
+SLIVER = 0.02
+"""Shadows that share no more, mm², never share a space that counts, however far one moves."""
 MOST = 4000
 """Bodies tried against each other before a search is given up."""
 
@@ -112,14 +114,15 @@ def way_out(thing: Thing, others: Sequence[Thing], way: Vec, budget: Budget) -> 
 
 def _passes(body: Body, b: Body, way: Vec, budget: Budget) -> tuple[bool, float]:
     """Does a body pass another along a way; after how much is it clear of it, mm?"""
-    rest = shared(body.solid, b.solid)  # what it shares where it stands (a thread in its nut)
+    beside = (body.shadow(way) ^ b.shadow(way)).area() <= SLIVER
+    rest = 0.0 if beside else shared(body.solid, b.solid)  # where it stands (a thread in its nut)
     s = STEP
     while s <= FAR:
         box = _moved(body.box, way, s)
         if apart(box, b.box, -0.2):
             if not _ahead(box, b.box, way, FAR):
                 return True, s
-        else:
+        elif not beside:
             if not budget.take():
                 return True, s
             if shared(body.solid.translate([s * w for w in way]), b.solid) > rest + 40.0:

@@ -12,7 +12,7 @@ from functools import cached_property, lru_cache
 from importlib.resources import files
 from typing import Any, Literal
 
-from manifold3d import Manifold, RayHit
+from manifold3d import CrossSection, Manifold, RayHit
 
 from urial.assembly import bodies
 from urial.assembly.model import Assembly, Part
@@ -62,6 +62,18 @@ class Body:
     def box(self) -> Box:
         """Two opposite corners, mm."""
         return bounding_box(self.solid)
+
+    @cached_property
+    def _shadows(self) -> dict[Vec, CrossSection]:
+        return {}
+
+    def shadow(self, way: Vec) -> CrossSection:
+        """What it covers, looked at along a way.  Two bodies whose shadows lie apart never meet along it."""
+        found = self._shadows.get(way)
+        if found is None:
+            turned = Place.facing((0.0, 0.0, 0.0), way).inverse()
+            found = self._shadows[way] = self.solid.transform(turned.matrix).project()
+        return found
 
 
 def apart(a: Box, b: Box, gap: float = 0.0) -> bool:
