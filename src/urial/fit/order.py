@@ -35,7 +35,9 @@ STEP = 5.0
 """Steps of a way, mm: two plates of 2.5 mm cannot pass between two of them."""
 FAR = 900.0
 SLIVER = 0.02
-"""Shadows that share no more, mm², never share a space that counts, however far one moves."""
+"""Bodies whose shadows share no more, mm², share no space that counts on the way: 40 mm³ on 2 m."""
+COUNTS = 40.0
+"""Space by which more is shared on the way than where a body stands, mm³: from there on it is met."""
 MOST = 4000
 """Bodies tried against each other before a search is given up."""
 
@@ -125,7 +127,7 @@ def _passes(body: Body, b: Body, way: Vec, budget: Budget) -> tuple[bool, float]
         elif not beside:
             if not budget.take():
                 return True, s
-            if shared(body.solid.translate([s * w for w in way]), b.solid) > rest + 40.0:
+            if shared(body.solid.translate([s * w for w in way]), b.solid) > rest + COUNTS:
                 return False, s
         s += STEP if s < 400 else 2 * STEP
     return True, FAR
@@ -185,7 +187,7 @@ def _clear(thing: Thing, start: Thing, others: Sequence[Thing], budget: Budget) 
                     continue
                 if not budget.take():
                     return False
-                if shared(body.solid, b.solid) > shared(was.solid, b.solid) + 40.0:
+                if shared(body.solid, b.solid) > shared(was.solid, b.solid) + COUNTS:
                     return False
     return True
 
