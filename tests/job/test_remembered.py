@@ -93,3 +93,24 @@ def test_another_name_or_other_units_need_no_new_proof_and_speak_their_own_words
     monkeypatch.undo()
     assert then.warnings == verdicts._in_every_state(job, families.build).warnings
     assert (then.warnings == first.warnings) == ("units" not in other)
+
+
+def test_an_equal_question_is_compared_once_and_known_by_sight_from_then_on():
+    compared = []
+
+    class Asked:
+        def __init__(self, n):
+            self.n = n
+
+        def __eq__(self, other):
+            compared.append(self.n)
+            return self.n == other.n
+
+        __hash__ = None
+
+    kept: Remembered[Asked, int] = Remembered(3)
+    assert kept.of(Asked(1), lambda: 10) == 10
+    again = Asked(1)
+    assert kept.of(again, lambda: 20) == 10 and compared == [1]
+    assert kept.of(again, lambda: 30) == 10 and compared == [1]
+    assert kept.of(Asked(2), lambda: 40) == 40 and kept.of(again, lambda: 50) == 10

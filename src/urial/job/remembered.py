@@ -28,8 +28,10 @@ class Remembered(Generic[K, T]):
             row = (question, reckon())
             if not whole():
                 return row[1]
-        # one assignment: who reads meanwhile sees the rows as they were
-        self._rows = (row, *(r for r in self._rows if r[0] is not row[0]))[: self._most]
+        # the question as it was asked last: it is asked again as the same object, and no job is compared
+        # field by field a second time; one assignment: who reads meanwhile sees the rows as they were
+        rest = (r for r in self._rows if r[0] is not row[0])
+        self._rows = ((question, row[1]), *rest)[: self._most]
         return row[1]
 
     def cache_clear(self) -> None:

@@ -106,7 +106,8 @@ class _Escaping(QLineEdit):
 class Field(QWidget):
     """One parameter of the job: label, editor, and a line for what was understood or what is wrong."""
 
-    def __init__(self, store: Store, path: str, title: str | None = None) -> None:
+    def __init__(self, store: Store, path: str, title: str | None = None, alone: bool = False) -> None:
+        """``alone`` shows the editor without its name, in a table that names its columns."""
         super().__init__()
         self.store, self.path = store, path
         self._late = False
@@ -122,23 +123,22 @@ class Field(QWidget):
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(1)
         self.title = title if title is not None else self.spec.title
-        self.name = label(self.title or self.spec.title, wrap=True)
-        tip = self.help_words()
-        self.name.setToolTip(plain(tip))
-        self.name.setWhatsThis(plain(tip))
-        self.note = label("", "quiet", wrap=True)
-        self.note.hide()
-        editor = self._editor()
-        self.name.setBuddy(editor)
-        editor.setToolTip(plain(tip))
-        editor.setWhatsThis(plain(tip))
-        editor.setAccessibleName(self.spec.title)
-        grid.addWidget(self.name, 0, 0)
-        grid.addWidget(editor, 0, 1)
-        grid.addWidget(self.note, 1, 0, 1, 2)
-        grid.setColumnStretch(0, 5)
-        grid.setColumnStretch(1, 6)
+        self.name: QLabel | None = None
+        self._note: QLabel | None = None
         self._grid = grid
+        editor = self._editor()
+        if not alone:
+            self.name = label(self.title or self.spec.title, wrap=True)
+            self.name.setBuddy(editor)
+            grid.addWidget(self.name, 0, 0)
+            grid.setColumnStretch(0, 5)
+        elif self.line is not None:
+            grid.setHorizontalSpacing(0)
+            self.line.setProperty("tight", True)
+        self._tip(editor, self.help_words())
+        editor.setAccessibleName(self.spec.title)
+        grid.addWidget(editor, 0, 1)
+        grid.setColumnStretch(1, 6)
         store.changed.connect(self.refresh)
         self.refresh(force=True)
 
@@ -157,13 +157,23 @@ class Field(QWidget):
             )
         return words
 
-    def alone(self) -> None:
-        """Show the editor without its name (in a table that names its columns)."""
-        self.name.hide()
-        self._grid.setColumnStretch(0, 0)
-        self._grid.setHorizontalSpacing(0)
-        if self.line is not None:
-            self.line.setProperty("tight", True)
+    def _tip(self, editor: QWidget, words: str) -> None:
+        """The same tip at the name and at the editor."""
+        for widget in (self.name, editor):
+            if widget is not None:
+                widget.setToolTip(plain(words))
+                widget.setWhatsThis(plain(words))
+
+    @property
+    def note(self) -> QLabel:
+        """The line under the editor, made when there is first something to say: most fields never say a
+        word, and a label costs as much as the field.
+        """
+        if self._note is None:
+            self._note = label("", "quiet", wrap=True)
+            self._note.hide()
+            self._grid.addWidget(self._note, 1, 0, 1, 2)
+        return self._note
 
     def _editor(self) -> QWidget:
         self.line: QLineEdit | None = None
@@ -249,8 +259,9 @@ class Field(QWidget):
             self._opened != self.store.document.generation
         ):  # another document: what was typed for the one before goes
             self._opened, force = self.store.document.generation, True
-        if self.name.text() != self.store.said(self.title or self.spec.title):
-            self.name.setText(self.store.said(self.title or self.spec.title))
+        title = self.store.said(self.title or self.spec.title)
+        if self.name is not None and self.name.text() != title:
+            self.name.setText(title)
         try:
             text = edit.shown(self.store.job, self.path)
         except (edit.EditError, IndexError, AttributeError):  # its row has been taken away
@@ -340,9 +351,7 @@ class Field(QWidget):
         )
         tip = "\n".join(x for x in (self.help_words(), said) if x)
         if box.toolTip() != tip:
-            for widget in (box, self.name):
-                widget.setToolTip(plain(tip))
-                widget.setWhatsThis(plain(tip))
+            self._tip(box, tip)
         if (box.property("origin") or "") != state:
             box.setProperty("origin", state)
             box.setAccessibleDescription(said)
@@ -476,16 +485,22 @@ class Field(QWidget):
 
     def _say(self, text: str, wrong: bool = False) -> None:
         text, role = self.store.said(text), "problem" if wrong else "quiet"
-        if self.note.text() != text:
-            self.note.setText(text)
-            self.note.setVisible(bool(text))
-        if self.note.property("role") != role:
-            self.note.setProperty("role", role)
-            _restyle(self.note)
+        if text or self._note is not None:
+            if self.note.text() != text:
+                self.note.setText(text)
+                self.note.setVisible(bool(text))
+            if self.note.property("role") != role:
+                self.note.setProperty("role", role)
+                _restyle(self.note)
         for widget in (self.line, self.combo):
             if widget is not None and bool(widget.property("wrong")) != wrong:
                 widget.setProperty("wrong", wrong)
                 _restyle(widget)
+
+
+def within(store: Store, path: str) -> Field:
+    """A field of a row that is named above it: its title without the row's name."""
+    return Field(store, path, title=edit.spec_of(store.job, path).title.split(", ", 1)[1])
 
 
 def form(store: Store, paths: Iterable[str], head: str = "") -> QWidget:

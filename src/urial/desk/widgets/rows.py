@@ -81,8 +81,7 @@ class Rows(QWidget):
                 name = Field(self.store, f"{self.path}.{k}.name", title=f"{self.noun} {k + 1}")
                 self.grid.addWidget(name, row, 0, 1, len(columns))
             for n, (field_name, _) in enumerate(columns):
-                field = Field(self.store, f"{self.path}.{k}.{field_name}", title="")
-                field.alone()
+                field = Field(self.store, f"{self.path}.{k}.{field_name}", title="", alone=True)
                 self.grid.addWidget(field, row + named, n)
             drop = QPushButton("×")
             drop.setObjectName(f"drop:{self.path}.{k}")

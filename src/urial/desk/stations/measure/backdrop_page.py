@@ -9,7 +9,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
 from urial.desk.stations.page import Page, tone
-from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.fields import clear, label, within
 from urial.desk.widgets.fold import Told
 from urial.desk.widgets.pickers import Picker
 from urial.desk.worker import Failed, Worker
@@ -155,8 +155,7 @@ class BackdropPage(Page):
             self._made = made
             clear(self.form)
             for name in FIELDS if b is not None else ():
-                field = Field(self.store, f"survey.backdrops.{self.number}.{name}")
-                field.name.setText(field.spec.title.split(", ", 1)[1])
+                field = within(self.store, f"survey.backdrops.{self.number}.{name}")
                 self.form.addWidget(field)
             self.nearness.setVisible(b is not None)
         self._known(b)

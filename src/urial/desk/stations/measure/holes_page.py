@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWi
 
 from urial import units
 from urial.desk.stations.page import Page, tone
-from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.fields import Field, clear, label, within
 from urial.desk.widgets.plain import plain
 from urial.job import datum
 from urial.job.host import SIDES, HardPoint
@@ -118,8 +118,7 @@ class HolesPage(Page):
                 pick.clicked.connect(lambda _=False, s=side, n=k: self._open(s, n))
                 self.rows.addWidget(pick, row, 0)
                 for n, name in enumerate(("behind_mm", "height_mm", "hole_mm"), 1):
-                    field = Field(self.store, f"vehicle.{side}.{k}.{name}", title="")
-                    field.alone()
+                    field = Field(self.store, f"vehicle.{side}.{k}.{name}", title="", alone=True)
                     self.rows.addWidget(field, row, n)
                 row += 1
 
@@ -136,8 +135,7 @@ class HolesPage(Page):
         self.more_title.setText(f"More of {side} hole {number + 1}")
         for n, name in enumerate(MORE):
             path = f"vehicle.{side}.{number}.{name}"
-            field = Field(self.store, path)
-            field.name.setText(field.spec.title.split(", ", 1)[1])
+            field = within(self.store, path)
             self.more.addWidget(field, n, 0)
 
     def _change(self, side: str, points: tuple[HardPoint, ...], words: str) -> None:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, 
 from urial import units
 from urial.desk.scene.photo_view import PhotoView
 from urial.desk.stations.page import Page
-from urial.desk.widgets.fields import Field, clear, label
+from urial.desk.widgets.fields import Field, clear, label, within
 from urial.desk.widgets.pickers import Picker
 from urial.desk.widgets.segments import Segments
 from urial.job.file import os_words
@@ -119,8 +119,7 @@ class PhotoPage(Page):
                     "at_height_mm",
                     *(("at_across_mm",) if shot.face == "rear" else ()),
                 ):
-                    field = Field(self.store, f"survey.photos.{self.number}.{name}")
-                    field.name.setText(field.spec.title.split(", ", 1)[1])
+                    field = within(self.store, f"survey.photos.{self.number}.{name}")
                     self.form.addWidget(field)
         file = shot.file if shot else ""
         if file != self._shown_file:
