@@ -267,3 +267,32 @@ def test_a_plate_is_cut_to_a_drawing_and_the_job_written(tmp_path, capsys):
     ):
         code, out, err = said(capsys, "outline", job, *words)
         assert code == 2 and what in err and err.count("\n") == 1, (words, err)
+
+
+def test_wiring_by_command(tmp_path, capsys):
+    """6 m at 1.75 A in 1.5 mm² is 0.147 V of its own, and the earth's 0.131 V."""
+    path = made(
+        tmp_path, "flat-trailer", "--set", "making.wiring.run_mm=6000", "--set", "making.wiring.plug=7-round"
+    )
+    assert answer(capsys, "wiring", path, "--json")["wires"] == []
+    found = answer(capsys, "wiring", path, "--what", "lamps on it", "--json")
+    turn = next(w for w in found["wires"] if w["does"] == "left turn")
+    assert turn["drop_V"] == pytest.approx(0.27825, abs=1e-5) and turn["cable"] == "1.5 mm²"
+    assert found["length_guessed"] is False and found["worst_drop_V"] <= 0.4
+    assert main(["wiring", str(path), "--what", "lamps on it"]) == 0
+    assert "10 mm²" in capsys.readouterr().out
+    assert main(["wiring", str(path), "--what", "a socket on the host", "--plug", "7-blade"]) == 0
+    assert main(["wiring", str(made(tmp_path, "front-rail"))]) == 0
+    assert "Nothing is wired" in capsys.readouterr().out
+
+
+def test_a_cable_by_calculator(tmp_path, capsys):
+    question = tmp_path / "q.json"
+    question.write_text(json.dumps({"current_A": 3.5, "length_m": 6}), encoding="utf-8")
+    found = answer(capsys, "calc", "cable", question)
+    assert (
+        found["needed_mm2"] == pytest.approx(2.205) and found["cable"] == "2.5 mm²" and found["fuse_A"] == 5
+    )
+    question.write_text(json.dumps({"current_A": 300, "length_m": 6}), encoding="utf-8")
+    assert main(["calc", "cable", str(question)]) == 2
+    assert "share it between two" in capsys.readouterr().err

@@ -277,6 +277,13 @@ def _calc(c: Command) -> None:
     c.add_argument("--schema", action="store_true")
 
 
+def _wiring(c: argparse.ArgumentParser) -> None:
+    _job_json(c)
+    c.add_argument("--what", choices=("nothing", "lamps on it", "a socket on the host"), default="")
+    c.add_argument("--plug", choices=("7-round", "13-round", "7-blade", "4-flat"), default="")
+    c.add_argument("--lamps", choices=("bulbs", "LED"), default="")
+
+
 COMMANDS = (
     ("demo", "open the demo jobs", _demo),
     ("families", "list the kinds of part", _nothing),
@@ -298,6 +305,7 @@ COMMANDS = (
     ("outline", "cut a plate to an outline out of a DXF, an SVG or a picture", _outline),
     ("bends", "every bent bar: cut length, marks, angles, twist", _job_json),
     ("sheet", "write the shop packet", _sheet),
+    ("wiring", "cables of lamps or of a socket: contact, size, fuse, what is lost on the way", _wiring),
     ("plate", "the rating plate, where nothing speaks against it", _plate),
     ("size", "sizes from stock that hold, the best first", _size),
     ("chance", "chance of being short, from how sizes, beads and steel stray", _chance),

@@ -6,7 +6,7 @@ import argparse
 import sys
 from dataclasses import replace
 
-from urial import commands_making, commands_shop
+from urial import commands_finish, commands_making, commands_shop
 from urial.arguments import HOLDS, SHORT, Refused, a_path
 from urial.opened import load as _load
 from urial.opened import print_json as _print_json
@@ -542,6 +542,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "bends": commands_making.bends,
     "weld": commands_making.weld,
     "quote": commands_making.quote,
+    "wiring": commands_finish.wiring,
     "plate": commands_making.plate,
     "shop": commands_shop.shop,
     "book": commands_shop.book,

@@ -335,6 +335,7 @@ def quote(args: argparse.Namespace) -> int:
     from urial.making.nested import nested
     from urial.making.parts import parts_list
     from urial.making.price import quote as reckoned
+    from urial.making.wiring import bought_for
     from urial.papers.work_tables import quote_json
 
     document, v = _opened(args)
@@ -343,7 +344,8 @@ def quote(args: argparse.Namespace) -> int:
     fresh = tuple(replace(r, done=frozenset()) for r in stood)  # a price is of all of it
     nests = nested(v.assembly, fresh, (), shop, v.job.making)
     rows, wishes = parts_list(v.assembly), v.job.making
-    q = reckoned(v.assembly, rows, stood, nests, shop, int(wishes.sets), wishes.finish)
+    wires = bought_for(v.assembly, wishes.wiring, document.job.units)
+    q = reckoned(v.assembly, rows, stood, nests, shop, wishes, wires)
     if args.output is not None:
         return _offer(args, document.job, q, shop)
     if args.json:

@@ -33,7 +33,7 @@ def test_the_file_is_an_open_zip_that_fits_its_schema(job, tmp_path):
     with zipfile.ZipFile(tmp_path / "a.urial") as z:
         raw = json.loads(z.read("job.json"))
     jsonschema.validate(raw, json_schema())
-    assert raw["format"] == 6 and [p["values"]["family"] for p in raw["stack"]] == [
+    assert raw["format"] == 7 and [p["values"]["family"] for p in raw["stack"]] == [
         "rear-receiver",
         "ball-mount",
     ]
@@ -203,7 +203,7 @@ def test_a_file_of_the_first_format_is_lifted_and_keeps_its_figures(tmp_path):
 
     old = Path(__file__).parent / "format-1.urial"
     job = file.load(old).job
-    assert job.format == 6 and job.vehicle.kind == "pickup" and job.vehicle.left[0].behind_mm == 905
+    assert job.format == 7 and job.vehicle.kind == "pickup" and job.vehicle.left[0].behind_mm == 905
     assert job.survey.keep_outs == () and job.survey.answers.pin_room_mm is None
     file.save(tmp_path / "new.urial", Document(job))
     assert file.load(tmp_path / "new.urial").job == job
@@ -235,6 +235,16 @@ def test_a_file_of_the_fifth_format_is_lifted_and_gets_the_usual_finish():
     found = file.load(path)
     assert raw["format"] == 5 and "finish" not in raw["making"]
     assert found.job.making.finish.scheme == "two-pack" and found.job.id == raw["id"]
+    kept({k: v for k, v in raw.items() if k != "format"}, found.job.model_dump(mode="json"), "job")
+
+
+def test_a_file_of_the_sixth_format_is_lifted_and_nothing_is_wired():
+    path = Path(__file__).parent / "format-6.urial"
+    with zipfile.ZipFile(path) as z:
+        raw = json.loads(z.read("job.json"))
+    found = file.load(path)
+    assert raw["format"] == 6 and "wiring" not in raw["making"]
+    assert found.job.making.wiring.what == "nothing" and found.job.id == raw["id"]
     kept({k: v for k, v in raw.items() if k != "format"}, found.job.model_dump(mode="json"), "job")
 
 

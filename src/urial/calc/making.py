@@ -1,9 +1,9 @@
-"""Calculators: bend_layout, cope, plate_bend, weld_settings, distortion, fit_up."""
+"""Calculators: bend_layout, cable, cope, plate_bend, weld_settings, distortion, fit_up."""
 
 from __future__ import annotations
 
 import math
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -16,6 +16,7 @@ from urial.making.copes import Meeting, Method, NoCope, depths
 from urial.making.fitup import AXES, Height, Read, Tape
 from urial.making.fitup import fit_up as fitted
 from urial.making.heat import Process, camber, setting
+from urial.making.wiring import NoCable, book, cable, drop, fuse, needed, terminal
 
 Angle = Annotated[float, Field(gt=0, lt=180)]
 Point = tuple[float, float, float]
@@ -64,6 +65,36 @@ def bend_layout(q: BendLayoutQuestion) -> Answer:
         ],
         "last_straight_mm": found.last,
         "warnings": list(found.warnings),
+    }
+
+
+class CableQuestion(Question):
+    """A current over a length one way; ``ways`` 1 where a body is the way back."""
+
+    current_A: Positive
+    length_m: Positive
+    drop_V: Positive | None = None
+    ways: Literal[1, 2] = 2
+    system: Literal["metric", "inch"] = "metric"
+
+
+@calculator("cable", CableQuestion)
+def cable_size(q: CableQuestion) -> Answer:
+    """The thinnest cable that drops no more and stands its fuse; metric sizes, or American gauges."""
+    mm, most = 1000 * q.length_m, q.drop_V or book().rules.lamp_drop_V
+    try:
+        guard = fuse(q.current_A)
+        chosen = cable(q.current_A, mm, most, q.system, q.ways, guard)
+    except NoCable as refusal:
+        raise CalcError(str(refusal)) from None
+    return {
+        "needed_mm2": needed(q.current_A, mm, most, q.ways),
+        "cable": chosen.name,
+        "cable_mm2": chosen.mm2,
+        "carries_A": chosen.carries,
+        "fuse_A": guard,
+        "drop_V": drop(q.current_A, mm, chosen.mm2, q.ways),
+        "terminal": terminal(chosen.mm2),
     }
 
 

@@ -7,6 +7,7 @@ NAMES: dict[str, tuple[str, str]] = {
     "bend_layout": ("making", "A tube's bends: length to cut, marks, angles, twists"),
     "bolt_group": ("connections", "Bolts in single shear, elastic and by instantaneous centre"),
     "bolt_torque": ("connections", "Preload and tightening torque"),
+    "cable": ("making", "A cable by its voltage drop, and its fuse"),
     "cope": ("making", "The end of a round branch on a round main"),
     "coupling_values": ("towing", "D, Dc and V values of a coupling"),
     "cut_stock": ("cutting", "Pieces out of bars: the least bought, the longest rest"),

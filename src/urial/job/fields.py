@@ -113,10 +113,20 @@ def maybe_length(title: str, help_: str = "", *, lo: float = 0.1, hi: float = 10
 
 
 def maybe_number(
-    title: str, help_: str = "", *, lo: float, hi: float, kind: str = "number", group: str = ""
+    title: str,
+    help_: str = "",
+    *,
+    lo: float,
+    hi: float,
+    kind: str = "number",
+    group: str = "",
+    empty: str = "",
 ) -> Any:
-    """A plain number, percentage or angle that may not have been read yet (None)."""
-    return _field(None, title, kind, help_, group, lo, hi, optional=True)
+    """A plain number, percentage or angle that may not have been read yet (None); ``empty``: what that says,
+    where it says more than that nobody measured.
+    """
+    more = {"empty": empty} if empty else {}
+    return _field(None, title, kind, help_, group, lo, hi, optional=True, **more)
 
 
 def maybe_stock(title: str, shelf: str, help_: str = "", *, group: str = "") -> Any:
@@ -169,6 +179,7 @@ class Spec:
     optional: bool = False
     lever: bool = False
     strengthens: bool = False
+    empty: str = ""
 
     @property
     def quantity(self) -> Kind | None:
@@ -206,6 +217,7 @@ def spec(path: str, info: FieldInfo) -> Spec:
         bool(extra.get("optional")),
         bool(extra.get("lever")),
         bool(extra.get("strengthens")),
+        str(extra.get("empty", "")),
     )
 
 

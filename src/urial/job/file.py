@@ -148,6 +148,7 @@ UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     3: _a_number_of_its_own,
     4: dict,  # what is wanted of the work: nothing yet
     5: dict,  # its finish: the usual one
+    6: dict,  # its wiring: nothing yet
 }
 """Format version → function that lifts a job's raw data to the next version."""
 

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
 
-from urial.job.fields import Value, choice, length, number, text
+from urial.job.fields import Value, choice, length, maybe_length, maybe_number, number, text
 
 
 class LeftLong(Value):
@@ -53,8 +53,103 @@ class Finish(Value):
     colour: str = text("", "colour", "By the tin or the chart; it is printed.", group="Finish")
 
 
+PLUGS = {
+    "7-round": "7 round",
+    "13-round": "13 round",
+    "7-blade": "7 blades",
+    "4-flat": "4 in a row",
+}
+"""Plugs of a trailer's cable, and what each is called."""
+
+
+class Wiring(Value):
+    """What is wired, by which plug, for which lamps."""
+
+    what: Literal["nothing", "lamps on it", "a socket on the host"] = choice(
+        "nothing",
+        "wired",
+        "Lamps on it: a plug at its front, lamps at its rear corners. A socket: from the host's lamps and "
+        "battery to where the trailer plugs in.",
+        group="Wiring",
+        words={
+            "nothing": "nothing",
+            "lamps on it": "lamps on it",
+            "a socket on the host": "a socket on the host",
+        },
+    )
+    plug: Literal["7-round", "13-round", "7-blade", "4-flat"] = choice(
+        "13-round",
+        "plug",
+        "Round contacts keep stop and turn apart; blades and four in a row have both in one lamp.",
+        group="Wiring",
+        words=PLUGS,
+    )
+    colours: Literal["first", "second"] = choice(
+        "first",
+        "colours",
+        "Two schools of colours are about for some plugs: a meter says which, the colour does not.",
+        group="Wiring",
+        words={"first": "the standard's", "second": "the other school's"},
+    )
+    lamps: Literal["bulbs", "LED"] = choice(
+        "bulbs", "lamps", "Bulbs want thicker cable.", group="Wiring", words={"bulbs": "bulbs", "LED": "LED"}
+    )
+    earth: Literal["by a cable", "through the frame"] = choice(
+        "by a cable",
+        "earth",
+        "A cable to every lamp is the default: joints of a frame rust, and lamps then glow through each "
+        "other. Through a steel frame that is kept bare at its earth spots saves it.",
+        group="Wiring",
+        words={"by a cable": "by a cable", "through the frame": "through the frame"},
+    )
+    host_lamps: Literal["separate", "together"] = choice(
+        "separate",
+        "host's stop and turn",
+        "Together: one lamp brakes and flashes.",
+        group="Wiring",
+        words={"separate": "two lamps", "together": "one lamp"},
+    )
+    watched: bool = choice(
+        False,
+        "host watches its lamps",
+        "Its computer counts or pulses them, or they are LED: nothing may be tapped from them.",
+        group="Wiring",
+    )
+    brake_A: float | None = maybe_number(
+        "brakes take, A",
+        "All magnets together at 12 V.",
+        lo=0.1,
+        hi=32,
+        group="Wiring",
+        empty="none",
+    )
+    supply_A: float | None = maybe_number(
+        "supply takes, A",
+        "A pump, a cooler, a battery on board.",
+        lo=0.1,
+        hi=32,
+        group="Wiring",
+        empty="none",
+    )
+    run_mm: float | None = maybe_length(
+        "cable, plug to lamps",
+        "As it lies, by tape. Empty: along the part's outside, from its front to its rear corners; for a "
+        "socket from the host's lamps, a guess.",
+        lo=100,
+        hi=40_000,
+        group="Wiring",
+    )
+    battery_mm: float | None = maybe_length(
+        "cable, battery to socket",
+        "As it lies under the floor, by tape.",
+        lo=100,
+        hi=40_000,
+        group="Wiring",
+    )
+
+
 class Making(Value):
-    """Sets, sizes at fit-up, steps that are pinned to be first, and the finish."""
+    """Sets, sizes at fit-up, steps that are pinned to be first, the finish, the wiring."""
 
     sets: float = number(
         1.0,
@@ -84,6 +179,7 @@ class Making(Value):
         },
     )
     finish: Finish = Field(default_factory=Finish, title="finish")
+    wiring: Wiring = Field(default_factory=Wiring, title="wiring")
 
     @field_validator("sets")
     @classmethod
@@ -109,4 +205,4 @@ class Making(Value):
         return self.model_copy(update={"first": (*rest, step) if first else rest})
 
 
-__all__ = ["LeftLong", "Making"]
+__all__ = ["PLUGS", "SCHEMES", "Finish", "LeftLong", "Making", "Wiring"]

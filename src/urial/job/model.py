@@ -17,7 +17,7 @@ from urial.job.making import Making
 from urial.job.origin import Origin
 from urial.job.survey import Survey
 
-FORMAT: Literal[6] = 6
+FORMAT: Literal[7] = 7
 
 
 class Towing(Value):
@@ -321,7 +321,7 @@ class Job(Value):
     is a survey.
     """
 
-    format: Literal[6] = FORMAT
+    format: Literal[7] = FORMAT
     id: str = Field(
         "",
         pattern=r"^([0-9a-f]{32})?$",

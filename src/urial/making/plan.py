@@ -30,13 +30,15 @@ from urial.assembly.model import (
 )
 from urial.fit.model import Step as OnStep
 from urial.fit.steps import owners
-from urial.job.making import Finish, Making
+from urial.job.making import Finish, Making, Wiring
 from urial.making import work
 from urial.making.coats import book, hours, painted
 from urial.making.finish import area, masked, sent
 from urial.making.parts import Row, lead, natural, parts_list
 from urial.making.step import RANK, Kind, Plan, Reading, Step, key_of
 from urial.making.welds import seam_numbers
+from urial.making.wiring import NoCable, wiring_of
+from urial.making.wiring import book as wiring_book
 from urial.shop.snapshot import Shop, usual
 from urial.strength import bolts
 
@@ -104,6 +106,7 @@ def plan(
     on = _mounts(assembly, welded, order, asked, runs, sheet, coat)
     last = _tightened(assembly, on, sheet)
     before = {*on.values(), *last, *runs.values(), *([coat] if coat else [])}
+    before |= _wire(assembly, wishes.wiring, frozenset(before), sheet)
     _ends(assembly, asked, before, sheet, None if early else wishes.finish)
     return Plan(_ordered(sheet.steps.values(), wishes.first))
 
@@ -398,6 +401,44 @@ def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) 
         reads=reads,
         figures=figures,
     )
+
+
+def _wire(assembly: Assembly, wishes: Wiring, needs: frozenset[str], sheet: _Sheet) -> set[str]:
+    """Lamps or a socket wired once all is on, by the table of its plug."""
+    try:
+        found = wiring_of(assembly, wishes)
+    except NoCable as refusal:
+        found, why = None, f" {refusal}"
+    else:
+        why = ""
+    if found is None and not why:
+        return set()
+    minutes = {**usual().minutes, **sheet.shop.minutes}
+    wires = found.wires if found is not None else ()
+    run = max((w.mm for w in wires), default=0.0)
+    most = wiring_book().rules.lamp_drop_V
+    words = (
+        f"Wire {wishes.what}: {found.plug.title}, {len(wires)} cables by its table; then every lamp by "
+        f"itself and all at once, no more than {most:g} V lost at the farthest."
+        if found is not None
+        else f"Wire {wishes.what}.{why}"
+    )
+    figures = {f"{w.at}, mm²": round(w.cable.mm2, 3) for w in wires}
+    step = Step(
+        key_of(ALL, "wire"),
+        "wire",
+        sheet.sets,
+        (),
+        (),
+        words,
+        (minutes["wire_circuit"] * len(wires) + minutes["wire_m"] * run / 1000) * sheet.sets,
+        (),
+        needs,
+        "crimper and meter",
+        hazards=("Battery's earth off until the last fuse is in.",),
+        figures=MappingProxyType(figures),
+    )
+    return {sheet.add(step)}
 
 
 def _ends(

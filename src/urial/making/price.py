@@ -14,7 +14,7 @@ from urial.assembly import bodies
 from urial.assembly.model import Assembly, Plugs, Weld
 from urial.geometry.outline import flatten
 from urial.geometry.shape import Bar, Plate
-from urial.job.making import Finish
+from urial.job.making import Finish, Making
 from urial.making.coats import book, painted
 from urial.making.nested import Nests
 from urial.making.nests import per_kg
@@ -22,6 +22,7 @@ from urial.making.parts import Row, lead, parts_list
 from urial.making.sheet_boxes import box_of
 from urial.making.sheet_model import Placed
 from urial.making.status import Stood
+from urial.making.wiring import Bought
 from urial.shop.snapshot import Consumables, Shop
 from urial.units import System
 
@@ -143,19 +144,22 @@ def quote(
     stood: Iterable[Stood],
     nests: Nests,
     shop: Shop,
-    sets: int = 1,
-    finish: Finish | None = None,
+    wishes: Making | None = None,
+    wiring: Sequence[Bought] = (),
 ) -> Quote:
     """All of it, as many sets as the plan and the nests are of.
 
-    Args: the parts list, the plan's steps as they stand, the nests.  Hours are those the plan needs, done or
+    Args: the parts list, the plan's steps as they stand, the nests, what is wanted of the work
+    (how many, which finish), what is bought to wire one.  Hours are those the plan needs, done or
     not: a price does not fall while the work goes on.
     """
-    one = [*_by_hand(assembly, rows, nests, shop), *_bought(assembly, rows, shop)]
+    wishes = wishes or Making()
+    sets = int(wishes.sets)
+    one = [*_by_hand(assembly, rows, nests, shop), *_bought(assembly, rows, shop), *_wired(wiring, shop)]
     material = [*_stock(nests, shop), *(_times(p, sets) for p in one)]
     stood = tuple(r for r in stood if r.state != "gone")
     labour, hours = _labour(stood, shop)
-    used = _consumables(assembly, stood, shop, sets, finish or Finish())
+    used = _consumables(assembly, stood, shop, sets, wishes.finish)
     total = sum(p.price for p in material)
     markup = total * shop.rates.markup_percent / 100
     net = total + markup + sum(p.price for p in used) + sum(p.price for p in labour)
@@ -251,6 +255,12 @@ def _bought(assembly: Assembly, rows: Sequence[Row], shop: Shop) -> list[PriceLi
             rate = shop.price.bought_kg if r.stock.startswith("bought") else shop.price.hardware_kg
             out.append(PriceLine(r.name, r.qty, "piece", r.mass_kg * rate))
     return out
+
+
+def _wired(bought: Sequence[Bought], shop: Shop) -> list[PriceLine]:
+    """Cable by its metal, the rest by the piece."""
+    rates = shop.consumables
+    return [PriceLine(b.what, b.amount, b.unit, b.amount * b.size * getattr(rates, b.rate)) for b in bought]
 
 
 def _labour(stood: Sequence[Stood], shop: Shop) -> tuple[list[PriceLine], float]:

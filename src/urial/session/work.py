@@ -23,6 +23,7 @@ from urial.making.status import Stood, status
 from urial.making.step import Plan
 from urial.making.welding.order import Order, weld_order
 from urial.making.welding.seams import Seam, at_odds, seams
+from urial.making.wiring import bought_for
 from urial.prove.planned import goes_on, planned
 from urial.prove.verdict import Verdict, prove
 from urial.session.questions import State, Stopped, Tell, register
@@ -102,7 +103,8 @@ def _price(s: State, stopped: Stopped, tell: Tell) -> Quote:
     assembly, wishes = work.verdict.assembly, s.job.making
     stood = status(work.plan, ())
     nests = nested(assembly, stood, (), work.shop, wishes, stopped=stopped)
-    return quote(assembly, work.rows, stood, nests, work.shop, int(wishes.sets), wishes.finish)
+    wires = bought_for(assembly, wishes.wiring, s.job.units)
+    return quote(assembly, work.rows, stood, nests, work.shop, wishes, wires)
 
 
 @dataclass(frozen=True)

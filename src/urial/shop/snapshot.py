@@ -111,6 +111,12 @@ class Consumables(_Value):
     power_kWh: Amount
     zinc_kg: Amount = 1.5  # galvanised elsewhere; a guess until it is entered
     powder_m2: Amount = 15.0  # powder coated elsewhere; a guess
+    cable_mm2_m: Amount = 0.45  # a metre of cable for each mm² of its metal; a guess, as all that follow
+    crimp: Amount = 0.4
+    clip: Amount = 0.3
+    fuse: Amount = 4.0  # with its holder
+    plug: Amount = 14.0
+    converter: Amount = 60.0
 
 
 class Rates(_Value):

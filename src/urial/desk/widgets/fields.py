@@ -193,7 +193,8 @@ class Field(QWidget):
         else:
             self.line = _Escaping(self)
         if self.spec.optional:
-            self.line.setPlaceholderText("not measured" if self.spec.quantity else "not known")
+            usual = "not measured" if self.spec.quantity else "not known"
+            self.line.setPlaceholderText(self.spec.empty or usual)
         self.line.editingFinished.connect(lambda: self.commit())
         self.line.returnPressed.connect(self._confirm)
         return self.combo or self.line

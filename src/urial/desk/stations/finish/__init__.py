@@ -1,9 +1,10 @@
-"""Finish: what is ground, masked and painted, and the load that shows that it holds."""
+"""Finish: what is ground, masked and painted, what is wired, and the load that shows that it holds."""
 
 from __future__ import annotations
 
 from urial.desk.stations.finish.coats_page import CoatsPage
 from urial.desk.stations.finish.proof_page import ProofPage
+from urial.desk.stations.finish.wiring_page import WiringPage
 from urial.desk.stations.work import WorkStation
 from urial.making.step import RANK
 
@@ -14,7 +15,7 @@ class Finish(WorkStation):
     name = "Finish"
     columns = 3
     kinds = frozenset(k for k, n in RANK.items() if n >= RANK["grind"])
-    PAGES = (CoatsPage, ProofPage)
+    PAGES = (CoatsPage, WiringPage, ProofPage)
 
 
 __all__ = ["Finish"]

@@ -1,0 +1,60 @@
+"""Commands of what goes on at the end: wiring.  No logic of their own."""
+
+from __future__ import annotations
+
+import argparse
+
+from urial.arguments import Refused
+from urial.opened import load, print_json, prove
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from urial.job.model import Job
+    from urial.prove.verdict import Verdict
+
+
+def _proved(args: argparse.Namespace) -> tuple[Job, Verdict]:
+    """The job and its verdict; Refused where there is nothing to make."""
+    document = load(args.job)
+    if not document.job.has_part:
+        raise Refused("This is a survey without a part: there is nothing to make yet.")
+    return document.job, prove(document.job)
+
+
+def wiring(args: argparse.Namespace) -> int:
+    """Cable by cable; what the options say goes before what the job says."""
+    from urial import units
+    from urial.making.wiring import NoCable, wiring_of
+    from urial.papers.finish_tables import wiring_json
+
+    job, v = _proved(args)
+    said = {k: getattr(args, k) for k in ("what", "plug", "lamps") if getattr(args, k)}
+    wishes = job.making.wiring.model_copy(update=said)
+    try:
+        found = wiring_of(v.assembly, wishes, job.units)
+    except NoCable as refusal:
+        raise Refused(str(refusal)) from None
+    if args.json:
+        print_json(wiring_json(found))
+        return 0
+    if found is None:
+        print("Nothing is wired: choose it at Finish, or say --what.")
+        return 0
+    print(f"{found.plug.title}, {found.plug.source}; colours: {found.school}")
+    for w in found.wires:
+        fuse = f"  fuse {w.fuse:g} A" if w.fuse else ""
+        long = units.show(w.mm, "length", job.units, job.nearest)
+        print(
+            f"{w.at:16} {w.does:22} {w.colour:16} {w.amps:6.2f} A {long:>12} {w.cable.name:>9} "
+            f"{w.drop:5.2f} V  {w.terminal}{fuse}"
+        )
+    for c in found.free:
+        print(f"{c.at:16} {c.does:22} left free")
+    for words in found.words:
+        print(units.in_words(words, job.units))
+    for b in found.bought:
+        print(b.said(job.units))
+    return 0
+
+
+__all__ = ["wiring"]
