@@ -296,3 +296,13 @@ def test_a_cable_by_calculator(tmp_path, capsys):
     question.write_text(json.dumps({"current_A": 300, "length_m": 6}), encoding="utf-8")
     assert main(["calc", "cable", str(question)]) == 2
     assert "share it between two" in capsys.readouterr().err
+
+
+def test_bolts_by_command(tmp_path, capsys):
+    path = made(tmp_path, "two-wheeler")
+    found = answer(capsys, "bolts", path, "--json")["groups"]
+    assert len(found) == 4 and found[0]["torque_dry_Nm"] == pytest.approx(8.686, abs=2e-3)
+    assert found[0]["in_thread_mm"] == pytest.approx(4.0) and "strip" in found[0]["limit"]
+    assert main(["bolts", str(path)]) == 0 and "9 N·m dry" in capsys.readouterr().out
+    assert main(["bolts", str(made(tmp_path, "flat-trailer"))]) == 0
+    assert "Nothing is bolted" in capsys.readouterr().out

@@ -305,6 +305,7 @@ COMMANDS = (
     ("outline", "cut a plate to an outline out of a DXF, an SVG or a picture", _outline),
     ("bends", "every bent bar: cut length, marks, angles, twist", _job_json),
     ("sheet", "write the shop packet", _sheet),
+    ("bolts", "bolts in the order they are tightened: length, grip, torque, which hole first", _job_json),
     ("wiring", "cables of lamps or of a socket: contact, size, fuse, what is lost on the way", _wiring),
     ("plate", "the rating plate, where nothing speaks against it", _plate),
     ("size", "sizes from stock that hold, the best first", _size),

@@ -542,6 +542,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "bends": commands_making.bends,
     "weld": commands_making.weld,
     "quote": commands_making.quote,
+    "bolts": commands_finish.bolts,
     "wiring": commands_finish.wiring,
     "plate": commands_making.plate,
     "shop": commands_shop.shop,

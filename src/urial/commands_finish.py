@@ -1,4 +1,4 @@
-"""Commands of what goes on at the end: wiring.  No logic of their own."""
+"""Commands of what goes on at the end: bolts, wiring.  No logic of their own."""
 
 from __future__ import annotations
 
@@ -19,6 +19,26 @@ def _proved(args: argparse.Namespace) -> tuple[Job, Verdict]:
     if not document.job.has_part:
         raise Refused("This is a survey without a part: there is nothing to make yet.")
     return document.job, prove(document.job)
+
+
+def bolts(args: argparse.Namespace) -> int:
+    """Group by group in the order of the plan."""
+    from urial import units
+    from urial.job.speech import said
+    from urial.making.fastened import bolted, words
+    from urial.making.plan import plan
+    from urial.papers.finish_tables import bolts_json
+
+    job, v = _proved(args)
+    rows = bolted(v.assembly, plan(v.assembly, wishes=job.making))
+    if args.json:
+        print_json(bolts_json(rows))
+        return 0
+    for n, row in enumerate(rows, 1):
+        print(f"{n:3} {said(job, row.name)}: {units.in_words(said(job, words(row)), job.units, job.nearest)}")
+    if not rows:
+        print("Nothing is bolted.")
+    return 0
 
 
 def wiring(args: argparse.Namespace) -> int:
@@ -57,4 +77,4 @@ def wiring(args: argparse.Namespace) -> int:
     return 0
 
 
-__all__ = ["wiring"]
+__all__ = ["bolts", "wiring"]

@@ -24,7 +24,6 @@ from urial.geometry.place import dot
 from urial.geometry.shape import Bar, Plate, Square
 from urial.geometry.slotted import slot_rows
 from urial.stock import catalogue
-from urial.stock.catalogue import Bolt, BoltGrade
 from urial.strength import bolts
 
 
@@ -315,20 +314,37 @@ def parts_list(assembly: Assembly) -> list[Row]:
     return sorted(rows, key=lambda r: (r.hardware, r.mark))
 
 
+IN_TIMBER = "until the wood just begins to give under it, and again after a month: it shrinks"
+
+
+def thread_limit(how: Bolts | Clamp) -> str:
+    """Why a bolt is not tightened to 75 % of proof; nothing where it is."""
+    metal = how.metal if isinstance(how, Bolts) else ()
+    full = bolts.preload(how.grade.of(how.bolt.diameter).proof, how.bolt.stress_area)
+    tapped = [m.t for m in metal if m.tapped]
+    if not tapped or bolts.tightened(how) >= full - 1e-6:
+        return ""
+    return f"the thread it goes into is {min(tapped):.3g} mm deep and would strip"
+
+
 def torque_note(assembly: Assembly) -> str:
-    """How hard to tighten every size of bolt, dry, to 75 % of proof; empty where nothing is bolted."""
-    kinds: dict[tuple[str, str], tuple[Bolt, BoltGrade]] = {}
+    """How hard to tighten every size of bolt, dry: to 75 % of proof, or what its thread or its clamp stands;
+    empty where nothing is bolted.
+    """
+    kinds: dict[tuple[str, str, float], Bolts | Clamp] = {}
     for j in assembly.joints:
         if isinstance(j.how, (Bolts, Clamp)):
-            kinds.setdefault(
-                (j.how.bolt.name, j.how.grade.name), (j.how.bolt, j.how.grade.of(j.how.bolt.diameter))
-            )
+            pull = bolts.tightened(j.how)
+            kinds.setdefault((j.how.bolt.name, j.how.grade.name, round(pull)), j.how)
     out = []
-    for bolt, grade in kinds.values():
-        preload = bolts.preload(grade.proof, bolt.stress_area)
+    for how in kinds.values():
+        bolt, grade, preload = how.bolt, how.grade.of(how.bolt.diameter), bolts.tightened(how)
+        if not preload:
+            out.append(f"{bolt.name} grade {grade.name}: {IN_TIMBER}")
+            continue
         torque = bolts.torque(bolt.diameter, preload) / 1000
         out.append(
             f"{bolt.name} grade {grade.name}: {torque:.0f} N·m dry (K 0.20), {torque * 0.75:.0f} N·m "
-            f"oiled, for {preload / 1000:.1f} kN"
+            f"oiled, for {preload / 1000:.1f} kN" + (f": {limit}" if (limit := thread_limit(how)) else "")
         )
     return "; ".join(out) + "; retorque after the first trip." if out else ""

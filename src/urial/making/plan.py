@@ -34,7 +34,7 @@ from urial.job.making import Finish, Making, Wiring
 from urial.making import work
 from urial.making.coats import book, hours, painted
 from urial.making.finish import area, masked, sent
-from urial.making.parts import Row, lead, natural, parts_list
+from urial.making.parts import IN_TIMBER, Row, lead, natural, parts_list, thread_limit
 from urial.making.step import RANK, Kind, Plan, Reading, Step, key_of
 from urial.making.welds import seam_numbers
 from urial.making.wiring import NoCable, wiring_of
@@ -372,14 +372,14 @@ def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) 
     if isinstance(j.how, (Bolts, Clamp)):
         count = len(j.how.holes) if isinstance(j.how, Bolts) else j.how.count
         bolt, grade = j.how.bolt, j.how.grade.of(j.how.bolt.diameter)
-        full = bolts.preload(grade.proof, bolt.stress_area)
-        pull = j.how.preload if isinstance(j.how, Clamp) and j.how.preload else full
-        torque = bolts.torque(bolt.diameter, pull) / 1000
-        words = (
-            f"Tighten {j.name}: {count} × {bolt.name} grade {grade.name}, {torque:.0f} N·m dry, "
-            f"{0.75 * torque:.0f} N·m oiled, crosswise in two rounds."
-        )
-        reads = (Reading("torque", torque, 0.1 * torque, "torque wrench, clicked twice", "N·m"),)
+        torque = bolts.torque(bolt.diameter, bolts.tightened(j.how)) / 1000
+        words = f"Tighten {j.name}: {count} × {bolt.name} grade {grade.name}, "
+        if torque:
+            words += f"{torque:.0f} N·m dry, {0.75 * torque:.0f} N·m oiled, crosswise in two rounds."
+            words += f" No more: {limit}." if (limit := thread_limit(j.how)) else ""
+            reads = (Reading("torque", torque, 0.1 * torque, "torque wrench, clicked twice", "N·m"),)
+        else:
+            words += f"{IN_TIMBER}."
     else:
         count, words = (
             1,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from urial.assembly.model import Assembly
+from urial.assembly.model import Assembly, Bolts
 from urial.job.host import SIDES
 from urial.job.model import Job
 from urial.measure import agree, forgotten, keepout, sides
@@ -12,8 +12,21 @@ from urial.measure.places import fixes
 from urial.stock import catalogue
 
 
-def _threads(job: Job) -> list[str]:
+def _deep(assembly: Assembly) -> dict[str, float]:
+    """How deep the thread of each tapped hole is reckoned, by the hole's name, mm."""
+    return {
+        name: m.t
+        for j in assembly.joints
+        if isinstance(j.how, Bolts)
+        for name, m in zip(j.how.names, j.how.metal, strict=False)
+        if m.tapped
+    }
+
+
+def _threads(job: Job, assembly: Assembly) -> list[str]:
     out = []
+    known = _deep(assembly)
+    guessed: dict[tuple[str, float], list[str]] = {}
     for side in SIDES:
         for n, h in enumerate(job.vehicle.points(side), 1):
             if not h.bolted or h.fixing != "threaded" or not h.thread:
@@ -25,6 +38,16 @@ def _threads(job: Job) -> list[str]:
                     f"{0.8 * bolt.diameter:.0f} mm ({bolt.name} × 0.8) it strips before the bolt "
                     "holds its load. Put a nut behind it."
                 )
+            deep = known.get(f"{side} hole {n}")
+            if h.wall_mm is None and deep is not None and deep < 0.8 * bolt.diameter:
+                guessed.setdefault((bolt.name, deep), []).append(f"{side} {n}")
+    for (name, deep), holes in guessed.items():
+        out.append(
+            f"How deep the {name} thread of hole {', '.join(holes)} is nobody measured: {deep:.3g} mm are "
+            "taken, as the metal round it, and its bolt is tightened to what so little stands. Below "
+            f"{0.8 * catalogue.bolt(name).diameter:.0f} mm it strips before the bolt holds its load: where a "
+            "nut sits behind, type how deep it is."
+        )
     grade = next((g for p in job.stack if (g := getattr(p.values, "bolt_grade", None))), None)
     if grade is not None:
         here = catalogue.bolt_grade(grade)
@@ -60,7 +83,7 @@ def concerns(job: Job, assembly: Assembly) -> tuple[str, ...]:
     """Sentences for the sheet and the stations; none of them blocks anything."""
     out = [c.words for c in keepout.clashes(job, assembly)]
     out += _sides(job, assembly)
-    out += _threads(job)
+    out += _threads(job, assembly)
     check = agree.cross_check(job)
     if check.agreement is not None and not check.agreement.agrees:
         out.append(check.words)

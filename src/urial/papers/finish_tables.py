@@ -1,10 +1,37 @@
-"""What goes on at the end, as JSON: wiring."""
+"""What goes on at the end, as JSON: bolts, wiring."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
+from urial.making.fastened import Bolted
 from urial.making.wiring import Wired
+
+
+def bolts_json(rows: Iterable[Bolted]) -> dict[str, Any]:
+    """The output of ``urial bolts --json``: groups in the order they are tightened."""
+    return {
+        "groups": [
+            {
+                "name": r.name,
+                "joints": list(r.joints),
+                "bolt": r.bolt,
+                "grade": r.grade,
+                "count": r.count,
+                "length_mm": r.long,
+                "grip_mm": r.grip,
+                "showing_mm": r.shows,
+                "in_thread_mm": r.held,
+                "torque_dry_Nm": r.torque or None,
+                "torque_oiled_Nm": r.oiled or None,
+                "order": list(r.order),
+                "short": r.short or None,
+                "limit": r.limit or None,
+            }
+            for r in rows
+        ]
+    }
 
 
 def wiring_json(wired: Wired | None) -> dict[str, Any]:
@@ -39,4 +66,4 @@ def wiring_json(wired: Wired | None) -> dict[str, Any]:
     }
 
 
-__all__ = ["wiring_json"]
+__all__ = ["bolts_json", "wiring_json"]

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from urial.assembly.model import Bolts
+from urial.assembly.model import Bolts, Clamp
 from urial.strength.welds import match_direction
 
 Array = NDArray[np.float64]
@@ -53,10 +53,26 @@ def slip(preload: float, mu: float = 0.30, filler: float = 1.0) -> float:
 
 def held_by_friction(how: Bolts) -> float:
     """Nominal slip resistance of each bolt at the torque of the list, N; timber creeps and holds none."""
-    if any(m.material.kind == "timber" for m in how.metal):
+    return slip(tightened(how))
+
+
+TAPPED = 2.0
+"""A bolt in a tapped hole is tightened to no more than this part of what would strip the thread: AISC's Ω of
+such a rupture."""
+
+
+def tightened(how: Bolts | Clamp) -> float:
+    """Tension each bolt is tightened to, N: what its clamp is drawn to, else 75 % of proof, but in a tapped
+    hole no more than its thread stands with a reserve of 2; 0 through timber, which gives under any of it.
+    """
+    if isinstance(how, Clamp) and how.preload:
+        return how.preload
+    metal = how.metal if isinstance(how, Bolts) else ()
+    if any(m.material.kind == "timber" for m in metal):
         return 0.0
-    grade = how.grade.of(how.bolt.diameter)
-    return slip(preload(grade.proof, how.bolt.stress_area))
+    d = how.bolt.diameter
+    full = preload(how.grade.of(d).proof, how.bolt.stress_area)
+    return min([full, *(thread_strip(d, m.t, m.material.Fu) / TAPPED for m in metal if m.tapped)])
 
 
 def slipping(shear: Array, nominal: float) -> Array:

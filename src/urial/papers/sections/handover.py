@@ -10,6 +10,7 @@ from urial import units
 from urial.assembly.model import LOAD, Assembly, Bolts, Clamp, Hook, Pin, StrapRound
 from urial.job.survey import Block
 from urial.making.due import FIRST, YEAR
+from urial.making.parts import IN_TIMBER
 from urial.making.plan import plan
 from urial.papers.pdf import BOLD, BRICK, INK, Pages
 from urial.papers.section import Shown, section
@@ -110,10 +111,11 @@ def _again(s: Shown) -> list[str]:
     a = s.verdict.assembly
     out = []
     for step in plan(a, shop=s.shop).steps:
-        if step.kind == "torque" and step.reads:
+        if step.kind == "torque":
             j = a.joint_by_key[step.joints[0]]
             if isinstance(j.how, Bolts | Clamp):
-                out.append(f"{j.name}, {j.how.bolt.name}: {step.reads[0].wanted:.0f} N·m")
+                tight = f"{step.reads[0].wanted:.0f} N·m" if step.reads else IN_TIMBER
+                out.append(f"{j.name}, {j.how.bolt.name}: {tight}")
     alike: dict[str, int] = {}
     for row in out:
         alike[row] = alike.get(row, 0) + 1

@@ -28,7 +28,7 @@ def clamp_checks(context: Context, j: Joint) -> Iterator[Finding]:
     assert isinstance(how, Clamp)
     grade = how.grade.of(how.bolt.diameter)
     force, moment = context.forces.own(j)
-    preload = how.preload or bolts.preload(grade.proof, how.bolt.stress_area)
+    preload = bolts.tightened(how)
     w, h = how.size
     # moments in the pressed face open one side: their couple over the face's length acts as pull there
     pull = np.clip(-force[:, 2], 0, None) + 2 * np.abs(moment[:, 0]) / h + 2 * np.abs(moment[:, 1]) / w
