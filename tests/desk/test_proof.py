@@ -3,9 +3,11 @@
 import pytest
 
 from tests.desk.hands import click
+from urial.job import edit
 from urial.job.log import standing
 from urial.prove.proof_record import Reading
 from urial.prove.rating_plate import against
+from urial.session.pulls import Pulls
 
 
 @pytest.fixture
@@ -141,3 +143,38 @@ def test_a_part_that_was_changed_meanwhile_is_tested_anew(qtbot, window, page):
     click(qtbot, window, "sign proof")
     assert "begin it anew" in page.problem.text()
     assert all(r.left for r in proofs(window))
+
+
+def test_a_test_that_was_begun_is_there_after_a_crash_until_it_is_signed(qtbot, window, page):
+    for load, gauge in (("0", "0"), ("1 kN", "0.02 mm")):
+        page.pull.setText(load)
+        page.moved.setText(gauge)
+        click(qtbot, window, "take reading")
+    window.store.making.pulls = Pulls()  # as a window that is started anew has it
+    page.refresh()
+    assert [r.kN for r in page.readings] == [0.0, 1.0]
+    assert "2 readings of before Urial ended are here still" in page.done.text()
+    click(qtbot, window, "begin anew")
+    window.store.making.pulls = Pulls()
+    page.refresh()
+    assert page.readings == [] and not page.done.text()
+
+
+def test_a_thinner_part_is_not_proven_by_what_the_thicker_one_held(qtbot, window, page):
+    """The same load, another wall: what was pulled was used less than what is judged now."""
+    pull(page)
+    page.by.setText("A. Fell")
+    click(qtbot, window, "sign proof")
+    store, before = window.store, page._step()
+    assert before.state == "done"
+    store.write("stack.1.drop_mm", str(float(edit.get(store.job, "stack.1.drop_mm")) + 60))
+    qtbot.waitUntil(lambda: store.making.work is not None and store.making.work.verdict.job is store.job)
+    now = page._step()
+    more = {k: x - before.step.figures[k] for k, x in now.step.figures.items() if k in before.step.figures}
+    assert max(more.values()) > 2 and now.state == "stale"
+    assert {o.what for o in now.off} == {k for k, x in more.items() if abs(x) > 2}
+    assert "use of " in now.off[0].words and "%" in now.off[0].words
+    assert not store.making.keep(now) and "pull it again" in store.making.said
+    assert any("Not proven as it is now" in w for w in against(store.verdict, store.making.stood))
+    window.undo_action.trigger()
+    qtbot.waitUntil(lambda: store.making.work is not None and page._step().state == "done")

@@ -305,7 +305,11 @@ def test_the_plan_wires_it_last_and_a_thicker_cable_makes_that_stale(made):
     steps = plan(made.assembly, wishes=wishes).by_key
     step = next(s for s in steps.values() if s.kind == "wire")
     assert step.key in steps[key_of(ALL, "hand over")].needs
-    assert step.needs and step.figures["3 (31), mm²"] == 10.0 and step.minutes == pytest.approx(7 * 9 + 6 * 3)
+    assert (
+        step.needs
+        and step.figures["cable of 3 (31)"] == 10.0
+        and step.minutes == pytest.approx(7 * 9 + 6 * 3)
+    )
     assert not any(s.kind == "wire" for s in plan(made.assembly).steps)
     unknown = Making(wiring=Wiring(what=SOCKET, plug="7-blade", brake_A=6.0))
     told = next(s for s in plan(made.assembly, wishes=unknown).steps if s.kind == "wire")

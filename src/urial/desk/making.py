@@ -33,6 +33,7 @@ from urial.making.step import Step
 from urial.measure import photo as photos
 from urial.measure.rectify import PictureError
 from urial.prove.proof_record import Outcome, Pull
+from urial.session.pulls import Pulls
 from urial.session.questions import State
 from urial.session.work import Welding, Work, read_shop
 from urial.shop.snapshot import RackBar, RackSheet, Shop
@@ -103,7 +104,7 @@ class Making(QObject):
         self.shop_revision = 0
         self.rack: dict[str, str] = {}
         """What lies on the shop's rack, by the stock's name, in words; as far as it was read."""
-        self._pulls: dict[tuple[str, str], Pull] = {}
+        self.pulls = Pulls()
         self._closer: tuple[Nests, Nests] | None = None
         self._stood: tuple[object, tuple[Stood, ...]] = (None, ())
         self._clerk = Worker(self, self._booked)
@@ -400,11 +401,11 @@ class Making(QObject):
 
     def pull(self, test: str) -> Pull:
         """A proof test of this job while it is pulled, by its case; it outlasts the pages that show it."""
-        return self._pulls.setdefault((self.store.job.id, test), Pull())
+        return self.pulls.of(self.store.job.id, test)
 
     def pull_anew(self, test: str) -> None:
         """Drop what was read of a test; what was signed stays in the log."""
-        self._pulls.pop((self.store.job.id, test), None)
+        self.pulls.anew(self.store.job.id, test)
 
     def prove(self, step: Step, unit: int, found: Outcome, wanted_kN: float, words: str) -> bool:
         """What came of a proof test, signed: a passed one ticks its step, a failed one takes back what was
@@ -415,7 +416,7 @@ class Making(QObject):
         back = [self._entry(e.step, e.unit, "undone", takes_back=e.id) for e in before]
         note = words[:LONGEST_NOTE]
         if found.state == "passed":
-            figures["pull"] = min(found.most_kN, wanted_kN)
+            figures |= {**step.figures, "pull": min(found.most_kN, wanted_kN)}
             return self._enter(*back, self._entry(step.key, unit, "done", figures=figures, note=note))
         return self._enter(*back, self._entry(step.key, unit, "decided", figures=figures, note=note))
 
@@ -470,7 +471,12 @@ class Making(QObject):
         return True
 
     def keep(self, row: Stood) -> bool:
-        """Steel that is off is kept as it is: decided, by somebody, for the figures it has."""
+        """Steel that is off is kept as it is: decided, by somebody, for the figures it has; not a proof,
+        which is of the steel that was pulled.
+        """
+        if row.step.kind == "proof":
+            self.said = "A proof test of another part is not kept: pull it again."
+            return False
         entries = [
             self._entry(
                 row.step.key,

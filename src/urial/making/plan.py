@@ -48,11 +48,20 @@ ALL = "job"
 
 @dataclass(frozen=True)
 class Trial:
-    """A proof test that is asked for: its name, the pull in kN, in words how."""
+    """A proof test that is asked for: its name, the pull in kN, in words how, and how far each part is used
+    in it where most, %, by its mark: other steel is used otherwise, and is not proven by it.
+    """
 
     name: str
     kN: float
     words: str
+    used: Mapping[str, float] = field(default_factory=lambda: MappingProxyType({}))
+
+
+USED = "use of "
+DRIFT = 2.0
+"""A part used so much more or less than the one that was proven, in per cent of its strength, is another
+one: what a size cut a little off does stays below it."""
 
 
 @dataclass(frozen=True)
@@ -423,7 +432,7 @@ def _wire(assembly: Assembly, wishes: Wiring, needs: frozenset[str], sheet: _She
         if found is not None
         else f"Wire {wishes.what}.{why}"
     )
-    figures = {f"{w.at}, mm²": round(w.cable.mm2, 3) for w in wires}
+    figures = {f"cable of {w.at}": round(w.cable.mm2, 3) for w in wires}
     step = Step(
         key_of(ALL, "wire"),
         "wire",
@@ -437,6 +446,7 @@ def _wire(assembly: Assembly, wishes: Wiring, needs: frozenset[str], sheet: _She
         "crimper and meter",
         hazards=("Battery's earth off until the last fuse is in.",),
         figures=MappingProxyType(figures),
+        slack=MappingProxyType(dict.fromkeys(figures, (0.01, "mm²"))),
     )
     return {sheet.add(step)}
 
@@ -448,7 +458,8 @@ def _ends(
     done = frozenset(before) or frozenset(sheet.steps)
     proofs = set()
     for t in asked.trials:
-        figures = {"pull": t.kN} if t.kN else {}
+        shares = {f"{USED}{part}": share for part, share in t.used.items()}
+        figures = {**({"pull": t.kN} if t.kN else {}), **shares}
         reads = (Reading("pull", t.kN, 0.03 * t.kN, "load cell, held a minute", "kN"),) if t.kN else ()
         proofs.add(
             sheet.add(
@@ -466,6 +477,7 @@ def _ends(
                     reads=reads,
                     hazards=("Nobody in line with the pull, and a blanket over the rope.",),
                     figures=MappingProxyType(figures),
+                    slack=MappingProxyType(dict.fromkeys(shares, (DRIFT, "%"))),
                 )
             )
         )

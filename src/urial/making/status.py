@@ -125,14 +125,17 @@ def _off(step: Step, entries: Sequence[Entry]) -> list[Off]:
         for name, wanted in step.figures.items():
             have = [e.figures[name] for e in own if e.what == "done" and name in e.figures]
             read = [e.figures[name] for e in own if e.what == "read" and name in e.figures]
-            allowed = reads[name].tolerance if name in reads else LOOSE
+            slack, unit_of = step.slack.get(name, (LOOSE, "mm"))
+            allowed, unit_of = (
+                (reads[name].tolerance, reads[name].unit) if name in reads else (slack, unit_of)
+            )
             values = read or have
             # two copies of a log may hold two readings: the one that is farther off is looked at
             worst = max(values, key=lambda v: abs(v - wanted), default=wanted)
             # kept for what was wanted then: wanted otherwise since, somebody decides again
             lived = any(abs(f.get(WANTED + name, math.inf) - wanted) <= allowed for f in kept if name in f)
             if not lived and abs(worst - wanted) > allowed + 1e-9:
-                out.append(Off(unit, name, worst, wanted, reads[name].unit if name in reads else "mm"))
+                out.append(Off(unit, name, worst, wanted, unit_of))
     return out
 
 

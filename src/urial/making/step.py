@@ -73,7 +73,8 @@ class Step:
     to; ``parts`` their keys; ``joints`` what it makes; ``needs`` keys of what must be done before.
 
     ``settings``: figures for the tool; ``minutes`` for all pieces together, ``guessed`` as a usual shop takes
-    them; ``figures``: the sizes that make its work what it is (mm, degrees), by name.
+    them; ``figures``: the sizes that make its work what it is (mm, degrees), by name; ``slack``: how far one
+    that nobody reads may be off, and its unit, where that is not half a millimetre.
     """
 
     key: str
@@ -91,6 +92,7 @@ class Step:
     hazards: tuple[str, ...] = ()
     figures: Mapping[str, float] = field(default_factory=lambda: MappingProxyType({}))
     guessed: bool = True
+    slack: Mapping[str, tuple[float, str]] = field(default_factory=lambda: MappingProxyType({}))
 
     @property
     def tolerance(self) -> Mapping[str, float]:

@@ -15,7 +15,7 @@ from urial.job.model import Job
 from urial.job.survey import Block
 from urial.making.plan import Asked, Trial, plan
 from urial.making.step import Plan
-from urial.prove.prooftest import proof_tests, pull_kN
+from urial.prove.prooftest import proof_tests, pull_kN, used
 from urial.prove.verdict import Verdict
 from urial.shop.snapshot import Shop
 
@@ -31,7 +31,8 @@ def asked(v: Verdict) -> Asked:
     trials = []
     for t in proof_tests(v):
         words = f"Proof load “{t.case.title}”: {t.loads[0] if t.loads else 'as at Prove'}."
-        trials.append(Trial(t.case.id, round(pull_kN(v, t), 3), words))
+        shares = {part: round(100 * share, 2) for part, share in used(v, t.case.id).items()}
+        trials.append(Trial(t.case.id, round(pull_kN(v, t), 3), words, shares))
     return Asked(tuple(trials), trims(v.job))
 
 

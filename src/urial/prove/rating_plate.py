@@ -89,12 +89,14 @@ def _work(rows: tuple[Stood, ...]) -> list[str]:
         n = sum(len(r.left) for r in rows if r.step.kind in kinds and r.state != "gone")
         if n:
             out.append(f"{n} {one if n == 1 else many} {verb}.")
-    off = sum(len({o.unit for o in r.off}) for r in rows)
+    off = sum(len({o.unit for o in r.off}) for r in rows if r.step.kind != "proof")
     if off:
         out.append(f"{off} piece{'' if off == 1 else 's'} of another size than judged.")
     proofs = [r for r in rows if r.step.kind == "proof"]
     if not proofs or any(r.left for r in proofs):
         out.append("Not proven: no proof test is ticked at the bench.")
+    elif any(r.off for r in proofs):
+        out.append("Not proven as it is now: what was pulled was used otherwise than what is judged.")
     return out
 
 

@@ -48,9 +48,12 @@ class OffBox(QWidget):
             return False
 
     def _stale(self, r: Stood) -> None:
-        marks = ", ".join(r.step.marks)
+        marks = ", ".join(r.step.marks) or r.step.kind.capitalize()
         words = "; ".join(self.store.said(o.words) for o in r.off[:4])
         self.column.addWidget(label(f"{marks}: {words}.", "problem", wrap=True))
+        if r.step.kind == "proof":
+            self._unproven(r)
+            return
         sawn = can_be_taken(r)
         ways: tuple[tuple[str, str, Callable[[Stood], bool]], ...] = (
             ("Take its size into the part", "as cut", self._as_cut),
@@ -71,6 +74,21 @@ class OffBox(QWidget):
                 if sawn
                 else "Kept as it is, it is no longer what was judged: put its size in at Build, so that "
                 "every check runs again.",
+                "quiet",
+                wrap=True,
+            )
+        )
+
+    def _unproven(self, r: Stood) -> None:
+        """A proof is of the steel that was pulled; nobody can say that it is right for other steel."""
+        button = QPushButton("Pull it again")
+        button.setObjectName(f"remake {r.step.key}")
+        button.setProperty("segment", True)
+        button.clicked.connect(lambda: self.store.making.remake(r))
+        self.column.addWidget(button)
+        self.column.addWidget(
+            label(
+                "Another part was pulled than is judged now: it proves nothing of this one.",
                 "quiet",
                 wrap=True,
             )

@@ -115,8 +115,10 @@ class ProofPage(Page):
         """The chosen test as far as it was pulled; kept with the store, so that no other page or size of the
         window loses it.
         """
-        case = self.tests[min(self.chosen, len(self.tests) - 1)].case.id if self.tests else ""
-        return self.store.making.pull(case)
+        return self.store.making.pull(self._case())
+
+    def _case(self) -> str:
+        return self.tests[min(self.chosen, len(self.tests) - 1)].case.id if self.tests else ""
 
     @property
     def readings(self) -> list[Reading]:
@@ -178,7 +180,8 @@ class ProofPage(Page):
     def _add(self, force: float, far: float) -> None:
         stand_in = self.cell.simulated is not None or self.gauge.simulated is not None
         wanted = self.wanted
-        if wanted is not None and not self.pulled.add(wanted, force, far, stand_in):
+        pulls, job = self.store.making.pulls, self.store.job.id
+        if wanted is not None and not pulls.add(job, self._case(), wanted, (force, far), stand_in):
             self.recording = False
             self.say(f"{MOST} readings are kept of a test; begin anew, or sign it.")
 
@@ -234,6 +237,12 @@ class ProofPage(Page):
             self.which = Segments(options if len(options) > 1 else (), 1, "proof", self._choose)
             self.place.addWidget(self.which)
         self.which.choose(str(self.chosen))
+        n = len(self.readings)
+        if (self.store.job.id, self._case()) in self.store.making.pulls.found:
+            self.done.setText(
+                f"{n} reading{'' if n == 1 else 's'} of before Urial ended {'is' if n == 1 else 'are'} here "
+                "still: go on, sign, or begin anew."
+            )
         self._shown()
 
     def judged(self) -> Outcome | None:
@@ -286,6 +295,7 @@ class ProofPage(Page):
         unit = next(iter(row.left), 1)
         if self.store.making.prove(row.step, unit, found, w.kN, words):
             kept = "ticked" if found.state == "passed" else "kept, and the part stays unrated"
+            self.store.making.pulls.signed(self.store.job.id, self._case())
             self.done.setText(f"Signed by {self.by.text().strip()}: {kept}.")
         self.say(self.store.making.said)
 
