@@ -166,3 +166,14 @@ def test_a_thread_nobody_measured_is_said_once_for_all_its_holes():
     assert len(said) == 1 and "left 1, left 2, right 1, right 2" in said[0] and "4 mm are taken" in said[0]
     deep = edit.put(job, "vehicle.left.0.wall_mm", 8.0)
     assert "left 1," not in next(w for w in concerns(deep, families.build(deep)) if "thread of hole" in w)
+
+
+def test_a_bolt_through_both_walls_of_a_tube_wants_a_sleeve():
+    """The sleeve is as long as what lies between its walls."""
+    a, rows = groups("trunk-anchor")
+    arm = next(p for p in a.parts if p.name == "left arm")
+    inside = arm.shape.stock.width - 2 * arm.shape.stock.wall
+    assert f"a sleeve {inside:.1f} mm long inside" in rows[0].limit and "only snug" in words(rows[0])
+    step = next(s for s in plan(a).steps if s.kind == "torque")
+    assert f"sleeve {inside:.1f} mm long inside the left arm" in step.words
+    assert not any("sleeve" in r.limit for r in groups("rear-receiver")[1])

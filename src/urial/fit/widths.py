@@ -144,8 +144,7 @@ def _passed(
     return tuple(sorted(out, key=lambda p: (p.low, p.high)))
 
 
-def stacks(assembly: Assembly) -> Iterator[Stack]:
-    """Every bolt with a nut, every pin that is pushed in, every round bar that something hangs on."""
+def _bolts(assembly: Assembly) -> Iterator[Stack]:
     for f in fasteners(assembly.parts):
         if f.head is None or f.nut is None:
             continue
@@ -154,6 +153,23 @@ def stacks(assembly: Assembly) -> Iterator[Stack]:
         if long > 1.0:
             found = _passed(assembly, own, f.head.seat, way, f.diameter, long)
             yield Stack(f.part, f.part.name, f.head.seat, way, f.diameter, True, found)
+
+
+def hollows(assembly: Assembly) -> dict[str, tuple[str, float]]:
+    """Bolts that draw two walls of one piece together, by the bolt's key: what the piece is called, and how
+    far apart its walls are, mm.
+    """
+    return {
+        s.part.key: (one.name, gap)
+        for s in _bolts(assembly)
+        for one, other, gap in s.gaps
+        if one.key == other.key and gap > TIGHT
+    }
+
+
+def stacks(assembly: Assembly) -> Iterator[Stack]:
+    """Every bolt with a nut, every pin that is pushed in, every round bar that something hangs on."""
+    yield from _bolts(assembly)
     for p in pins(assembly):
         way, long = unit(minus(p.b, p.a)), norm(minus(p.b, p.a))
         d = min((s[1] for s in p.part.shape.steps if s[0] > 0.3 * long), default=p.diameter)  # type: ignore[union-attr]

@@ -4,12 +4,13 @@ which torque, and in which order the holes of a group go.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import dist
 
 from urial.assembly.model import HOST, LOAD, Assembly, Bolts, Clamp, Joint
 from urial.fit.fasteners import Fastener, fasteners
+from urial.fit.widths import hollows
 from urial.geometry.place import Vec, along, cross, dot, minus, norm, square_to, times
 from urial.making.parts import IN_TIMBER, thread_limit
 from urial.making.step import Plan
@@ -119,6 +120,15 @@ def _sizes(f: Fastener, j: Joint) -> tuple[float | None, float | None, float | N
     return f.shank, None, None, None
 
 
+def _loose(own: Sequence[Fastener], hollow: Mapping[str, tuple[str, float]]) -> str:
+    """What a tube's walls want before a bolt through both of them is tightened; nothing where none is."""
+    found = dict.fromkeys(hollow[f.part.key] for f in own if f.part.key in hollow)
+    return "; ".join(
+        f"the {name} is hollow there: with a sleeve {gap:.1f} mm long inside it, and without one only snug"
+        for name, gap in found
+    )
+
+
 def _short(bolt: Bolt, shows: float | None, held: float | None) -> str:
     if shows is not None and shows < SHOWING * bolt.pitch - 1e-6:
         return f"too short: {max(shows, 0.0):.1f} mm show past the nut, {SHOWING * bolt.pitch:.1f} mm must"
@@ -140,6 +150,7 @@ def bolted(assembly: Assembly, plan: Plan) -> tuple[Bolted, ...]:
     for j in sorted(groups, key=lambda j: isinstance(j.how, Clamp)):  # a clamp takes what no hole has
         mine[j.key] = _own(j, found, free)
         free -= set(mine[j.key])
+    hollow = hollows(assembly)
     out: list[Bolted] = []
     seen: dict[frozenset[int], int] = {}
     for j in groups:
@@ -150,7 +161,9 @@ def bolted(assembly: Assembly, plan: Plan) -> tuple[Bolted, ...]:
             continue
         if own:
             seen[own] = len(out)
-        out.append(_row(j, [found[n] for n in mine[j.key]]))
+        row, bolts = _row(j, [found[n] for n in mine[j.key]]), [found[n] for n in mine[j.key]]
+        limit = "; ".join(w for w in (row.limit, _loose(bolts, hollow)) if w)
+        out.append(replace(row, limit=limit))
     return tuple(out)
 
 
@@ -211,7 +224,7 @@ def words(row: Bolted) -> str:
     )
     out = [f"{row.count} × {row.bolt}{long}, grade {row.grade}: {tight}."]
     if row.limit:
-        out.append(f"No more: {row.limit}.")
+        out.append(f"{row.limit[0].upper()}{row.limit[1:]}.")
     if row.grip is not None:
         past = (
             f"{row.shows:.1f} mm show past the nut"

@@ -30,6 +30,7 @@ from urial.assembly.model import (
 )
 from urial.fit.model import Step as OnStep
 from urial.fit.steps import owners
+from urial.fit.widths import hollows
 from urial.job.making import Finish, Making, Wiring
 from urial.making import work
 from urial.making.coats import book, hours, painted
@@ -361,10 +362,11 @@ def _mount(
 def _tightened(assembly: Assembly, on: Mapping[str, str], sheet: _Sheet) -> set[str]:
     """Bolts after what they hold is on; beads on the vehicle too."""
     out: set[str] = set()
+    walls = hollows(assembly)
     for j in assembly.joints:
         needs = frozenset(on[k] for k in (j.a, j.b) if k in on)
         if isinstance(j.how, (Bolts, Clamp, Shank)) and LOAD not in (j.a, j.b):
-            out.add(sheet.add(_torque(assembly, j, needs, sheet)))
+            out.add(sheet.add(_torque(assembly, j, needs, sheet, _hollow(assembly, j, walls))))
         elif isinstance(j.how, (Weld, Plugs)) and HOST in (j.a, j.b):
             tack = sheet.add(replace(_tack(assembly, j, needs, sheet), hazards=(work.ON_VEHICLE,)))
             for step in work.runs(
@@ -374,7 +376,16 @@ def _tightened(assembly: Assembly, on: Mapping[str, str], sheet: _Sheet) -> set[
     return out
 
 
-def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) -> Step:
+def _hollow(assembly: Assembly, j: Joint, walls: Mapping[str, tuple[str, float]]) -> str:
+    """A sleeve for the tube of a joint whose bolts go through both its walls; nothing where it is full."""
+    own = {assembly.by_key[k].name for k in (j.a, j.b) if k in assembly.by_key}
+    gaps = {(name, gap) for name, gap in walls.values() if name in own}
+    return "; ".join(
+        f"a sleeve {gap:.1f} mm long inside the {name}, or only snug" for name, gap in sorted(gaps)
+    )
+
+
+def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet, hollow: str = "") -> Step:
     parts = tuple(k for k in (j.a, j.b) if k != HOST)
     marks = tuple(assembly.by_key[k].mark for k in parts)
     reads: tuple[Reading, ...] = ()
@@ -389,6 +400,8 @@ def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) 
             reads = (Reading("torque", torque, 0.1 * torque, "torque wrench, clicked twice", "N·m"),)
         else:
             words += f"{IN_TIMBER}."
+        if hollow:
+            words += f" First: {hollow}."
     else:
         count, words = (
             1,
