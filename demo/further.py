@@ -11,6 +11,7 @@ from urial.job import edit
 from urial.job.duty import Anchor, Ballast, Carrier, Deck, Implement, Item, Link, Recovery, Winch
 from urial.job.file import Document
 from urial.job.host import starting_host
+from urial.job.making import Wiring
 from urial.job.model import Job
 
 Made = tuple[str, str, str, Document]
@@ -261,6 +262,8 @@ def valley_jobs(surveys: dict[str, Document]) -> list[Made]:
     )
     trailer = named(families.new_job("flat-trailer"), "Dairy: churn trailer", "alpine dairy", "Churn trailer")
     trailer = sized(trailer, side_mm=270.0, side_weld_mm=5.0, wide_mm=1180.0)
+    lamps = Wiring(what="lamps on it", plug="7-round", run_mm=4850.0)
+    trailer = trailer.model_copy(update={"making": trailer.making.model_copy(update={"wiring": lamps})})
     bar = named(
         families.new_job("drawbar"), "Dairy: drawbar for the churn trailer", "alpine dairy", "Churn trailer"
     )

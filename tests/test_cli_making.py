@@ -306,3 +306,13 @@ def test_bolts_by_command(tmp_path, capsys):
     assert main(["bolts", str(path)]) == 0 and "9 N·m dry" in capsys.readouterr().out
     assert main(["bolts", str(made(tmp_path, "flat-trailer"))]) == 0
     assert "Nothing is bolted" in capsys.readouterr().out
+
+
+def test_a_plan_set_by_command(tmp_path, capsys):
+    path = made(tmp_path, "front-rail", "--set", "customer=the post on the ridge")
+    assert main(["sheet", str(path), "-o", str(tmp_path / "set"), "--hand-on", "Front rail"]) == 0
+    names = {p.name for p in (tmp_path / "set").iterdir()}
+    assert {"packet.pdf", "templates.pdf", "parts.csv"} <= names and "labels.pdf" not in names
+    capsys.readouterr()
+    assert main(["sheet", str(path), "-o", str(tmp_path / "no"), "--hand-on", "--pages", "parts"]) == 2
+    assert "not both" in capsys.readouterr().err and not (tmp_path / "no").exists()

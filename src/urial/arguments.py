@@ -173,6 +173,14 @@ def _sheet(c: Command) -> None:
         default="",
         help="the pages of the packet's PDF by name, with commas between: cover,parts,welds; else all",
     )
+    c.add_argument(
+        "--hand-on",
+        metavar="TITLE",
+        nargs="?",
+        const="",
+        default=None,
+        help="a plan set to hand on or sell: without customer, survey and number, with what to measure anew",
+    )
 
 
 def _shop(c: Command) -> None:

@@ -395,6 +395,7 @@ def _sheet(args: argparse.Namespace) -> int:
     from urial.job.file import FileError
     from urial.papers.packet import packet
     from urial.papers.packet_folder import somebody_elses, write_packet
+    from urial.papers.plan_set import plan_set
     from urial.papers.section import sections
 
     pages = [name.strip() for name in args.pages.split(",") if name.strip()]
@@ -403,7 +404,13 @@ def _sheet(args: argparse.Namespace) -> int:
     if unknown is not None:
         raise Refused(f"The packet has no pages called “{unknown}”; it has {', '.join(there)}.")
     verdict = _prove(_load(args.job).job)
-    made = packet(verdict, args.paper, pages=pages, shop=commands_shop.the_shop(verdict.job.id))
+    shop = commands_shop.the_shop(verdict.job.id)
+    if args.hand_on is not None and pages:
+        raise Refused("A plan set that is handed on is whole: say --hand-on or --pages, not both.")
+    if args.hand_on is not None:
+        made = plan_set(verdict, args.hand_on, args.paper, shop=shop)
+    else:
+        made = packet(verdict, args.paper, pages=pages, shop=shop)
     taken = somebody_elses(made, args.output)
     if taken and not args.over:
         raise Refused(

@@ -469,6 +469,17 @@ def test_the_packet_is_written_from_the_window(qtbot, window, tmp_path):
     assert cut.write_button.isEnabled()
 
 
+def test_a_plan_set_is_written_from_the_window(qtbot, window, tmp_path):
+    qtbot.keyClick(window.scene, "6", Qt.KeyboardModifier.AltModifier)
+    page = window.stations["Cut"].parts
+    qtbot.mouseClick(page.hand_on, Qt.MouseButton.LeftButton, pos=QPoint(8, page.hand_on.height() // 2))
+    assert page.hand_on.isChecked()
+    page.write_to(tmp_path / "set")
+    qtbot.waitUntil(lambda: "files written" in page.said.text(), timeout=60_000)
+    names = {p.name for p in (tmp_path / "set").iterdir()}
+    assert "packet.pdf" in names and "labels.pdf" not in names and page.open_button.isVisible()
+
+
 def test_save_close_and_reopen(qtbot, window, tmp_path, monkeypatch):
     window.store.put("stack.1.drop_mm", 131.0)
     assert window.store.document.dirty and "*" in window.windowTitle()

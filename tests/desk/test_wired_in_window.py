@@ -4,6 +4,7 @@ import pytest
 
 from tests.desk.hands import click, field
 from urial.desk.scene.wiring_view import PAINT
+from urial.desk.widgets.fields import Field
 from urial.making.wiring import book
 
 
@@ -42,7 +43,11 @@ def test_nothing_is_wired_until_somebody_says_so_and_undo_takes_it_back(qtbot, w
 
 
 def test_a_feed_of_unknown_length_is_said_beside_the_fields_and_mended_there(qtbot, window, page):
+    choose(qtbot, window, "what", "lamps on it")
+    here = page.findChild(Field, "field:making.wiring.battery_mm")
+    assert not here.isVisible() and page.findChild(Field, "field:making.wiring.earth").isVisible()
     choose(qtbot, window, "what", "a socket on the host")
+    assert here.isVisible() and not page.findChild(Field, "field:making.wiring.earth").isVisible()
     choose(qtbot, window, "plug", "7-blade")
     typed(qtbot, window, "brake_A", "6")
     assert page.problem.isVisible()

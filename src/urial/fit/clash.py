@@ -32,11 +32,14 @@ def depth(a: Body, b: Body) -> tuple[float, str]:
     """The least way along one axis that takes a out of b, mm, and which way."""
     corner, other = bounding_box(a.solid ^ b.solid)
     best = (float("inf"), "")
-    for way, words in AXES:
-        k = next(n for n in range(3) if way[n])
-        least = other[k] - corner[k]
+
+    def least_of(row: tuple[Vec, str]) -> float:
+        return max(abs(x) * (other[k] - corner[k]) for k, x in enumerate(row[0]))
+
+    for way, words in sorted(AXES, key=least_of):  # a short way that is found first spares the others
+        k, least = next(n for n in range(3) if way[n]), least_of((way, words))
         if least >= best[0]:
-            continue
+            break
         # the shared box is the least it can be; metal behind it may ask for more
         most = a.box[1][k] - a.box[0][k] + b.box[1][k] - b.box[0][k]
         low, far = 0.0, least

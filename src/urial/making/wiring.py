@@ -594,6 +594,8 @@ def bought_for(assembly: Assembly, wishes: Wiring, system: System = "metric") ->
 
 
 __all__ = [
+    "LAMPS",
+    "SOCKET",
     "Book",
     "Bought",
     "Cable",

@@ -54,9 +54,10 @@ def packet_pdf(
     when: datetime | None = None,
     pages: Sequence[str] = (),
     shop: Shop | None = None,
+    anew: bool = False,
 ) -> bytes:
-    """The packet as PDF, made ``when`` (now): every section, or those named.  KeyError for a name that is no
-    section's.
+    """The packet as PDF, made ``when`` (now): every section, or those named; ``anew``: it is handed on.
+    KeyError for a name that is no section's.
     """
     p = Pages(
         v.job.title,
@@ -68,7 +69,7 @@ def packet_pdf(
         flag=_flag(v.job),
         names=speech.names(v.job),
     )
-    shown = Shown(v, rows, shop or usual())
+    shown = Shown(v, rows, shop or usual(), anew)
     for found in chosen(pages):
         found.add(p, shown)
     return p.finish()
@@ -142,15 +143,17 @@ def packet(
     progress: Callable[[str], None] = lambda _: None,
     pages: Sequence[str] = (),
     shop: Shop | None = None,
+    anew: bool = False,
 ) -> Packet:
     """Every file of the packet in memory: nothing half-written if one of them fails.  ``pages``: the sections
-    its PDF has, all if none is named; ``shop``: whose rack and minutes they speak of.
+    its PDF has, all if none is named; ``shop``: whose rack and minutes they speak of; ``anew``: it is handed
+    on.
     """
     rows = parts_list(v.assembly)
     mass = sum(r.mass_kg for r in rows)
     files: dict[str, bytes] = {}
     progress("packet")
-    files["packet.pdf"] = packet_pdf(v, rows, paper, pages=pages, shop=shop)
+    files["packet.pdf"] = packet_pdf(v, rows, paper, pages=pages, shop=shop, anew=anew)
     progress("labels")
     files["labels.pdf"] = labels_pdf(v, rows, paper)
     progress("templates")

@@ -18,11 +18,14 @@ from urial.shop.snapshot import Shop, usual
 
 @dataclass(frozen=True)
 class Shown:
-    """What a section shows: the verdict, the rows of its parts list, the shop it is made in."""
+    """What a section shows: the verdict, the rows of its parts list, the shop it is made in; ``anew``: it is
+    handed on, and what it rests on must be measured anew.
+    """
 
     verdict: Verdict
     rows: list[Row]
     shop: Shop = field(default_factory=usual)
+    anew: bool = False
 
     @property
     def mass(self) -> float:

@@ -32,6 +32,7 @@ from urial.making.parts import parts_list, sold_as, torque_note
 from urial.measure import agree
 from urial.papers.packet import packet
 from urial.papers.packet_folder import earlier, write_packet
+from urial.papers.plan_set import plan_set
 from urial.prove.verdict import CAUTION, Verdict
 from urial.session.work import read_shop
 from urial.units import show_length
@@ -42,8 +43,8 @@ log = logging.getLogger("urial")
 class _Writer:
     """Writes the packet; can be stopped between files, and knows which one it is at."""
 
-    def __init__(self, verdict: Verdict, folder: Path, paper: str) -> None:
-        self.verdict, self.folder, self.paper = verdict, folder, paper
+    def __init__(self, verdict: Verdict, folder: Path, paper: str, hand_on: bool = False) -> None:
+        self.verdict, self.folder, self.paper, self.hand_on = verdict, folder, paper, hand_on
         self.stopped, self.at = False, ""
 
     def _step(self, name: str) -> None:
@@ -53,10 +54,12 @@ class _Writer:
 
     def run(self) -> object:
         try:
-            return write_packet(
-                packet(self.verdict, self.paper, self._step, shop=read_shop(self.verdict.job.id)[0]),
-                self.folder,
-            )
+            shop = read_shop(self.verdict.job.id)[0]
+            if self.hand_on:
+                made = plan_set(self.verdict, "", self.paper, self._step, shop)
+            else:
+                made = packet(self.verdict, self.paper, self._step, shop=shop)
+            return write_packet(made, self.folder)
         except InterruptedError:
             return "Stopped; nothing was written."
         except FileError as error:
@@ -94,6 +97,9 @@ class PartsPage(Page):
                 wrap=True,
             )
         )
+        self.hand_on = QCheckBox("To hand on: no customer, survey, number; what to measure anew")
+        self.hand_on.setObjectName("hand on")
+        self.column.addWidget(self.hand_on)
         row = QHBoxLayout()
         self.papers = QButtonGroup(self)
         for name in ("A4", "Letter"):
@@ -257,7 +263,8 @@ class PartsPage(Page):
     def write_to(self, folder: Path) -> None:
         """Write the packet into a folder, off the GUI thread."""
         button = self.papers.checkedButton()
-        self._writer = _Writer(self.store.verdict, folder, button.text() if button else "A4")
+        paper = button.text() if button else "A4"
+        self._writer = _Writer(self.store.verdict, folder, paper, self.hand_on.isChecked())
         self.progress.show()
         self.stop_button.show()
         self.write_button.setEnabled(False)

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from PySide6.QtWidgets import QWidget
+
 from urial.desk.scene.wiring_view import WiringView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import form, label
-from urial.making.wiring import NoCable, wiring_of
+from urial.making.wiring import LAMPS, SOCKET, NoCable, wiring_of
 
 OWN = (
     "plug",
@@ -19,6 +21,10 @@ OWN = (
     "supply_A",
     "battery_mm",
 )
+
+
+UNASKED = {"earth": SOCKET, "battery_mm": LAMPS}
+"""Fields that change nothing in one of the two: a host's body is the way back, a trailer has no battery."""
 
 
 class WiringPage(Page):
@@ -61,6 +67,10 @@ class WiringPage(Page):
         self.words.hide()
         for w in (self.own, self.bought_head, self.bought, self.caution):
             w.setVisible(on)
+        for name, of in UNASKED.items():
+            row = self.findChild(QWidget, f"field:making.wiring.{name}")
+            assert row is not None
+            row.setVisible(wishes.what != of)
         if not on:
             self.picture.show_wiring(
                 None, "Nothing is wired yet. Choose at the right: lamps on it, or a socket on the host."
