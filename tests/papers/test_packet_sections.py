@@ -37,5 +37,5 @@ def test_pages_are_named_on_the_command_line(tmp_path, capsys):
     assert (tmp_path / "out" / "packet.pdf").stat().st_size > 1000
     assert cli.main(["sheet", str(job), "-o", str(tmp_path / "no"), "--pages", "recipes"]) == 2
     said = capsys.readouterr().err
-    assert "no pages called “recipes”" in said and "cover, elevations" in said
+    assert "no pages called “recipes”" in said and "cover, measure anew, elevations" in said
     assert not (tmp_path / "no").exists()

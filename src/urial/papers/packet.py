@@ -66,7 +66,7 @@ def packet_pdf(
         v.job.nearest,
         PAPERS[paper],
         when or datetime.now(),
-        flag=_flag(v.job),
+        flag="of one vehicle: measure anew before anything is cut" if anew else _flag(v.job),
         names=speech.names(v.job),
     )
     shown = Shown(v, rows, shop or usual(), anew)

@@ -46,7 +46,8 @@ def plan_set(
     """The files of a packet that whoever builds it anew needs.  ``title``: what it is called; else what the
     part is.
     """
-    called = title.strip() or next(iter(v.assembly.titles.values()), v.job.title)
+    called = title.strip() or next(iter(v.assembly.titles.values()), "part")
+    called = called[0].upper() + called[1:]
     wanted = [s.name for s in sections() if s.name not in LEFT_OUT]
     made = packet(prove(handed_on(v.job, called)), paper, progress, wanted, shop, anew=True)
     return Packet({name: data for name, data in made.files.items() if name not in NOT_IN_IT})

@@ -63,7 +63,8 @@ def cover(p: Pages, s: Shown) -> None:
     )
     p.gap(4)
     p.paragraph(CAUTION, 9, BRICK)
-    _unmeasured(p, v)
+    if not s.anew:  # then all of it is, and has a page of its own
+        _unmeasured(p, v)
     _signatures(p, v)
     if job.notes:
         p.heading("Notes", 11)

@@ -23,7 +23,7 @@ def measure_anew(p: Pages, s: Shown) -> None:
         BRICK,
         BOLD,
     )
-    p.gap(6)
+    p.gap(12)
     body = []
     for path in origin.assumed(job):
         try:

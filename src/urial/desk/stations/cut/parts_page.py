@@ -97,8 +97,11 @@ class PartsPage(Page):
                 wrap=True,
             )
         )
-        self.hand_on = QCheckBox("To hand on: no customer, survey, number; what to measure anew")
+        self.hand_on = QCheckBox("To hand on or sell, as a plan set")
         self.hand_on.setObjectName("hand on")
+        self.hand_on.setToolTip(
+            "Without customer, number, notes and survey; with every figure that must be measured anew"
+        )
         self.column.addWidget(self.hand_on)
         row = QHBoxLayout()
         self.papers = QButtonGroup(self)
