@@ -1,6 +1,7 @@
 """The proof test in the real window: read by hand and by both instruments, judged as it goes, signed."""
 
 import pytest
+from PySide6.QtWidgets import QLabel
 
 from tests.desk.hands import click
 from urial.job import edit
@@ -174,6 +175,9 @@ def test_a_thinner_part_is_not_proven_by_what_the_thicker_one_held(qtbot, window
     assert max(more.values()) > 2 and now.state == "stale"
     assert {o.what for o in now.off} == {k for k, x in more.items() if abs(x) > 2}
     assert "use of " in now.off[0].words and "%" in now.off[0].words
+    qtbot.waitUntil(lambda: page.off.isVisible())
+    said = " ".join(x.text() for x in page.off.findChildren(QLabel))
+    assert "when it was tried, and is" in said and "proves nothing of this one" in said
     assert not store.making.keep(now) and "pull it again" in store.making.said
     assert any("Not proven as it is now" in w for w in against(store.verdict, store.making.stood))
     window.undo_action.trigger()

@@ -39,6 +39,8 @@ class Off:
     @property
     def words(self) -> str:
         """In a sentence."""
+        if self.unit_of == "%":  # of a part that was tried
+            return f"{self.what} was {self.have:.0f} % when it was tried, and is {self.wanted:.0f} % now"
         has, wants = f"{self.have:.1f} {self.unit_of}", f"{self.wanted:.1f} {self.unit_of}"
         return f"piece {self.unit}: {self.what} is {has}, and {wants} is wanted now"
 

@@ -7,9 +7,9 @@ from collections import Counter
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from urial.desk.scene.bars_view import BarsView
-from urial.desk.stations.cut.off_box import OffBox
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, label
+from urial.desk.widgets.off_box import OffBox
 from urial.desk.widgets.plain import plain
 from urial.making.nests import BarCut
 

@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, 
 
 from urial import units
 from urial.desk.scene.sheets_view import SheetsView
-from urial.desk.stations.cut.off_box import OffBox
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, form, label
+from urial.desk.widgets.off_box import OffBox
 from urial.desk.widgets.pickers import Picker
 from urial.making.remnants import Rest, straight_rest, whole_rest
 from urial.making.sheet_model import SheetCut

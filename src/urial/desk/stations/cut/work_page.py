@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QPushButton
 
 from urial.desk.scene.work_view import WorkView
-from urial.desk.stations.cut.off_box import OffBox
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import label
+from urial.desk.widgets.off_box import OffBox
 from urial.desk.widgets.segments import Segments
 from urial.job.making import Making
 from urial.making.stands import as_it_stands

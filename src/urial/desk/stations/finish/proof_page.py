@@ -13,6 +13,7 @@ from urial.desk.scene.proof_view import ProofView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.instrument import LiveReading
+from urial.desk.widgets.off_box import OffBox
 from urial.desk.widgets.segments import Segments
 from urial.making.status import Stood
 from urial.prove.proof_record import MOST, Foretold, Outcome, Pull, Reading, foretold, judged
@@ -46,6 +47,8 @@ class ProofPage(Page):
         self.which = Segments((), 1, "proof", self._choose)
         self.place = QVBoxLayout()
         self.column.addLayout(self.place)
+        self.off = OffBox(self.store, self.theme, ("proof",))
+        self.column.addWidget(self.off)
         self.outcome = label("", "head", wrap=True)
         self.outcome.setObjectName("proof outcome")
         self.column.addWidget(self.outcome)
@@ -237,6 +240,7 @@ class ProofPage(Page):
             self.which = Segments(options if len(options) > 1 else (), 1, "proof", self._choose)
             self.place.addWidget(self.which)
         self.which.choose(str(self.chosen))
+        self.off.refresh()
         n = len(self.readings)
         if (self.store.job.id, self._case()) in self.store.making.pulls.found:
             self.done.setText(
