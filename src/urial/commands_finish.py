@@ -5,20 +5,7 @@ from __future__ import annotations
 import argparse
 
 from urial.arguments import Refused
-from urial.opened import load, print_json, prove
-
-TYPE_CHECKING = False
-if TYPE_CHECKING:
-    from urial.job.model import Job
-    from urial.prove.verdict import Verdict
-
-
-def _proved(args: argparse.Namespace) -> tuple[Job, Verdict]:
-    """The job and its verdict; Refused where there is nothing to make."""
-    document = load(args.job)
-    if not document.job.has_part:
-        raise Refused("This is a survey without a part: there is nothing to make yet.")
-    return document.job, prove(document.job)
+from urial.opened import opened_part, print_json
 
 
 def bolts(args: argparse.Namespace) -> int:
@@ -29,13 +16,15 @@ def bolts(args: argparse.Namespace) -> int:
     from urial.making.plan import plan
     from urial.papers.finish_tables import bolts_json
 
-    job, v = _proved(args)
+    document, v = opened_part(args.job)
+    job = document.job
     rows = bolted(v.assembly, plan(v.assembly, wishes=job.making))
     if args.json:
         print_json(bolts_json(rows))
         return 0
     for n, row in enumerate(rows, 1):
-        print(f"{n:3} {said(job, row.name)}: {units.in_words(said(job, words(row)), job.units, job.nearest)}")
+        told = said(job, " ".join((words(row), *row.minds)))
+        print(f"{n:3} {said(job, row.name)}: {units.in_words(told, job.units, job.nearest)}")
     if not rows:
         print("Nothing is bolted.")
     return 0
@@ -47,7 +36,8 @@ def wiring(args: argparse.Namespace) -> int:
     from urial.making.wiring import NoCable, wiring_of
     from urial.papers.finish_tables import wiring_json
 
-    job, v = _proved(args)
+    document, v = opened_part(args.job)
+    job = document.job
     said = {k: getattr(args, k) for k in ("what", "plug", "lamps") if getattr(args, k)}
     wishes = job.making.wiring.model_copy(update=said)
     try:

@@ -8,7 +8,7 @@ from datetime import datetime
 
 from urial.arguments import Refused
 from urial.commands_shop import the_shop
-from urial.opened import load, print_json, prove, put
+from urial.opened import opened_part, print_json, prove, put
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
@@ -19,14 +19,6 @@ if TYPE_CHECKING:
     from urial.making.status import Stood
     from urial.prove.verdict import Verdict
     from urial.shop.snapshot import Shop
-
-
-def _opened(args: argparse.Namespace) -> tuple[Document, Verdict]:
-    """The document and its verdict; Refused where there is nothing to make."""
-    document = load(args.job)
-    if not document.job.has_part:
-        raise Refused("This is a survey without a part: there is nothing to make yet.")
-    return document, prove(document.job)
 
 
 def _stood(document: Document, v: Verdict, shop: Shop) -> tuple[Stood, ...]:
@@ -43,7 +35,7 @@ def plan(args: argparse.Namespace) -> int:
     from urial.papers.work_tables import plan_json
     from urial.prove.verdict import CAUTION
 
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     shop = the_shop(document.job.id)
     rows = _stood(document, v, shop)
     if args.json:
@@ -74,7 +66,7 @@ def nest(args: argparse.Namespace) -> int:
 
     if not 0 <= args.seconds <= 600:
         raise Refused("A search takes 0 to 600 seconds; give --seconds so many.")
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     shop = the_shop(document.job.id)
     found = nested(v.assembly, _stood(document, v, shop), document.log, shop, v.job.making)
     if found.bars.refused:
@@ -96,7 +88,7 @@ def order(args: argparse.Namespace) -> int:
     from urial.papers.have_cut import compared, order_json, order_key, order_words, to_have_cut
     from urial.services.cutting import CuttingService, ServiceError
 
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     job, shop = document.job, the_shop(document.job.id)
     stood, rows = _stood(document, v, shop), parts_list(v.assembly)
     only = [m.strip() for m in args.only.split(",") if m.strip()]
@@ -160,7 +152,7 @@ def outline(args: argparse.Namespace) -> int:
     from urial.pieces.spots import Refused as NoFit
     from urial.units import UnitError, parse
 
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     part = _plate_of(v, args.part)
     system = document.job.units
     try:
@@ -239,7 +231,7 @@ def bends(args: argparse.Namespace) -> int:
     from urial.making.parts import parts_list
     from urial.papers.work_tables import bends_json, bends_words
 
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     try:
         rows = bent_bars(v.assembly, parts_list(v.assembly), the_shop(document.job.id))
     except NoBend as refusal:
@@ -260,7 +252,7 @@ def weld(args: argparse.Namespace) -> int:
     from urial.papers.work_tables import weld_json, weld_words
     from urial.prove.verdict import CAUTION
 
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     shop = the_shop(document.job.id)
     found = seams(v.assembly, shop.welder, v.job.welding.process, seams_missed(v.assembly))
     order = weld_order(v.assembly, found)
@@ -290,7 +282,7 @@ def plate(args: argparse.Namespace) -> int:
     write = FORMATS.get(args.output.suffix.lower())
     if write is None:
         raise Refused(f"A plate is written as {', '.join(FORMATS)}; end the file's name with one of them.")
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     rows, job = _stood(document, v, the_shop(document.job.id)), document.job
     found = against(v, rows)
     if found and not args.anyway.strip():
@@ -338,7 +330,7 @@ def quote(args: argparse.Namespace) -> int:
     from urial.making.wiring import bought_for
     from urial.papers.work_tables import quote_json
 
-    document, v = _opened(args)
+    document, v = opened_part(args.job)
     shop = the_shop(document.job.id)
     stood = _stood(document, v, shop)
     fresh = tuple(replace(r, done=frozenset()) for r in stood)  # a price is of all of it

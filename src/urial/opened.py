@@ -48,6 +48,14 @@ def prove(job: Job) -> Verdict:
         raise Refused(said(job, str(error))) from None
 
 
+def opened_part(path: Path) -> tuple[Document, Verdict]:
+    """The document and its verdict; Refused where there is nothing to make."""
+    document = load(path)
+    if not document.job.has_part:
+        raise Refused("This is a survey without a part: there is nothing to make yet.")
+    return document, prove(document.job)
+
+
 def put(path: Path, document: Document, over: bool) -> None:
     """Save a job.  What lies there already is kept beside it where it is a job, and else stays, unless
     ``over``; Refused in a sentence, or FileError.

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from urial import families
 from urial.assembly.model import HOST, Bolts, Metal
+from urial.geometry.place import Place
 from urial.job import edit
 from urial.making.fastened import bolted, crosswise, seen, words
 from urial.making.parts import IN_TIMBER, parts_list, torque_note
@@ -106,6 +107,14 @@ def test_seen_from_outside_front_holes_of_the_left_side_are_to_the_left():
         assert rearward == sorted(rearward) and len(rearward) == 3
 
 
+def test_what_looks_down_is_seen_with_the_front_up():
+    a = families.build(families.new_job("rear-receiver"))
+    j = next(x for x in a.joints if x.name == "left rail bolts")
+    flat = replace(j, place=Place((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)))
+    (front,) = seen(flat, [(10.0, 0.0)])  # x is forward
+    assert front == pytest.approx((0.0, 10.0))
+
+
 # ---- how tight
 
 
@@ -173,7 +182,7 @@ def test_a_bolt_through_both_walls_of_a_tube_wants_a_sleeve():
     a, rows = groups("trunk-anchor")
     arm = next(p for p in a.parts if p.name == "left arm")
     inside = arm.shape.stock.width - 2 * arm.shape.stock.wall
-    assert f"a sleeve {inside:.1f} mm long inside" in rows[0].limit and "only snug" in words(rows[0])
+    assert f"a sleeve {inside:.1f} mm long inside" in rows[0].limit and "only snug" in rows[0].minds[0]
     step = next(s for s in plan(a).steps if s.kind == "torque")
     assert f"sleeve {inside:.1f} mm long inside the left arm" in step.words
     assert not any("sleeve" in r.limit for r in groups("rear-receiver")[1])

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import math
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from urial import families
-from urial.assembly import bodies
 from urial.job.making import PLUGS, Making, Wiring
 from urial.making import wiring
 from urial.making.nested import nested
@@ -174,7 +171,7 @@ def test_a_trailers_lamps_by_hand():
     assert earth.amps == pytest.approx(125 / 12) and earth.cable.name == "10 mm²"
     assert earth.drop == pytest.approx(0.13125)
     assert turn.amps == 1.75 and turn.cable.name == "1.5 mm²" and turn.drop == pytest.approx(0.27825)
-    assert stop.cable.name == "2.5 mm²" and stop.own == pytest.approx(6 * 3.5 * 0.021 / 2.5)
+    assert stop.cable.name == "2.5 mm²" and stop.drop == pytest.approx(6 * 3.5 * 0.021 / 2.5 + 0.13125)
 
 
 def test_through_the_frame_only_a_lead_of_a_metre_counts_for_the_earth():
@@ -199,9 +196,37 @@ def test_what_may_be_lit_at_once_by_hand():
 def test_a_supply_has_its_own_earth_and_a_fuse_that_is_named():
     found = wired(ON.model_copy(update={"plug": "13-round", "supply_A": 8.0}), 0.0)
     feed, back = by(found)["9"], by(found)["13"]
-    assert feed.earth == "13" and back.amps == 8.0 and feed.drop == pytest.approx(feed.own + back.drop)
+    assert (
+        feed.earth == "13"
+        and back.amps == 8.0
+        and feed.drop == pytest.approx(drop(8.0, 6000, feed.cable.mm2, 1) + back.drop)
+    )
     assert feed.drop <= 0.4 and feed.fuse == 0.0 and any("fuse of 10 A" in w for w in found.words)
     assert {c.at for c in found.free} == {"10", "11", "12"}
+
+
+def test_a_feeds_own_earth_is_a_cable_though_the_lamps_go_through_the_frame():
+    wishes = {"plug": "13-round", "supply_A": 8.0, "earth": "through the frame"}
+    found = by(wired(ON.model_copy(update=wishes), 0.0))
+    assert found["3"].mm == 1000 and found["13"].mm == 6000
+
+
+def test_what_the_lamps_cables_stand_is_told():
+    """1.5 mm² carries 18 A: 15; 16 AWG is 1.15 mm² and carries 14: 10."""
+    assert any("stands a fuse of 15 A" in w for w in wired(ON, 0.0).words)
+    inch = wired(ON.model_copy(update={"plug": "4-flat", "run_mm": 3000.0}), 0.0, "inch")
+    assert any("stands a fuse of 10 A" in w for w in inch.words)
+
+
+def test_a_powered_converter_is_fed_from_the_battery_by_a_cable_of_its_own():
+    """7 blades, bulbs: 104 W, 8.667 A at once, fused at 15; 6 m of 2.5 mm² lose 0.4368 V, of 4 mm² 0.273."""
+    wishes = Wiring(what=SOCKET, plug="7-blade", watched=True, battery_mm=6000.0)
+    found = wired(wishes, 0.0)
+    feed = by(found)["converter"]
+    assert feed.amps == pytest.approx(104 / 12) and feed.fuse == 15.0 and feed.cable.name == "4 mm²"
+    assert feed.drop == pytest.approx(0.273, abs=1e-4) and any("fuse 15 A" in b.what for b in found.bought)
+    with pytest.raises(NoCable, match="powered converter"):
+        wired(wishes.model_copy(update={"battery_mm": None}), 0.0)
 
 
 def test_where_there_is_one_earth_it_carries_brakes_and_supply_too():
@@ -239,7 +264,8 @@ def test_a_feed_of_unknown_length_is_refused_rather_than_reckoned_short():
     ],
 )
 def test_a_converter_where_stop_and_turn_differ_or_the_host_watches(plug, host, watched, wanted):
-    found = wired(Wiring(what=SOCKET, plug=plug, host_lamps=host, watched=watched), 0.0)
+    wishes = Wiring(what=SOCKET, plug=plug, host_lamps=host, watched=watched, battery_mm=6000.0)
+    found = wired(wishes, 0.0)
     assert [b.what for b in found.bought if "converter" in b.what] == ([wanted] if wanted else [])
     assert any("onverter between" in w for w in found.words) == (
         (book().plugs[plug].host == "separate") != (host == "separate")
@@ -293,11 +319,10 @@ def made():
 
 
 def test_along_the_outside_of_the_part(made):
-    boxes = [bodies.corners(p) for p in made.assembly.parts if not p.hardware]
-    low = [min(b[0][n] for b in boxes) for n in range(3)]
-    high = [max(b[1][n] for b in boxes) for n in range(3)]
-    lies = high[0] - low[0] + max(-low[1], high[1]) + high[2] - low[2] + 900
-    assert wiring.along(made.assembly) == 50 * math.ceil(lies / 50)
+    """3310 long, 1705 wide over its axle, 402 high: 3310 + 852.5 + 402, with 600 for the loop and 300 for the
+    ends 5464.5; no finer than 50.
+    """
+    assert wiring.along(made.assembly) == 5500
 
 
 def test_the_plan_wires_it_last_and_a_thicker_cable_makes_that_stale(made):

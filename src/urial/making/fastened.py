@@ -4,7 +4,7 @@ which torque, and in which order the holes of a group go.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import dist
 
@@ -21,9 +21,8 @@ BESIDE = 1.5
 """A bolt this near to a hole's middle line is that hole's, mm."""
 REACH = 400.0
 """And no farther along it, mm."""
-OILED = 0.75
-"""An oiled thread wants this much of a dry one's torque: K 0.15 over 0.20."""
 FLAT = 0.9
+"""A group that looks up or down more than this is seen from above or below."""
 RING = 1.0
 """Holes as far from a group's middle as this are alike, mm."""
 SHOWING = 1.0
@@ -59,7 +58,12 @@ class Bolted:
     @property
     def oiled(self) -> float:
         """The torque of an oiled thread, N·m."""
-        return OILED * self.torque
+        return self.torque * strong.OILED / strong.DRY
+
+    @property
+    def minds(self) -> tuple[str, ...]:
+        """What is to be minded, in sentences."""
+        return tuple(f"{w[0].upper()}{w[1:]}." for w in (self.limit, self.short) if w)
 
 
 def crosswise(holes: Sequence[tuple[float, float]]) -> tuple[int, ...]:
@@ -100,7 +104,7 @@ def _own(j: Joint, found: Sequence[Fastener], free: set[int]) -> list[int]:
 
 
 def _far(f: Fastener, at: Vec, j: Joint) -> float:
-    """How far a hole is from a bolt along it: nothing between its head and its end."""
+    """How far a hole is from a bolt along it, mm: along its shank hardly anything, and most near its end."""
     way = dot(minus(f.at, at), j.place.z)
     return max(abs(way) - f.shank, 0.0) + abs(way) * 1e-3
 
@@ -120,13 +124,37 @@ def _sizes(f: Fastener, j: Joint) -> tuple[float | None, float | None, float | N
     return f.shank, None, None, None
 
 
-def _loose(own: Sequence[Fastener], hollow: Mapping[str, tuple[str, float]]) -> str:
-    """What a tube's walls want before a bolt through both of them is tightened; nothing where none is."""
-    found = dict.fromkeys(hollow[f.part.key] for f in own if f.part.key in hollow)
-    return "; ".join(
-        f"the {name} is hollow there: with a sleeve {gap:.1f} mm long inside it, and without one only snug"
-        for name, gap in found
-    )
+def _by_joint(assembly: Assembly) -> dict[str, tuple[Fastener, ...]]:
+    """The bolts of every joint that has some, by its key."""
+    found = fasteners(assembly.parts)
+    free = set(range(len(found)))
+    out: dict[str, tuple[Fastener, ...]] = {}
+    tight = [j for j in assembly.joints if isinstance(j.how, Bolts | Clamp) and LOAD not in (j.a, j.b)]
+    for j in sorted(tight, key=lambda j: isinstance(j.how, Clamp)):  # a clamp takes what no hole has
+        mine = _own(j, found, free)
+        free -= set(mine)
+        out[j.key] = tuple(found[n] for n in mine)
+    return out
+
+
+def sleeves(assembly: Assembly) -> dict[str, str]:
+    """What a tube's walls want before a bolt through both of them is tightened, by the joint's key; a joint
+    whose bolts go through none is not named.
+    """
+
+    def made() -> dict[str, str]:
+        walls = hollows(assembly)
+        out = {}
+        for key, own in _by_joint(assembly).items():
+            found = dict.fromkeys(walls[f.part.key] for f in own if f.part.key in walls)
+            if found:
+                out[key] = "; ".join(
+                    f"a sleeve {gap:.1f} mm long inside the {name}, which is hollow there, or only snug"
+                    for name, gap in found
+                )
+        return out
+
+    return assembly.once("sleeves", made)
 
 
 def _short(bolt: Bolt, shows: float | None, held: float | None) -> str:
@@ -142,27 +170,18 @@ def _short(bolt: Bolt, shows: float | None, held: float | None) -> str:
 
 def bolted(assembly: Assembly, plan: Plan) -> tuple[Bolted, ...]:
     """Every group in the order of the plan; joints that share their bolts are one."""
-    found = fasteners(assembly.parts)
-    free = set(range(len(found)))
-    keys = [s.joints[0] for s in plan.steps if s.kind == "torque"]
-    groups = [j for k in keys if isinstance((j := assembly.joint_by_key[k]).how, Bolts | Clamp)]
-    mine: dict[str, list[int]] = {}
-    for j in sorted(groups, key=lambda j: isinstance(j.how, Clamp)):  # a clamp takes what no hole has
-        mine[j.key] = _own(j, found, free)
-        free -= set(mine[j.key])
-    hollow = hollows(assembly)
+    mine, sleeve = _by_joint(assembly), sleeves(assembly)
+    keys = [s.joints[0] for s in plan.steps if s.kind == "torque" and s.joints[0] in mine]
     out: list[Bolted] = []
-    seen: dict[frozenset[int], int] = {}
-    for j in groups:
-        own = frozenset(mine[j.key])
-        if own and own in seen:
-            n = seen[own]
-            out[n] = _and(out[n], j)
+    known: dict[frozenset[str], int] = {}
+    for j in (assembly.joint_by_key[k] for k in keys):
+        own = frozenset(f.part.key for f in mine[j.key])
+        if own and own in known:
+            out[known[own]] = _and(out[known[own]], j)
             continue
-        if own:
-            seen[own] = len(out)
-        row, bolts = _row(j, [found[n] for n in mine[j.key]]), [found[n] for n in mine[j.key]]
-        limit = "; ".join(w for w in (row.limit, _loose(bolts, hollow)) if w)
+        known[own] = len(out)
+        row = _row(j, mine[j.key])
+        limit = "; ".join(w for w in (row.limit, sleeve.get(j.key, "")) if w)
         out.append(replace(row, limit=limit))
     return tuple(out)
 
@@ -178,7 +197,7 @@ def seen(j: Joint, holes: Sequence[tuple[float, float]]) -> tuple[tuple[float, f
     front up.
     """
     z = j.place.z
-    up = square_to(z, (0.0, 0.0, 1.0) if abs(z[2]) < FLAT else (-1.0, 0.0, 0.0))
+    up = square_to(z, (0.0, 0.0, 1.0) if abs(z[2]) < FLAT else (1.0, 0.0, 0.0))
     right = cross(up, z)
     ats = [minus(_at(j, h), j.place.o) for h in holes]
     return tuple((dot(a, right), dot(a, up)) for a in ats)
@@ -223,8 +242,6 @@ def words(row: Bolted) -> str:
         f"{row.torque:.0f} N·m dry, {row.oiled:.0f} N·m oiled, half of it first" if row.torque else IN_TIMBER
     )
     out = [f"{row.count} × {row.bolt}{long}, grade {row.grade}: {tight}."]
-    if row.limit:
-        out.append(f"{row.limit[0].upper()}{row.limit[1:]}.")
     if row.grip is not None:
         past = (
             f"{row.shows:.1f} mm show past the nut"
@@ -234,9 +251,7 @@ def words(row: Bolted) -> str:
         out.append(f"Grips {row.grip:.1f} mm with its washers, {past}.")
     if len(row.order) > 2:
         out.append(f"In this order: {', '.join(row.order)}; then round once more.")
-    if row.short:
-        out.append(f"{row.short[0].upper()}{row.short[1:]}.")
     return " ".join(out)
 
 
-__all__ = ["Bolted", "bolted", "crosswise", "seen", "words"]
+__all__ = ["Bolted", "bolted", "crosswise", "seen", "sleeves", "words"]

@@ -342,9 +342,9 @@ def torque_note(assembly: Assembly) -> str:
         if not preload:
             out.append(f"{bolt.name} grade {grade.name}: {IN_TIMBER}")
             continue
-        torque = bolts.torque(bolt.diameter, preload) / 1000
+        torque, oiled = (bolts.torque(bolt.diameter, preload, k) / 1000 for k in (bolts.DRY, bolts.OILED))
         out.append(
-            f"{bolt.name} grade {grade.name}: {torque:.0f} N·m dry (K 0.20), {torque * 0.75:.0f} N·m "
+            f"{bolt.name} grade {grade.name}: {torque:.0f} N·m dry (K 0.20), {oiled:.0f} N·m "
             f"oiled, for {preload / 1000:.1f} kN" + (f": {limit}" if (limit := thread_limit(how)) else "")
         )
     return "; ".join(out) + "; retorque after the first trip." if out else ""

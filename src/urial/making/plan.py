@@ -30,15 +30,15 @@ from urial.assembly.model import (
 )
 from urial.fit.model import Step as OnStep
 from urial.fit.steps import owners
-from urial.fit.widths import hollows
 from urial.job.making import Finish, Making, Wiring
 from urial.making import work
 from urial.making.coats import book, hours, painted
+from urial.making.fastened import sleeves
 from urial.making.finish import area, masked, sent
 from urial.making.parts import IN_TIMBER, Row, lead, natural, parts_list, thread_limit
 from urial.making.step import RANK, Kind, Plan, Reading, Step, key_of
 from urial.making.welds import seam_numbers
-from urial.making.wiring import NoCable, wiring_of
+from urial.making.wiring import NoCable, Wire, wiring_of
 from urial.making.wiring import book as wiring_book
 from urial.shop.snapshot import Shop, usual
 from urial.strength import bolts
@@ -362,11 +362,10 @@ def _mount(
 def _tightened(assembly: Assembly, on: Mapping[str, str], sheet: _Sheet) -> set[str]:
     """Bolts after what they hold is on; beads on the vehicle too."""
     out: set[str] = set()
-    walls = hollows(assembly)
     for j in assembly.joints:
         needs = frozenset(on[k] for k in (j.a, j.b) if k in on)
         if isinstance(j.how, (Bolts, Clamp, Shank)) and LOAD not in (j.a, j.b):
-            out.add(sheet.add(_torque(assembly, j, needs, sheet, _hollow(assembly, j, walls))))
+            out.add(sheet.add(_torque(assembly, j, needs, sheet)))
         elif isinstance(j.how, (Weld, Plugs)) and HOST in (j.a, j.b):
             tack = sheet.add(replace(_tack(assembly, j, needs, sheet), hazards=(work.ON_VEHICLE,)))
             for step in work.runs(
@@ -376,16 +375,7 @@ def _tightened(assembly: Assembly, on: Mapping[str, str], sheet: _Sheet) -> set[
     return out
 
 
-def _hollow(assembly: Assembly, j: Joint, walls: Mapping[str, tuple[str, float]]) -> str:
-    """A sleeve for the tube of a joint whose bolts go through both its walls; nothing where it is full."""
-    own = {assembly.by_key[k].name for k in (j.a, j.b) if k in assembly.by_key}
-    gaps = {(name, gap) for name, gap in walls.values() if name in own}
-    return "; ".join(
-        f"a sleeve {gap:.1f} mm long inside the {name}, or only snug" for name, gap in sorted(gaps)
-    )
-
-
-def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet, hollow: str = "") -> Step:
+def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) -> Step:
     parts = tuple(k for k in (j.a, j.b) if k != HOST)
     marks = tuple(assembly.by_key[k].mark for k in parts)
     reads: tuple[Reading, ...] = ()
@@ -395,12 +385,13 @@ def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet, 
         torque = bolts.torque(bolt.diameter, bolts.tightened(j.how)) / 1000
         words = f"Tighten {j.name}: {count} × {bolt.name} grade {grade.name}, "
         if torque:
-            words += f"{torque:.0f} N·m dry, {0.75 * torque:.0f} N·m oiled, crosswise in two rounds."
+            oiled = torque * bolts.OILED / bolts.DRY
+            words += f"{torque:.0f} N·m dry, {oiled:.0f} N·m oiled, crosswise in two rounds."
             words += f" No more: {limit}." if (limit := thread_limit(j.how)) else ""
             reads = (Reading("torque", torque, 0.1 * torque, "torque wrench, clicked twice", "N·m"),)
         else:
             words += f"{IN_TIMBER}."
-        if hollow:
+        if (hollow := sleeves(assembly).get(j.key)) is not None:
             words += f" First: {hollow}."
     else:
         count, words = (
@@ -427,24 +418,22 @@ def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet, 
 
 def _wire(assembly: Assembly, wishes: Wiring, needs: frozenset[str], sheet: _Sheet) -> set[str]:
     """Lamps or a socket wired once all is on, by the table of its plug."""
+    minutes = {**usual().minutes, **sheet.shop.minutes}
+    most = wiring_book().rules.lamp_drop_V
+    wires: tuple[Wire, ...] = ()
     try:
         found = wiring_of(assembly, wishes)
     except NoCable as refusal:
-        found, why = None, f" {refusal}"
+        words = f"Wire {wishes.what}. {refusal}"
     else:
-        why = ""
-    if found is None and not why:
-        return set()
-    minutes = {**usual().minutes, **sheet.shop.minutes}
-    wires = found.wires if found is not None else ()
+        if found is None:
+            return set()
+        wires = found.wires
+        words = (
+            f"Wire {wishes.what}: {found.plug.title}, {len(wires)} cables by its table; then every lamp by "
+            f"itself and all at once, no more than {most:g} V lost at the farthest."
+        )
     run = max((w.mm for w in wires), default=0.0)
-    most = wiring_book().rules.lamp_drop_V
-    words = (
-        f"Wire {wishes.what}: {found.plug.title}, {len(wires)} cables by its table; then every lamp by "
-        f"itself and all at once, no more than {most:g} V lost at the farthest."
-        if found is not None
-        else f"Wire {wishes.what}.{why}"
-    )
     figures = {f"cable of {w.at}": round(w.cable.mm2, 3) for w in wires}
     step = Step(
         key_of(ALL, "wire"),

@@ -33,6 +33,7 @@ AT_ONCE = (
 FOOT = 0.3048
 ROUND = 50.0
 """What nobody measured is no finer, mm."""
+CONVERTER = "converter"
 SOCKET = "a socket on the host"
 LAMPS = "lamps on it"
 
@@ -262,7 +263,7 @@ def terminal(mm2: float) -> str:
 @dataclass(frozen=True)
 class Wire:
     """What goes on a contact: its colour, current, length (mm), cable, fuse (0: the host's own), the drop at
-    its end, earth included, V, and its terminal; ``own`` its own cable's part of the drop.
+    its end, earth included, V, its terminal, and the contact it comes back by.
     """
 
     at: str
@@ -274,7 +275,6 @@ class Wire:
     cable: Cable
     fuse: float
     drop: float
-    own: float
     terminal: str
     earth: str = ""
 
@@ -295,11 +295,7 @@ class Bought:
         """How much of what, in whole feet for an inch shop."""
         if self.unit == "m" and system == "inch":
             return f"{math.ceil(self.amount / FOOT - 1e-9)} ft {self.what}"
-        return (
-            f"{self.amount:g} {self.unit} {self.what}"
-            if self.unit == "m"
-            else f"{self.amount:g} × {self.what}"
-        )
+        return f"{self.amount:g} {'m' if self.unit == 'm' else '×'} {self.what}"
 
 
 @dataclass(frozen=True)
@@ -379,10 +375,10 @@ def _feeds_asked(wishes: Wiring) -> dict[str, float]:
 
 def _needs(plug: Plug, wishes: Wiring, run: float) -> list[_Need]:
     socket, fed = wishes.what == SOCKET, _feeds_asked(wishes)
-    if socket and wishes.battery_mm is None and any(plug.on(does) for does in fed):
+    if socket and wishes.battery_mm is None and (wishes.watched or any(plug.on(does) for does in fed)):
         raise NoCable(
-            "How far it is from the battery to the socket is not measured, and the cables of supply and "
-            "brakes go by it: type it."
+            "How far it is from the battery to the socket is not measured, and what is fed from there goes "
+            "by it (supply, brakes, a powered converter): type it."
         )
     feed = wishes.battery_mm or run
     out = []
@@ -399,11 +395,13 @@ def _earths(
 ) -> dict[str, tuple[float, float, Cable, float]]:
     """Of each earth in use: current, length, cable, drop."""
     r = book().rules
-    body = wishes.what == SOCKET or wishes.earth == "through the frame"
     out = {}
     for at in dict.fromkeys(n.contact.earth for n in needs):
         mine = [n for n in needs if n.contact.earth == at]
-        lit = at_once(plug, wishes.lamps)[0] if any(n.contact.lamps for n in mine) else 0.0
+        lamps = any(n.contact.lamps for n in mine)
+        # a feed's own earth stays apart from the lamps' on a trailer, so that it has a cable (ISO 11446)
+        body = wishes.what == SOCKET or (lamps and wishes.earth == "through the frame")
+        lit = at_once(plug, wishes.lamps)[0] if lamps else 0.0
         amps = lit + sum(n.amps for n in mine if not n.contact.lamps)
         mm = min(r.lead_mm, run) if body else run
         chosen = cable(amps, mm, r.earth_share * r.lamp_drop_V, system, 1, least=plug.least_mm2)
@@ -430,9 +428,8 @@ def wired(wishes: Wiring, run: float, system: System = "metric") -> Wired:
         if c.at in by:
             n = by[c.at]
             back = earths[c.earth][3]
-            guard = fuse(n.amps)  # the host's own fuse, or one of ours: the cable stands it
+            guard = fuse(n.amps)  # the cable stands it; of a larger one of the host's it is told
             chosen = cable(n.amps, n.mm, r.lamp_drop_V - back, system, 1, guard, plug.least_mm2)
-            own = drop(n.amps, n.mm, chosen.mm2, 1)
             wires.append(
                 Wire(
                     c.at,
@@ -443,17 +440,16 @@ def wired(wishes: Wiring, run: float, system: System = "metric") -> Wired:
                     n.mm,
                     chosen,
                     guard if n.fused else 0.0,
-                    own + back,
-                    own,
+                    drop(n.amps, n.mm, chosen.mm2, 1) + back,
                     terminal(chosen.mm2),
                     c.earth,
                 )
             )
         elif c.at in earths:
             amps, long, chosen, lost = earths[c.at]
-            wires.append(
-                Wire(c.at, c.does, colour, "", amps, long, chosen, 0.0, lost, lost, terminal(chosen.mm2))
-            )
+            wires.append(Wire(c.at, c.does, colour, "", amps, long, chosen, 0.0, lost, terminal(chosen.mm2)))
+    if socket and wishes.watched:
+        wires.append(_converter_feed(plug, wishes, system))
     used = {w.at for w in wires}
     return Wired(
         plug,
@@ -466,13 +462,31 @@ def wired(wishes: Wiring, run: float, system: System = "metric") -> Wired:
     )
 
 
+def _converter_feed(plug: Plug, wishes: Wiring, system: System) -> Wire:
+    """From the battery to a powered converter: all lamps that may be lit at once."""
+    assert wishes.battery_mm is not None  # it was asked for
+    amps, guard = at_once(plug, wishes.lamps)[0], fuse(at_once(plug, wishes.lamps)[0])
+    most = book().rules.lamp_drop_V
+    chosen = cable(amps, wishes.battery_mm, most, system, 1, guard, plug.least_mm2)
+    lost = drop(amps, wishes.battery_mm, chosen.mm2, 1)
+    ends = terminal(chosen.mm2)
+    return Wire(CONVERTER, "its feed", "any, marked", "", amps, wishes.battery_mm, chosen, guard, lost, ends)
+
+
 def _words(wishes: Wiring, plug: Plug, wires: Sequence[Wire]) -> tuple[str, ...]:
     out = [*_box(wishes, plug), *_feeds(wishes, plug)]
     amps, when = at_once(plug, wishes.lamps)
-    if any(w.lamps for w in wires):
+    lamps = [w for w in wires if w.lamps]
+    if lamps:
+        stands = min(w.cable.carries for w in lamps)
+        largest = max(a for a in book().fuses.amps if a <= stands)
+        out.append(
+            f"The thinnest of the lamps' cables stands a fuse of {largest:g} A: look what the host has "
+            "before them, and put one of that size in where it is larger."
+        )
         out.append(f"At once they draw {amps:.1f} A at most: {when}. The earth is sized for that.")
-    contacts = {c.at: c for c in plug.contacts}
-    thick = [w for w in wires if w.cable.mm2 > contacts[w.at].most_mm2 + 1e-9]
+    most = {c.at: c.most_mm2 for c in plug.contacts}
+    thick = [w for w in wires if w.cable.mm2 > most.get(w.at, math.inf) + 1e-9]
     if thick:
         said = ", ".join(f"{w.at} ({w.cable.name})" for w in thick)
         out.append(
@@ -561,10 +575,10 @@ def _bought(wishes: Wiring, plug: Plug, wires: Iterable[Wire], run: float) -> tu
     long: dict[tuple[str, float], float] = {}
     ends: dict[str, int] = {}
     out = [Bought(f"{'socket' if wishes.what != LAMPS else 'plug'}, {plug.title}", 1, "piece", "plug")]
-    contacts = {c.at: c for c in plug.contacts}
+    lamps = {c.at: c.lamps for c in plug.contacts}
     fuses: dict[float, int] = {}
     for w in wires:
-        many = max((n for n in contacts[w.at].lamps.values()), default=1)
+        many = max(lamps.get(w.at, {}).values(), default=1)
         cord = (f"cable {w.cable.name}, {w.colour}", w.cable.mm2)
         long[cord] = long.get(cord, 0.0) + r.waste * w.mm * many / 1000
         ends[w.terminal] = ends.get(w.terminal, 0) + 2 * many

@@ -28,10 +28,10 @@ FATES = {
 
 def asked(v: Verdict) -> Asked:
     """For the plan of work."""
-    trials = []
+    trials, number = [], {c.id: k for k, c in enumerate(v.cases)}
     for t in proof_tests(v):
         words = f"Proof load “{t.case.title}”: {t.loads[0] if t.loads else 'as at Prove'}."
-        shares = {part: round(100 * share, 2) for part, share in used(v, t.case.id).items()}
+        shares = {part: round(100 * share, 2) for part, share in used(v, number[t.case.id]).items()}
         trials.append(Trial(t.case.id, round(pull_kN(v, t), 3), words, shares))
     return Asked(tuple(trials), trims(v.job))
 

@@ -65,19 +65,14 @@ def proof_tests(v: Verdict) -> tuple[ProofTest, ...]:
             names.setdefault(c.id.rsplit(": ", 1)[0], []).append(k)
     groups += list(names.values())
     for group in groups:
-        out.append(_test(v, max(group, key=lambda k: _used(v, k))))
+        out.append(_test(v, max(group, key=lambda k: max(used(v, k).values(), default=0.0))))
     return tuple(out)
 
 
-def _used(v: Verdict, k: int) -> float:
-    return max((float(c.by_case[k]) for c in v.checks if c.kind not in APART), default=0.0)
-
-
-def used(v: Verdict, case: str) -> dict[str, float]:
-    """How far each part is used in a case where most, 1 at its limit; empty for a case that is not judged."""
-    k = next((k for k, c in enumerate(v.cases) if c.id == case), None)
+def used(v: Verdict, k: int) -> dict[str, float]:
+    """How far each part is used in the case of that number where most, 1 at its limit."""
     out: dict[str, float] = {}
-    for c in v.checks if k is not None else ():
+    for c in v.checks:
         if c.kind not in APART:
             out[c.part] = max(out.get(c.part, 0.0), float(c.by_case[k]))
     return out

@@ -76,10 +76,9 @@ class Pulls:
     def _write(self, path: Path, rows: list[dict[str, Any]], first: bool) -> None:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
-            torn = not first and path.exists() and not path.read_bytes().endswith(b"\n")
             with path.open("w" if first else "a", encoding="utf-8") as out:
-                out.write("\n" if torn else "")
-                out.writelines(json.dumps(r) + "\n" for r in rows)
+                lines = "\n".join(json.dumps(r) for r in rows)
+                out.write(lines if first else f"\n{lines}")  # a line that was torn off stays alone
         except OSError:
             log.exception("a reading of a proof test could not be kept in %s", path)
 

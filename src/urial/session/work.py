@@ -13,6 +13,7 @@ from urial.fit import Fit
 from urial.fit.access import seams_missed
 from urial.job.log import Entry
 from urial.job.model import ON_PAPER, Job
+from urial.making.fastened import Bolted, bolted
 from urial.making.finish import Finished, finished
 from urial.making.nested import Nests, nested
 from urial.making.parts import Row, parts_list
@@ -34,7 +35,8 @@ from urial.shop.where import there
 @dataclass(frozen=True)
 class Work:
     """What is to be done: the plan, the verdict and the parts list it is of, the shop's figures, and why they
-    are not the shop's own where its book cannot be read; what is coated and what not.
+    are not the shop's own where its book cannot be read; what is coated and what not; the bolts as they are
+    tightened.
     """
 
     plan: Plan
@@ -42,6 +44,7 @@ class Work:
     rows: tuple[Row, ...]
     shop: Shop
     finish: Finished
+    bolts: tuple[Bolted, ...]
     why: str = ""
 
     def stands(self, log: tuple[Entry, ...]) -> tuple[Stood, ...]:
@@ -72,7 +75,8 @@ def _plan(s: State, stopped: Stopped, tell: Tell) -> Work | str:
     shop, why = read_shop(s.job.id)
     known = s.about.steps if isinstance(s.about, Fit) else goes_on(s.job, v.assembly, stopped)
     done = finished(v.assembly, s.job.making.finish)
-    return Work(planned(v, shop, known), v, tuple(parts_list(v.assembly)), shop, done, why)
+    made = planned(v, shop, known)
+    return Work(made, v, tuple(parts_list(v.assembly)), shop, done, bolted(v.assembly, made), why)
 
 
 @register("nests", key=lambda s: (_made_of(s.job), s.log, s.shop))

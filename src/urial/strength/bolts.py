@@ -105,8 +105,12 @@ def preload(proof: float, stress_area: float) -> float:
     return 0.75 * proof * stress_area
 
 
-def torque(diameter: float, tension: float, k: float = 0.20) -> float:
-    """Tightening torque K d F, N·mm (K 0.20 dry, 0.15 oiled)."""
+DRY, OILED = 0.20, 0.15
+"""K of a thread as it comes and of an oiled one."""
+
+
+def torque(diameter: float, tension: float, k: float = DRY) -> float:
+    """Tightening torque K d F, N·mm (``DRY`` or ``OILED``)."""
     return k * diameter * tension
 
 

@@ -38,9 +38,8 @@ def bolts(p: Pages, s: Shown) -> None:
     heads = ["", "group", "bolt", "grade", "grips", "shows", "dry", "oiled", "this hole first"]
     p.table(heads, body, [0.3, 2, 1.6, 0.6, 0.8, 0.9, 0.8, 0.8, 2.2], 7.5, right=(6, 7))
     for r in rows:
-        for words in (r.short, r.limit):
-            if words:
-                p.paragraph(p.said(f"{r.name}: {words}."), 9, BRICK)
+        for words in r.minds:
+            p.paragraph(f"{r.name}: {words}", 9, BRICK)
     timber = f" In timber: {IN_TIMBER}." if any(not r.torque for r in rows) else ""
     p.paragraph(
         f"Half the torque round once, then all of it, then once more.{timber} Again after the first trips. "

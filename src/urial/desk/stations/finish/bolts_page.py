@@ -9,7 +9,7 @@ from urial.desk.scene.work_view import WorkView
 from urial.desk.stations.page import Page
 from urial.desk.widgets.fields import clear, label
 from urial.desk.widgets.segments import Segments
-from urial.making.fastened import Bolted, bolted, words
+from urial.making.fastened import Bolted, words
 
 
 class BoltsPage(Page):
@@ -55,7 +55,7 @@ class BoltsPage(Page):
             return
         if self._of is not work:
             self._of = work
-            self.groups = bolted(work.verdict.assembly, work.plan)
+            self.groups = work.bolts
             clear(self.place)
             rows = [(str(n), f"{n + 1}  {self.store.said(r.name)}") for n, r in enumerate(self.groups)]
             self.which = Segments(rows, 1, "bolts", self._choose)
@@ -83,9 +83,7 @@ class BoltsPage(Page):
         row = self.groups[self.chosen]
         self.which.choose(str(self.chosen))
         self.about.setText(self.store.said(words(row)))
-        self.bad.setText(
-            self.store.said("\n".join(f"{w[0].upper()}{w[1:]}." for w in (row.short, row.limit) if w))
-        )
+        self.bad.setText(self.store.said("\n".join(row.minds)))
         self.bad.setVisible(bool(self.bad.text()))
         tight = f"{row.torque:.0f} N·m dry" if row.torque else "by feel"
         self.picture.show_group(row, self.store.said(f"{row.name}: {row.count} × {row.bolt}, {tight}"))
