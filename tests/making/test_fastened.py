@@ -128,10 +128,11 @@ def test_a_thin_thread_limits_the_torque_by_hand():
     assert thread(4.0) == pytest.approx(10_857, abs=1)
     row = rows[0]
     assert row.torque == pytest.approx(8.686, abs=2e-3) and row.held == pytest.approx(4.0)
-    assert "4 mm deep and would strip" in row.limit and "holds only 4.0 mm" in row.short
+    assert "half of what strips the thread it goes into, 4 mm deep" in row.limit
+    assert "4.0 mm hold, and 14.4 mm would do" in row.short  # 0.75 · 1040 · 50.27 / (0.6 · 360 · 0.5 π · 8)
     step = next(s for s in plan(a).steps if s.kind == "torque")
-    assert step.reads[0].wanted == pytest.approx(row.torque) and "No more: the thread" in step.words
-    assert "9 N·m dry" in torque_note(a) and "would strip" in torque_note(a)
+    assert step.reads[0].wanted == pytest.approx(row.torque) and "No more: it is half" in step.words
+    assert "9 N·m dry" in torque_note(a) and "strips the thread" in torque_note(a)
 
 
 def test_a_deep_thread_does_not():
@@ -142,7 +143,7 @@ def test_a_deep_thread_does_not():
             job = edit.put(job, f"vehicle.{side}.{n}.wall_mm", 17.0)
     a = families.build(job)
     row = bolted(a, plan(a))[0]
-    assert row.limit == "" and row.torque == pytest.approx(0.2 * 8 * 22.784, rel=2e-3)
+    assert row.limit == "" and row.short == "" and row.torque == pytest.approx(0.2 * 8 * 22.784, rel=2e-3)
 
 
 def test_the_limit_itself_on_both_sides():

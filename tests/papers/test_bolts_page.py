@@ -33,7 +33,7 @@ def test_in_an_inch_shop_torques_are_in_feet_and_pounds():
 
 
 def test_what_would_strip_and_what_gives_are_named():
-    assert "4 mm deep and would strip" in page(families.new_job("two-wheeler"))
+    assert "half of what strips the thread it goes into, 4 mm deep" in page(families.new_job("two-wheeler"))
     assert IN_TIMBER in page(families.new_job("post-mount"))
 
 

@@ -14,7 +14,6 @@ from urial.fit.widths import hollows
 from urial.geometry.place import Vec, along, cross, dot, minus, norm, square_to, times
 from urial.making.parts import IN_TIMBER, thread_limit
 from urial.making.step import Plan
-from urial.stock.catalogue import Bolt
 from urial.strength import bolts as strong
 
 BESIDE = 1.5
@@ -27,8 +26,6 @@ RING = 1.0
 """Holes as far from a group's middle as this are alike, mm."""
 SHOWING = 1.0
 """A self-locking nut holds with its insert: so many pitches show past it at least."""
-HELD = 1.0
-"""A thread in steel holds a bolt's full strength from so many diameters on (VDI 2230, usual practice)."""
 
 
 @dataclass(frozen=True)
@@ -157,14 +154,17 @@ def sleeves(assembly: Assembly) -> dict[str, str]:
     return assembly.once("sleeves", made)
 
 
-def _short(bolt: Bolt, shows: float | None, held: float | None) -> str:
+def _short(how: Bolts | Clamp, shows: float | None, held: float | None) -> str:
+    """What of a bolt is too little: past its nut, or in a thread that gives before the bolt does."""
+    bolt = how.bolt
     if shows is not None and shows < SHOWING * bolt.pitch - 1e-6:
         return f"too short: {max(shows, 0.0):.1f} mm show past the nut, {SHOWING * bolt.pitch:.1f} mm must"
-    if held is not None and held < HELD * bolt.diameter - 0.05:
-        return (
-            f"its thread holds only {max(held, 0.0):.1f} mm of it; {HELD * bolt.diameter:.0f} mm hold its "
-            "full strength"
-        )
+    soft = min((m.material.Fu for m in how.metal if m.tapped), default=0.0) if isinstance(how, Bolts) else 0.0
+    if held is not None and soft:
+        breaks = strong.nominal_tension_stress(how.grade.of(bolt.diameter).Fu) * bolt.area
+        wanted = breaks / strong.thread_strip(bolt.diameter, 1.0, soft)
+        if held < wanted - 0.05:
+            return f"its thread strips before it breaks: {held:.1f} mm hold, and {wanted:.1f} mm would do"
     return ""
 
 
@@ -230,7 +230,7 @@ def _row(j: Joint, own: Sequence[Fastener]) -> Bolted:
         strong.torque(bolt.diameter, strong.tightened(j.how)) / 1000,
         tuple(named),
         spots,
-        _short(bolt, least[2], least[3]),
+        _short(j.how, least[2], least[3]),
         thread_limit(j.how),
     )
 

@@ -324,7 +324,7 @@ def thread_limit(how: Bolts | Clamp) -> str:
     tapped = [m.t for m in metal if m.tapped]
     if not tapped or bolts.tightened(how) >= full - 1e-6:
         return ""
-    return f"the thread it goes into is {min(tapped):.3g} mm deep and would strip"
+    return f"no more: it is half of what strips the thread it goes into, {min(tapped):.3g} mm deep"
 
 
 def torque_note(assembly: Assembly) -> str:

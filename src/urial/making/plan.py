@@ -387,7 +387,7 @@ def _torque(assembly: Assembly, j: Joint, needs: frozenset[str], sheet: _Sheet) 
         if torque:
             oiled = torque * bolts.OILED / bolts.DRY
             words += f"{torque:.0f} N·m dry, {oiled:.0f} N·m oiled, crosswise in two rounds."
-            words += f" No more: {limit}." if (limit := thread_limit(j.how)) else ""
+            words += f" {limit[0].upper()}{limit[1:]}." if (limit := thread_limit(j.how)) else ""
             reads = (Reading("torque", torque, 0.1 * torque, "torque wrench, clicked twice", "N·m"),)
         else:
             words += f"{IN_TIMBER}."

@@ -133,6 +133,8 @@ class WiringView(Canvas):
         """A piece of cable in its colour, with its second one as a stripe."""
         px = self.theme.px
         paints = [PAINT[c] for c in colour.split(" and ") if c in PAINT]
+        if not paints:  # any colour will do
+            return
         for paint, thick in ((self.theme.palette.ink, 9), *zip(paints, (7, 3), strict=False)):
             p.setPen(QPen(QColor(paint), px(thick), Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
             p.drawLine(a, QPointF(a.x() + px(28), a.y()))
